@@ -1,0 +1,153 @@
+"""The staff listener: the JSON API under /api, its errors as RFC 9457 problems, and the built console."""
+
+from collections.abc import Awaitable, Callable
+from dataclasses import dataclass
+from pathlib import Path
+from sqlite3 import Connection
+
+from fastapi import FastAPI, Request
+from fastapi.exceptions import RequestValidationError
+from fastapi.responses import FileResponse, JSONResponse, PlainTextResponse, Response
+from fastapi.staticfiles import StaticFiles
+from starlette.exceptions import HTTPException
+
+from lauschen import __version__
+from lauschen.api import desk, guests, now, session
+from lauschen.api.auth import Gate, NotFromHere, Passwords, SignInNeeded, WrongPasswords
+from lauschen.api.models import Problem
+from lauschen.api.shapes import Shaper
+from lauschen.core.errors import Invalid, NotThere, Unavailable
+from lauschen.radius.server import Registry
+from lauschen.road.moves import Wake
+from lauschen.road.road import Road
+from lauschen.road.worker import Worker
+from lauschen.store import staff
+
+CONSOLE = Path(__file__).parent / "console"
+LARGEST_BODY = 64 * 1024
+CSP = (
+    "default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; font-src 'self'; img-src 'self' data:;"
+    " connect-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
+)
+
+
+@dataclass(slots=True)
+class Office:
+    """What the endpoints work with."""
+
+    road: Road
+    registry: Registry
+    reader: Connection
+    wake: Wake
+    worker: Worker
+    database: Path
+    key_file: Path
+    host_names: frozenset[str]
+    gate: Gate
+    passwords: Passwords
+    is_closing: Callable[[], bool]
+
+    def shaper(self) -> Shaper:
+        return Shaper(self.road.house, self.road.keys, self.reader, self.road.clock.now())
+
+
+def make_office(
+    road: Road,
+    registry: Registry,
+    reader: Connection,
+    wake: Wake,
+    worker: Worker,
+    *,
+    database: Path,
+    key_file: Path,
+    host_names: frozenset[str],
+    is_closing: Callable[[], bool],
+) -> Office:
+    passwords = Passwords()
+    gate = Gate(road, lambda token, at: staff.find_session(reader, token, at), passwords, WrongPasswords())
+    return Office(
+        road, registry, reader, wake, worker, database, key_file, host_names, gate, passwords, is_closing
+    )
+
+
+def make_app(office: Office | None) -> FastAPI:
+    """The ASGI application; without an office only its description can be read."""
+    app = FastAPI(
+        title="Lauschen",
+        version=__version__,
+        docs_url=None,
+        redoc_url=None,
+        openapi_url="/api/openapi.json",
+        responses={422: {"model": Problem}},
+    )
+    app.state.office = office
+    for part in (session, now, desk, guests):
+        app.include_router(part.router, prefix="/api")
+    _add_errors(app)
+    if office is not None:
+        _guard(app, office)
+    if CONSOLE.is_dir():
+        _serve_console(app)
+    return app
+
+
+def _guard(app: FastAPI, office: Office) -> None:
+    @app.middleware("http")
+    async def guard(request: Request, call_next: Callable[[Request], Awaitable[Response]]) -> Response:
+        if request.headers.get("host", "") not in office.host_names:
+            return PlainTextResponse("This host name is not served here.", 421)
+        length = request.headers.get("content-length", "0")
+        if not length.isdigit() or int(length) > LARGEST_BODY:
+            return PlainTextResponse("That is too much.", 413)
+        response = await call_next(request)
+        response.headers["Content-Security-Policy"] = CSP
+        response.headers["Referrer-Policy"] = "same-origin"
+        response.headers["X-Content-Type-Options"] = "nosniff"
+        if request.url.path.startswith("/api"):
+            response.headers["Cache-Control"] = "no-store"
+        return response
+
+
+def _add_errors(app: FastAPI) -> None:
+    def problem(status: int, code: str, title: str, detail: str, field: str | None = None) -> JSONResponse:
+        body = Problem(title=title, status=status, detail=detail, code=code, field=field)
+        return JSONResponse(body.model_dump(), status, media_type="application/problem+json")
+
+    @app.exception_handler(RequestValidationError)
+    async def unreadable(_: Request, exc: RequestValidationError) -> JSONResponse:
+        first = exc.errors()[0]
+        field = ".".join(str(part) for part in first["loc"][1:]) or str(first["loc"][0])
+        return problem(
+            422, "not_readable", "Something in there is not right", f"{field}: {first['msg']}", field
+        )
+
+    @app.exception_handler(Invalid)
+    async def invalid(_: Request, exc: Invalid) -> JSONResponse:
+        status = 404 if isinstance(exc, NotThere) else 422
+        return problem(status, exc.code, "That does not work", exc.mend, exc.field)
+
+    @app.exception_handler(SignInNeeded)
+    async def sign_in(_: Request, exc: SignInNeeded) -> JSONResponse:
+        return problem(401, exc.code, "Sign in", exc.mend)
+
+    @app.exception_handler(NotFromHere)
+    async def foreign(_: Request, exc: NotFromHere) -> JSONResponse:
+        return problem(403, "not_from_here", "That did not come from this console", str(exc))
+
+    @app.exception_handler(Unavailable)
+    async def unavailable(_: Request, exc: Unavailable) -> JSONResponse:
+        return problem(503, f"{exc.what}_unavailable", "Not now", exc.meanwhile)
+
+    @app.exception_handler(HTTPException)
+    async def other(_: Request, exc: HTTPException) -> JSONResponse:
+        return problem(exc.status_code, "http", str(exc.detail), str(exc.detail))
+
+
+def _serve_console(app: FastAPI) -> None:
+    app.mount("/assets", StaticFiles(directory=CONSOLE / "assets"), name="assets")
+
+    @app.get("/{path:path}", include_in_schema=False)
+    async def console(path: str) -> Response:
+        if path.startswith("api/"):
+            raise HTTPException(404, "There is nothing at this address.")
+        return FileResponse(CONSOLE / "index.html", headers={"Cache-Control": "no-cache"})

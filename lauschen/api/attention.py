@@ -1,0 +1,97 @@
+"""What needs attention on Now: each with the one action that mends it."""
+
+from sqlite3 import Connection
+
+from lauschen.api.models import Attention
+from lauschen.api.words import Worder, answer_words
+from lauschen.core.mac import short_mac, spell_mac
+from lauschen.core.tries import NETWORK_TRIES, WINDOW_S
+from lauschen.radius.server import Registry
+from lauschen.road.road import Road
+from lauschen.store import devices, visits, wanted
+
+SECRET_ALARM_AFTER = 3
+MOST_SHOWN = 20
+
+
+def attention(conn: Connection, road: Road, registry: Registry, worder: Worder) -> list[Attention]:
+    """The gravest first."""
+    found = _trouble(road, worder) + _secrets(registry) + _unconfirmed(conn, worder)
+    found += _guessing(conn, worder) + _knocks(registry)
+    return sorted(found, key=lambda a: not a.grave)[:MOST_SHOWN]
+
+
+def _trouble(road: Road, worder: Worder) -> list[Attention]:
+    if road.trouble is None:
+        return []
+    return [
+        Attention(
+            kind="trouble",
+            grave=True,
+            text=f"Nothing can be stored since {worder.clock(road.trouble.since)}: {road.trouble.what}.",
+            mend="No request is answered meanwhile. Free space on the disk; this clears by itself.",
+        )
+    ]
+
+
+def _secrets(registry: Registry) -> list[Attention]:
+    found = []
+    for (address, reason), count in sorted(registry.drops.items()):
+        device = registry.house.device_by_address.get(address)
+        if reason == "wrong_secret" and count >= SECRET_ALARM_AFTER and device is not None:
+            text = f"{device.name}: {count} packets were signed with another secret than ours."
+            found.append(
+                Attention(kind="secret", grave=True, text=text, mend="Type the same secret at both ends.")
+            )
+        if reason == "unsigned" and count >= SECRET_ALARM_AFTER and device is not None:
+            text = f"{device.name}: {count} requests came without Message-Authenticator and were dropped."
+            found.append(
+                Attention(kind="unsigned", grave=False, text=text, mend="Turn signing on at the device.")
+            )
+    return found
+
+
+def _unconfirmed(conn: Connection, worder: Worder) -> list[Attention]:
+    found = []
+    for wish in wanted.not_confirmed(conn, MOST_SHOWN):
+        standing = devices.find_standing(conn, wish.mac, wish.network)
+        device = worder.house.access_devices.get(standing.access_device) if standing else None
+        verb = "let in" if wish.what == wanted.IN else "end the stay of"
+        found.append(
+            Attention(
+                kind="not_confirmed",
+                grave=wish.what == wanted.OUT,
+                text=f"{device.name if device else 'An access device'} was told to {verb} device"
+                f" {short_mac(wish.mac)} and {answer_words(wish.last_answer or '')}.",
+                mend=f"Not confirmed since {worder.clock(wish.since)}; next try {worder.clock(wish.next_at)}.",
+                action=f"/api/guests/{spell_mac(wish.mac)}/{wish.network}/send-again",
+            )
+        )
+    return found
+
+
+def _guessing(conn: Connection, worder: Worder) -> list[Attention]:
+    found = []
+    for network in worder.house.networks.values():
+        count = visits.count_wrong_tries(conn, network.id, worder.now - WINDOW_S)
+        if count > NETWORK_TRIES:
+            text = f"{network.name}: {count} wrong codes in ten minutes. Somebody is guessing."
+            found.append(
+                Attention(
+                    kind="guessing", grave=True, text=text, mend="Answers are slowed down; right codes pass."
+                )
+            )
+    return found
+
+
+def _knocks(registry: Registry) -> list[Attention]:
+    return [
+        Attention(
+            kind="knock",
+            grave=False,
+            text=f"{address} knocks: {knock.packets} packets from an address that is no access device yet.",
+            mend=f"If it is yours: lauschen device add NAME {address}",
+        )
+        for address, knock in list(registry.knocks.items())[-5:]
+        if address not in registry.house.device_by_address
+    ]

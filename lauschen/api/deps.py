@@ -1,0 +1,33 @@
+"""What endpoints ask for: the office, and who is signed in."""
+
+from typing import TYPE_CHECKING, Annotated
+
+from fastapi import Depends, Request
+
+from lauschen.core.errors import NotThere
+from lauschen.core.ids import Mac
+from lauschen.core.mac import read_mac
+from lauschen.store.staff import StaffSession
+
+if TYPE_CHECKING:
+    from lauschen.api.app import Office
+
+
+async def the_office(request: Request) -> "Office":
+    office: Office = request.app.state.office
+    return office
+
+
+async def signed_in(request: Request) -> StaffSession:
+    return (await the_office(request)).gate.signed_in(request)
+
+
+async def device_in_path(mac: str) -> Mac:
+    read = read_mac(mac)
+    if read is None:
+        raise NotThere("device")
+    return read
+
+
+Staff = Annotated[StaffSession, Depends(signed_in)]
+Device = Annotated[Mac, Depends(device_in_path)]

@@ -1,0 +1,98 @@
+"""The room Guests: everybody who is here, one dossier each, and what staff do to a device."""
+
+from collections.abc import Callable
+from typing import TYPE_CHECKING
+
+from fastapi import APIRouter, Request
+
+from lauschen.api.deps import Device, Staff, the_office
+from lauschen.api.models import Dossier, GuestOut
+from lauschen.core.errors import NotThere
+from lauschen.core.ids import Mac, NetworkId
+from lauschen.road import staff_acts
+from lauschen.road.tx import Tx
+from lauschen.store import log, overview
+
+if TYPE_CHECKING:
+    from lauschen.api.app import Office
+
+router = APIRouter(tags=["guests"])
+MOST_GUESTS = 1000
+LOG_LINES = 80
+
+
+@router.get("/guests")
+async def guests(request: Request, staff: Staff) -> list[GuestOut]:
+    """Everybody inside, held, at the door or barred."""
+    office = await the_office(request)
+    shaper = office.shaper()
+    return [shaper.guest(row) for row in overview.guests_here(office.reader, MOST_GUESTS)]
+
+
+@router.get("/guests/{mac}/{network}")
+async def dossier(request: Request, staff: Staff, mac: Device, network: int) -> Dossier:
+    """What was heard of this device, what was decided and why, and its stays."""
+    office = await the_office(request)
+    shaper = office.shaper()
+    row = overview.guest(office.reader, mac, NetworkId(network))
+    if row is None:
+        raise NotThere("device")
+    worder = shaper.worder()
+    return Dossier(
+        guest=shaper.guest(row),
+        log=[shaper.log_line(r, worder) for r in log.log_before(office.reader, None, LOG_LINES, mac)],
+        stays=shaper.stays(row),
+    )
+
+
+@router.post("/guests/{mac}/{network}/end-stay")
+async def end_stay(request: Request, staff: Staff, mac: Device, network: int) -> GuestOut:
+    office = await the_office(request)
+    return await _act(
+        office,
+        mac,
+        network,
+        lambda tx: staff_acts.end_device_stay(tx, mac, NetworkId(network), by=staff.staff, wake=office.wake),
+    )
+
+
+@router.post("/guests/{mac}/{network}/bar")
+async def bar(request: Request, staff: Staff, mac: Device, network: int) -> GuestOut:
+    office = await the_office(request)
+    return await _act(
+        office,
+        mac,
+        network,
+        lambda tx: staff_acts.bar(tx, mac, NetworkId(network), by=staff.staff, wake=office.wake),
+    )
+
+
+@router.post("/guests/{mac}/{network}/let-try-again")
+async def let_try_again(request: Request, staff: Staff, mac: Device, network: int) -> GuestOut:
+    office = await the_office(request)
+    return await _act(
+        office,
+        mac,
+        network,
+        lambda tx: staff_acts.let_try_again(tx, mac, NetworkId(network), by=staff.staff),
+    )
+
+
+@router.post("/guests/{mac}/{network}/send-again")
+async def send_again(request: Request, staff: Staff, mac: Device, network: int) -> GuestOut:
+    """Sends a change that an access device has not carried out, now."""
+    office = await the_office(request)
+    return await _act(
+        office,
+        mac,
+        network,
+        lambda tx: staff_acts.try_move_again(tx, mac, NetworkId(network), wake=office.wake),
+    )
+
+
+async def _act(office: "Office", mac: Mac, network: int, act: Callable[[Tx], None]) -> GuestOut:
+    await office.road.act(act)
+    row = overview.guest(office.reader, mac, NetworkId(network))
+    if row is None:
+        raise NotThere("device")
+    return office.shaper().guest(row)

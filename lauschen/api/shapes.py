@@ -1,0 +1,151 @@
+"""From what is stored to what the API says."""
+
+from dataclasses import dataclass
+from sqlite3 import Connection
+
+from lauschen.api import models
+from lauschen.api.sheet import slip_limits
+from lauschen.api.words import CAUSES, REASONS, Worder, answer_words, plan_words
+from lauschen.core.codes import group_code
+from lauschen.core.house import GuestNetwork, House, Plan
+from lauschen.core.limits import credential_state, left, must_start_by
+from lauschen.core.mac import is_private, short_mac, spell_mac
+from lauschen.core.picture import CredentialFacts
+from lauschen.store import credentials, staff, stays
+from lauschen.store.credentials import Batch
+from lauschen.store.keys import KeyRing
+from lauschen.store.log import DecisionRow, LogRow
+from lauschen.store.overview import GuestRow, StreamCounts
+
+CAUSE_UNKNOWN = "no reason said"
+
+
+@dataclass(slots=True)
+class Shaper:
+    """One answer's worth of shaping: a house, a connection and an instant."""
+
+    house: House
+    keys: KeyRing
+    conn: Connection
+    now: float
+
+    def worder(self) -> Worder:
+        return Worder(self.house, staff.staff_names(self.conn), self.now)
+
+    def plan(self, plan: Plan) -> models.PlanOut:
+        return models.PlanOut(id=plan.id, name=plan.name, sentence=plan_words(plan), slip=slip_limits(plan))
+
+    def voucher(self, facts: CredentialFacts, code: str, devices_in: int) -> models.VoucherOut:
+        plan = self.house.plans[facts.plan]
+        remains = left(plan, facts.use, self.now)
+        is_begun = facts.use.first_used is not None
+        return models.VoucherOut(
+            id=facts.id,
+            code=group_code(code),
+            plan=plan.name,
+            state=credential_state(plan, facts.use, self.now),
+            first_used=facts.use.first_used,
+            until=remains.until if is_begun else None,
+            must_start_by=must_start_by(plan, facts.use),
+            seconds_left=remains.seconds if is_begun else None,
+            octets_used=facts.use.octets,
+            octets_left=remains.octets,
+            devices_in=devices_in,
+        )
+
+    def batch(self, batch: Batch) -> models.BatchOut:
+        return models.BatchOut(
+            id=batch.id,
+            label=batch.label,
+            plan=self.house.plans[batch.plan].name,
+            size=batch.size,
+            issued_at=batch.issued_at,
+            issued_by=batch.issued_by,
+            vouchers=[
+                self.voucher(v.facts, v.code, v.devices_in)
+                for v in credentials.vouchers_of(self.conn, self.keys, batch.id)
+            ],
+        )
+
+    def guest(self, row: GuestRow) -> models.GuestOut:
+        voucher = None
+        if row.credential is not None and row.code_sealed is not None:
+            code = self.keys.unseal(
+                row.code_sealed, table="credential", column="code_sealed", row=row.credential.id
+            ).decode()
+            voucher = self.voucher(row.credential, code, 0)
+        role = self.house.roles.get(row.role) if row.role is not None else None
+        device = self.house.access_devices.get(row.access_device)
+        network = self.house.networks.get(row.network)
+        return models.GuestOut(
+            mac=spell_mac(row.mac),
+            short=short_mac(row.mac),
+            private=is_private(row.mac),
+            network=row.network,
+            network_name=network.name if network else "",
+            state=row.state,
+            going=row.going,
+            reason=REASONS.get(row.reason, row.reason) if row.reason else None,
+            since=row.since,
+            role=role.name if role else None,
+            voucher=voucher,
+            where=device.name if device else "",
+            address=row.framed_ip,
+            until=voucher.until if voucher and row.state == "inside" else None,
+            octets_used=voucher.octets_used if voucher else 0,
+            octets_left=voucher.octets_left if voucher else None,
+            last_heard=row.last_heard,
+            not_confirmed=answer_words(row.wanted_answer) if row.wanted_answer else None,
+            typing_barred_until=row.typing_barred_until,
+        )
+
+    def log_line(self, row: LogRow, worder: Worder) -> models.LogLine:
+        return models.LogLine(
+            id=row.id,
+            at=row.at,
+            text=worder.line(row),
+            repeats=row.repeats if isinstance(row, DecisionRow) else 0,
+            mac=spell_mac(row.mac) if row.mac else None,
+            network=row.network,
+            steps=worder.trace(row) if isinstance(row, DecisionRow) else [],
+        )
+
+    def stays(self, row: GuestRow) -> list[models.StayOut]:
+        devices = self.house.access_devices
+        return [
+            models.StayOut(
+                where=devices[s.access_device].name if s.access_device in devices else "",
+                started=s.started,
+                ended=s.ended,
+                end=None if s.ended is None else CAUSES.get(s.end_cause or "", s.end_cause or CAUSE_UNKNOWN),
+                seconds=s.session_time,
+                octets_in=s.octets_in.total,
+                octets_out=s.octets_out.total,
+            )
+            for s in stays.stays_of(self.conn, row.mac, 50)
+        ]
+
+    def stream(self, network: GuestNetwork, counts: StreamCounts) -> models.Stream:
+        roles = self.house.roles
+        inside = [
+            models.RoleCount(role=roles[role].name if role in roles else "a role that is gone", count=count)
+            for role, count in sorted(counts.inside.items(), key=lambda item: -item[1])
+        ]
+        ways = {
+            str(rule.way_in)
+            for rule in self.house.rules
+            if rule.network in (None, network.id) and rule.way_in
+        }
+        return models.Stream(
+            id=network.id,
+            name=network.name,
+            ssid=network.ssid.decode("utf-8", "replace"),
+            ways_in=sorted(ways),
+            at_door=counts.at_door,
+            page_opened=counts.page_opened,
+            code_tried=counts.code_tried,
+            inside=inside,
+            held=counts.held,
+            barred=counts.barred,
+            left_last_hour=counts.left_last_hour,
+        )

@@ -1,0 +1,265 @@
+"""Staff sentences: what was heard and decided, worded on reading from codes and numbers."""
+
+import json
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+from typing import Any
+
+from lauschen.core.amounts import data_words, duration_words
+from lauschen.core.house import House, Plan, Rule
+from lauschen.core.ids import PlanId
+from lauschen.core.mac import short_mac
+from lauschen.store.log import DecisionRow, HeardRow, LogRow
+
+REASONS = {
+    "admitted": "let in",
+    "needs_code": "asked for a code",
+    "code_unknown": "this code was never issued",
+    "code_expired": "the code was not used in time",
+    "code_withdrawn": "the voucher was withdrawn",
+    "time_used_up": "the time is used up",
+    "data_used_up": "the data is used up",
+    "devices_full": "the voucher is in use on as many devices as its plan allows",
+    "barred_by_staff": "barred by staff",
+    "barred_by_tries": "barred after too many wrong codes",
+    "ended_by_staff": "stay ended by staff",
+    "logged_out": "logged out",
+    "no_network": "no guest network has this SSID",
+    "no_rule": "no rule matches",
+    "contradictory": "the request contradicts itself",
+    "eap": "the device tries 802.1X, which this network does not use",
+    "no_way_in": "neither the device asked as a device, nor is there a way in by name and password",
+    "foreign_state": "nobody asked for this re-authorisation",
+}
+CAUSES = {
+    "user_request": "the device left",
+    "lost_carrier": "the link was lost",
+    "lost_service": "the service was lost",
+    "idle_timeout": "idle too long",
+    "session_timeout": "the time given was over",
+    "admin_reset": "ended by Lauschen",
+    "admin_reboot": "the access device was restarted",
+    "nas_request": "ended by the access device",
+    "nas_reboot": "the access device restarted",
+    "device_restarted": "the access device restarted",
+    "began_anew": "a new stay began in its place",
+    "not_said": "no reason said",
+}
+NAK_WORDS = {
+    402: "an attribute is missing",
+    403: "it says that it is another device",
+    404: "the request is not valid",
+    405: "it does not support this request",
+    501: "this is forbidden by its settings",
+    503: "it does not know such a session",
+    504: "the session cannot be changed",
+    506: "it has no resources left",
+}
+
+
+@dataclass(frozen=True, slots=True)
+class Worder:
+    """Words for one house at one instant."""
+
+    house: House
+    staff: dict[int, str]
+    now: float
+
+    def line(self, row: LogRow) -> str:
+        """One log row as a sentence without its time."""
+        return self._decision(row) if isinstance(row, DecisionRow) else self._heard(row)
+
+    def trace(self, row: DecisionRow) -> list[tuple[str, str]]:
+        """Each step of a decision: its name and what it concluded."""
+        return [self._step(*line) for line in json.loads(row.trace)]
+
+    def place(self, row: LogRow) -> str:
+        device = self.house.access_devices.get(row.access_device) if row.access_device is not None else None
+        return device.name if device else "an access device that is gone"
+
+    def clock(self, at: float) -> str:
+        """`18:00`, with the day when it is another one."""
+        zone = self.house.zone
+        then, today = datetime.fromtimestamp(at, zone), datetime.fromtimestamp(self.now, zone).date()
+        if then.date() == today:
+            return f"{then:%H:%M}"
+        if then.date() == today + timedelta(days=1):
+            return f"tomorrow {then:%H:%M}"
+        return f"{then:%a} {then.day} {then:%b}, {then:%H:%M}"
+
+    def _decision(self, row: DecisionRow) -> str:
+        who = f"Device {short_mac(row.mac)}" if row.mac else "A device without an address"
+        reason = REASONS.get(row.reason, row.reason)
+        if row.medium == "page":
+            tail = "right code" if row.answer == "admit" else reason
+            return f"{who} at the page: {tail}"
+        where = f"{who} at {self.place(row)}"
+        role = self.house.roles.get(row.role) if row.role is not None else None
+        match row.answer:
+            case "admit":
+                until = f" until {self.clock(row.until)}" if row.until is not None else ""
+                rule = self._rule(row.rule)
+                named = f", rule {rule.position}" if rule else ""
+                return f"{where}: placed as {role.name if role else 'a role that is gone'}{until}{named}"
+            case "door":
+                return f"{where}: at the door, {reason}"
+        return f"{where}: refused, {reason}"
+
+    def _heard(self, row: HeardRow) -> str:
+        who = f"Device {short_mac(row.mac)}" if row.mac is not None else "Somebody"
+        staff = self.staff.get(row.staff, "somebody") if row.staff is not None else "somebody"
+        facts = row.facts
+        match row.kind:
+            case "stay_began":
+                return f"{who} at {self.place(row)}: its stay began"
+            case "stay_ended":
+                cause = CAUSES.get(str(facts.get("cause")), str(facts.get("cause")))
+                return (
+                    f"{who} left {self.place(row)}: {cause}, {data_words(int(facts.get('octets') or 0))} used"
+                )
+            case "page_opened":
+                return f"{who} opened the page"
+            case "code_slip":
+                return f"{who} at the page: a slip of the finger, not counted as a wrong code"
+            case "logged_out":
+                return f"{who} logged out"
+            case "limit_reached":
+                return (
+                    f"{who}: {REASONS.get(str(facts.get('reason')), 'a limit was reached')}, the stay is over"
+                )
+            case "issued":
+                plan = self.house.plans.get(PlanId(int(facts.get("plan") or 0)))
+                count = facts.get("count")
+                vouchers = "one voucher" if count == 1 else f"{count} vouchers"
+                return f"{staff} issued {vouchers} for {plan.name if plan else 'a plan that is gone'}"
+            case "time_given":
+                return f"{staff} gave {duration_words(int(facts.get('seconds') or 0))} more"
+            case "withdrawn":
+                return f"{staff} withdrew a voucher"
+            case "stay_ended_by_staff":
+                return f"{staff} ended the stay of device {_short(row)}"
+            case "barred":
+                return f"{staff} barred device {_short(row)}"
+            case "let_try_again":
+                return f"{staff} lets device {_short(row)} try again"
+            case "device_answered":
+                return (
+                    f"{self.place(row)} about device {_short(row)}: {answer_words(str(facts.get('answer')))}"
+                )
+            case "device_on" | "device_off":
+                verb = "started" if row.kind == "device_on" else "stops"
+                return f"{self.place(row)} {verb}; {facts.get('closed')} stays closed"
+            case "accounting_without_device":
+                return f"{self.place(row)} reported a stay without saying of which device"
+        return row.kind
+
+    def _step(self, step: str, finding: str, *n: Any) -> tuple[str, str]:
+        words = getattr(self, f"_step_{step}")(finding, *n)
+        return step, words
+
+    def _step_network(self, finding: str, *n: Any) -> str:
+        network = self.house.networks.get(n[0]) if n else None
+        name = network.name if network else "a network that is gone"
+        match finding:
+            case "ssid":
+                ssid = network.ssid.decode("utf-8", "replace") if network else ""
+                return f"recognised as {name}, because the SSID is {ssid}"
+            case "token":
+                return f"{name}, by the page's signed address"
+            case "foreign_ssid":
+                return f"no guest network has the SSID {n[0]}"
+            case "no_ssid":
+                return "the request names no SSID"
+        return "the network was removed"
+
+    def _step_device(self, finding: str, private: int, medium: str) -> str:
+        known = "heard before" if finding == "known" else "never heard before"
+        how = {
+            "asked": "the access device asked about it",
+            "reauthorised": "the access device asked again because we told it to",
+            "page": "its guest typed a code at the page",
+        }[medium]
+        return f"{known}, {'private' if private else 'built-in'} MAC address; {how}"
+
+    def _step_bars(self, finding: str, at: float | None = None) -> str:
+        if finding == "staff" and at is not None:
+            return f"barred by staff since {self.clock(at)}"
+        if finding == "tries" and at is not None:
+            return f"too many wrong codes: typing is barred until {self.clock(at)}"
+        return "nobody and nothing bars it"
+
+    def _step_credential(self, finding: str, *n: Any) -> str:
+        return {
+            "code_unknown": "the code was never issued",
+            "needs_code": "it has no voucher yet",
+            "withdrawn": "its voucher was withdrawn",
+            "offered": "the typed code is a voucher of ours",
+            "admitted": "it was let in by a voucher before",
+        }.get(finding, finding)
+
+    def _step_limits(self, finding: str | None, plan_id: int, *n: Any) -> str:
+        plan = self.house.plans.get(PlanId(plan_id))
+        name = plan.name if plan else "a plan that is gone"
+        if finding == "devices":
+            return f"{name}: in use on {n[0]} of {n[1]} devices at once"
+        seconds, until, octets, state = n
+        if state == "over":
+            over = {"time": "the time", "data": "the data", "validity": "the time to begin"}.get(
+                finding or "", "it"
+            )
+            return f"{name}: {over} is used up"
+        parts = []
+        if seconds is not None and until is not None:
+            parts.append(f"{duration_words(seconds)} left, until {self.clock(until)}")
+        if octets is not None:
+            parts.append(f"{data_words(octets)} left")
+        return f"{name}: {' and '.join(parts) or 'no limit'}"
+
+    def _step_placement(self, finding: str, *n: Any) -> str:
+        if finding == "door":
+            role = self.house.roles.get(n[0])
+            return f"{role.name if role else 'the role before login'}, where the page asks"
+        if finding == "no_rule":
+            return f"none of {n[0]} rules matches"
+        rule = self._rule(n[0])
+        role = self.house.roles.get(n[2])
+        passed = f"; rules passed over: {n[3]}" if n[3] else ""
+        when = rule_words(self.house, rule) if rule else "a rule that is gone"
+        return f"rule {n[1]}, {when}, places it as {role.name if role else 'a role that is gone'}{passed}"
+
+    def _rule(self, rule_id: int | None) -> Rule | None:
+        return next((rule for rule in self.house.rules if rule.id == rule_id), None)
+
+
+def answer_words(answer: str) -> str:
+    """What an access device answered to a change that we asked for."""
+    if answer == "accepted":
+        return "will do it"
+    if answer == "silent":
+        return "did not answer"
+    cause = int(answer.partition(":")[2] or 0)
+    return f"refused: {NAK_WORDS.get(cause, 'without saying why')} (Error-Cause {cause})"
+
+
+def rule_words(house: House, rule: Rule) -> str:
+    network = house.networks.get(rule.network) if rule.network is not None else None
+    parts = [f"network {network.name}" if network else "any network"]
+    parts.append(f"way in {rule.way_in}" if rule.way_in else "any way in")
+    return " and ".join(parts)
+
+
+def plan_words(plan: Plan) -> str:
+    """A plan in a sentence, as the desk reads it."""
+    parts = []
+    if plan.octets is not None:
+        parts.append(f"up to {data_words(plan.octets)} in all")
+    parts.append("on one device" if plan.devices == 1 else f"on {plan.devices} devices")
+    if plan.seconds is not None:
+        parts.append(f"for {duration_words(plan.seconds)} from first use")
+    text = " ".join(parts[:-1]) + (", " if len(parts) > 1 else "") + parts[-1]
+    tail = f"; to be used within {plan.use_within_days} days" if plan.use_within_days else ""
+    return text[0].upper() + text[1:] + tail + "."
+
+
+def _short(row: HeardRow) -> str:
+    return short_mac(row.mac) if row.mac is not None else "that is gone"

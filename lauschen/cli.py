@@ -1,0 +1,232 @@
+"""The command line: serve, set up, and the demo."""
+
+import gc
+import secrets
+import sys
+import time
+from collections.abc import Iterator
+from contextlib import contextmanager
+from ipaddress import IPv4Address
+from pathlib import Path
+from sqlite3 import Connection
+from typing import Annotated, NoReturn
+
+import structlog
+import typer
+import uvloop
+from argon2 import PasswordHasher
+
+from lauschen.core.errors import LauschenError
+from lauschen.core.ids import DialectId, RoleId
+from lauschen.first_run import SiteWords, open_data, set_up
+from lauschen.road.clock import Clock
+from lauschen.service import Options, Service, until_signalled
+from lauschen.store import settings, staff
+from lauschen.store.db import atomic
+from lauschen.store.keys import KeyRing
+
+main = typer.Typer(help="Lauschen: the front door of a guest network.", no_args_is_help=True)
+device = typer.Typer(help="Access devices: who sends us RADIUS.", no_args_is_help=True)
+network = typer.Typer(help="Guest networks: what devices join.", no_args_is_help=True)
+role = typer.Typer(help="Roles: where devices are placed.", no_args_is_help=True)
+people = typer.Typer(help="Staff who may sign in.", no_args_is_help=True)
+main.add_typer(device, name="device")
+main.add_typer(network, name="network")
+main.add_typer(role, name="role")
+main.add_typer(people, name="staff")
+
+Data = Annotated[Path, typer.Option("--data", help="The data folder.")]
+FIRST_SIGN_IN = "first-sign-in.txt"
+
+
+@main.command()
+def serve(
+    data: Data,
+    staff_at: Annotated[
+        str, typer.Option("--staff", help="Address and port of the console.")
+    ] = "127.0.0.1:7700",
+    portal_at: Annotated[
+        str, typer.Option("--portal", help="Address and port of the guest page.")
+    ] = "0.0.0.0:7701",
+    radius: Annotated[str, typer.Option(help="Address that hears RADIUS.")] = "0.0.0.0",  # noqa: S104
+    auth_port: Annotated[int, typer.Option(help="UDP port of authentication.")] = 1812,
+    acct_port: Annotated[int, typer.Option(help="UDP port of accounting.")] = 1813,
+    staff_name: Annotated[
+        list[str] | None, typer.Option(help="A host name (with port) under which staff call the console.")
+    ] = None,
+    page_url: Annotated[
+        str | None, typer.Option(help="Address of the guest page as guests reach it, without a path.")
+    ] = None,
+    slip_host: Annotated[
+        str | None, typer.Option(help="The short host name in the QR code of slips.")
+    ] = None,
+    site: Annotated[str, typer.Option(help="Name of the site, at a first run.")] = "Our house",
+    zone: Annotated[str, typer.Option(help="Time zone of the site, at a first run.")] = "UTC",
+) -> None:
+    """Serve a guest network. A first run creates the data folder and a first administrator."""
+    options = Options(
+        data, _address(staff_at), _address(portal_at), radius, auth_port, acct_port, tuple(staff_name or ())
+    )
+    words = SiteWords(site, zone, page_url or f"http://{portal_at}", slip_host or "slip.invalid")
+    _log_plainly()
+    try:
+        password = set_up(data, words)
+        conn, _ = open_data(data)
+        if page_url or slip_host:
+            with atomic(conn):
+                settings.set_addresses(conn, page_url=page_url, slip_host=slip_host)
+        conn.close()
+    except LauschenError as exc:
+        _stop(str(exc))
+    if password is not None:
+        _say_first_sign_in(data, password)
+    uvloop.run(_serve(options))
+
+
+@main.command()
+def demo(
+    crowd: Annotated[bool, typer.Option(help="Simulated guests that come and go.")] = True,
+    seed: Annotated[int, typer.Option(help="Which crowd comes.")] = 7,
+    ports: Annotated[str, typer.Option(help="`usual`, or `free` to let the system choose.")] = "usual",
+    say: Annotated[Path | None, typer.Option(help="Write what is where as JSON to this file.")] = None,
+) -> None:
+    """Hollerau's Garden on this machine, in a temporary folder that is gone afterwards."""
+    from lauschen.demo.run import run_demo
+
+    _log_plainly()
+    uvloop.run(run_demo(crowd=crowd, seed=seed, use_free_ports=ports == "free", say=say))
+
+
+@device.command("add")
+def add_device(
+    name: str,
+    address: str,
+    data: Data,
+    secret: Annotated[str, typer.Option(prompt=True, hide_input=True, help="The shared secret.")],
+    dialect: Annotated[str, typer.Option(help="`re-authorise` or `disconnect`.")] = "disconnect",
+    coa_port: Annotated[int, typer.Option(help="Where it hears Disconnect and CoA.")] = 3799,
+) -> None:
+    """Take in an access device; a running server answers it within a second."""
+    try:
+        IPv4Address(address)
+    except ValueError:
+        _stop(f"{address} is no IPv4 address")
+    if len(secret) < 8:
+        _stop("a shared secret has at least 8 characters; 16 random ones are good")
+    with _settings(data) as (conn, keys):
+        dialect_id = settings.find_id(conn, "dialect", dialect)
+        if dialect_id is None:
+            _stop(f"there is no dialect {dialect}")
+        settings.add_access_device(
+            conn,
+            keys,
+            name,
+            address=address,
+            secret=secret.encode(),
+            dialect=DialectId(dialect_id),
+            coa_port=coa_port,
+        )
+    typer.echo(f"{name} at {address} is an access device now.")
+
+
+@network.command("add")
+def add_network(
+    name: str,
+    data: Data,
+    ssid: Annotated[str, typer.Option(help="The SSID, exactly as devices join it.")],
+    door_role: Annotated[str, typer.Option(help="The role before login.")] = "Doorstep",
+) -> None:
+    """Name a guest network; devices on it are asked for a code."""
+    with _settings(data) as (conn, _):
+        door = settings.find_id(conn, "role", door_role)
+        if door is None:
+            _stop(f"there is no role {door_role}")
+        settings.add_network(conn, name, ssid=ssid.encode(), door_role=RoleId(door))
+    typer.echo(f"{name} is a guest network now: SSID {ssid}, {door_role} before login, vouchers let in.")
+
+
+@role.command("set")
+def set_role(
+    name: str,
+    data: Data,
+    vlan: Annotated[int | None, typer.Option(min=1, max=4094, help="VLAN sent to the access device.")] = None,
+    filter_name: Annotated[str | None, typer.Option("--filter", help="Filter-Id sent to it.")] = None,
+) -> None:
+    """Set the VLAN and the filter name of a role; what is not given is not sent."""
+    with _settings(data) as (conn, _):
+        if not settings.set_role(conn, name, vlan=vlan, filter_name=filter_name):
+            _stop(f"there is no role {name}")
+    typer.echo(f"{name}: VLAN {vlan or 'none'}, filter {filter_name or 'none'}.")
+
+
+@people.command("password")
+def reset_password(name: str, data: Data) -> None:
+    """Give somebody a new first password, good for a day; makes the person if there is none."""
+    password = secrets.token_urlsafe(12)
+    hashed = PasswordHasher().hash(password)
+    with _settings(data) as (conn, _):
+        staff.put_first_password(conn, name, hashed, until=time.time() + 86_400)
+    typer.echo(f"{name} signs in with {password} within a day, and then chooses another one.")
+
+
+async def _serve(options: Options) -> None:
+    service = Service(options, Clock())
+    await service.start()
+    # Rulings 1.3: what is there after start stays, so the collector need not look at it again.
+    gc.collect()
+    gc.freeze()
+    host = options.staff[0]
+    typer.echo(f"Staff: http://{host}:{service.ports['staff']}   guest page: port {service.ports['portal']}")
+    typer.echo(f"RADIUS: {options.radius_host}, {service.ports['auth']} and {service.ports['acct']}")
+    await until_signalled()
+    await service.close()
+
+
+@contextmanager
+def _settings(data: Path) -> Iterator[tuple[Connection, KeyRing]]:
+    """The data folder's connection and keys, in one transaction; our errors end the command with a sentence."""
+    try:
+        conn, keys = open_data(data)
+        conn.execute("PRAGMA busy_timeout=5000")
+        try:
+            with atomic(conn):
+                yield conn, keys
+        finally:
+            conn.close()
+    except (LauschenError, FileNotFoundError) as exc:
+        _stop(str(exc))
+
+
+def _address(text: str) -> tuple[str, int]:
+    host, _, port = text.rpartition(":")
+    if not host or not port.isdigit():
+        _stop(f"{text}: an address and a port, such as 127.0.0.1:7700")
+    return host, int(port)
+
+
+def _say_first_sign_in(data: Path, password: str) -> None:
+    text = f"First sign-in, good for 24 hours: name admin, password {password}"
+    if sys.stdout.isatty():
+        typer.echo(text)
+        return
+    file = data / FIRST_SIGN_IN
+    file.touch(0o600)
+    file.write_text(text + "\n")
+    typer.echo(f"The first sign-in is in {file}")
+
+
+def _stop(why: str) -> NoReturn:
+    typer.echo(f"lauschen: {why}", err=True)
+    raise typer.Exit(2)
+
+
+def _log_plainly() -> None:
+    structlog.configure(
+        processors=[
+            structlog.processors.add_log_level,
+            structlog.processors.TimeStamper(fmt="iso"),
+            structlog.processors.format_exc_info,
+            structlog.processors.JSONRenderer(),
+        ],
+        logger_factory=structlog.PrintLoggerFactory(sys.stderr),
+    )

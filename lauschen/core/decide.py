@@ -1,0 +1,133 @@
+"""The one decision. The live server, the page and every trial of a change call this and nothing else."""
+
+from lauschen.core.decision import Answer, Decision, Step, TraceLine
+from lauschen.core.house import GuestNetwork, House, WayIn
+from lauschen.core.limits import Binds, Left, left
+from lauschen.core.mac import is_private
+from lauschen.core.picture import Arrival, CredentialFacts, Medium, Picture, Reason
+
+
+def decide(arrival: Arrival, picture: Picture, now: float) -> Decision:
+    """What this arrival gets at `now` (UTC epoch seconds), and why."""
+    trace: list[TraceLine] = []
+    network = _recognise_network(arrival, picture.house, trace)
+    if network is None or arrival.refusal is not None:
+        return Decision(Answer.REFUSE, arrival.refusal or Reason.NO_NETWORK, trace=trace)
+    _recognise_device(arrival, picture, trace)
+    barred = _check_bars(picture, trace)
+    if barred is not None:
+        return _not_in(arrival, network, barred, trace)
+    credential, fault = _check_credential(picture, trace)
+    if credential is None:
+        return _not_in(arrival, network, fault, trace)
+    remains, fault_of_limits = _count_limits(credential, picture, now, trace)
+    if fault_of_limits is not None:
+        return _not_in(arrival, network, fault_of_limits, trace, remains)
+    return _place_by_rule(network, picture, remains, trace)
+
+
+def _recognise_network(arrival: Arrival, house: House, trace: list[TraceLine]) -> GuestNetwork | None:
+    if arrival.network is not None:
+        network = house.networks.get(arrival.network)
+        trace.append((Step.NETWORK, "token" if network else "gone", arrival.network))
+        return network
+    if arrival.ssid is None:
+        trace.append((Step.NETWORK, "no_ssid"))
+        return None
+    network = house.network_by_ssid.get(arrival.ssid)
+    if network is None:
+        trace.append((Step.NETWORK, "foreign_ssid", arrival.ssid.decode("utf-8", "replace")[:40]))
+    else:
+        trace.append((Step.NETWORK, "ssid", network.id))
+    return network
+
+
+def _recognise_device(arrival: Arrival, picture: Picture, trace: list[TraceLine]) -> None:
+    trace.append(
+        (
+            Step.DEVICE,
+            "new" if picture.standing is None else "known",
+            int(is_private(arrival.mac)),
+            arrival.medium,
+        )
+    )
+
+
+def _check_bars(picture: Picture, trace: list[TraceLine]) -> Reason | None:
+    if picture.barred_since is not None:
+        trace.append((Step.BARS, "staff", picture.barred_since))
+        return Reason.BARRED_BY_STAFF
+    # A bar by tries stops the typing of codes only, never somebody who is in (rulings 6.4).
+    if picture.typing_barred_until is not None and (picture.offers_code or picture.admission is None):
+        trace.append((Step.BARS, "tries", picture.typing_barred_until))
+        return Reason.BARRED_BY_TRIES
+    trace.append((Step.BARS, "none"))
+    return None
+
+
+def _check_credential(picture: Picture, trace: list[TraceLine]) -> tuple[CredentialFacts | None, Reason]:
+    if picture.offers_code:
+        credential, missing = picture.offered, Reason.CODE_UNKNOWN
+    else:
+        credential = picture.admission.credential if picture.admission else None
+        missing = Reason.NEEDS_CODE
+    if credential is None:
+        trace.append((Step.CREDENTIAL, missing))
+        return None, missing
+    if credential.use.withdrawn_at is not None:
+        trace.append((Step.CREDENTIAL, "withdrawn", credential.id, credential.use.withdrawn_at))
+        return None, Reason.CODE_WITHDRAWN
+    trace.append((Step.CREDENTIAL, "offered" if picture.offers_code else "admitted", credential.id))
+    return credential, Reason.ADMITTED
+
+
+def _count_limits(
+    credential: CredentialFacts, picture: Picture, now: float, trace: list[TraceLine]
+) -> tuple[Left, Reason | None]:
+    plan = picture.house.plans[credential.plan]
+    remains = left(plan, credential.use, now)
+    finding = (Step.LIMITS, remains.binds, plan.id, remains.seconds, remains.until, remains.octets)
+    if remains.is_over:
+        trace.append((*finding, "over"))
+        if remains.binds is Binds.VALIDITY:
+            return remains, Reason.CODE_EXPIRED
+        return remains, Reason.DATA_USED_UP if remains.binds is Binds.DATA else Reason.TIME_USED_UP
+    if picture.seats_taken >= plan.devices:
+        trace.append((Step.LIMITS, "devices", plan.id, picture.seats_taken, plan.devices))
+        return remains, Reason.DEVICES_FULL
+    trace.append((*finding, "left"))
+    return remains, None
+
+
+def _place_by_rule(
+    network: GuestNetwork, picture: Picture, remains: Left, trace: list[TraceLine]
+) -> Decision:
+    rule, passed = picture.house.place(network.id, WayIn.VOUCHER)
+    if rule is None:
+        trace.append((Step.PLACEMENT, "no_rule", passed))
+        return Decision(Answer.DOOR, Reason.NO_RULE, network.id, network.door_role, trace=trace)
+    trace.append((Step.PLACEMENT, "rule", rule.id, rule.position, rule.role, passed))
+    return Decision(
+        Answer.ADMIT,
+        Reason.ADMITTED,
+        network.id,
+        rule.role,
+        rule.id,
+        remains,
+        opens_admission=picture.offers_code,
+        trace=trace,
+    )
+
+
+def _not_in(
+    arrival: Arrival,
+    network: GuestNetwork,
+    reason: Reason,
+    trace: list[TraceLine],
+    remains: Left | None = None,
+) -> Decision:
+    """Who asks through the page is refused there; a device is placed at the door (rulings 3.5)."""
+    if arrival.medium is Medium.PAGE:
+        return Decision(Answer.REFUSE, reason, network.id, left=remains, trace=trace)
+    trace.append((Step.PLACEMENT, "door", network.door_role))
+    return Decision(Answer.DOOR, reason, network.id, network.door_role, left=remains, trace=trace)

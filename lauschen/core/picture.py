@@ -1,0 +1,141 @@
+"""What the decision looks at: the arrival that was heard, and the facts about it.
+
+Slots without `frozen`: these are made for each packet (rulings 1.3 has the price).
+"""
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+from lauschen.core.house import House
+from lauschen.core.ids import AccessDeviceId, AdmissionId, CredentialId, Mac, NetworkId, PlanId, RoleId
+from lauschen.core.limits import Use
+
+
+class Medium(StrEnum):
+    """How an arrival reached us."""
+
+    ASKED = "asked"
+    """An access device asked for a device that joined."""
+    REAUTHORISED = "reauthorised"
+    """An access device asked again because we told it to (RFC 5176 section 3)."""
+    PAGE = "page"
+    """A guest typed a code at the page."""
+
+
+class State(StrEnum):
+    """Where a device stands on a guest network."""
+
+    AT_DOOR = "at_door"
+    INSIDE = "inside"
+    HELD = "held"
+    BARRED = "barred"
+    LEFT = "left"
+
+
+class Reason(StrEnum):
+    """Why an answer is what it is; worded for staff in `words`, for guests by the portal."""
+
+    ADMITTED = "admitted"
+    NEEDS_CODE = "needs_code"
+    CODE_UNKNOWN = "code_unknown"
+    CODE_EXPIRED = "code_expired"
+    CODE_WITHDRAWN = "code_withdrawn"
+    TIME_USED_UP = "time_used_up"
+    DATA_USED_UP = "data_used_up"
+    DEVICES_FULL = "devices_full"
+    BARRED_BY_STAFF = "barred_by_staff"
+    BARRED_BY_TRIES = "barred_by_tries"
+    ENDED_BY_STAFF = "ended_by_staff"
+    LOGGED_OUT = "logged_out"
+    NO_NETWORK = "no_network"
+    NO_RULE = "no_rule"
+    CONTRADICTORY = "contradictory"
+    EAP = "eap"
+    NO_WAY_IN = "no_way_in"
+    FOREIGN_STATE = "foreign_state"
+
+
+LIMIT_REASONS = (Reason.TIME_USED_UP, Reason.DATA_USED_UP)
+"""Those that make a device *held*: a limit ended its stay."""
+
+
+@dataclass(slots=True)
+class Arrival:
+    """What was heard, in our words."""
+
+    medium: Medium
+    mac: Mac
+    access_device: AccessDeviceId
+    ssid: bytes | None = None
+    network: NetworkId | None = None
+    """Set instead of `ssid` when the page already knows it from the token."""
+    spelled: str = ""
+    """Calling-Station-Id as this access device writes it."""
+    session_id: str | None = None
+    nas_identifier: str = ""
+    framed_ip: str | None = None
+    refusal: Reason | None = None
+    """What made the request unanswerable before any device was looked at."""
+
+
+@dataclass(slots=True)
+class CredentialFacts:
+    """A credential as far as the decision needs it."""
+
+    id: CredentialId
+    plan: PlanId
+    use: Use
+
+
+@dataclass(slots=True)
+class AdmissionFacts:
+    """That a device got in by a credential."""
+
+    id: AdmissionId
+    credential: CredentialFacts
+    has_seat: bool
+    token: str
+    """Random; sent as Class and Chargeable-User-Identity, and says nothing about anybody."""
+
+
+@dataclass(slots=True)
+class Standing:
+    """Where one device stands on one guest network."""
+
+    mac: Mac
+    network: NetworkId
+    state: State
+    since: float
+    going: State | None
+    """Where it is on its way to, until the access device confirmed the change."""
+    reason: Reason | None
+    """Why it is held or barred, or how its last stay ended."""
+    access_device: AccessDeviceId
+    session_id: str | None
+    spelled: str
+    role: RoleId | None
+    framed_ip: str | None
+    last_heard: float
+    page_opened: float | None
+    code_tried: float | None
+    decision: int | None
+    """The last decision's row, and what tells it from another one."""
+    decision_at: float
+    decision_mark: str
+
+
+@dataclass(slots=True)
+class Picture:
+    """The configuration and the facts about this device and credential."""
+
+    house: House
+    standing: Standing | None = None
+    barred_since: float | None = None
+    """A person barred this device."""
+    typing_barred_until: float | None = None
+    """Too many wrong codes."""
+    admission: AdmissionFacts | None = None
+    offers_code: bool = False
+    offered: CredentialFacts | None = None
+    seats_taken: int = 0
+    """Other devices that use the credential in question now."""

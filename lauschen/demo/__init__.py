@@ -1,0 +1,1 @@
+"""Hollerau's Garden: the demo site, its stand-ins, and a crowd that comes and goes."""

@@ -1,0 +1,131 @@
+"""Simulated guests: they join, meet the page, type codes rightly and wrongly, use the net, and leave.
+
+All of it goes through real RADIUS and real HTTP. The same seed brings the same crowd.
+"""
+
+import asyncio
+import random
+import re
+from collections.abc import Awaitable, Callable
+from dataclasses import dataclass
+
+import httpx
+import structlog
+
+from lauschen.core.codes import CODE_COUNT, make_code
+from lauschen.road.clock import Clock
+from lauschen.standins.access_device.device import AccessPoint, Phone
+from lauschen.standins.access_device.proxy import PhoneProxy
+
+FIRST_STOP = "http://score-of-the-day.example/"
+_FORM = re.compile(r'action="(/visit/[^"]+/code)".*?name="csrf" value="([0-9a-f]+)"', re.DOTALL)
+logger = structlog.get_logger()
+
+
+@dataclass(frozen=True, slots=True)
+class Temper:
+    """What kind of guest this is; the weights add up to a lively garden."""
+
+    name: str
+    weight: int
+
+
+TEMPERS = (
+    Temper("goes_in", 60),
+    Temper("slips_then_in", 10),
+    Temper("greedy", 6),
+    Temper("lost_code", 14),
+    Temper("never_opens", 7),
+    Temper("guesses", 3),
+)
+
+
+class Crowd:
+    """About twenty phones; each visit is a task of its own."""
+
+    def __init__(
+        self,
+        seed: int,
+        clock: Clock,
+        phones: list[tuple[AccessPoint, Phone, PhoneProxy]],
+        take_code: Callable[[str], Awaitable[str]],
+    ) -> None:
+        self._random = random.Random(seed)
+        self._clock = clock
+        self._phones = phones
+        self._take_code = take_code
+
+    async def run(self) -> None:
+        """One arrival every few seconds; who left comes again later."""
+        async with asyncio.TaskGroup() as group:
+            for place in self._phones:
+                group.create_task(self._come_and_go(*place, random.Random(self._random.random())))
+                await self._clock.sleep(self._random.uniform(2.0, 5.0))
+
+    async def _come_and_go(
+        self, point: AccessPoint, phone: Phone, proxy: PhoneProxy, chance: random.Random
+    ) -> None:
+        while True:
+            temper = chance.choices(TEMPERS, [t.weight for t in TEMPERS])[0].name
+            try:
+                await self._visit(point, phone, proxy, temper, chance)
+            except (httpx.HTTPError, OSError) as exc:
+                logger.info("crowd", temper=temper, error=str(exc))
+            await self._clock.sleep(chance.uniform(15, 120))
+
+    async def _visit(
+        self, point: AccessPoint, phone: Phone, proxy: PhoneProxy, temper: str, chance: random.Random
+    ) -> None:
+        if not await point.join(phone):
+            return
+        await self._clock.sleep(chance.uniform(1, 6))
+        transport = httpx.AsyncHTTPTransport(proxy=f"http://127.0.0.1:{proxy.port}")
+        async with httpx.AsyncClient(transport=transport, follow_redirects=True, timeout=10) as browser:
+            if temper == "never_opens":
+                await self._clock.sleep(chance.uniform(60, 240))
+            else:
+                await self._at_page(browser, temper, chance)
+                await self._use(browser, point, phone, temper, chance)
+        await point.leave(phone)
+
+    async def _at_page(self, browser: httpx.AsyncClient, temper: str, chance: random.Random) -> None:
+        page = (await browser.get(FIRST_STOP)).text
+        await self._clock.sleep(chance.uniform(2, 15))
+        if temper == "lost_code":
+            await self._clock.sleep(chance.uniform(30, 300))
+        if temper == "guesses":
+            for _ in range(6):
+                page = await self._type(browser, page, _made_up(chance))
+                await self._clock.sleep(chance.uniform(1, 4))
+            return
+        code = await self._take_code("Postcard" if temper == "greedy" else "Day visit")
+        if temper == "slips_then_in":
+            page = await self._type(browser, page, code[:4] + chance.choice("ACDE") + code[5:])
+            await self._clock.sleep(chance.uniform(2, 6))
+        await self._type(browser, page, code)
+
+    async def _type(self, browser: httpx.AsyncClient, page: str, code: str) -> str:
+        form = _FORM.search(page)
+        if form is None:
+            return page  # already in, held by a bar, or the page has lost the device
+        path, csrf = form.groups()
+        url = f"http://welcome.hollerau.example{path}"
+        headers = {"Origin": "http://welcome.hollerau.example"}
+        return (await browser.post(url, data={"csrf": csrf, "code": code}, headers=headers)).text
+
+    async def _use(
+        self, browser: httpx.AsyncClient, point: AccessPoint, phone: Phone, temper: str, chance: random.Random
+    ) -> None:
+        for _ in range(chance.randint(3, 14)):
+            await self._clock.sleep(chance.uniform(5, 25))
+            size = (
+                chance.randint(900_000, 2_500_000) if temper == "greedy" else chance.randint(20_000, 900_000)
+            )
+            await browser.get(f"http://big-files.example/bytes/{size}", follow_redirects=False)
+            if chance.random() < 0.5:
+                await point.report_now(phone)
+
+
+def _made_up(chance: random.Random) -> str:
+    """A code whose check holds but that nobody issued."""
+    return make_code(chance.randrange(CODE_COUNT))

@@ -1,0 +1,195 @@
+"""Runs the demo: a real Lauschen, two stand-in access points, four free phones and a crowd, on loopback only."""
+
+import asyncio
+import json
+import tempfile
+from dataclasses import dataclass, field
+from pathlib import Path
+
+import typer
+
+from lauschen.core.ids import PlanId, StaffId
+from lauschen.demo import site
+from lauschen.demo.crowd import Crowd
+from lauschen.road import staff_acts
+from lauschen.road.clock import MovableClock
+from lauschen.road.tx import Tx
+from lauschen.service import HttpServer, Options, Service, listen, until_signalled
+from lauschen.standins.access_device.control import Control
+from lauschen.standins.access_device.device import AccessPoint, Phone
+from lauschen.standins.access_device.proxy import PhoneProxy
+from lauschen.store import credentials
+
+STAFF_PORT, PORTAL_PORT, CONTROL_PORT = 7700, 7701, 7702
+AUTH_PORT, ACCT_PORT = 7712, 7713
+FIRST_PROXY_PORT = 7721
+FREE_PHONES = 4
+CROWD_PHONES = 20
+CODES_AT_ONCE = 10
+
+
+@dataclass
+class Demo:
+    """Everything that the demo started."""
+
+    data: Path
+    clock: MovableClock
+    service: Service
+    points: list[AccessPoint] = field(default_factory=list)
+    phones: list[Phone] = field(default_factory=list)
+    proxies: list[PhoneProxy] = field(default_factory=list)
+    crowd_phones: list[tuple[AccessPoint, Phone, PhoneProxy]] = field(default_factory=list)
+    control_port: int = 0
+    _control: HttpServer | None = None
+    _codes: dict[str, list[str]] = field(default_factory=dict)
+
+    async def close(self) -> None:
+        if self._control is not None:
+            await self._control.stop()
+        for proxy in self.proxies:
+            await proxy.close()
+        for point in self.points:
+            await point.close()
+        await self.service.close()
+
+    async def start_control(self, port: int) -> None:
+        sock = listen("127.0.0.1", port)
+        self.control_port = int(sock.getsockname()[1])
+        self._control = HttpServer(Control(self.points[0], self.phones, self.clock).app(), sock)
+        await self._control.begin()
+
+    async def add_phone(self, point: AccessPoint, number: int, port: int) -> tuple[Phone, PhoneProxy]:
+        mac = f"06-77-{0xA0 + number // 8:02X}-{(number * 37) % 256:02X}-{(number * 101 + 65) % 256:02X}-{number:02X}"
+        phone = point.add_phone(mac, f"127.77.1.{number}")
+        portal = ("127.0.0.1", self.service.ports["portal"])
+        hosts = {site.PAGE_HOST: portal, site.SLIP_HOST: portal}
+        proxy = PhoneProxy(phone, self.clock, hosts, {site.PAGE_HOST})
+        await proxy.start(port)
+        self.proxies.append(proxy)
+        return phone, proxy
+
+    async def take_code(self, plan_name: str) -> str:
+        """A voucher from the desk's pile; a new pile is issued when it is empty."""
+        pile = self._codes.setdefault(plan_name, [])
+        if not pile:
+            pile.extend(await self.issue(plan_name, CODES_AT_ONCE))
+        return pile.pop(0)
+
+    async def issue(self, plan_name: str, count: int) -> list[str]:
+        plan = next(p for p in self.service.road.house.plans.values() if p.name == plan_name)
+
+        def act(tx: Tx) -> list[str]:
+            batch = staff_acts.issue_vouchers(
+                tx, plan=PlanId(plan.id), count=count, label="Gatehouse", by=StaffId(1)
+            )
+            return [v.code for v in credentials.vouchers_of(tx.conn, tx.keys, batch)]
+
+        return await self.service.road.act(act)
+
+
+async def start_demo(data: Path, clock: MovableClock, *, use_free_ports: bool, crowd_phones: int) -> Demo:
+    """Makes the site in `data` and starts everything but the crowd."""
+
+    def port(usual: int) -> int:
+        return 0 if use_free_ports else usual
+
+    points = [
+        AccessPoint(
+            name=point.name,
+            address=point.address,
+            ssid=site.SSID,
+            bssid=point.bssid,
+            secret=site.SECRET,
+            clock=clock,
+        )
+        for point in site.POINTS
+    ]
+    site.make_site(data, {point.name: point.radio.coa_port for point in points})
+    options = Options(
+        data,
+        ("127.0.0.1", port(STAFF_PORT)),
+        ("127.0.0.1", port(PORTAL_PORT)),
+        "127.0.0.1",
+        port(AUTH_PORT),
+        port(ACCT_PORT),
+    )
+    service = Service(options, clock)
+    await service.start()
+    demo = Demo(data, clock, service, points)
+    for point in points:
+        point.start(auth=("127.0.0.1", service.ports["auth"]), acct=("127.0.0.1", service.ports["acct"]))
+    for number in range(1, FREE_PHONES + 1):
+        phone, _ = await demo.add_phone(points[0], number, port(FIRST_PROXY_PORT + number - 1))
+        demo.phones.append(phone)
+    for number in range(FREE_PHONES + 1, FREE_PHONES + 1 + crowd_phones):
+        point = points[number % len(points)]
+        phone, proxy = await demo.add_phone(point, number, 0)
+        demo.crowd_phones.append((point, phone, proxy))
+    await demo.start_control(port(CONTROL_PORT))
+    return demo
+
+
+async def run_demo(*, crowd: bool, seed: int, use_free_ports: bool, say: Path | None) -> None:
+    """Until Ctrl-C; nothing is left behind."""
+    with tempfile.TemporaryDirectory(prefix="lauschen-demo-") as folder:
+        clock = MovableClock()
+        demo = await start_demo(
+            Path(folder), clock, use_free_ports=use_free_ports, crowd_phones=CROWD_PHONES if crowd else 0
+        )
+        people = asyncio.create_task(Crowd(seed, clock, demo.crowd_phones, demo.take_code).run())
+        try:
+            for phone in demo.phones:
+                await demo.points[0].join(phone)
+            codes = await demo.issue("Day visit", 4) + await demo.issue("Postcard", 1)
+            typer.echo(_how_to(demo, codes))
+            if say is not None:
+                await asyncio.to_thread(say.write_text, json.dumps(_facts(demo, codes)))
+            await until_signalled()
+        finally:
+            people.cancel()
+            await asyncio.gather(people, return_exceptions=True)
+            await demo.close()
+
+
+def _facts(demo: Demo, codes: list[str]) -> dict[str, object]:
+    return {
+        "staff": demo.service.ports["staff"],
+        "portal": demo.service.ports["portal"],
+        "control": demo.control_port,
+        "proxies": [proxy.port for proxy in demo.proxies[:FREE_PHONES]],
+        "name": site.STAFF_NAME,
+        "password": site.STAFF_PASSWORD,
+        "codes": codes,
+    }
+
+
+def _how_to(demo: Demo, codes: list[str]) -> str:
+    proxies = [proxy.port for proxy in demo.proxies[:FREE_PHONES]]
+    pretty = [f"{code[:5]}-{code[5:]}" for code in codes]
+    browser = (
+        f"chromium --proxy-server=http://127.0.0.1:{proxies[0]} --user-data-dir=$(mktemp -d)"
+        " --no-first-run http://score-of-the-day.example/"
+    )
+    return "\n".join(
+        [
+            "",
+            f"  Console    http://127.0.0.1:{demo.service.ports['staff']}/",
+            f"             sign in as {site.STAFF_NAME} with {site.STAFF_PASSWORD}",
+            "",
+            f"  Be a guest: four phones have joined {site.SSID}; their proxies are on ports "
+            f"{', '.join(map(str, proxies))}.",
+            f"    {browser}",
+            f"    curl -x http://127.0.0.1:{proxies[1]} -L http://score-of-the-day.example/",
+            f"  Codes for Day visit: {'  '.join(pretty[:4])}",
+            f"  A code for Postcard (5 MB in all): {pretty[4]}",
+            f"    curl -x http://127.0.0.1:{proxies[0]} -o /dev/null http://big-files.example/bytes/6000000",
+            "",
+            f"  Stand-in control, for the curious: curl http://127.0.0.1:{demo.control_port}/state",
+            f"    curl -X POST http://127.0.0.1:{demo.control_port}/phones/1/report     (count what it used, now)",
+            f"    curl -X POST http://127.0.0.1:{demo.control_port}/clock/advance/3600  (an hour later)",
+            f"    curl -X POST http://127.0.0.1:{demo.control_port}/answer/silence      (nak, normal)",
+            "",
+            "  Ctrl-C ends all of it and leaves nothing behind.",
+            "",
+        ]
+    )

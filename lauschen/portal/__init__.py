@@ -1,0 +1,1 @@
+"""What guests see: server-rendered pages that need no script."""

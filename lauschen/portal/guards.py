@@ -1,0 +1,88 @@
+"""What every answer to a guest carries, and what no guest may do too much of (rulings 6.3, 6.6, 6.13)."""
+
+from collections import OrderedDict
+from collections.abc import Callable
+
+from starlette.datastructures import MutableHeaders
+from starlette.responses import PlainTextResponse
+from starlette.types import ASGIApp, Message, Receive, Scope, Send
+
+LARGEST_BODY = 64 * 1024
+POSTS_PER_S = 5
+MOST_CLIENTS = 10_000
+
+
+class Guards:
+    """ASGI middleware of the guest listener."""
+
+    def __init__(self, app: ASGIApp, *, style_hash: str, monotonic: Callable[[], float]) -> None:
+        self._app = app
+        self._monotonic = monotonic
+        self._posts: OrderedDict[str, tuple[float, float]] = OrderedDict()
+        self._headers = {
+            "Content-Security-Policy": (
+                f"default-src 'none'; style-src '{style_hash}'; img-src 'self'; form-action 'self';"
+                " base-uri 'none'; frame-ancestors 'none'"
+            ),
+            # `no-referrer` would make browsers send `Origin: null` with the form (rulings 6.1).
+            "Referrer-Policy": "same-origin",
+            "X-Content-Type-Options": "nosniff",
+            "Cache-Control": "no-store",
+        }
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        if scope["type"] != "http":
+            await self._app(scope, receive, send)
+            return
+
+        async def send_guarded(message: Message) -> None:
+            if message["type"] == "http.response.start":
+                headers = MutableHeaders(scope=message)
+                for name, value in self._headers.items():
+                    headers[name] = value
+            await send(message)
+
+        refusal = self._refusal(scope)
+        if refusal is not None:
+            await refusal(scope, receive, send_guarded)
+            return
+        await self._app(scope, _bounded(receive), send_guarded)
+
+    def _refusal(self, scope: Scope) -> PlainTextResponse | None:
+        if scope["method"] != "POST":
+            return None
+        length = dict(scope["headers"]).get(b"content-length", b"0")
+        if not length.isdigit() or int(length) > LARGEST_BODY:
+            return PlainTextResponse("That is too much.", 413)
+        client = scope["client"][0] if scope.get("client") else ""
+        if not self._may_post(client):
+            return PlainTextResponse(
+                "Too much at once. Please wait a few seconds.", 429, {"Retry-After": "2"}
+            )
+        return None
+
+    def _may_post(self, client: str) -> bool:
+        """A bucket of five that refills at five a second."""
+        now = self._monotonic()
+        left, at = self._posts.pop(client, (float(POSTS_PER_S), now))
+        left = min(float(POSTS_PER_S), left + (now - at) * POSTS_PER_S)
+        allowed = left >= 1.0
+        self._posts[client] = (left - 1.0 if allowed else left, now)
+        if len(self._posts) > MOST_CLIENTS:
+            self._posts.popitem(last=False)
+        return allowed
+
+
+def _bounded(receive: Receive) -> Receive:
+    """A body without Content-Length ends at the limit too."""
+    seen = 0
+
+    async def receive_bounded() -> Message:
+        nonlocal seen
+        message = await receive()
+        seen += len(message.get("body", b""))
+        if seen > LARGEST_BODY:
+            return {"type": "http.disconnect"}
+        return message
+
+    return receive_bounded

@@ -1,0 +1,230 @@
+"""What a visit sees: from the facts about its device to the parts of the page."""
+
+from dataclasses import dataclass, field
+from sqlite3 import Connection
+from typing import Any
+from urllib.parse import urlsplit
+
+from lauschen.core.amounts import data_words, duration_words
+from lauschen.core.house import House
+from lauschen.core.limits import Left, left
+from lauschen.core.mac import spell_mac
+from lauschen.core.picture import Reason, Standing, State
+from lauschen.portal.words import LANGUAGES, catalogue, clock_words, visible
+from lauschen.store import devices
+from lauschen.store.visits import Visit
+
+REFRESH_S = 1
+
+
+@dataclass(slots=True)
+class View:
+    """One page: the template's values, and whether it should come again by itself."""
+
+    values: dict[str, Any]
+    refresh_s: int | None = None
+
+
+@dataclass(slots=True)
+class Typed:
+    """What was just typed, and what is wrong with it."""
+
+    text: str = ""
+    fault: str | None = None
+
+
+@dataclass(slots=True)
+class Facts:
+    """What the page may know: of the device, never of the credential beyond until when and how much."""
+
+    house: House
+    visit: Visit
+    visit_id: str
+    csrf: str
+    standing: Standing
+    remains: Left | None
+    may_log_out: bool
+    typing_barred_until: float | None
+    now: float
+    typed: Typed = field(default_factory=Typed)
+
+
+def load_facts(
+    conn: Connection, house: House, visit: Visit, visit_id: str, csrf: str, now: float
+) -> Facts | None:
+    """None when the device is not known on that network any more."""
+    standing = devices.find_standing(conn, visit.mac, visit.network)
+    if standing is None or visit.network not in house.networks:
+        return None
+    admission = devices.open_admission_of(conn, visit.mac, visit.network)
+    remains = None
+    if admission is not None:
+        remains = left(house.plans[admission.credential.plan], admission.credential.use, now)
+    return Facts(
+        house,
+        visit,
+        visit_id,
+        csrf,
+        standing,
+        remains,
+        admission is not None and admission.id == visit.admission,
+        devices.typing_barred_until(conn, visit.mac),
+        now,
+    )
+
+
+def visit_view(facts: Facts, lang: str) -> View:
+    """The page for where the device stands now."""
+    standing, words = facts.standing, catalogue(lang)
+    values = _frame(facts, lang)
+    if standing.going is State.INSIDE:
+        values.update(heading=words["moving_in_title"], notes=[words["moving_in"]])
+        return View(values, REFRESH_S)
+    if standing.going is not None:
+        values.update(heading=words["moving_out_title"], notes=[words["moving_out"]])
+        return View(values, REFRESH_S)
+    match standing.state:
+        case State.INSIDE:
+            _inside(values, facts, words, lang)
+        case State.HELD:
+            _held(values, facts, words, lang)
+        case State.BARRED:
+            _barred(values, facts, words, lang)
+        case State.AT_DOOR | State.LEFT:
+            _at_door(values, facts, words, lang)
+    return View(values)
+
+
+def plain_view(house: House, lang: str, name: str) -> View:
+    """A page that knows no device: `reconnect`, `slip`, `refused`, `busy`, `broken`."""
+    words = catalogue(lang)
+    text = words["slip_text"] if name == "slip" else words[name]
+    return View(
+        {
+            **_empty(house, lang),
+            "title": words["title"],
+            "heading": words[f"{name}_title"],
+            "notes": [text],
+        }
+    )
+
+
+def barred_fault(lang: str, house: House, until: float | None, now: float) -> str:
+    """The sentence that says until when typing is barred."""
+    return catalogue(lang)["barred_by_tries"].format(
+        until=clock_words(_next_minute(until or now), now, house.zone, lang)
+    )
+
+
+def _frame(facts: Facts, lang: str) -> dict[str, Any]:
+    words = catalogue(lang)
+    network = facts.house.networks[facts.visit.network]
+    answer = facts.visit.last_answer
+    return {
+        **_empty(facts.house, lang),
+        "title": words["title"],
+        "other_lang": next(other for other in LANGUAGES if other != lang),
+        "here": f"/visit/{facts.visit_id}",
+        "csrf": facts.csrf,
+        "network": visible(network.ssid.decode("utf-8", "replace")),
+        "code": facts.typed.text,
+        "fault": facts.typed.fault,
+        "facts": [
+            (words["foot_device"], spell_mac(facts.visit.mac)),
+            (words["foot_time"], clock_words(facts.now, facts.now, facts.house.zone, lang)),
+            (words["foot_answer"], _answer_words(answer, facts, words, lang)),
+        ],
+    }
+
+
+def _answer_words(answer: str | None, facts: Facts, words: dict[str, str], lang: str) -> str:
+    if answer is None:
+        return words["answer_none"]
+    if answer.startswith("slip:"):
+        text = words["answer_slip"]
+    elif answer == Reason.ADMITTED:
+        text = words["answer_admitted"]
+    elif answer == Reason.BARRED_BY_TRIES:
+        text = words["barred_title"]
+    else:
+        text = words.get(answer, answer)
+    at = facts.visit.last_answer_at or facts.now
+    return f"{clock_words(at, facts.now, facts.house.zone, lang)} · {text}"
+
+
+def _empty(house: House, lang: str) -> dict[str, Any]:
+    return {
+        "lang": lang,
+        "words": catalogue(lang),
+        "site": house.site_name,
+        "other_lang": None,
+        "here": "/",
+        "network": None,
+        "fault": None,
+        "notes": [],
+        "until": None,
+        "left": [],
+        "going": None,
+        "going_host": None,
+        "asks_code": False,
+        "code": "",
+        "csrf": "",
+        "may_log_out": False,
+        "facts": [],
+    }
+
+
+def _inside(values: dict[str, Any], facts: Facts, words: dict[str, str], lang: str) -> None:
+    values.update(heading=words["inside_title"], may_log_out=facts.may_log_out)
+    remains = facts.remains
+    if remains is not None:
+        values["until"] = words["inside_no_end"]
+        if remains.until is not None and remains.seconds is not None:
+            until = clock_words(remains.until, facts.now, facts.house.zone, lang)
+            values["until"] = words["inside_until"].format(until=until)
+            values["left"].append(words["inside_left_time"].format(time=duration_words(remains.seconds)))
+        if remains.octets is not None:
+            data = data_words(remains.octets, "," if lang == "de" else ".")
+            values["left"].append(words["inside_left_data"].format(data=data))
+    if facts.visit.going:
+        values["going"] = facts.visit.going
+        values["going_host"] = visible(urlsplit(facts.visit.going).hostname or "")
+
+
+def _held(values: dict[str, Any], facts: Facts, words: dict[str, str], lang: str) -> None:
+    key = "held_data" if facts.standing.reason is Reason.DATA_USED_UP else "held_time"
+    since = clock_words(facts.standing.since, facts.now, facts.house.zone, lang)
+    values.update(
+        heading=words["held_title"],
+        notes=[words[key].format(since=since) + " " + words["held_then"]],
+        asks_code=True,
+    )
+
+
+def _barred(values: dict[str, Any], facts: Facts, words: dict[str, str], lang: str) -> None:
+    if facts.standing.reason is Reason.BARRED_BY_STAFF:
+        values.update(heading=words["barred_title_staff"], notes=[words["barred_by_staff"]], fault=None)
+        return
+    fault = barred_fault(lang, facts.house, facts.typing_barred_until, facts.now)
+    over = facts.typing_barred_until is None or facts.typing_barred_until <= facts.now
+    values.update(
+        heading=words["greeting"] if over else words["barred_title"],
+        fault=None if over else fault,
+        asks_code=over,
+    )
+
+
+def _at_door(values: dict[str, Any], facts: Facts, words: dict[str, str], lang: str) -> None:
+    notes = {
+        Reason.ENDED_BY_STAFF: "ended_by_staff",
+        Reason.LOGGED_OUT: "logged_out",
+        Reason.CODE_WITHDRAWN: "withdrawn_note",
+        Reason.DEVICES_FULL: "full_note",
+    }
+    note = notes.get(facts.standing.reason) if facts.standing.reason and not facts.typed.fault else None
+    values.update(heading=words["greeting"], notes=[words[note]] if note else [], asks_code=True)
+
+
+def _next_minute(at: float) -> float:
+    """Shown as a minute, a time must not be too early."""
+    return -(-at // 60) * 60

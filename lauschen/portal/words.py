@@ -1,0 +1,63 @@
+"""The guest page's words: the catalogue of each language, and times and amounts as people say them."""
+
+import json
+from datetime import datetime, timedelta
+from importlib import resources
+from zoneinfo import ZoneInfo
+
+from babel.dates import format_date, format_time
+
+LANGUAGES = ("en", "de")
+
+
+def catalogue(lang: str) -> dict[str, str]:
+    """All sentences of one language."""
+    return _CATALOGUES[lang]
+
+
+def choose_language(accept_language: str, asked: str | None) -> str:
+    """The switch on the page first, then Accept-Language (RFC 9110 section 12.5.4), then English."""
+    if asked in LANGUAGES:
+        return asked
+    best, best_quality = "en", 0.0
+    for part in accept_language[:400].split(","):
+        tag, _, parameters = part.strip().partition(";")
+        name, _, value = parameters.strip().partition("=")
+        try:
+            quality = float(value) if name.strip() == "q" else 1.0
+        except ValueError:
+            continue
+        primary = tag.split("-")[0].lower()
+        if primary in LANGUAGES and quality > best_quality:
+            best, best_quality = primary, quality
+    return best
+
+
+def clock_words(at: float, now: float, zone: ZoneInfo, lang: str) -> str:
+    """`18:00`, with the day when it is another one."""
+    then, today = datetime.fromtimestamp(at, zone), datetime.fromtimestamp(now, zone).date()
+    time = format_time(then, "HH:mm", locale=lang)
+    if then.date() == today:
+        return time
+    if then.date() == today + timedelta(days=1):
+        return f"{'tomorrow' if lang == 'en' else 'morgen'} {time}"
+    return f"{format_date(then, 'EEE d MMM' if lang == 'en' else 'EEE d. MMM', locale=lang)}, {time}"
+
+
+def visible(text: str) -> str:
+    """Stored text with control, bidi and zero-width characters shown as marks (rulings 6.7)."""
+    return "".join(c if c.isprintable() and c not in _HIDDEN else f"[{ord(c):04X}]" for c in text)
+
+
+_HIDDEN = frozenset(
+    map(chr, (0xAD, 0x61C, 0xFEFF, *range(0x200B, 0x2010), *range(0x202A, 0x202F), *range(0x2060, 0x206A)))
+)
+
+
+def _read(lang: str) -> dict[str, str]:
+    text = resources.files("lauschen.portal").joinpath("pages", f"{lang}.json").read_text("utf-8")
+    words: dict[str, str] = json.loads(text)
+    return words
+
+
+_CATALOGUES = {lang: _read(lang) for lang in LANGUAGES}

@@ -1,0 +1,1 @@
+"""RADIUS: codec and signing without sockets, and the servers and client around them."""

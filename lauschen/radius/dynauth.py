@@ -1,0 +1,206 @@
+"""The client that moves devices: Disconnect- and CoA-Requests (RFC 5176) with the timing of RFC 5080."""
+
+import asyncio
+import os
+import socket
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import structlog
+
+from lauschen.core.house import AccessDevice, Move
+from lauschen.core.ids import Mac
+from lauschen.core.picture import Standing
+from lauschen.radius import attributes
+from lauschen.radius.codec import LONGEST_PACKET, BadPacket, parse
+from lauschen.radius.numbers import Code, ErrorCause, Kind, ServiceType
+from lauschen.radius.signing import Secret
+from lauschen.road.clock import Clock
+
+FIRST_WAIT_S = 2.0
+LONGEST_WAIT_S = 16.0
+SENDS = 5
+GIVE_UP_S = 30.0
+STATE_GOOD_FOR_S = 60.0
+ID_REST_S = 300.0
+"""An id is not used again on its socket for so long."""
+
+ACCEPTED = "accepted"
+SILENT = "silent"
+logger = structlog.get_logger()
+
+
+class Reauthorisations:
+    """States that we sent in a CoA-Request and wait to see again in the Access-Request that follows."""
+
+    def __init__(self) -> None:
+        self._open: dict[bytes, tuple[Mac, float]] = {}
+
+    def issue(self, state: bytes, mac: Mac, now: float) -> None:
+        for old in [s for s, (_, until) in self._open.items() if until <= now]:
+            del self._open[old]
+        self._open[state] = (mac, now + STATE_GOOD_FOR_S)
+
+    def redeem(self, unverified_state: bytes | None, mac: Mac, now: float) -> bool:
+        """True once, for the device that it was made for."""
+        entry = self._open.get(unverified_state or b"")
+        if entry is None or entry[0] != mac or entry[1] <= now:
+            return False
+        del self._open[unverified_state or b""]
+        return True
+
+
+def move_attributes(standing: Standing, how: Move, event_time: int, state: bytes) -> bytes:
+    """What identifies the session and, for a re-authorisation, asks for it (rulings 2.4 and 2.5)."""
+    parts = []
+    if standing.session_id:
+        parts.append(attributes.text(Kind.ACCT_SESSION_ID, standing.session_id))
+    else:
+        parts.append(attributes.text(Kind.CALLING_STATION_ID, standing.spelled))
+    parts.append(attributes.integer(Kind.EVENT_TIMESTAMP, event_time))
+    if how is Move.REAUTHORISE:
+        # RFC 5176 section 3: Authorize-Only needs a State, which comes back in the Access-Request.
+        parts.append(attributes.integer(Kind.SERVICE_TYPE, ServiceType.AUTHORIZE_ONLY))
+        parts.append(attributes.octets(Kind.STATE, state))
+    return b"".join(parts)
+
+
+def waits(jitter: Callable[[], float]) -> list[float]:
+    """Seconds to wait after each send: doubled, +-10 %, at most 16 s, 30 s in all (RFC 5080 section 2.2.1)."""
+    planned, wait, total = [], FIRST_WAIT_S, 0.0
+    for number in range(SENDS):
+        this = min(wait * (0.9 + 0.2 * jitter()), LONGEST_WAIT_S, GIVE_UP_S - total)
+        if number == SENDS - 1:
+            this = GIVE_UP_S - total
+        if this <= 0:
+            break
+        planned.append(this)
+        total += this
+        wait *= 2
+    return planned
+
+
+@dataclass(slots=True)
+class _Asked:
+    """A request that waits for its answer."""
+
+    destination: tuple[str, int]
+    secret: Secret
+    authenticator: bytes
+    answer: "asyncio.Future[str]"
+
+
+class _Port:
+    """One source port with its 256 ids."""
+
+    def __init__(self) -> None:
+        self.socket = socket.socket(socket.AF_INET, socket.SOCK_DGRAM)
+        self.socket.setblocking(False)
+        self.socket.bind(("0.0.0.0", 0))  # noqa: S104 - answers come to wherever requests leave from
+        self.asked: dict[int, _Asked] = {}
+        self._rests_until = [0.0] * 256
+        self._next = 0
+
+    def take_id(self, now: float) -> int | None:
+        for offset in range(256):
+            candidate = (self._next + offset) & 0xFF
+            if candidate not in self.asked and self._rests_until[candidate] <= now:
+                self._next = (candidate + 1) & 0xFF
+                self._rests_until[candidate] = now + ID_REST_S
+                return candidate
+        return None
+
+
+class MoveClient:
+    """Sends a request with identical octets until it is answered or given up."""
+
+    def __init__(self, clock: Clock, reauthorisations: Reauthorisations, jitter: Callable[[], float]) -> None:
+        self._clock = clock
+        self._reauthorisations = reauthorisations
+        self._jitter = jitter
+        self._ports: list[_Port] = []
+
+    async def move(self, device: AccessDevice, standing: Standing, how: Move) -> str:
+        """`accepted`, `nak:<Error-Cause>` or `silent`."""
+        state = os.urandom(16)
+        if how is Move.REAUTHORISE:
+            self._reauthorisations.issue(state, standing.mac, self._clock.monotonic())
+        secret = Secret(device.secret)
+        port, packet_id = self._take_id()
+        code = Code.COA_REQUEST if how is Move.REAUTHORISE else Code.DISCONNECT_REQUEST
+        body = move_attributes(standing, how, int(self._clock.now()), state)
+        octets = secret.change_request(code, packet_id, body)
+        destination = (device.address, device.coa_port)
+        future: asyncio.Future[str] = asyncio.get_running_loop().create_future()
+        port.asked[packet_id] = _Asked(destination, secret, octets[4:20], future)
+        try:
+            for wait in waits(self._jitter):
+                _send(port.socket, octets, destination)
+                answer = await self._wait(future, wait)
+                if answer is not None:
+                    return answer
+            return SILENT
+        finally:
+            del port.asked[packet_id]
+
+    def close(self) -> None:
+        for port in self._ports:
+            asyncio.get_running_loop().remove_reader(port.socket.fileno())
+            port.socket.close()
+        self._ports.clear()
+
+    async def _wait(self, future: "asyncio.Future[str]", seconds: float) -> str | None:
+        over = asyncio.ensure_future(self._clock.sleep(seconds))
+        try:
+            await asyncio.wait((future, over), return_when=asyncio.FIRST_COMPLETED)
+        finally:
+            over.cancel()
+        return future.result() if future.done() else None
+
+    def _take_id(self) -> tuple[_Port, int]:
+        for port in self._ports:
+            packet_id = port.take_id(self._clock.monotonic())
+            if packet_id is not None:
+                return port, packet_id
+        port = _Port()
+        self._ports.append(port)
+        asyncio.get_running_loop().add_reader(port.socket.fileno(), self._readable, port)
+        packet_id = port.take_id(self._clock.monotonic())
+        assert packet_id is not None
+        return port, packet_id
+
+    def _readable(self, port: _Port) -> None:
+        while True:
+            try:
+                unverified_octets, source = port.socket.recvfrom(LONGEST_PACKET + 1)
+            except BlockingIOError:
+                return
+            except OSError:  # the destination refused an earlier send (ICMP): waiting decides
+                continue
+            try:
+                packet = parse(unverified_octets)
+            except BadPacket as exc:
+                logger.info("bad_answer", source=source[0], reason=exc.reason)
+                continue
+            asked = port.asked.get(packet.id)
+            if asked is None or source != asked.destination or asked.answer.done():
+                continue
+            if not asked.secret.is_reply_to(packet, asked.authenticator):
+                logger.info("bad_answer", source=source[0], reason="wrong_secret")
+                continue
+            asked.answer.set_result(_meaning(packet.code, packet.first(Kind.ERROR_CAUSE)))
+
+
+def _meaning(code: int, error_cause: bytes | None) -> str:
+    if code in (Code.COA_ACK, Code.DISCONNECT_ACK):
+        return ACCEPTED
+    cause = int.from_bytes(error_cause or b"", "big")
+    # RFC 5176 section 3.5: 507 says that the Access-Request is on its way, which is what was asked for.
+    return ACCEPTED if cause == ErrorCause.REQUEST_INITIATED else f"nak:{cause}"
+
+
+def _send(sock: socket.socket, octets: bytes, destination: tuple[str, int]) -> None:
+    try:
+        sock.sendto(octets, destination)
+    except OSError as exc:
+        logger.info("send", destination=destination[0], error=str(exc))

@@ -1,0 +1,238 @@
+"""What access devices report: stays begin, grow and end; what was used is charged; limits are kept."""
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+from lauschen.core.counters import Count, Reading, Report, read_counter, share_after
+from lauschen.core.ids import AccessDeviceId, AdmissionId, Mac, StayId
+from lauschen.core.limits import Binds, interim_interval, left
+from lauschen.core.picture import LIMIT_REASONS, Reason, Standing, State
+from lauschen.road.arrivals import enter
+from lauschen.road.moves import Wake, end_stay
+from lauschen.road.tx import Tx
+from lauschen.store import admissions, credentials, devices, stays, wanted
+from lauschen.store.stays import Stay
+
+SAME_START_S = 3.0
+LATEST_DELAY_S = 86_400
+
+
+class Event(StrEnum):
+    """Acct-Status-Type, RFC 2866 section 5.1."""
+
+    START = "start"
+    INTERIM = "interim"
+    STOP = "stop"
+    ON = "on"
+    OFF = "off"
+
+
+@dataclass(slots=True)
+class Heard:
+    """One Accounting-Request in our words. Octets: *in* is from the guest."""
+
+    event: Event
+    access_device: AccessDeviceId
+    nas_identifier: str
+    delay: int
+    mac: Mac | None = None
+    ssid: bytes | None = None
+    session_id: str = ""
+    session_time: int = 0
+    octets_in: int = 0
+    octets_out: int = 0
+    gigawords_in: int | None = None
+    gigawords_out: int | None = None
+    framed_ip: str | None = None
+    cause: str | None = None
+
+
+def hear_accounting(tx: Tx, heard: Heard, wake: Wake) -> None:
+    """Stores what one packet says; saying it again changes nothing."""
+    # Rulings 4.2: the event's time is the receipt less the delay the device admits.
+    at = tx.now - min(max(heard.delay, 0), LATEST_DELAY_S)
+    if heard.event in (Event.ON, Event.OFF):
+        _close_all(tx, heard, at)
+    elif heard.mac is None:
+        tx.hear("accounting_without_device", access_device=heard.access_device)
+    elif heard.event is Event.START:
+        _start(tx, heard, heard.mac, at)
+    else:
+        _report(tx, heard, heard.mac, at, wake)
+
+
+def _start(tx: Tx, heard: Heard, mac: Mac, at: float) -> None:
+    known = stays.find_stay(tx.conn, mac, heard.session_id, heard.access_device, heard.nas_identifier)
+    if known is not None and abs(known.started - at) <= SAME_START_S:
+        return  # rulings 4.1: this Start is the one we know
+    if known is not None and known.ended is None:
+        known.ended, known.end_cause = at, "began_anew"
+        stays.save_stay(tx.conn, known)
+    stay = _begin(tx, heard, mac, at)
+    standing = _standing_of(tx, stay)
+    if standing is not None:
+        _hear_of(tx, standing, stay)
+    tx.hear("stay_began", mac=mac, network=stay.network, access_device=heard.access_device)
+
+
+def _report(tx: Tx, heard: Heard, mac: Mac, at: float, wake: Wake) -> None:
+    stay = stays.find_stay(tx.conn, mac, heard.session_id, heard.access_device, heard.nas_identifier)
+    if stay is None:
+        # Its Start was lost.
+        stay = _begin(tx, heard, mac, at - heard.session_time)
+    before = stay.last_event
+    used = _count(stay, heard)
+    is_late = stay.ended is not None
+    stay.last_event = max(before, at)
+    stay.session_time = max(stay.session_time, heard.session_time)
+    if heard.framed_ip is not None:
+        stay.framed_ip = heard.framed_ip
+    if heard.event is Event.STOP and not is_late:
+        stay.ended, stay.end_cause = stay.last_event, heard.cause or "not_said"
+    stays.save_stay(tx.conn, stay)
+    standing = _standing_of(tx, stay)
+    if standing is None:
+        return
+    _charge(tx, stay, standing, used, before, wake)
+    if heard.event is Event.STOP and not is_late:
+        _stopped(tx, standing, stay)
+
+
+def _begin(tx: Tx, heard: Heard, mac: Mac, started: float) -> Stay:
+    network = tx.house.network_by_ssid.get(heard.ssid) if heard.ssid is not None else None
+    stay = Stay(
+        id=StayId(0),
+        mac=mac,
+        network=network.id if network else None,
+        access_device=heard.access_device,
+        nas_identifier=heard.nas_identifier,
+        session_id=heard.session_id,
+        started=started,
+        last_event=started,
+        session_time=0,
+        octets_in=Count(),
+        octets_out=Count(),
+        saw_gigawords=False,
+        framed_ip=heard.framed_ip,
+        ended=None,
+        end_cause=None,
+    )
+    stays.add_stay(tx.conn, stay)
+    return stay
+
+
+def _count(stay: Stay, heard: Heard) -> int:
+    """Takes the new counters into the stay; returns the octets they add, both ways."""
+    added = 0
+    saw = stay.saw_gigawords
+    for name, octets, gigawords in (
+        ("octets_in", heard.octets_in, heard.gigawords_in),
+        ("octets_out", heard.octets_out, heard.gigawords_out),
+    ):
+        count, more, reading = read_counter(
+            getattr(stay, name),
+            Report(octets, gigawords, heard.session_time),
+            session_time_before=stay.session_time,
+            saw_gigawords=saw,
+        )
+        setattr(stay, name, count)
+        added += more if reading is not Reading.IMPOSSIBLE else 0
+        stay.saw_gigawords = stay.saw_gigawords or bool(gigawords)
+    return added
+
+
+def _standing_of(tx: Tx, stay: Stay) -> Standing | None:
+    return None if stay.network is None else devices.find_standing(tx.conn, stay.mac, stay.network)
+
+
+def _hear_of(tx: Tx, standing: Standing, stay: Stay) -> None:
+    """A stay began: the standing learns its session, and a device that had left is back as it was."""
+    standing.session_id = stay.session_id
+    standing.access_device = stay.access_device
+    standing.framed_ip = stay.framed_ip or standing.framed_ip
+    standing.last_heard = tx.now
+    admission = devices.open_admission_of(tx.conn, standing.mac, standing.network)
+    ends = None
+    if admission is not None:
+        ends = left(tx.house.plans[admission.credential.plan], admission.credential.use, tx.now).until
+    if standing.state is State.LEFT:
+        back = State.INSIDE if admission is not None else State.AT_DOOR
+        enter(standing, State.HELD if standing.reason in LIMIT_REASONS else back, tx.now)
+    if standing.state is not State.INSIDE and standing.going is not State.INSIDE:
+        ends = None
+    devices.save_standing(tx.conn, standing, admission.id if admission else None, ends, is_new=False)
+
+
+def _charge(tx: Tx, stay: Stay, standing: Standing, used: int, before: float, wake: Wake) -> None:
+    """Charges what came after the admission (rulings 4.6) and ends the stay when that was the last of it."""
+    charged_to = admissions.charged_admission(tx.conn, stay.mac, standing.network, before)
+    if charged_to is None or used == 0:
+        return
+    share = share_after(used, before, stay.last_event, charged_to.begun)
+    admissions.charge_admission(tx.conn, charged_to.id, share)
+    credentials.charge(tx.conn, charged_to.credential, share)
+    if charged_to.ended:
+        return
+    facts = credentials.get_credential(tx.conn, charged_to.credential)
+    remains = left(tx.house.plans[facts.plan], facts.use, tx.now)
+    if remains.is_over:
+        admission = devices.open_admission_of(tx.conn, standing.mac, standing.network)
+        reason = Reason.DATA_USED_UP if remains.binds is Binds.DATA else Reason.TIME_USED_UP
+        end_stay(tx, standing, admission, reason, wake)
+        tx.hear(
+            "limit_reached",
+            mac=standing.mac,
+            network=standing.network,
+            access_device=standing.access_device,
+            facts={"reason": reason},
+        )
+
+
+def _stopped(tx: Tx, standing: Standing, stay: Stay) -> None:
+    """A Stop: the device has left; what it was admitted by outlives that (rulings 4.6)."""
+    if standing.session_id not in (None, stay.session_id) or standing.access_device != stay.access_device:
+        return  # it is somewhere else by now
+    admission = devices.open_admission_of(tx.conn, standing.mac, standing.network)
+    admission_id: AdmissionId | None = None
+    if admission is not None:
+        admission_id = admission.id
+        admissions.free_seat(tx.conn, admission.id)
+    # A Stop after our Disconnect confirms it (rulings 4.7); a device that left needs no moving.
+    wanted.drop(tx.conn, standing.mac, standing.network)
+    standing.going = None
+    standing.session_id = None
+    standing.last_heard = tx.now
+    enter(standing, State.LEFT, tx.now)
+    devices.save_standing(tx.conn, standing, admission_id, None, is_new=False)
+    tx.hear(
+        "stay_ended",
+        mac=stay.mac,
+        network=standing.network,
+        access_device=stay.access_device,
+        facts={"cause": stay.end_cause, "octets": stay.octets_in.total + stay.octets_out.total},
+    )
+
+
+def _close_all(tx: Tx, heard: Heard, at: float) -> None:
+    """An access device started or stops: its stays begun before are over (rulings 4.7)."""
+    closed = 0
+    for stay in stays.open_stays_at(tx.conn, heard.access_device, at):
+        if heard.nas_identifier and stay.nas_identifier != heard.nas_identifier:
+            continue
+        stay.ended, stay.end_cause = max(at, stay.last_event), "device_restarted"
+        stays.save_stay(tx.conn, stay)
+        standing = _standing_of(tx, stay)
+        if standing is not None:
+            _stopped(tx, standing, stay)
+        closed += 1
+    tx.hear("device_" + heard.event, access_device=heard.access_device, facts={"closed": closed})
+
+
+def next_interval(tx: Tx, standing: Standing, octets_left: int | None) -> int:
+    """Seconds until the next interim update should come, from the rate of the stay so far."""
+    rate = 0.0
+    if octets_left is not None and standing.session_id is not None:
+        stay = stays.open_stay(tx.conn, standing.mac, standing.session_id, standing.access_device)
+        if stay is not None and stay.session_time > 0:
+            rate = (stay.octets_in.total + stay.octets_out.total) / stay.session_time
+    return interim_interval(octets_left, rate)

@@ -1,0 +1,137 @@
+"""A device's arrival: load the picture, decide, write down what follows (rulings 1.2)."""
+
+from lauschen.core.decide import decide
+from lauschen.core.decision import Answer, Decision
+from lauschen.core.ids import AdmissionId
+from lauschen.core.picture import LIMIT_REASONS, AdmissionFacts, Arrival, Picture, Reason, Standing, State
+from lauschen.road.tx import Tx
+from lauschen.store import admissions, devices, wanted
+
+_STATE_FOR = {
+    Reason.TIME_USED_UP: State.HELD,
+    Reason.DATA_USED_UP: State.HELD,
+    Reason.BARRED_BY_STAFF: State.BARRED,
+    Reason.BARRED_BY_TRIES: State.BARRED,
+}
+_ENDS_ADMISSION = (*_STATE_FOR, Reason.CODE_WITHDRAWN, Reason.CODE_EXPIRED)
+REMEMBER_END_S = 600.0
+"""How long the page says how the last stay ended to a device that comes back."""
+
+
+def answer_arrival(tx: Tx, arrival: Arrival) -> tuple[Decision, AdmissionFacts | None]:
+    """Decides what an access device's request gets and moves the device there."""
+    network = tx.house.network_by_ssid.get(arrival.ssid) if arrival.ssid is not None else None
+    if network is None or arrival.refusal is not None:
+        decision = decide(arrival, Picture(tx.house), tx.now)
+        tx.decided(arrival, decision, None)
+        return decision, None
+    picture, is_known = devices.load_picture(tx.conn, tx.house, arrival.mac, network.id, tx.now)
+    admission = picture.admission
+    if admission is not None and not admission.has_seat:
+        picture.seats_taken = admissions.seats_taken(tx.conn, admission.credential.id, arrival.mac)
+    decision = decide(arrival, picture, tx.now)
+    if not is_known:
+        devices.add_device(tx.conn, arrival.mac, tx.now)
+    _move(tx, arrival, picture, decision)
+    return decision, admission
+
+
+def _move(tx: Tx, arrival: Arrival, picture: Picture, decision: Decision) -> None:
+    """Whatever was wanted for this device is now answered with the newest facts, so it is confirmed."""
+    before = picture.standing
+    standing = before or new_standing(arrival, decision)
+    if before is not None and (before.going is not None or before.state is State.INSIDE):
+        wanted.drop(tx.conn, standing.mac, standing.network)
+    standing.access_device = arrival.access_device
+    standing.session_id = arrival.session_id
+    standing.spelled = arrival.spelled
+    standing.last_heard = tx.now
+    if arrival.framed_ip is not None:
+        standing.framed_ip = arrival.framed_ip
+    admission, ends = None, None
+    if decision.answer is Answer.ADMIT and picture.admission is not None:
+        admission = picture.admission.id
+        ends = decision.left.until if decision.left else None
+        _let_in(tx, standing, picture.admission, decision)
+    else:
+        admission = _keep_out(tx, standing, picture.admission, decision.reason)
+    standing.role = decision.role
+    standing.going = None
+    tx.decided(arrival, decision, standing)
+    devices.save_standing(tx.conn, standing, admission, ends, is_new=before is None)
+
+
+def _let_in(tx: Tx, standing: Standing, admission: AdmissionFacts, decision: Decision) -> None:
+    if not admission.has_seat:
+        admissions.take_seat(tx.conn, admission.id, tx.now)
+    assert decision.role is not None
+    if standing.state is not State.INSIDE or standing.role != decision.role:
+        admissions.place(
+            tx.conn,
+            mac=standing.mac,
+            network=standing.network,
+            access_device=standing.access_device,
+            role=decision.role,
+            admission=admission.id,
+            now=tx.now,
+        )
+    standing.reason = None
+    enter(standing, State.INSIDE, tx.now)
+
+
+def _keep_out(
+    tx: Tx, standing: Standing, admission: AdmissionFacts | None, reason: Reason
+) -> AdmissionId | None:
+    """Places a device before login; returns the admission that outlives this, if one does."""
+    if admission is not None and reason not in _ENDS_ADMISSION:
+        standing.reason = reason
+        enter(standing, State.AT_DOOR, tx.now)
+        return admission.id
+    if admission is not None:
+        admissions.end_admission(tx.conn, admission.id, reason, tx.now)
+    if reason in _STATE_FOR:
+        standing.reason = reason
+        enter(standing, _STATE_FOR[reason], tx.now)
+    elif standing.reason in LIMIT_REASONS:
+        # Held until another code lets it in, also when it went away in between.
+        enter(standing, State.HELD, tx.now)
+    else:
+        is_old = standing.state is State.LEFT and tx.now - standing.since > REMEMBER_END_S
+        if reason is not Reason.NEEDS_CODE or standing.state is State.BARRED or is_old:
+            standing.reason = reason
+        enter(standing, State.AT_DOOR, tx.now)
+    return None
+
+
+def new_standing(arrival: Arrival, decision: Decision) -> Standing:
+    """A device that this network never heard before."""
+    assert decision.network is not None
+    return Standing(
+        mac=arrival.mac,
+        network=decision.network,
+        state=State.LEFT,
+        since=0.0,
+        going=None,
+        reason=None,
+        access_device=arrival.access_device,
+        session_id=arrival.session_id,
+        spelled=arrival.spelled,
+        role=None,
+        framed_ip=arrival.framed_ip,
+        last_heard=0.0,
+        page_opened=None,
+        code_tried=None,
+        decision=None,
+        decision_at=0.0,
+        decision_mark="",
+    )
+
+
+def enter(standing: Standing, state: State, now: float) -> None:
+    """Moves to a state; `since` is kept while it stays the same."""
+    if standing.state is state:
+        return
+    standing.state = state
+    standing.since = now
+    if state is State.AT_DOOR:
+        standing.page_opened = standing.code_tried = None

@@ -1,0 +1,76 @@
+"""How stays are ended and devices let in from our side: the new facts and what is wanted, in one transaction."""
+
+from collections.abc import Callable
+
+from lauschen.core.ids import AdmissionId
+from lauschen.core.picture import LIMIT_REASONS, AdmissionFacts, Reason, Standing, State
+from lauschen.road.arrivals import enter
+from lauschen.road.tx import Tx
+from lauschen.store import admissions, devices, stays, wanted
+
+_GOING_TO = {
+    Reason.TIME_USED_UP: State.HELD,
+    Reason.DATA_USED_UP: State.HELD,
+    Reason.BARRED_BY_STAFF: State.BARRED,
+}
+
+
+class Wake:
+    """Tells the sender that something is wanted; an effect of a committed transaction."""
+
+    def __init__(self) -> None:
+        self.call: Callable[[], None] = lambda: None
+
+
+def end_stay(
+    tx: Tx, standing: Standing, admission: AdmissionFacts | None, reason: Reason, wake: Wake
+) -> None:
+    """Ends what a device has here; if it is inside, it is *on its way out* until the access device confirmed.
+
+    What a person or a limit ends is over at once for us; only the access device may need telling.
+    """
+    if admission is not None:
+        admissions.end_admission(tx.conn, admission.id, reason, tx.now)
+    going = _GOING_TO.get(reason, State.AT_DOOR)
+    standing.reason = reason
+    is_in = standing.state is State.INSIDE or standing.going is State.INSIDE
+    if is_in:
+        standing.going = going
+        want(tx, standing, wanted.OUT, wake)
+    elif standing.state is not State.LEFT:
+        standing.going = None
+        enter(standing, going, tx.now)
+    devices.save_standing(tx.conn, standing, None, None, is_new=False)
+
+
+def let_in(
+    tx: Tx, standing: Standing, admission: AdmissionId, until: float | None, wake: Wake, delay: float
+) -> None:
+    """A device has an admission now: it is *on its way in* until the access device asked and was told."""
+    if standing.state is not State.INSIDE:
+        standing.going = State.INSIDE
+    elif standing.going is not None:
+        standing.going = None
+    if standing.reason in LIMIT_REASONS:
+        standing.reason = None
+    devices.save_standing(tx.conn, standing, admission, until, is_new=False)
+    want(tx, standing, wanted.IN, wake, delay=delay)
+
+
+def want(tx: Tx, standing: Standing, what: str, wake: Wake, *, delay: float = 0.0) -> None:
+    """Writes down what must change, naming the session that it is about."""
+    stay = None
+    if standing.session_id is not None:
+        open_stay = stays.open_stay(tx.conn, standing.mac, standing.session_id, standing.access_device)
+        stay = open_stay.id if open_stay else None
+    wanted.want(
+        tx.conn,
+        mac=standing.mac,
+        network=standing.network,
+        what=what,
+        stay=stay,
+        session_id=standing.session_id,
+        now=tx.now,
+        due=tx.now + delay,
+    )
+    tx.effects.append(wake.call)

@@ -1,0 +1,264 @@
+"""The queue and its group commit (rulings 1): many jobs, one transaction, effects only after COMMIT."""
+
+import asyncio
+import sqlite3
+import time
+from collections import deque
+from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass
+from sqlite3 import Connection
+from typing import Generic, Protocol, TypeVar
+
+import structlog
+
+from lauschen.core.errors import LauschenError, Unavailable
+from lauschen.core.house import House
+from lauschen.road.clock import Clock
+from lauschen.road.feed import Feed
+from lauschen.road.tx import Chance, Tx
+from lauschen.store import log
+from lauschen.store.db import atomic
+from lauschen.store.keys import KeyRing
+
+GROUP_JOBS = 64
+GROUP_S = 0.002
+COMMIT_ON_LOOP_BELOW_S = 0.001
+BEGIN_AGAIN_S = 0.005
+BEGIN_TRIES = 200
+
+T = TypeVar("T")
+logger = structlog.get_logger()
+
+
+class Job(Protocol):
+    """One arrival or act. `run` loads, decides and applies in one step inside the open transaction."""
+
+    def run(self, tx: Tx) -> None: ...
+
+    def done(self) -> None:
+        """After COMMIT: now the answer may leave."""
+
+    def failed(self) -> None:
+        """Nothing of it was stored; no answer leaves."""
+
+
+@dataclass(slots=True)
+class Trouble:
+    """Since when nothing can be committed, and what the database says."""
+
+    since: float
+    what: str
+
+
+class Road:
+    """Owns the write connection. All of it runs on the event loop but, on slow disks, COMMIT alone."""
+
+    def __init__(
+        self, conn: Connection, keys: KeyRing, house: House, clock: Clock, chance: Chance, *, fsync_s: float
+    ) -> None:
+        self.house = house
+        self.keys = keys
+        self.clock = clock
+        self.feed = Feed(clock.monotonic)
+        self.trouble: Trouble | None = None
+        self.not_stored = 0
+        self.longest_hold_s = 0.0
+        """The longest time that one group held the loop."""
+        self._conn = conn
+        self._chance = chance
+        self._queue: deque[Job] = deque()
+        self._scheduled = False
+        self._begin_tries = 0
+        self._next_log_id = log.last_log_id(conn) + 1
+        self._committer = None if fsync_s < COMMIT_ON_LOOP_BELOW_S else ThreadPoolExecutor(1, "commit")
+
+    def put(self, job: Job) -> None:
+        """Queues a job; it runs with others in the next group."""
+        self._queue.append(job)
+        if not self._scheduled:
+            self._scheduled = True
+            asyncio.get_running_loop().call_soon(self._run_group)
+
+    async def act(self, act: Callable[[Tx], T]) -> T:
+        """Runs `act` on the road and returns what it returned once that is committed.
+
+        What it raises of our own errors is raised here, and nothing it wrote is kept.
+        """
+        job = _Act(act)
+        self.put(job)
+        return await job.result
+
+    def close(self) -> None:
+        if self._committer:
+            self._committer.shutdown()
+        self._conn.close()
+
+    def _run_group(self) -> None:
+        started = time.perf_counter()
+        jobs: list[Job] = []
+        if not self._begin():
+            return
+        tx = self._new_tx()
+        try:
+            while self._queue and len(jobs) < GROUP_JOBS:
+                jobs.append(self._queue.popleft())
+                jobs[-1].run(tx)
+                if time.perf_counter() - started > GROUP_S:
+                    break
+            tx.flush()
+            if self._committer is None:
+                self._conn.execute("COMMIT")
+        except Exception as exc:
+            self._rescue(jobs, exc)
+            return
+        finally:
+            self.longest_hold_s = max(self.longest_hold_s, time.perf_counter() - started)
+        if self._committer is None:
+            self._finish(jobs, tx)
+        else:
+            self._commit_elsewhere(self._committer, jobs, tx)
+
+    def _begin(self) -> bool:
+        """False when the database did not let us in; the jobs then wait a little or are given up."""
+        try:
+            self._conn.execute("BEGIN IMMEDIATE")
+        except sqlite3.OperationalError as exc:
+            self._begin_tries += 1
+            if exc.sqlite_errorname == "SQLITE_BUSY" and self._begin_tries < BEGIN_TRIES:
+                # The command line is writing: that takes a moment, and the loop must not wait inside SQLite.
+                asyncio.get_running_loop().call_later(BEGIN_AGAIN_S, self._run_group)
+                return False
+            jobs = list(self._queue)
+            self._queue.clear()
+            self._give_up(jobs, exc)
+            self._go_on()
+            return False
+        self._begin_tries = 0
+        return True
+
+    def _commit_elsewhere(self, committer: ThreadPoolExecutor, jobs: list[Job], tx: Tx) -> None:
+        future = asyncio.get_running_loop().run_in_executor(committer, self._conn.commit)
+
+        def committed(done: asyncio.Future[None]) -> None:
+            error = done.exception()
+            if error is None:
+                self._finish(jobs, tx)
+            elif isinstance(error, Exception):
+                self._rescue(jobs, error)
+
+        future.add_done_callback(committed)
+
+    def _finish(self, jobs: list[Job], tx: Tx) -> None:
+        if self.trouble is not None:
+            logger.info("commits_again", after_s=round(self.clock.now() - self.trouble.since, 1))
+            self.trouble = None
+        self._next_log_id = tx.next_log_id
+        for job in jobs:
+            job.done()
+        for effect in tx.effects:
+            effect()
+        self.feed.publish(tx.rows(), len(jobs))
+        self._go_on()
+
+    def _rescue(self, jobs: list[Job], error: Exception) -> None:
+        """One bad record never takes its group along: the jobs are tried again one by one."""
+        self._roll_back()
+        if _is_trouble(error):
+            self._give_up(jobs, error)
+        elif len(jobs) == 1:
+            self._fail(jobs[0], error)
+        else:
+            for job in jobs:
+                self._run_alone(job)
+        self._go_on()
+
+    def _run_alone(self, job: Job) -> None:
+        tx = self._new_tx()
+        try:
+            with atomic(self._conn):
+                job.run(tx)
+                tx.flush()
+        except Exception as exc:
+            if _is_trouble(exc):
+                self._give_up([job], exc)
+            else:
+                self._fail(job, exc)
+            return
+        self._next_log_id = tx.next_log_id
+        job.done()
+        for effect in tx.effects:
+            effect()
+        self.feed.publish(tx.rows(), 1)
+
+    def _fail(self, job: Job, error: Exception) -> None:
+        logger.error("job_failed", job=type(job).__name__, exc_info=error)
+        self.not_stored += 1
+        if isinstance(job, _Act):
+            job.error = error
+        job.failed()
+
+    def _give_up(self, jobs: list[Job], error: Exception) -> None:
+        if self.trouble is None:
+            self.trouble = Trouble(self.clock.now(), str(error))
+            logger.error("cannot_commit", error=str(error))
+        self.not_stored += len(jobs)
+        for job in jobs:
+            job.failed()
+
+    def _roll_back(self) -> None:
+        if self._conn.in_transaction:
+            self._conn.execute("ROLLBACK")
+
+    def _go_on(self) -> None:
+        if self._queue:
+            asyncio.get_running_loop().call_soon(self._run_group)
+        else:
+            self._scheduled = False
+
+    def _new_tx(self) -> Tx:
+        return Tx(self._conn, self.house, self.keys, self.clock.now(), self._chance, self._next_log_id)
+
+
+class _Act(Generic[T]):
+    """A job for somebody who waits for its result."""
+
+    def __init__(self, act: Callable[[Tx], T]) -> None:
+        self._act = act
+        self.result: asyncio.Future[T] = asyncio.get_running_loop().create_future()
+        self._value: T
+        self.error: Exception | None = None
+
+    def run(self, tx: Tx) -> None:
+        self.error = None
+        try:
+            with tx.inner():
+                self._value = self._act(tx)
+        except LauschenError as exc:
+            self.error = exc
+
+    def done(self) -> None:
+        if self.result.done():  # whoever asked has gone
+            return
+        if self.error is not None:
+            self.result.set_exception(self.error)
+        else:
+            self.result.set_result(self._value)
+
+    def failed(self) -> None:
+        if not self.result.done():
+            self.result.set_exception(
+                self.error or Unavailable("database", meanwhile="Nothing was changed. Try again in a moment.")
+            )
+
+
+def _is_trouble(error: Exception) -> bool:
+    """The disk or the file, not the record."""
+    return isinstance(error, sqlite3.OperationalError) and error.sqlite_errorname.split("_")[1] in (
+        "FULL",
+        "IOERR",
+        "BUSY",
+        "LOCKED",
+        "CANTOPEN",
+        "READONLY",
+    )

@@ -1,0 +1,165 @@
+"""Sends what is wanted until it is seen to hold (rulings 2): one request in flight per device."""
+
+import asyncio
+from collections.abc import Coroutine
+from dataclasses import dataclass
+from typing import Any, Protocol
+
+import structlog
+
+from lauschen.core.house import AccessDevice, Move
+from lauschen.core.ids import DialectId, Mac
+from lauschen.core.picture import Standing, State
+from lauschen.road.clock import Timer
+from lauschen.road.moves import Wake
+from lauschen.road.road import Road
+from lauschen.road.tx import Tx
+from lauschen.store import devices, wanted
+from lauschen.store.wanted import Wanted
+
+AT_ONCE = 200
+LATER_S = (60.0, 120.0, 300.0, 600.0)
+
+ACCEPTED = "accepted"
+SILENT = "silent"
+UNSUPPORTED = ("nak:402", "nak:405")
+
+logger = structlog.get_logger()
+
+
+class Mover(Protocol):
+    """Carries one request to an access device; `radius.dynauth` is the real one."""
+
+    async def move(self, device: AccessDevice, standing: Standing, how: Move) -> str:
+        """`accepted`, `nak:<Error-Cause>` or `silent`."""
+
+
+@dataclass(frozen=True, slots=True)
+class _Errand:
+    wish: Wanted
+    standing: Standing
+    device: AccessDevice
+    how: Move
+
+
+class Sender:
+    """Wakes when something is wanted or due; every answer is stored through the road."""
+
+    def __init__(self, road: Road, mover: Mover, wake: Wake) -> None:
+        self._road = road
+        self._mover = mover
+        self._in_flight: set[Mac] = set()
+        self._tasks: set[asyncio.Task[None]] = set()
+        self._timer: Timer | None = None
+        self._is_looking = False
+        self._look_again = False
+        self.without_reauthorise: set[DialectId] = set()
+        """Dialects whose devices said that they do not support it; Disconnect is used instead."""
+        wake.call = self.wake
+
+    async def start(self) -> None:
+        """After a start all unconfirmed changes go again."""
+        await self._road.act(lambda tx: wanted.hurry(tx.conn, tx.now))
+        self.wake()
+
+    def wake(self) -> None:
+        if self._is_looking:
+            self._look_again = True
+            return
+        self._is_looking = True
+        self._spawn(self._look())
+
+    async def close(self) -> None:
+        if self._timer:
+            self._timer.cancel()
+        for task in list(self._tasks):
+            task.cancel()
+        await asyncio.gather(*self._tasks, return_exceptions=True)
+
+    async def _look(self) -> None:
+        try:
+            errands, next_due = await self._road.act(self._take_due)
+        finally:
+            self._is_looking = False
+        for errand in errands:
+            self._in_flight.add(errand.standing.mac)
+            self._spawn(self._run(errand))
+        if self._timer:
+            self._timer.cancel()
+            self._timer = None
+        if next_due is not None:
+            self._timer = self._road.clock.call_later(next_due - self._road.clock.now(), self.wake)
+        if self._look_again:
+            self._look_again = False
+            self.wake()
+
+    def _take_due(self, tx: Tx) -> tuple[list[_Errand], float | None]:
+        errands = []
+        for wish in wanted.due(tx.conn, tx.now, AT_ONCE):
+            if wish.mac in self._in_flight:
+                continue
+            errand = self._errand(tx, wish)
+            if errand is None:
+                wanted.drop(tx.conn, wish.mac, wish.network)
+            else:
+                errands.append(errand)
+        # A due one that is in flight is looked at again when its answer comes.
+        return errands, wanted.next_due_after(tx.conn, tx.now)
+
+    def _errand(self, tx: Tx, wish: Wanted) -> _Errand | None:
+        """None when the stay has ended or been replaced: a late request must not end the next one."""
+        standing = devices.find_standing(tx.conn, wish.mac, wish.network)
+        if standing is None or standing.state is State.LEFT:
+            return None
+        if wish.session_id is not None and standing.session_id != wish.session_id:
+            return None
+        device = tx.house.access_devices.get(standing.access_device)
+        if device is None:
+            return None
+        dialect = tx.house.dialects[device.dialect]
+        how = dialect.login_move if wish.what == wanted.IN else dialect.end_move
+        if how is Move.REAUTHORISE and dialect.id in self.without_reauthorise:
+            how = Move.DISCONNECT
+        return _Errand(wish, standing, device, how)
+
+    async def _run(self, errand: _Errand) -> None:
+        try:
+            answer = await self._mover.move(errand.device, errand.standing, errand.how)
+            if errand.how is Move.REAUTHORISE and answer in UNSUPPORTED:
+                self.without_reauthorise.add(errand.device.dialect)
+                answer = await self._mover.move(errand.device, errand.standing, Move.DISCONNECT)
+            await self._road.act(lambda tx: _note(tx, errand, answer))
+        finally:
+            self._in_flight.discard(errand.standing.mac)
+        self.wake()
+
+    def _spawn(self, work: Coroutine[Any, Any, None]) -> None:
+        task = asyncio.get_running_loop().create_task(work)
+        self._tasks.add(task)
+        task.add_done_callback(self._finished)
+
+    def _finished(self, task: asyncio.Task[None]) -> None:
+        self._tasks.discard(task)
+        if not task.cancelled() and (error := task.exception()) is not None:
+            logger.error("move_failed", exc_info=error)
+
+
+def _note(tx: Tx, errand: _Errand, answer: str) -> None:
+    """An accepted request is not yet a confirmed change: it goes again unless the new placement is heard."""
+    wish = errand.wish
+    later = LATER_S[min(wish.tries, len(LATER_S) - 1)]
+    wanted.note_answer(
+        tx.conn,
+        wish,
+        answer=None if answer == ACCEPTED else answer,
+        at=tx.now,
+        tries=wish.tries + 1,
+        next_at=tx.now + later,
+    )
+    tx.hear(
+        "device_answered",
+        mac=wish.mac,
+        network=wish.network,
+        access_device=errand.device.id,
+        facts={"answer": answer, "how": errand.how, "what": wish.what},
+    )

@@ -1,0 +1,181 @@
+"""What staff do to vouchers and devices. Each is one act on the road and reaches the access device at once."""
+
+from lauschen.core.codes import CODE_COUNT, make_code
+from lauschen.core.errors import Invalid, NotThere
+from lauschen.core.ids import BatchId, CredentialId, Mac, NetworkId, PlanId, StaffId
+from lauschen.core.limits import left
+from lauschen.core.picture import LIMIT_REASONS, Reason, Standing, State
+from lauschen.road.arrivals import enter
+from lauschen.road.moves import Wake, end_stay, let_in
+from lauschen.road.tx import Tx
+from lauschen.store import admissions, credentials, devices, visits, wanted
+from lauschen.store.log import Facts
+
+MOST_VOUCHERS = 500
+MOST_GIVEN_S = 31 * 86_400
+
+
+def issue_vouchers(tx: Tx, *, plan: PlanId, count: int, label: str, by: StaffId) -> BatchId:
+    """Draws the codes and stores them, sealed; all of them or none."""
+    if plan not in tx.house.plans:
+        raise Invalid("plan_unknown", field="plan", mend="Choose one of the plans.")
+    if not 1 <= count <= MOST_VOUCHERS:
+        raise Invalid("count_out_of_range", field="count", mend=f"Issue 1 to {MOST_VOUCHERS} at a time.")
+    batch = credentials.add_batch(tx.conn, plan=plan, size=count, label=label, now=tx.now, by=by)
+    issued = 0
+    while issued < count:
+        code = make_code(tx.chance.below(CODE_COUNT))
+        if credentials.add_voucher(tx.conn, tx.keys, code, plan=plan, batch=batch, now=tx.now) is not None:
+            issued += 1
+    tx.hear("issued", staff=by, facts={"count": count, "plan": plan, "batch": batch})
+    return batch
+
+
+def end_device_stay(tx: Tx, mac: Mac, network: NetworkId, *, by: StaffId, wake: Wake) -> None:
+    """*End stay*: the device goes back to the door; its voucher stays what it is."""
+    standing = _standing(tx, mac, network)
+    admission = devices.open_admission_of(tx.conn, mac, network)
+    if admission is None and standing.state is not State.INSIDE:
+        raise Invalid(
+            "not_inside", field="state", mend="This device is not inside, so there is no stay to end."
+        )
+    end_stay(tx, standing, admission, Reason.ENDED_BY_STAFF, wake)
+    _hear(tx, "stay_ended_by_staff", standing, by)
+
+
+def bar(tx: Tx, mac: Mac, network: NetworkId, *, by: StaffId, wake: Wake) -> None:
+    """*Bar*: the device is refused on every network until somebody lets it try again."""
+    pressed_on = _standing(tx, mac, network)
+    devices.bar_device(tx.conn, mac, since=tx.now, by=by)
+    for standing in devices.standings_of(tx.conn, mac):
+        admission = devices.open_admission_of(tx.conn, mac, standing.network)
+        end_stay(tx, standing, admission, Reason.BARRED_BY_STAFF, wake)
+    _hear(tx, "barred", pressed_on, by)
+
+
+def let_try_again(tx: Tx, mac: Mac, network: NetworkId, *, by: StaffId) -> None:
+    """*Let try again*: takes back a bar, whoever or whatever set it, and forgets the wrong tries."""
+    pressed_on = _standing(tx, mac, network)
+    devices.bar_device(tx.conn, mac, since=None, by=None)
+    devices.bar_typing(tx.conn, mac, None)
+    visits.forget_tries_of(tx.conn, mac)
+    for standing in devices.standings_of(tx.conn, mac):
+        if standing.reason in (Reason.BARRED_BY_STAFF, Reason.BARRED_BY_TRIES):
+            _unbar(tx, standing)
+    _hear(tx, "let_try_again", pressed_on, by)
+
+
+def lift_bar_by_tries(tx: Tx, mac: Mac) -> None:
+    """The time of a bar by tries is over."""
+    for standing in devices.standings_of(tx.conn, mac):
+        if standing.reason is Reason.BARRED_BY_TRIES:
+            _unbar(tx, standing)
+
+
+def give_time(tx: Tx, credential: CredentialId, seconds: int, *, by: StaffId, wake: Wake) -> None:
+    """*Give time*: whoever is in by this voucher stays longer, and whom its time held is let in again."""
+    if not 60 <= seconds <= MOST_GIVEN_S:
+        raise Invalid("seconds_out_of_range", field="seconds", mend="Give between a minute and 31 days.")
+    facts = credentials.get_credential(tx.conn, credential)
+    if facts.use.withdrawn_at is not None:
+        raise Invalid("withdrawn", field="voucher", mend="This voucher was withdrawn; issue another one.")
+    held, inside = _held_by(tx, credential), devices.standings_where_admitted(tx.conn, credential)
+    plan = tx.house.plans[facts.plan]
+    if facts.use.first_used is not None and plan.seconds is not None:
+        # Time given to a voucher that ran out counts from now, not from the moment it ran out.
+        over = tx.now - (facts.use.first_used + plan.seconds + facts.use.given_seconds)
+        credentials.give(tx.conn, credential, seconds + max(0, int(over + 0.999)))
+    else:
+        credentials.give(tx.conn, credential, seconds)
+    facts = credentials.get_credential(tx.conn, credential)
+    remains = left(plan, facts.use, tx.now)
+    if not remains.is_over:
+        for standing in inside:
+            admission = devices.open_admission_of(tx.conn, standing.mac, standing.network)
+            if admission is not None and standing.state is State.INSIDE:
+                let_in(tx, standing, admission.id, remains.until, wake, 0.0)
+        for standing in held[: plan.devices]:
+            _readmit(tx, standing, credential, remains.until, wake)
+    _hear_of_voucher(tx, "time_given", credential, inside + held, by, {"seconds": seconds})
+
+
+def withdraw(tx: Tx, credential: CredentialId, *, by: StaffId, wake: Wake) -> None:
+    """*Withdraw*: the voucher lets nobody in any more, and whoever is in by it goes back to the door."""
+    credentials.get_credential(tx.conn, credential)
+    credentials.withdraw(tx.conn, credential, tx.now)
+    inside = devices.standings_where_admitted(tx.conn, credential)
+    for standing in inside:
+        admission = devices.open_admission_of(tx.conn, standing.mac, standing.network)
+        end_stay(tx, standing, admission, Reason.CODE_WITHDRAWN, wake)
+    _hear_of_voucher(tx, "withdrawn", credential, inside, by, {})
+
+
+def try_move_again(tx: Tx, mac: Mac, network: NetworkId, *, wake: Wake) -> None:
+    """Sends an unconfirmed change again at once."""
+    wish = wanted.find_wanted(tx.conn, mac, network)
+    if wish is None:
+        raise NotThere("change")
+    wanted.note_answer(
+        tx.conn,
+        wish,
+        answer=wish.last_answer,
+        at=wish.last_answer_at or tx.now,
+        tries=wish.tries,
+        next_at=tx.now,
+    )
+    tx.effects.append(wake.call)
+
+
+def _standing(tx: Tx, mac: Mac, network: NetworkId) -> Standing:
+    standing = devices.find_standing(tx.conn, mac, network)
+    if standing is None:
+        raise NotThere("device")
+    return standing
+
+
+def _unbar(tx: Tx, standing: Standing) -> None:
+    standing.reason = None
+    if standing.going is State.BARRED:
+        standing.going = State.AT_DOOR
+    elif standing.state is State.BARRED:
+        enter(standing, State.AT_DOOR, tx.now)
+    devices.save_standing(tx.conn, standing, None, None, is_new=False)
+
+
+def _held_by(tx: Tx, credential: CredentialId) -> list[Standing]:
+    """Devices that this voucher's time put into *held*, and that are still here."""
+    return [
+        standing
+        for standing in devices.standings_last_in_by(tx.conn, credential)
+        if standing.reason in LIMIT_REASONS and State.HELD in (standing.state, standing.going)
+    ]
+
+
+def _readmit(tx: Tx, standing: Standing, credential: CredentialId, until: float | None, wake: Wake) -> None:
+    admission = admissions.add_admission(
+        tx.conn,
+        mac=standing.mac,
+        network=standing.network,
+        credential=credential,
+        token=tx.chance.name(8),
+        now=tx.now,
+    )
+    let_in(tx, standing, admission, until, wake, 0.0)
+
+
+def _hear(tx: Tx, kind: str, standing: Standing, by: StaffId) -> None:
+    tx.hear(kind, mac=standing.mac, network=standing.network, access_device=standing.access_device, staff=by)
+
+
+def _hear_of_voucher(
+    tx: Tx, kind: str, credential: CredentialId, concerned: list[Standing], by: StaffId, facts: Facts
+) -> None:
+    """An act on a voucher shows in the dossier of the device that it concerns."""
+    first = concerned[0] if concerned else None
+    tx.hear(
+        kind,
+        mac=first.mac if first else None,
+        network=first.network if first else None,
+        staff=by,
+        facts={**facts, "voucher": credential},
+    )

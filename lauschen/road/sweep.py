@@ -1,0 +1,67 @@
+"""What time alone brings about: limits that pass in silence, bars that end, old rows that are forgotten."""
+
+from dataclasses import dataclass
+
+from lauschen.core.picture import Reason, State
+from lauschen.road.arrivals import enter
+from lauschen.road.moves import Wake, end_stay
+from lauschen.road.staff_acts import lift_bar_by_tries
+from lauschen.road.tx import Tx
+from lauschen.store import admissions, devices, log, staff, visits
+
+AT_ONCE = 200
+DOOR_SESSION_S = 1800
+"""Doorstep's Session-Timeout (rulings 3.5): the device asks again after it, so silence means it has left."""
+DOOR_GRACE_S = 600
+OVER_GRACE_S = 10
+"""The access device keeps Session-Timeout itself; this long after it we do."""
+SEAT_GRACE_S = 120
+LOG_KEPT_S = 30 * 86_400
+TRIES_KEPT_S = 3600
+
+
+@dataclass(slots=True)
+class Swept:
+    """How much was done; a full slice means that there is more."""
+
+    ended: int
+    has_more: bool
+
+
+def sweep(tx: Tx, wake: Wake) -> Swept:
+    """One slice of everything that became due by `tx.now`."""
+    over = devices.over_by_clock(tx.conn, tx.now - OVER_GRACE_S, AT_ONCE)
+    for standing in over:
+        admission = devices.open_admission_of(tx.conn, standing.mac, standing.network)
+        end_stay(tx, standing, admission, Reason.TIME_USED_UP, wake)
+        tx.hear(
+            "limit_reached",
+            mac=standing.mac,
+            network=standing.network,
+            access_device=standing.access_device,
+            facts={"reason": Reason.TIME_USED_UP},
+        )
+    for mac in devices.free_bars(tx.conn, tx.now, AT_ONCE):
+        lift_bar_by_tries(tx, mac)
+    gone = _leave_silently(tx)
+    seats = admissions.free_seats_without_stay(tx.conn, tx.now - SEAT_GRACE_S, AT_ONCE)
+    forgotten = (
+        log.forget_log(tx.conn, tx.now - LOG_KEPT_S, AT_ONCE)
+        + visits.forget_visits(tx.conn, tx.now, AT_ONCE)
+        + visits.forget_tries(tx.conn, tx.now - TRIES_KEPT_S, AT_ONCE)
+    )
+    staff.forget_sessions(tx.conn, tx.now)
+    return Swept(len(over), max(len(over), gone, seats, forgotten) >= AT_ONCE)
+
+
+def _leave_silently(tx: Tx) -> int:
+    gone = 0
+    for network in tx.house.networks:
+        silent = devices.silent_at_door(tx.conn, network, tx.now - DOOR_SESSION_S - DOOR_GRACE_S, AT_ONCE)
+        for standing in silent:
+            enter(standing, State.LEFT, tx.now)
+            standing.session_id = None
+            admission = devices.open_admission_of(tx.conn, standing.mac, network)
+            devices.save_standing(tx.conn, standing, admission.id if admission else None, None, is_new=False)
+        gone += len(silent)
+    return gone

@@ -1,0 +1,126 @@
+"""What one group of jobs works with inside its transaction."""
+
+import json
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from sqlite3 import Connection
+from typing import Protocol
+
+from lauschen.core.decision import Decision
+from lauschen.core.house import House
+from lauschen.core.ids import AccessDeviceId, Mac, NetworkId, StaffId
+from lauschen.core.picture import Arrival, Standing
+from lauschen.store import log
+from lauschen.store.db import atomic
+from lauschen.store.keys import KeyRing
+from lauschen.store.log import DecisionRow, Facts, HeardRow, LogRow
+
+REPEAT_S = 60.0
+
+
+class Chance(Protocol):
+    """Where random values come from; tests give their own."""
+
+    def below(self, limit: int) -> int:
+        """A number in [0, limit)."""
+
+    def name(self, octets: int) -> str:
+        """Lower-case hex that nobody can guess."""
+
+
+class Tx:
+    """One transaction: its connection, its instant, and the log rows and effects that wait for its COMMIT."""
+
+    __slots__ = ("_decisions", "_heard", "chance", "conn", "effects", "house", "keys", "next_log_id", "now")
+
+    def __init__(
+        self, conn: Connection, house: House, keys: KeyRing, now: float, chance: Chance, next_log_id: int
+    ) -> None:
+        self.conn = conn
+        self.house = house
+        self.keys = keys
+        self.now = now
+        self.chance = chance
+        self.next_log_id = next_log_id
+        self.effects: list[Callable[[], None]] = []
+        self._decisions: list[DecisionRow] = []
+        self._heard: list[HeardRow] = []
+
+    @contextmanager
+    def inner(self) -> Iterator[None]:
+        """What is written inside is undone together, rows of the log included, when it raises."""
+        marks = len(self._decisions), len(self._heard), len(self.effects)
+        try:
+            with atomic(self.conn):
+                yield
+        except BaseException:
+            del self._decisions[marks[0] :], self._heard[marks[1] :], self.effects[marks[2] :]
+            raise
+
+    def decided(self, arrival: Arrival, decision: Decision, standing: Standing | None) -> None:
+        """Keeps a decision with its trace; the same one again within a minute raises a counter."""
+        mark = f"{arrival.access_device}:{decision.mark}"
+        if standing is not None:
+            if standing.decision_mark == mark and self.now - standing.decision_at < REPEAT_S:
+                self._repeat(standing.decision)
+                return
+            standing.decision = self.next_log_id
+            standing.decision_at = self.now
+            standing.decision_mark = mark
+        self._decisions.append(
+            DecisionRow(
+                self._take_log_id(),
+                self.now,
+                arrival.mac,
+                decision.network,
+                arrival.access_device,
+                arrival.medium,
+                decision.answer,
+                decision.reason,
+                decision.role,
+                decision.rule,
+                decision.left.until if decision.left else None,
+                json.dumps(decision.trace, separators=(",", ":")),
+            )
+        )
+
+    def hear(
+        self,
+        kind: str,
+        *,
+        mac: Mac | None = None,
+        network: NetworkId | None = None,
+        access_device: AccessDeviceId | None = None,
+        staff: StaffId | None = None,
+        facts: Facts | None = None,
+    ) -> None:
+        """Keeps something heard that is not a decision."""
+        self._heard.append(
+            HeardRow(self._take_log_id(), self.now, kind, mac, network, access_device, staff, facts or {})
+        )
+
+    def flush(self) -> None:
+        """Writes the rows that waited, with one statement each."""
+        if self._decisions:
+            log.add_decisions(self.conn, self._decisions)
+        if self._heard:
+            log.add_heard(self.conn, self._heard)
+
+    def rows(self) -> list[LogRow]:
+        """What this transaction adds to the log, in order."""
+        rows: list[LogRow] = [*self._decisions, *self._heard]
+        rows.sort(key=lambda row: row.id)
+        return rows
+
+    def _repeat(self, decision: int | None) -> None:
+        for row in reversed(self._decisions):
+            if row.id == decision:
+                row.repeats += 1
+                return
+        if decision is not None:
+            log.repeat_decision(self.conn, decision)
+
+    def _take_log_id(self) -> int:
+        taken = self.next_log_id
+        self.next_log_id += 1
+        return taken

@@ -1,0 +1,42 @@
+"""The worker process: long computations leave the serving process, which has one event loop (rulings 1.1)."""
+
+import asyncio
+import multiprocessing
+import os
+from collections.abc import Callable
+from concurrent.futures import ProcessPoolExecutor
+from concurrent.futures.process import BrokenProcessPool
+from functools import partial
+from typing import ParamSpec, TypeVar
+
+from lauschen.core.errors import Unavailable
+
+P = ParamSpec("P")
+R = TypeVar("R")
+NICENESS = 10
+
+
+class Worker:
+    """One spawned process, started at its first task; niced, so that it never competes with packets."""
+
+    def __init__(self) -> None:
+        self._pool: ProcessPoolExecutor | None = None
+
+    async def run(self, task: Callable[P, R], *args: P.args, **kwargs: P.kwargs) -> R:
+        """`task` must be importable by name; it opens its own read-only connection."""
+        loop = asyncio.get_running_loop()
+        try:
+            return await loop.run_in_executor(self._started(), partial(task, *args, **kwargs))
+        except BrokenProcessPool as exc:
+            self._pool = None
+            raise Unavailable("worker", meanwhile="It is started again. Please ask once more.") from exc
+
+    def close(self) -> None:
+        if self._pool is not None:
+            self._pool.shutdown(wait=True, cancel_futures=True)
+            self._pool = None
+
+    def _started(self) -> ProcessPoolExecutor:
+        if self._pool is None:
+            self._pool = ProcessPoolExecutor(1, multiprocessing.get_context("spawn"), os.nice, (NICENESS,))
+        return self._pool

@@ -1,0 +1,262 @@
+"""Puts the pieces together: opens the data folder, and starts and stops everything that serves."""
+
+import asyncio
+import contextlib
+import os
+import random
+import secrets
+import signal
+import socket
+import time
+from collections.abc import Awaitable, Callable, Iterator
+from dataclasses import dataclass, field
+from pathlib import Path
+
+import structlog
+import uvicorn
+from starlette.types import ASGIApp
+
+from lauschen.api.app import Office, make_app, make_office
+from lauschen.first_run import open_data
+from lauschen.portal.app import Portal
+from lauschen.radius.dynauth import MoveClient, Reauthorisations
+from lauschen.radius.server import AccountingServer, AuthenticationServer, Registry
+from lauschen.road.clock import Clock
+from lauschen.road.moves import Wake
+from lauschen.road.road import Road
+from lauschen.road.sender import Sender
+from lauschen.road.sweep import sweep
+from lauschen.road.worker import Worker
+from lauschen.store.db import DATABASE_NAME, changed_by_others, checkpoint, open_reader
+from lauschen.store.keys import KEY_NAME, KeyRing
+from lauschen.store.settings import load_house
+
+SWEEP_S = 2.0
+WATCH_S = 1.0
+CHECKPOINT_OCTETS = 4 << 20
+WALL_STEP_S = 2.0
+WALL_STEP_HELD_S = 60.0
+
+logger = structlog.get_logger()
+
+
+@dataclass(frozen=True, slots=True)
+class Options:
+    """Where to listen. Port 0 lets the system choose."""
+
+    data: Path
+    staff: tuple[str, int] = ("127.0.0.1", 7700)
+    portal: tuple[str, int] = ("127.0.0.1", 7701)
+    radius_host: str = "127.0.0.1"
+    auth_port: int = 1812
+    acct_port: int = 1813
+    staff_names: tuple[str, ...] = ()
+    """Further host names (with port) under which staff may call the console."""
+
+
+class SystemChance:
+    """Random values from the operating system."""
+
+    def below(self, limit: int) -> int:
+        return secrets.randbelow(limit)
+
+    def name(self, octets: int) -> str:
+        return secrets.token_hex(octets)
+
+
+@dataclass
+class Service:
+    """One running Lauschen. `start` returns when everything listens; `close` ends it all."""
+
+    options: Options
+    clock: Clock
+    ports: dict[str, int] = field(default_factory=dict)
+    _tasks: list["asyncio.Task[None]"] = field(default_factory=list)
+    _servers: list["HttpServer"] = field(default_factory=list)
+    _is_closing: bool = False
+    _wall_left_at: float | None = None
+
+    async def start(self) -> None:
+        data = self.options.data
+        conn, keys = open_data(data)
+        self.road = Road(
+            conn, keys, load_house(conn, keys), self.clock, SystemChance(), fsync_s=measure_fsync(data)
+        )
+        self._seen_change = changed_by_others(conn)
+        self._conn = conn
+        self._reader = open_reader(data / DATABASE_NAME)
+        self.registry = Registry(self.road.house, keys.token_key)
+        self.wake = Wake()
+        reauthorisations = Reauthorisations()
+        self._client = MoveClient(self.clock, reauthorisations, random.random)
+        self.sender = Sender(self.road, self._client, self.wake)
+        self._radius = (
+            AuthenticationServer(self.road, self.registry, reauthorisations),
+            AccountingServer(self.road, self.registry, self.wake),
+        )
+        self.worker = Worker()
+        self.ports["auth"] = self._radius[0].open(self.options.radius_host, self.options.auth_port)
+        self.ports["acct"] = self._radius[1].open(self.options.radius_host, self.options.acct_port)
+        await self._start_http(keys)
+        await self.sender.start()
+        self._tasks.append(asyncio.create_task(self._every(SWEEP_S, self._sweep)))
+        self._tasks.append(asyncio.create_task(self._every(WATCH_S, self._watch)))
+
+    async def close(self) -> None:
+        self._is_closing = True
+        for radius in self._radius:
+            radius.close()
+        for task in self._tasks:
+            task.cancel()
+        await asyncio.gather(*self._tasks, return_exceptions=True)
+        for server in self._servers:
+            await server.stop()
+        await self.sender.close()
+        self._client.close()
+        self.worker.close()
+        self._office.passwords.close()
+        self._reader.close()
+        self.road.close()
+        self.clock.close()
+
+    async def _start_http(self, keys: KeyRing) -> None:
+        staff_socket = listen(*self.options.staff)
+        portal_socket = listen(*self.options.portal)
+        self.ports["staff"] = int(staff_socket.getsockname()[1])
+        self.ports["portal"] = int(portal_socket.getsockname()[1])
+        names = {
+            f"{host}:{self.ports['staff']}" for host in ("127.0.0.1", "localhost", self.options.staff[0])
+        }
+        self._office: Office = make_office(
+            self.road,
+            self.registry,
+            self._reader,
+            self.wake,
+            self.worker,
+            database=self.options.data / DATABASE_NAME,
+            key_file=self.options.data / KEY_NAME,
+            host_names=frozenset(names | set(self.options.staff_names)),
+            is_closing=lambda: self._is_closing,
+        )
+        portal = Portal(self.road, self._reader, self.wake)
+        for app, sock in ((make_app(self._office), staff_socket), (portal.app(), portal_socket)):
+            server = HttpServer(app, sock)
+            self._servers.append(server)
+            await server.begin()
+
+    async def _every(self, seconds: float, work: Callable[[], Awaitable[None]]) -> None:
+        while True:
+            await self.clock.sleep(seconds)
+            try:
+                await work()
+            except Exception:
+                # A sweep that failed (a full disk, say) is tried again at the next turn.
+                logger.exception("background_failed")
+
+    async def _sweep(self) -> None:
+        has_more = True
+        while has_more:
+            has_more = (await self.road.act(lambda tx: sweep(tx, self.wake))).has_more
+
+    async def _watch(self) -> None:
+        """Takes in what the command line changed, keeps the log of the database short, follows the wall clock."""
+        change = changed_by_others(self._conn)
+        if change != self._seen_change:
+            self._seen_change = change
+            self.road.house = load_house(self._conn, self.road.keys)
+            self.registry.load(self.road.house)
+        database = self.options.data / DATABASE_NAME
+        wal = database.with_name(database.name + "-wal")
+        if wal.exists() and wal.stat().st_size > CHECKPOINT_OCTETS:
+            await asyncio.to_thread(checkpoint, database)
+        self._follow_wall()
+
+    def _follow_wall(self) -> None:
+        """A wall clock that was set is adopted once it has stayed there for a minute (rulings 5.3)."""
+        step = self.clock.wall_step()
+        if abs(step) < WALL_STEP_S:
+            self._wall_left_at = None
+        elif self._wall_left_at is None:
+            self._wall_left_at = self.clock.monotonic()
+        elif self.clock.monotonic() - self._wall_left_at >= WALL_STEP_HELD_S:
+            logger.warning("wall_clock_adopted", step_s=round(step, 1))
+            self.clock.adopt_wall(step)
+            self._wall_left_at = None
+
+
+class HttpServer:
+    """uvicorn on a socket of ours, inside our loop, without its signal handlers."""
+
+    def __init__(self, app: ASGIApp, sock: socket.socket) -> None:
+        config = uvicorn.Config(
+            app,
+            loop="none",
+            lifespan="off",
+            log_config=None,
+            access_log=False,
+            server_header=False,
+            h11_max_incomplete_event_size=8192,
+            http="h11",
+            ws="none",
+            timeout_keep_alive=10,
+            timeout_graceful_shutdown=1,
+            proxy_headers=False,
+        )
+        self._server = _QuietServer(config)
+        self._socket = sock
+        self._task: asyncio.Task[None] | None = None
+
+    async def begin(self) -> None:
+        self._task = asyncio.create_task(self._server.serve(sockets=[self._socket]))
+        while not self._server.started:
+            if self._task.done():
+                await self._task
+                raise RuntimeError("the HTTP listener did not start")
+            await asyncio.sleep(0.005)
+
+    async def stop(self) -> None:
+        self._server.should_exit = True
+        if self._task is not None:
+            await self._task
+
+
+class _QuietServer(uvicorn.Server):
+    @contextlib.contextmanager
+    def capture_signals(self) -> Iterator[None]:
+        """Signals are the command line's business."""
+        yield
+
+
+def listen(host: str, port: int) -> socket.socket:
+    sock = socket.socket(socket.AF_INET, socket.SOCK_STREAM)
+    sock.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+    sock.bind((host, port))
+    sock.listen(512)
+    sock.setblocking(False)
+    return sock
+
+
+def measure_fsync(data: Path) -> float:
+    """Seconds of one fsync in the data folder, the median of five (rulings 1.3)."""
+    probe = data / ".fsync-probe"
+    times = []
+    descriptor = os.open(probe, os.O_RDWR | os.O_CREAT, 0o600)
+    try:
+        for _ in range(5):
+            os.write(descriptor, b"x" * 512)
+            started = time.perf_counter()
+            os.fsync(descriptor)
+            times.append(time.perf_counter() - started)
+    finally:
+        os.close(descriptor)
+        probe.unlink()
+    return sorted(times)[2]
+
+
+async def until_signalled() -> None:
+    """Returns at SIGINT or SIGTERM."""
+    over = asyncio.Event()
+    loop = asyncio.get_running_loop()
+    for number in (signal.SIGINT, signal.SIGTERM):
+        loop.add_signal_handler(number, over.set)
+    await over.wait()

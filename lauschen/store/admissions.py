@@ -1,0 +1,110 @@
+"""Admissions (that a device got in by a credential) and placements (the role it was really given)."""
+
+from dataclasses import dataclass
+from sqlite3 import Connection
+
+from lauschen.core.ids import AccessDeviceId, AdmissionId, CredentialId, Mac, NetworkId, RoleId
+from lauschen.core.picture import Reason
+
+
+@dataclass(frozen=True, slots=True)
+class Charged:
+    """The admission that octets are charged to."""
+
+    id: AdmissionId
+    credential: CredentialId
+    begun: float
+    ended: float | None
+
+
+def add_admission(
+    conn: Connection, *, mac: Mac, network: NetworkId, credential: CredentialId, token: str, now: float
+) -> AdmissionId:
+    """Takes one of the credential's seats at once (rulings 4.8)."""
+    row = conn.execute(
+        "INSERT INTO admission (mac, network, credential, token, begun, seat_since) VALUES (?, ?, ?, ?, ?, ?)"
+        " RETURNING id",
+        (mac, network, credential, token, now, now),
+    ).fetchone()
+    return AdmissionId(row[0])
+
+
+def end_admission(conn: Connection, admission: AdmissionId, reason: Reason, now: float) -> None:
+    conn.execute(
+        "UPDATE admission SET ended = ?, end_reason = ?, seat_since = NULL WHERE id = ? AND ended IS NULL",
+        (now, reason, admission),
+    )
+    conn.execute("UPDATE placement SET ended = ? WHERE admission = ? AND ended IS NULL", (now, admission))
+
+
+def seats_taken(conn: Connection, credential: CredentialId, mac: Mac) -> int:
+    """Other devices that use this credential now."""
+    row = conn.execute(
+        "SELECT count(*) FROM admission WHERE credential = ? AND ended IS NULL AND seat_since IS NOT NULL"
+        " AND mac <> ?",
+        (credential, mac),
+    ).fetchone()
+    return int(row[0])
+
+
+def take_seat(conn: Connection, admission: AdmissionId, now: float) -> None:
+    conn.execute("UPDATE admission SET seat_since = ? WHERE id = ? AND seat_since IS NULL", (now, admission))
+
+
+def free_seat(conn: Connection, admission: AdmissionId) -> None:
+    conn.execute("UPDATE admission SET seat_since = NULL WHERE id = ?", (admission,))
+
+
+def free_seats_without_stay(conn: Connection, taken_before: float, at_most: int) -> int:
+    """Seats of devices that never began a stay after they were let in (rulings 4.8: two minutes)."""
+    return conn.execute(
+        "UPDATE admission SET seat_since = NULL WHERE id IN (SELECT a.id FROM admission a"
+        " WHERE a.ended IS NULL AND a.seat_since < ?"
+        " AND NOT EXISTS (SELECT 1 FROM stay s WHERE s.mac = a.mac AND s.ended IS NULL) LIMIT ?)",
+        (taken_before, at_most),
+    ).rowcount
+
+
+def charge_admission(conn: Connection, admission: AdmissionId, octets: int) -> None:
+    conn.execute("UPDATE admission SET octets = octets + ? WHERE id = ?", (octets, admission))
+
+
+def charged_admission(conn: Connection, mac: Mac, network: NetworkId, since: float) -> Charged | None:
+    """The newest admission, unless it had ended before `since`: a last report may come after the end."""
+    row = conn.execute(
+        "SELECT id, credential, begun, ended FROM admission WHERE mac = ? AND network = ?"
+        " ORDER BY begun DESC LIMIT 1",
+        (mac, network),
+    ).fetchone()
+    if row is None or (row[3] is not None and row[3] <= since):
+        return None
+    return Charged(*row)
+
+
+def latest_admission(
+    conn: Connection, mac: Mac, network: NetworkId
+) -> tuple[CredentialId, str | None] | None:
+    """The credential a device last got in by here, and how that ended (None: it has not)."""
+    row = conn.execute(
+        "SELECT credential, end_reason FROM admission WHERE mac = ? AND network = ? ORDER BY begun DESC LIMIT 1",
+        (mac, network),
+    ).fetchone()
+    return None if row is None else (CredentialId(row[0]), row[1])
+
+
+def place(
+    conn: Connection,
+    *,
+    mac: Mac,
+    network: NetworkId,
+    access_device: AccessDeviceId,
+    role: RoleId,
+    admission: AdmissionId,
+    now: float,
+) -> None:
+    """Ends the device's placement before and begins this one."""
+    conn.execute("UPDATE placement SET ended = ? WHERE admission = ? AND ended IS NULL", (now, admission))
+    conn.execute(
+        "INSERT INTO placement (mac, network, access_device, role, admission, begun) VALUES (?, ?, ?, ?, ?, ?)",
+        (mac, network, access_device, role, admission, now),
+    )

@@ -1,0 +1,153 @@
+"""Vouchers: issued in batches, found by keyed hash, readable again only through the key."""
+
+from dataclasses import dataclass
+from sqlite3 import Connection
+
+from lauschen.core.errors import NotThere
+from lauschen.core.ids import BatchId, CredentialId, PlanId, StaffId
+from lauschen.core.limits import Use
+from lauschen.core.picture import CredentialFacts
+from lauschen.store.keys import KeyRing
+
+_FACTS = "c.id, c.plan, c.issued_at, c.first_used, c.octets, c.given_seconds, c.given_octets, c.withdrawn_at"
+
+
+@dataclass(frozen=True, slots=True)
+class Batch:
+    """Vouchers that were issued with one gesture."""
+
+    id: BatchId
+    plan: PlanId
+    size: int
+    label: str
+    issued_at: float
+    issued_by: str | None
+
+
+@dataclass(frozen=True, slots=True)
+class Voucher:
+    """One voucher with its readable code."""
+
+    facts: CredentialFacts
+    batch: BatchId | None
+    code: str
+    devices_in: int
+    """Devices that have an open admission by it."""
+
+
+def add_batch(
+    conn: Connection, *, plan: PlanId, size: int, label: str, now: float, by: StaffId | None
+) -> BatchId:
+    row = conn.execute(
+        "INSERT INTO batch (plan, size, label, issued_at, issued_by) VALUES (?, ?, ?, ?, ?) RETURNING id",
+        (plan, size, label, now, by),
+    ).fetchone()
+    return BatchId(row[0])
+
+
+def add_voucher(
+    conn: Connection, keys: KeyRing, code: str, *, plan: PlanId, batch: BatchId, now: float
+) -> CredentialId | None:
+    """None when this very code was issued before (one chance in ten million million): draw another."""
+    row = conn.execute(
+        "INSERT INTO credential (kind, plan, batch, code_hash, code_sealed, issued_at)"
+        " VALUES ('voucher', ?, ?, ?, x'', ?) ON CONFLICT (code_hash) DO NOTHING RETURNING id",
+        (plan, batch, keys.lookup_hash(code), now),
+    ).fetchone()
+    if row is None:
+        return None
+    sealed = keys.seal(code.encode(), table="credential", column="code_sealed", row=row[0])
+    conn.execute("UPDATE credential SET code_sealed = ? WHERE id = ?", (sealed, row[0]))
+    return CredentialId(row[0])
+
+
+def find_by_code(conn: Connection, keys: KeyRing, code: str) -> CredentialFacts | None:
+    row = conn.execute(
+        f"SELECT {_FACTS} FROM credential c WHERE code_hash = ?",
+        (keys.lookup_hash(code),),
+    ).fetchone()
+    return None if row is None else CredentialFacts(row[0], row[1], Use(*row[2:]))
+
+
+def get_credential(conn: Connection, credential: CredentialId) -> CredentialFacts:
+    row = conn.execute(f"SELECT {_FACTS} FROM credential c WHERE id = ?", (credential,)).fetchone()
+    if row is None:
+        raise NotThere("voucher")
+    return CredentialFacts(row[0], row[1], Use(*row[2:]))
+
+
+def start_use(conn: Connection, credential: CredentialId, now: float) -> None:
+    """*From first use* runs from the committed decision (rulings 5.2)."""
+    conn.execute(
+        "UPDATE credential SET first_used = ? WHERE id = ? AND first_used IS NULL", (now, credential)
+    )
+
+
+def charge(conn: Connection, credential: CredentialId, octets: int) -> None:
+    conn.execute("UPDATE credential SET octets = octets + ? WHERE id = ?", (octets, credential))
+
+
+def give(conn: Connection, credential: CredentialId, seconds: int) -> None:
+    conn.execute(
+        "UPDATE credential SET given_seconds = given_seconds + ? WHERE id = ?", (seconds, credential)
+    )
+
+
+def withdraw(conn: Connection, credential: CredentialId, now: float) -> None:
+    conn.execute(
+        "UPDATE credential SET withdrawn_at = coalesce(withdrawn_at, ?) WHERE id = ?", (now, credential)
+    )
+
+
+def batches_since(conn: Connection, since: float, at_most: int) -> list[Batch]:
+    """Newest first."""
+    return [
+        Batch(*row)
+        for row in conn.execute(
+            "SELECT b.id, b.plan, b.size, b.label, b.issued_at, s.name FROM batch b"
+            " LEFT JOIN staff s ON s.id = b.issued_by WHERE b.issued_at >= ? ORDER BY b.issued_at DESC, b.id DESC"
+            " LIMIT ?",
+            (since, at_most),
+        )
+    ]
+
+
+def get_batch(conn: Connection, batch: BatchId) -> Batch:
+    row = conn.execute(
+        "SELECT b.id, b.plan, b.size, b.label, b.issued_at, s.name FROM batch b"
+        " LEFT JOIN staff s ON s.id = b.issued_by WHERE b.id = ?",
+        (batch,),
+    ).fetchone()
+    if row is None:
+        raise NotThere("batch")
+    return Batch(*row)
+
+
+def vouchers_of(conn: Connection, keys: KeyRing, batch: BatchId) -> list[Voucher]:
+    """In the order in which they were issued."""
+    return _vouchers(conn, keys, "c.batch = ? ORDER BY c.id", batch)
+
+
+def get_voucher(conn: Connection, keys: KeyRing, credential: CredentialId) -> Voucher:
+    found = _vouchers(conn, keys, "c.id = ?", credential)
+    if not found:
+        raise NotThere("voucher")
+    return found[0]
+
+
+def _vouchers(conn: Connection, keys: KeyRing, which: str, key: int) -> list[Voucher]:
+    rows = conn.execute(
+        f"SELECT {_FACTS}, c.batch, c.code_sealed,"
+        " (SELECT count(*) FROM admission a WHERE a.credential = c.id AND a.ended IS NULL)"
+        f" FROM credential c WHERE {which}",
+        (key,),
+    )
+    return [
+        Voucher(
+            CredentialFacts(row[0], row[1], Use(*row[2:8])),
+            row[8],
+            keys.unseal(row[9], table="credential", column="code_sealed", row=row[0]).decode(),
+            row[10],
+        )
+        for row in rows
+    ]

@@ -1,0 +1,85 @@
+"""Connections, the one transaction word, and migrations."""
+
+import sqlite3
+from collections.abc import Iterator
+from contextlib import contextmanager
+from importlib import resources
+from pathlib import Path
+from sqlite3 import Connection
+
+DATABASE_NAME = "lauschen.sqlite3"
+
+
+def open_writer(path: Path) -> Connection:
+    """The one connection that writes. May be handed to another thread for its COMMIT only (rulings 1.3)."""
+    conn = sqlite3.connect(path, isolation_level=None, check_same_thread=False, cached_statements=512)
+    for pragma in (
+        "journal_mode=WAL",
+        "synchronous=FULL",
+        "foreign_keys=ON",
+        "secure_delete=ON",
+        # Waiting is the road's business: inside SQLite it would hold the event loop.
+        "busy_timeout=0",
+        # The idle loop checkpoints (rulings 1.5); a checkpoint inside COMMIT would hold up replies.
+        "wal_autocheckpoint=0",
+        "cache_size=-65536",
+        "temp_store=MEMORY",
+    ):
+        conn.execute(f"PRAGMA {pragma}")
+    return conn
+
+
+def open_reader(path: Path) -> Connection:
+    """A connection that cannot write; sees what is committed."""
+    conn = sqlite3.connect(f"file:{path}?mode=ro", uri=True, isolation_level=None, cached_statements=256)
+    conn.execute("PRAGMA query_only=ON")
+    conn.execute("PRAGMA busy_timeout=5000")
+    return conn
+
+
+@contextmanager
+def atomic(conn: Connection) -> Iterator[None]:
+    """One transaction; inside another one, a savepoint."""
+    nested = conn.in_transaction
+    conn.execute("SAVEPOINT inner_act" if nested else "BEGIN IMMEDIATE")
+    try:
+        yield
+    except BaseException:
+        # Some errors (disk full) have already destroyed the transaction.
+        if conn.in_transaction:
+            if nested:
+                conn.execute("ROLLBACK TO inner_act")
+                conn.execute("RELEASE inner_act")
+            else:
+                conn.execute("ROLLBACK")
+        raise
+    conn.execute("RELEASE inner_act" if nested else "COMMIT")
+
+
+def migrate(conn: Connection) -> None:
+    """Brings the schema up to date; each numbered step and its record in one transaction."""
+    steps = sorted(
+        (file for file in resources.files("lauschen.store").joinpath("schema").iterdir()),
+        key=lambda file: file.name,
+    )
+    done = int(conn.execute("PRAGMA user_version").fetchone()[0])
+    for number, step in enumerate((s for s in steps if s.name.endswith(".sql")), start=1):
+        if number > done:
+            # executescript would commit what is open, so the transaction is part of the script.
+            conn.executescript(
+                f"BEGIN IMMEDIATE;\n{step.read_text('utf-8')}\nPRAGMA user_version={number};\nCOMMIT;"
+            )
+
+
+def checkpoint(path: Path) -> None:
+    """Moves what is in the write-ahead log into the database; runs in a thread of its own."""
+    conn = sqlite3.connect(path, isolation_level=None)
+    try:
+        conn.execute("PRAGMA wal_checkpoint(PASSIVE)")
+    finally:
+        conn.close()
+
+
+def changed_by_others(conn: Connection) -> int:
+    """A number that changes when another connection committed (the command line added a device)."""
+    return int(conn.execute("PRAGMA data_version").fetchone()[0])

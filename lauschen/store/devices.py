@@ -1,0 +1,228 @@
+"""Devices and where they stand: what the decision loads, and what is written back."""
+
+from sqlite3 import Connection
+from typing import Any
+
+from lauschen.core.house import House
+from lauschen.core.ids import AccessDeviceId, AdmissionId, CredentialId, Mac, NetworkId, PlanId, RoleId
+from lauschen.core.limits import Use
+from lauschen.core.picture import AdmissionFacts, CredentialFacts, Picture, Reason, Standing, State
+
+_STANDING = (
+    "s.mac, s.network, s.state, s.since, s.going, s.reason, s.access_device, s.session_id, s.spelled, s.role,"
+    " s.framed_ip, s.last_heard, s.page_opened, s.code_tried, s.decision, s.decision_at, s.decision_mark"
+)
+_ADMISSION = (
+    "a.id, a.seat_since, a.token, c.id, c.plan, c.issued_at, c.first_used, c.octets, c.given_seconds,"
+    " c.given_octets, c.withdrawn_at"
+)
+# One look-up by key for all that a device's request needs.
+_PICTURE = (
+    f"SELECT d.barred_since, d.typing_barred_until, {_STANDING}, {_ADMISSION} FROM device d"
+    " LEFT JOIN standing s ON s.mac = d.mac AND s.network = ?"
+    " LEFT JOIN admission a ON a.id = s.admission"
+    " LEFT JOIN credential c ON c.id = a.credential WHERE d.mac = ?"
+)
+
+
+def load_picture(
+    conn: Connection, house: House, mac: Mac, network: NetworkId, now: float
+) -> tuple[Picture, bool]:
+    """The facts about one device on one network, and whether the device is known at all."""
+    row = conn.execute(_PICTURE, (network, mac)).fetchone()
+    if row is None:
+        return Picture(house), False
+    picture = Picture(house, barred_since=row[0])
+    if row[1] is not None and row[1] > now:
+        picture.typing_barred_until = row[1]
+    if row[2] is not None:
+        picture.standing = _standing(row[2:19])
+        if row[19] is not None:
+            picture.admission = _admission(row[19:30])
+    return picture, True
+
+
+def find_standing(conn: Connection, mac: Mac, network: NetworkId) -> Standing | None:
+    row = conn.execute(
+        f"SELECT {_STANDING} FROM standing s WHERE mac = ? AND network = ?",
+        (mac, network),
+    ).fetchone()
+    return None if row is None else _standing(row)
+
+
+def open_admission_of(conn: Connection, mac: Mac, network: NetworkId) -> AdmissionFacts | None:
+    """The admission that a device on this network has now."""
+    row = conn.execute(
+        f"SELECT {_ADMISSION} FROM standing s JOIN admission a ON a.id = s.admission"
+        " JOIN credential c ON c.id = a.credential WHERE s.mac = ? AND s.network = ?",
+        (mac, network),
+    ).fetchone()
+    return None if row is None else _admission(row)
+
+
+def standings_where_admitted(conn: Connection, credential: CredentialId) -> list[Standing]:
+    """Every device that is in by this credential now."""
+    return [
+        _standing(row)
+        for row in conn.execute(
+            f"SELECT {_STANDING} FROM admission a"
+            " JOIN standing s ON s.mac = a.mac AND s.network = a.network AND s.admission = a.id"
+            " WHERE a.credential = ? AND a.ended IS NULL",
+            (credential,),
+        )
+    ]
+
+
+def standings_of(conn: Connection, mac: Mac) -> list[Standing]:
+    """Where one device stands, on every network that heard it."""
+    return [
+        _standing(row) for row in conn.execute(f"SELECT {_STANDING} FROM standing s WHERE s.mac = ?", (mac,))
+    ]
+
+
+def standings_last_in_by(conn: Connection, credential: CredentialId) -> list[Standing]:
+    """Devices whose newest admission was by this credential and is over."""
+    return [
+        _standing(row)
+        for row in conn.execute(
+            f"SELECT {_STANDING} FROM admission a"
+            " JOIN standing s ON s.mac = a.mac AND s.network = a.network WHERE a.credential = ?"
+            " AND a.ended IS NOT NULL AND s.admission IS NULL AND NOT EXISTS (SELECT 1 FROM admission b"
+            " WHERE b.mac = a.mac AND b.network = a.network AND b.begun > a.begun) ORDER BY a.begun",
+            (credential,),
+        )
+    ]
+
+
+def ends_of(conn: Connection, mac: Mac, network: NetworkId) -> float | None:
+    """When the limit by the clock of whoever is in is over."""
+    row = conn.execute("SELECT ends FROM standing WHERE mac = ? AND network = ?", (mac, network)).fetchone()
+    return None if row is None else row[0]
+
+
+def add_device(conn: Connection, mac: Mac, now: float) -> None:
+    conn.execute("INSERT OR IGNORE INTO device (mac, first_heard) VALUES (?, ?)", (mac, now))
+
+
+def save_standing(
+    conn: Connection, standing: Standing, admission: AdmissionId | None, ends: float | None, *, is_new: bool
+) -> None:
+    """Writes one standing whole; `ends` is when its limit by the clock is over."""
+    values = (
+        standing.state,
+        standing.since,
+        standing.going,
+        standing.reason,
+        standing.access_device,
+        standing.session_id,
+        standing.spelled,
+        standing.role,
+        standing.framed_ip,
+        standing.last_heard,
+        standing.page_opened,
+        standing.code_tried,
+        admission,
+        ends,
+        standing.decision,
+        standing.decision_at,
+        standing.decision_mark,
+        standing.mac,
+        standing.network,
+    )
+    if is_new:
+        conn.execute(
+            "INSERT INTO standing (state, since, going, reason, access_device, session_id, spelled, role,"
+            " framed_ip, last_heard, page_opened, code_tried, admission, ends, decision, decision_at,"
+            " decision_mark, mac, network) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)",
+            values,
+        )
+    else:
+        conn.execute(
+            "UPDATE standing SET state=?, since=?, going=?, reason=?, access_device=?, session_id=?, spelled=?,"
+            " role=?, framed_ip=?, last_heard=?, page_opened=?, code_tried=?, admission=?, ends=?, decision=?,"
+            " decision_at=?, decision_mark=? WHERE mac=? AND network=?",
+            values,
+        )
+
+
+def bar_device(conn: Connection, mac: Mac, *, since: float | None, by: int | None) -> None:
+    """`since` None lets it try again."""
+    conn.execute("UPDATE device SET barred_since = ?, barred_by = ? WHERE mac = ?", (since, by, mac))
+
+
+def bar_typing(conn: Connection, mac: Mac, until: float | None) -> None:
+    conn.execute("UPDATE device SET typing_barred_until = ? WHERE mac = ?", (until, mac))
+
+
+def typing_barred_until(conn: Connection, mac: Mac) -> float | None:
+    row = conn.execute("SELECT typing_barred_until FROM device WHERE mac = ?", (mac,)).fetchone()
+    return None if row is None else row[0]
+
+
+def over_by_clock(conn: Connection, now: float, at_most: int) -> list[Standing]:
+    """Devices whose limit by the clock has passed while nobody told us."""
+    return [
+        _standing(row)
+        for row in conn.execute(
+            f"SELECT {_STANDING} FROM standing s WHERE ends IS NOT NULL AND ends <= ? LIMIT ?",
+            (now, at_most),
+        )
+    ]
+
+
+def silent_at_door(conn: Connection, network: NetworkId, heard_before: float, at_most: int) -> list[Standing]:
+    """Devices before login (or held, or barred) that did not ask again although their time-out has passed."""
+    return [
+        _standing(row)
+        for row in conn.execute(
+            f"SELECT {_STANDING} FROM standing s WHERE network = ?"
+            " AND state IN ('at_door', 'held', 'barred') AND since < ? AND last_heard < ? LIMIT ?",
+            (network, heard_before, heard_before, at_most),
+        )
+    ]
+
+
+def free_bars(conn: Connection, now: float, at_most: int) -> list[Mac]:
+    """Devices whose bar by tries is over."""
+    return [
+        Mac(mac)
+        for (mac,) in conn.execute(
+            "SELECT d.mac FROM standing s JOIN device d ON d.mac = s.mac WHERE s.state = 'barred'"
+            " AND s.reason = 'barred_by_tries' AND coalesce(d.typing_barred_until, 0) <= ? LIMIT ?",
+            (now, at_most),
+        )
+    ]
+
+
+def _standing(row: tuple[Any, ...]) -> Standing:
+    (mac, network, state, since, going, reason, access_device, session_id, spelled, role, framed_ip,
+     last_heard, page_opened, code_tried, decision, decision_at, mark) = row  # fmt: skip
+    return Standing(
+        Mac(mac),
+        NetworkId(network),
+        State(state),
+        since,
+        State(going) if going else None,
+        Reason(reason) if reason else None,
+        AccessDeviceId(access_device),
+        session_id,
+        spelled,
+        RoleId(role) if role is not None else None,
+        framed_ip,
+        last_heard,
+        page_opened,
+        code_tried,
+        decision,
+        decision_at,
+        mark,
+    )
+
+
+def _admission(row: tuple[Any, ...]) -> AdmissionFacts:
+    admission, seat_since, token, credential, plan, *use = row
+    return AdmissionFacts(
+        AdmissionId(admission),
+        CredentialFacts(CredentialId(credential), PlanId(plan), Use(*use)),
+        seat_since is not None,
+        token,
+    )

@@ -1,0 +1,119 @@
+"""What the rooms Now and Guests read: counts of each stream, and everybody in one list."""
+
+from dataclasses import dataclass
+from sqlite3 import Connection
+from typing import Any
+
+from lauschen.core.ids import AccessDeviceId, CredentialId, Mac, NetworkId, PlanId, RoleId
+from lauschen.core.limits import Use
+from lauschen.core.picture import CredentialFacts
+
+
+@dataclass(frozen=True, slots=True)
+class StreamCounts:
+    """One network, from left to right. At the door includes page opened, which includes code tried."""
+
+    at_door: int
+    page_opened: int
+    code_tried: int
+    inside: dict[RoleId, int]
+    held: int
+    barred: int
+    left_last_hour: int
+
+
+@dataclass(frozen=True, slots=True)
+class GuestRow:
+    """One device on one network."""
+
+    mac: Mac
+    network: NetworkId
+    state: str
+    since: float
+    going: str | None
+    reason: str | None
+    access_device: AccessDeviceId
+    role: RoleId | None
+    framed_ip: str | None
+    last_heard: float
+    credential: CredentialFacts | None
+    """By which it is in, or was last."""
+    code_sealed: bytes | None
+    typing_barred_until: float | None
+    wanted: str | None
+    wanted_answer: str | None
+
+
+def stream_counts(conn: Connection, network: NetworkId, now: float) -> StreamCounts:
+    door = conn.execute(
+        "SELECT count(*), count(page_opened), count(code_tried) FROM standing WHERE network = ?"
+        " AND state = 'at_door'",
+        (network,),
+    ).fetchone()
+    inside = conn.execute(
+        "SELECT role, count(*) FROM standing WHERE network = ? AND state = 'inside' GROUP BY role", (network,)
+    ).fetchall()
+    others = dict(
+        conn.execute(
+            "SELECT state, count(*) FROM standing WHERE network = ? AND state IN ('held', 'barred')"
+            " GROUP BY state",
+            (network,),
+        ).fetchall()
+    )
+    left = conn.execute(
+        "SELECT count(*) FROM standing WHERE network = ? AND state = 'left' AND since > ?",
+        (network, now - 3600),
+    ).fetchone()
+    return StreamCounts(
+        door[0], door[1], door[2], dict(inside), others.get("held", 0), others.get("barred", 0), left[0]
+    )
+
+
+_GUEST = (
+    "SELECT s.mac, s.network, s.state, s.since, s.going, s.reason, s.access_device, s.role, s.framed_ip,"
+    " s.last_heard, d.typing_barred_until, w.what, w.last_answer,"
+    " c.code_sealed, c.id, c.plan, c.issued_at, c.first_used, c.octets, c.given_seconds, c.given_octets,"
+    " c.withdrawn_at"
+    " FROM standing s JOIN device d ON d.mac = s.mac"
+    " LEFT JOIN wanted w ON w.mac = s.mac AND w.network = s.network"
+    " LEFT JOIN admission a ON a.id = (SELECT id FROM admission WHERE mac = s.mac AND network = s.network"
+    " ORDER BY begun DESC LIMIT 1)"
+    " LEFT JOIN credential c ON c.id = a.credential"
+)
+
+
+def guests_here(conn: Connection, at_most: int) -> list[GuestRow]:
+    """Everybody inside, held, at the door or barred; whoever moved last comes first."""
+    return [
+        _guest(row)
+        for row in conn.execute(f"{_GUEST} WHERE s.state <> 'left' ORDER BY s.since DESC LIMIT ?", (at_most,))
+    ]
+
+
+def guest(conn: Connection, mac: Mac, network: NetworkId) -> GuestRow | None:
+    row = conn.execute(f"{_GUEST} WHERE s.mac = ? AND s.network = ?", (mac, network)).fetchone()
+    return None if row is None else _guest(row)
+
+
+def _guest(row: tuple[Any, ...]) -> GuestRow:
+    credential = None
+    if row[14] is not None:
+        credential = CredentialFacts(CredentialId(row[14]), PlanId(row[15]), Use(*row[16:22]))
+    mac, network, state, since, going, reason, access_device, role, framed_ip, last_heard = row[:10]
+    return GuestRow(
+        mac,
+        network,
+        state,
+        since,
+        going,
+        reason,
+        access_device,
+        role,
+        framed_ip,
+        last_heard,
+        credential,
+        code_sealed=row[13],
+        typing_barred_until=row[10],
+        wanted=row[11],
+        wanted_answer=row[12],
+    )
