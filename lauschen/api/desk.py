@@ -1,12 +1,14 @@
 """The room Desk: issue vouchers, print them, and help with one that was issued."""
 
+import io
 from typing import TYPE_CHECKING
 
+import segno
 from fastapi import APIRouter, Request, Response
 
 from lauschen.api.deps import Staff, the_office
 from lauschen.api.models import BatchOut, DeskOut, GiveTime, Issue, VoucherOut
-from lauschen.api.sheet import make_sheet
+from lauschen.api.sheet import make_sheet, slip_address
 from lauschen.core.ids import BatchId, CredentialId, PlanId
 from lauschen.road import staff_acts
 from lauschen.store import credentials
@@ -59,6 +61,17 @@ async def sheet(request: Request, staff: Staff, batch: int) -> Response:
     return Response(
         pdf, media_type="application/pdf", headers={"Content-Disposition": f'inline; filename="{name}"'}
     )
+
+
+@router.get("/vouchers/{voucher}/qr.svg", response_class=Response)
+async def qr_code(request: Request, staff: Staff, voucher: int) -> Response:
+    """The QR code of one slip."""
+    office = await the_office(request)
+    shaper = office.shaper()
+    found = credentials.get_voucher(office.reader, shaper.keys, CredentialId(voucher))
+    svg = io.BytesIO()
+    segno.make(slip_address(shaper.house, found.code), error="m", micro=False).save(svg, kind="svg", border=0)
+    return Response(svg.getvalue(), media_type="image/svg+xml")
 
 
 @router.post("/vouchers/{voucher}/give-time")

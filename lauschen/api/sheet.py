@@ -54,6 +54,11 @@ def draw_sheet(house: House, plan: Plan, codes: list[str]) -> bytes:
     return buffer.getvalue()
 
 
+def slip_address(house: House, code: str) -> str:
+    """What the QR code says: a plain host outside the walled garden, so that it is intercepted at the door."""
+    return f"http://{house.slip_host}/{code}"
+
+
 def slip_steps(networks: list[GuestNetwork]) -> list[str]:
     """What the guest does, in the order of doing it."""
     names = " or ".join(n.ssid.decode("utf-8", "replace") for n in networks) or "the guest Wi-Fi"
@@ -84,7 +89,7 @@ def _slip(canvas: Canvas, x: float, y: float, house: House, plan: Plan, code: st
     canvas.setFont("Courier-Bold", 21)
     canvas.drawString(x + pad, top - 20 * mm, group_code(code))
     side = 22 * mm
-    _qr(canvas, f"http://{house.slip_host}/{code}", x + SLIP_W - pad - side, y + 8.5 * mm, side)
+    _qr(canvas, slip_address(house, code), x + SLIP_W - pad - side, y + 8.5 * mm, side)
     canvas.setFont("Helvetica", 8.5)
     for number, step in enumerate(slip_steps(list(house.networks.values())[:1]), start=1):
         canvas.drawString(x + pad, top - (23.5 + 5 * number) * mm, f"{number}.  {step}")

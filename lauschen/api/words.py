@@ -143,9 +143,9 @@ class Worder:
             case "let_try_again":
                 return f"{staff} lets device {_short(row)} try again"
             case "device_answered":
-                return (
-                    f"{self.place(row)} about device {_short(row)}: {answer_words(str(facts.get('answer')))}"
-                )
+                told = "ask again about" if facts.get("how") == "reauthorise" else "send away"
+                answer = answer_words(str(facts.get("answer")))
+                return f"{self.place(row)}, told to {told} device {_short(row)}, {answer}"
             case "device_on" | "device_off":
                 verb = "started" if row.kind == "device_on" else "stops"
                 return f"{self.place(row)} {verb}; {facts.get('closed')} stays closed"
@@ -234,7 +234,7 @@ class Worder:
 def answer_words(answer: str) -> str:
     """What an access device answered to a change that we asked for."""
     if answer == "accepted":
-        return "will do it"
+        return "agreed"
     if answer == "silent":
         return "did not answer"
     cause = int(answer.partition(":")[2] or 0)

@@ -60,6 +60,7 @@ class Portal:
                 Route("/visit/{visit_id}", self.show, methods=["GET"]),
                 Route("/visit/{visit_id}/code", self.code, methods=["POST"]),
                 Route("/visit/{visit_id}/leave", self.leave, methods=["POST"]),
+                Route("/favicon.ico", self.no_icon, methods=["GET"]),
                 Route("/{anything:path}", self.elsewhere, methods=["GET"]),
             ],
             exception_handlers={Unavailable: self._broken},
@@ -131,6 +132,9 @@ class Portal:
         return RedirectResponse(
             f"/visit/{facts.visit_id}?lang={lang}", 303, background=BackgroundTask(self._wake_sender)
         )
+
+    async def no_icon(self, _: Request) -> Response:
+        return Response(status_code=204)
 
     async def elsewhere(self, request: Request) -> Response:
         name = "slip" if self._is_slip_host(request) else "reconnect"

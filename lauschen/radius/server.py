@@ -169,6 +169,8 @@ class RadiusServer:
 class PacketJob:
     """A verified request on its way along the road."""
 
+    is_packet = True
+
     __slots__ = ("device", "packet", "reply", "secret", "server", "slot", "source")
 
     def __init__(

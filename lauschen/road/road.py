@@ -34,6 +34,9 @@ logger = structlog.get_logger()
 class Job(Protocol):
     """One arrival or act. `run` loads, decides and applies in one step inside the open transaction."""
 
+    is_packet: bool
+    """Heard from an access device, and counted as such."""
+
     def run(self, tx: Tx) -> None: ...
 
     def done(self) -> None:
@@ -158,7 +161,7 @@ class Road:
             job.done()
         for effect in tx.effects:
             effect()
-        self.feed.publish(tx.rows(), len(jobs))
+        self.feed.publish(tx.rows(), sum(job.is_packet for job in jobs))
         self._go_on()
 
     def _rescue(self, jobs: list[Job], error: Exception) -> None:
@@ -189,7 +192,7 @@ class Road:
         job.done()
         for effect in tx.effects:
             effect()
-        self.feed.publish(tx.rows(), 1)
+        self.feed.publish(tx.rows(), int(job.is_packet))
 
     def _fail(self, job: Job, error: Exception) -> None:
         logger.error("job_failed", job=type(job).__name__, exc_info=error)
@@ -222,6 +225,8 @@ class Road:
 
 class _Act(Generic[T]):
     """A job for somebody who waits for its result."""
+
+    is_packet = False
 
     def __init__(self, act: Callable[[Tx], T]) -> None:
         self._act = act

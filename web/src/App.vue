@@ -1,0 +1,52 @@
+<script setup lang="ts">
+import { onMounted, watch } from 'vue'
+import { useRouter } from 'vue-router'
+
+import KeysDialog from './parts/KeysDialog.vue'
+import ListeningLine from './parts/ListeningLine.vue'
+import LogPanel from './parts/LogPanel.vue'
+import TopBar from './parts/TopBar.vue'
+import NewPassword from './rooms/NewPassword.vue'
+import SignIn from './rooms/SignIn.vue'
+import { useLive } from './stores/live'
+import { useSession } from './stores/session'
+import { useKeys } from './use/useKeys'
+
+const session = useSession()
+const live = useLive()
+const router = useRouter()
+
+onMounted(() => session.load())
+watch(
+  () => session.session && !session.session.must_change,
+  (isIn) => (isIn ? live.open() : live.close()),
+)
+
+const go = (path: string, focus?: string) => {
+  if (session.session) void router.push({ path, query: focus ? { focus } : {} })
+}
+useKeys({
+  '/': () => go('/guests', 'find'),
+  n: () => go('/desk', 'one'),
+  b: () => go('/desk', 'many'),
+  l: () => (live.isLogOpen = !live.isLogOpen),
+})
+</script>
+
+<template>
+  <v-app>
+    <template v-if="session.isKnown && !session.session"><SignIn /></template>
+    <template v-else-if="session.session?.must_change"><NewPassword /></template>
+    <template v-else-if="session.session">
+      <TopBar />
+      <main class="below"><router-view /></main>
+      <LogPanel v-if="live.isLogOpen" @close="live.isLogOpen = false" />
+      <ListeningLine />
+      <KeysDialog />
+    </template>
+  </v-app>
+</template>
+
+<style scoped>
+.below { padding-top: var(--top); }
+</style>

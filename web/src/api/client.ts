@@ -1,0 +1,59 @@
+import type { components } from './schema'
+
+type Schemas = components['schemas']
+export type Session = Schemas['Session']
+export type Now = Schemas['NowOut']
+export type Stream = Schemas['Stream']
+export type Attention = Schemas['Attention']
+export type LogLine = Schemas['LogLine']
+export type Desk = Schemas['DeskOut']
+export type Plan = Schemas['PlanOut']
+export type Batch = Schemas['BatchOut']
+export type Voucher = Schemas['VoucherOut']
+export type Guest = Schemas['GuestOut']
+export type Dossier = Schemas['Dossier']
+export type Stay = Schemas['StayOut']
+
+/** RFC 9457 problem details, as the API answers them. */
+export class ApiProblem extends Error {
+  constructor(
+    readonly status: number,
+    readonly code: string,
+    readonly title: string,
+    detail: string,
+    readonly field: string | null,
+  ) {
+    super(detail)
+  }
+}
+
+let formValue = ''
+
+/** Set at sign-in: every change carries it. */
+export function useFormValue(value: string): void {
+  formValue = value
+}
+
+export async function call<T>(method: 'GET' | 'POST' | 'DELETE', path: string, body?: unknown): Promise<T> {
+  const headers: Record<string, string> = { Accept: 'application/json' }
+  if (method !== 'GET') headers['X-Lauschen-Form'] = formValue
+  if (body !== undefined) headers['Content-Type'] = 'application/json'
+  let response: Response
+  try {
+    response = await fetch(path, { method, headers, body: body === undefined ? undefined : JSON.stringify(body) })
+  } catch {
+    throw new ApiProblem(0, 'no_answer', 'Lauschen does not answer', 'Nothing was changed. Trying again may help.', null)
+  }
+  if (response.status === 204) return undefined as T
+  const answer = await response.json().catch(() => ({}))
+  if (!response.ok) {
+    throw new ApiProblem(
+      response.status,
+      answer.code ?? 'unknown',
+      answer.title ?? 'That did not work',
+      answer.detail ?? `The server answered ${response.status}.`,
+      answer.field ?? null,
+    )
+  }
+  return answer as T
+}

@@ -1,0 +1,27 @@
+import type { Guest, Voucher } from '../api/client'
+
+export const STATES: Record<string, string> = {
+  at_door: 'at the door',
+  inside: 'inside',
+  held: 'held',
+  barred: 'barred',
+  left: 'left',
+}
+
+/** The state as staff say it, with the way it is on. */
+export function stateWords(guest: Guest): string {
+  if (guest.going === 'inside') return 'on its way in'
+  if (guest.going) return `on its way out, then ${STATES[guest.going]}`
+  if (guest.state === 'inside' && guest.role) return `inside as ${guest.role}`
+  return STATES[guest.state] ?? guest.state
+}
+
+const VOUCHER_STATES: Record<string, string> = {
+  fresh: 'not used yet',
+  running: 'running',
+  used_up: 'used up',
+  expired: 'expired',
+  withdrawn: 'withdrawn',
+}
+
+export const voucherWords = (voucher: Voucher): string => VOUCHER_STATES[voucher.state] ?? voucher.state

@@ -1,0 +1,16 @@
+import { createRouter, createWebHistory } from 'vue-router'
+
+import DeskRoom from './rooms/DeskRoom.vue'
+import GuestsRoom from './rooms/GuestsRoom.vue'
+import NowRoom from './rooms/NowRoom.vue'
+
+export const router = createRouter({
+  history: createWebHistory(),
+  routes: [
+    { path: '/', redirect: '/now' },
+    { path: '/now', name: 'Now', component: NowRoom },
+    { path: '/desk', name: 'Desk', component: DeskRoom },
+    { path: '/guests', name: 'Guests', component: GuestsRoom },
+    { path: '/:rest(.*)*', redirect: '/now' },
+  ],
+})

@@ -1,0 +1,40 @@
+import { defineStore } from 'pinia'
+import { ref } from 'vue'
+
+import { ApiProblem, call, useFormValue, type Session } from '../api/client'
+
+/** Who is signed in; every room needs the site's time zone from it. */
+export const useSession = defineStore('session', () => {
+  const session = ref<Session | null>(null)
+  const isKnown = ref(false)
+
+  function take(found: Session | null): void {
+    session.value = found
+    isKnown.value = true
+    useFormValue(found?.csrf ?? '')
+  }
+
+  async function load(): Promise<void> {
+    try {
+      take(await call<Session>('GET', '/api/session'))
+    } catch (problem) {
+      if (!(problem instanceof ApiProblem) || problem.status !== 401) throw problem
+      take(null)
+    }
+  }
+
+  async function signIn(name: string, password: string): Promise<void> {
+    take(await call<Session>('POST', '/api/session', { name, password }))
+  }
+
+  async function changePassword(old: string, chosen: string): Promise<void> {
+    take(await call<Session>('POST', '/api/password', { old, new: chosen }))
+  }
+
+  async function signOut(): Promise<void> {
+    await call('DELETE', '/api/session')
+    take(null)
+  }
+
+  return { session, isKnown, take, load, signIn, changePassword, signOut }
+})

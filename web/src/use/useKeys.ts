@@ -1,0 +1,19 @@
+import { onBeforeUnmount, onMounted } from 'vue'
+
+export type Keys = Record<string, () => void>
+
+/** Single keys while nothing is being typed; gone with the component that asked for them. */
+export function useKeys(keys: Keys): void {
+  function pressed(event: KeyboardEvent): void {
+    if (event.ctrlKey || event.metaKey || event.altKey) return
+    const target = event.target as HTMLElement
+    const isTyping = target.matches('input, textarea, select, [contenteditable], [role=combobox] *')
+    if (isTyping && event.key !== 'Escape') return
+    const act = keys[event.key]
+    if (!act) return
+    event.preventDefault()
+    act()
+  }
+  onMounted(() => window.addEventListener('keydown', pressed))
+  onBeforeUnmount(() => window.removeEventListener('keydown', pressed))
+}

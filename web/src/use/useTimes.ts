@@ -1,0 +1,49 @@
+import { computed } from 'vue'
+
+import { useLive } from '../stores/live'
+import { useSession } from '../stores/session'
+
+/** Times as people say them, in the zone of the site. */
+export function useTimes() {
+  const session = useSession()
+  const live = useLive()
+  const zone = computed(() => session.session?.zone ?? 'UTC')
+  const now = computed(() => live.now?.at ?? Date.now() / 1000)
+
+  const format = (at: number, options: Intl.DateTimeFormatOptions) =>
+    new Intl.DateTimeFormat('en-GB', { timeZone: zone.value, ...options }).format(at * 1000)
+  const day = (at: number) => format(at, { year: 'numeric', month: '2-digit', day: '2-digit' })
+
+  function clock(at: number): string {
+    const time = format(at, { hour: '2-digit', minute: '2-digit' })
+    if (day(at) === day(now.value)) return time
+    if (day(at) === day(now.value + 86400)) return `tomorrow ${time}`
+    return `${format(at, { weekday: 'short', day: 'numeric', month: 'short' })} ${time}`
+  }
+  const second = (at: number) => format(at, { hour: '2-digit', minute: '2-digit', second: '2-digit' })
+  const exact = (at: number) => format(at, { dateStyle: 'full', timeStyle: 'long' })
+
+  function duration(seconds: number): string {
+    const whole = Math.max(0, Math.floor(seconds))
+    const days = Math.floor(whole / 86400)
+    const hours = Math.floor((whole % 86400) / 3600)
+    const minutes = Math.floor((whole % 3600) / 60)
+    if (days) return hours ? `${days} d ${hours} h` : `${days} d`
+    if (hours) return minutes ? `${hours} h ${minutes} min` : `${hours} h`
+    return minutes ? `${minutes} min` : `${whole} s`
+  }
+  const ago = (at: number) => `${duration(now.value - at)} ago`
+
+  return { now, clock, second, exact, duration, ago }
+}
+
+/** 1 GB = 10^9 octets, rounded down. */
+export function amount(octets: number): string {
+  for (const [unit, size] of [['GB', 1e9], ['MB', 1e6], ['kB', 1e3]] as const) {
+    if (octets >= size) {
+      const tenths = Math.floor((octets * 10) / size)
+      return tenths < 100 && tenths % 10 ? `${(tenths / 10).toFixed(1)} ${unit}` : `${Math.floor(tenths / 10)} ${unit}`
+    }
+  }
+  return `${octets} B`
+}
