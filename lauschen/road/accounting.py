@@ -168,10 +168,12 @@ def _charge(tx: Tx, stay: Stay, standing: Standing, used: int, before: float, wa
     charged_to = admissions.charged_admission(tx.conn, stay.mac, standing.network, before)
     if charged_to is None or used == 0:
         return
-    share = share_after(used, before, stay.last_event, charged_to.begun)
+    share = share_after(used, before, stay.last_event, charged_to.placed_from)
+    if charged_to.placed_until is not None:
+        share -= share_after(used, before, stay.last_event, charged_to.placed_until)
     admissions.charge_admission(tx.conn, charged_to.id, share)
     credentials.charge(tx.conn, charged_to.credential, share)
-    if charged_to.ended:
+    if not charged_to.is_open:
         return
     facts = credentials.get_credential(tx.conn, charged_to.credential)
     remains = left(tx.house.plans[facts.plan], facts.use, tx.now)
@@ -197,6 +199,7 @@ def _stopped(tx: Tx, standing: Standing, stay: Stay) -> None:
     if admission is not None:
         admission_id = admission.id
         admissions.free_seat(tx.conn, admission.id)
+    admissions.end_placement(tx.conn, standing.mac, standing.network, tx.now)
     # A Stop after our Disconnect confirms it (rulings 4.7); a device that left needs no moving.
     wanted.drop(tx.conn, standing.mac, standing.network)
     standing.going = None

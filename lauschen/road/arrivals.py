@@ -83,6 +83,8 @@ def _keep_out(
     tx: Tx, standing: Standing, admission: AdmissionFacts | None, reason: Reason
 ) -> AdmissionId | None:
     """Places a device before login; returns the admission that outlives this, if one does."""
+    if standing.state is State.INSIDE:
+        admissions.end_placement(tx.conn, standing.mac, standing.network, tx.now)
     if admission is not None and reason not in _ENDS_ADMISSION:
         standing.reason = reason
         enter(standing, State.AT_DOOR, tx.now)

@@ -9,12 +9,13 @@ from lauschen.core.picture import Reason
 
 @dataclass(frozen=True, slots=True)
 class Charged:
-    """The admission that octets are charged to."""
+    """The admission that octets are charged to, and from when to when its device really was inside."""
 
     id: AdmissionId
     credential: CredentialId
-    begun: float
-    ended: float | None
+    is_open: bool
+    placed_from: float
+    placed_until: float | None
 
 
 def add_admission(
@@ -34,7 +35,6 @@ def end_admission(conn: Connection, admission: AdmissionId, reason: Reason, now:
         "UPDATE admission SET ended = ?, end_reason = ?, seat_since = NULL WHERE id = ? AND ended IS NULL",
         (now, reason, admission),
     )
-    conn.execute("UPDATE placement SET ended = ? WHERE admission = ? AND ended IS NULL", (now, admission))
 
 
 def seats_taken(conn: Connection, credential: CredentialId, mac: Mac) -> int:
@@ -70,26 +70,23 @@ def charge_admission(conn: Connection, admission: AdmissionId, octets: int) -> N
 
 
 def charged_admission(conn: Connection, mac: Mac, network: NetworkId, since: float) -> Charged | None:
-    """The newest admission, unless it had ended before `since`: a last report may come after the end."""
+    """The newest admission that was in force at some time after `since`: a last report may come after its end."""
     row = conn.execute(
-        "SELECT id, credential, begun, ended FROM admission WHERE mac = ? AND network = ?"
-        " ORDER BY begun DESC LIMIT 1",
+        "SELECT a.id, a.credential, a.ended IS NULL, (SELECT min(begun) FROM placement WHERE admission = a.id),"
+        " (SELECT max(coalesce(ended, 1e15)) FROM placement WHERE admission = a.id)"
+        " FROM admission a WHERE a.mac = ? AND a.network = ? ORDER BY a.begun DESC LIMIT 1",
         (mac, network),
     ).fetchone()
-    if row is None or (row[3] is not None and row[3] <= since):
+    if row is None or row[3] is None or row[4] <= since:
         return None
-    return Charged(*row)
+    return Charged(row[0], row[1], bool(row[2]), row[3], None if row[4] == 1e15 else row[4])
 
 
-def latest_admission(
-    conn: Connection, mac: Mac, network: NetworkId
-) -> tuple[CredentialId, str | None] | None:
-    """The credential a device last got in by here, and how that ended (None: it has not)."""
-    row = conn.execute(
-        "SELECT credential, end_reason FROM admission WHERE mac = ? AND network = ? ORDER BY begun DESC LIMIT 1",
-        (mac, network),
-    ).fetchone()
-    return None if row is None else (CredentialId(row[0]), row[1])
+def end_placement(conn: Connection, mac: Mac, network: NetworkId, now: float) -> None:
+    """The device is no longer where an admission had placed it: heard, not merely wished."""
+    conn.execute(
+        "UPDATE placement SET ended = ? WHERE mac = ? AND network = ? AND ended IS NULL", (now, mac, network)
+    )
 
 
 def place(

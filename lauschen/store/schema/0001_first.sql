@@ -190,7 +190,8 @@ CREATE TABLE placement (
     begun REAL NOT NULL,
     ended REAL
 ) STRICT;
-CREATE INDEX placement_by_device ON placement (mac, begun);
+CREATE INDEX placement_open ON placement (mac) WHERE ended IS NULL;
+CREATE INDEX placement_by_admission ON placement (admission);
 
 CREATE TABLE decision (
     id INTEGER PRIMARY KEY,

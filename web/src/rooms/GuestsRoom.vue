@@ -130,7 +130,7 @@ useKeys({
                 <StateMark :state="guest.state" :going="guest.going" /> {{ stateWords(guest) }}
                 <span v-if="guest.not_confirmed" class="unsure" :title="`${guest.where} ${guest.not_confirmed}`">not confirmed</span>
               </td>
-              <td><router-link class="mono who" :to="{ query: { ...route.query, guest: idOf(guest) } }">{{ guest.mac }}</router-link></td>
+              <td><router-link class="mono mac" :to="{ query: { ...route.query, guest: idOf(guest) } }">{{ guest.mac }}</router-link></td>
               <td class="how">{{ guest.voucher?.plan ?? '' }}</td>
               <td :title="times.exact(guest.since)">{{ times.clock(guest.since) }}</td>
               <td class="until"><span v-if="guest.until" :title="times.exact(guest.until)">{{ times.clock(guest.until) }}</span></td>
@@ -163,12 +163,12 @@ useKeys({
 .states button { padding: 3px 0; border-bottom: 2px solid transparent; }
 .states button.on { border-bottom-color: rgb(var(--v-theme-primary)); font-weight: 700; }
 .scroll { overflow-x: auto; }
-th button { color: inherit; }
+th:first-child, td:first-child { padding-left: 8px !important; }
 tbody tr { cursor: pointer; }
 tbody tr:hover { background: rgb(var(--v-theme-tint)); }
 tbody tr.picked { background: rgb(var(--v-theme-tint)); box-shadow: inset 3px 0 rgb(var(--v-theme-primary)); }
-.who { text-decoration: none; font-size: 13.5px; color: inherit; }
-.who:hover { text-decoration: underline; }
+.mac { text-decoration: none; font-size: 13.5px; color: inherit; }
+.mac:hover { text-decoration: underline; }
 .left, .used { text-align: right; }
 td.left, td.used { padding-right: 16px; }
 th.left, th.used { padding-right: 16px; }

@@ -1,0 +1,128 @@
+"""A house on disk without servers: jobs run in transactions, time stands still until it is moved."""
+
+import itertools
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+
+from lauschen.core.decision import Decision
+from lauschen.core.ids import AccessDeviceId, CredentialId, Mac, NetworkId, PlanId, StaffId
+from lauschen.core.picture import AdmissionFacts, Arrival, Medium, Standing
+from lauschen.core.tokens import PortalToken
+from lauschen.demo.site import SSID
+from lauschen.first_run import open_data
+from lauschen.road import accounting, page_acts, staff_acts
+from lauschen.road.accounting import Event, Heard
+from lauschen.road.arrivals import answer_arrival
+from lauschen.road.moves import Wake
+from lauschen.road.tx import Tx
+from lauschen.store import credentials, devices, log, wanted
+from lauschen.store.db import atomic
+from lauschen.store.settings import load_house
+
+T0 = 1_780_000_000.0
+GARDEN, WEST, BARN = NetworkId(1), AccessDeviceId(1), AccessDeviceId(2)
+PHONE, OTHER = Mac(0x020000AABB01), Mac(0x020000AABB02)
+DAY_VISIT, POSTCARD = PlanId(1), PlanId(2)
+DESK = StaffId(1)
+
+
+class CountedChance:
+    """Random values that are different each time and the same in each run."""
+
+    def __init__(self) -> None:
+        self._numbers = itertools.count(1)
+
+    def below(self, limit: int) -> int:
+        return next(self._numbers) * 7_919_000_003 % limit
+
+    def name(self, octets: int) -> str:
+        return f"{next(self._numbers):0{octets * 2}x}"
+
+
+class Place:
+    """Everything that the road works with, in plain calls."""
+
+    def __init__(self, data: Path) -> None:
+        self.conn, self.keys = open_data(data)
+        self.house = load_house(self.conn, self.keys)
+        self.now = T0
+        self.wakes = 0
+        self.wake = Wake()
+        self.wake.call = self._woken
+        self._chance = CountedChance()
+        self._log_id = 1
+
+    def close(self) -> None:
+        self.conn.close()
+
+    @contextmanager
+    def tx(self) -> Iterator[Tx]:
+        tx = Tx(self.conn, self.house, self.keys, self.now, self._chance, self._log_id)
+        with atomic(self.conn):
+            yield tx
+            tx.flush()
+        self._log_id = tx.next_log_id
+        for effect in tx.effects:
+            effect()
+
+    def ask(
+        self,
+        mac: Mac = PHONE,
+        session: str | None = "S1",
+        at: AccessDeviceId = WEST,
+        medium: Medium = Medium.ASKED,
+    ) -> tuple[Decision, AdmissionFacts | None]:
+        arrival = Arrival(medium, mac, at, ssid=SSID.encode(), spelled=f"{mac:012X}", session_id=session)
+        with self.tx() as tx:
+            return answer_arrival(tx, arrival)
+
+    def report(self, event: Event, mac: Mac = PHONE, session: str = "S1", **more: object) -> None:
+        heard = Heard(event, WEST, "west", 0, mac, SSID.encode(), session)
+        for name, value in more.items():
+            setattr(heard, name, value)
+        with self.tx() as tx:
+            accounting.hear_accounting(tx, heard, self.wake)
+
+    def issue(self, count: int = 1, plan: PlanId = DAY_VISIT) -> list[str]:
+        with self.tx() as tx:
+            batch = staff_acts.issue_vouchers(tx, plan=plan, count=count, label="", by=DESK)
+            return [v.code for v in credentials.vouchers_of(tx.conn, tx.keys, batch)]
+
+    def voucher(self, code: str) -> CredentialId:
+        found = credentials.find_by_code(self.conn, self.keys, code)
+        assert found is not None
+        return found.id
+
+    def open_page(self, mac: Mac = PHONE, visit: str = "visit-1") -> None:
+        token = PortalToken(mac, WEST, GARDEN, int(self.now) + 2400)
+        with self.tx() as tx:
+            page_acts.open_visit(tx, token, visit, None)
+
+    def try_code(self, code: str, visit: str = "visit-1", source: str = "127.77.1.1") -> page_acts.TryResult:
+        with self.tx() as tx:
+            return page_acts.try_code(tx, visit, code, source, self.wake)
+
+    def let_in(self, code: str, mac: Mac = PHONE, session: str = "S1", visit: str = "visit-1") -> Decision:
+        """The whole way in: asks, opens the page, types the code, is asked about again."""
+        self.ask(mac, session)
+        self.report(Event.START, mac, session)
+        self.open_page(mac, visit)
+        assert self.try_code(code, visit, f"127.77.1.{mac & 0xFF}").reason == "admitted"
+        return self.ask(mac, session, medium=Medium.REAUTHORISED)[0]
+
+    def standing(self, mac: Mac = PHONE) -> Standing:
+        found = devices.find_standing(self.conn, mac, GARDEN)
+        assert found is not None
+        return found
+
+    def wish(self, mac: Mac = PHONE) -> wanted.Wanted | None:
+        return wanted.find_wanted(self.conn, mac, GARDEN)
+
+    def kinds(self) -> list[str]:
+        """What was heard besides decisions, oldest first."""
+        rows = log.log_before(self.conn, None, 1000)
+        return [row.kind for row in reversed(rows) if isinstance(row, log.HeardRow)]
+
+    def _woken(self) -> None:
+        self.wakes += 1

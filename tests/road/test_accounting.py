@@ -1,0 +1,148 @@
+"""Stays from accounting: counted once, charged to the right admission, ended exactly."""
+
+import pytest
+
+from lauschen.core.picture import Reason, State
+from lauschen.road.accounting import Event
+from lauschen.store import credentials, stays
+from tests.place import OTHER, PHONE, POSTCARD, WEST, Place
+
+
+def used(place: Place, code: str) -> int:
+    return credentials.get_credential(place.conn, place.voucher(code)).use.octets
+
+
+def test_a_start_that_is_heard_twice_is_one_stay(place: Place) -> None:
+    place.ask()
+    place.report(Event.START)
+    place.now += 2
+    place.report(Event.START)
+    assert len(stays.stays_of(place.conn, PHONE, 9)) == 1
+    place.now += 10
+    place.report(Event.START)
+    assert [s.end_cause for s in stays.stays_of(place.conn, PHONE, 9)] == [None, "began_anew"]
+
+
+def test_only_what_came_after_the_admission_is_charged(place: Place) -> None:
+    code = place.issue()[0]
+    place.ask()
+    place.report(Event.START)
+    place.now += 100
+    place.report(Event.INTERIM, session_time=100, octets_in=1000, octets_out=9000)
+    place.open_page()
+    place.try_code(code)
+    place.ask(session="S1")
+    assert used(place, code) == 0
+    place.now += 100
+    place.report(Event.INTERIM, session_time=200, octets_in=1500, octets_out=10_500)
+    assert used(place, code) == 2000
+
+
+def test_a_report_that_spans_the_login_is_shared_by_time(place: Place) -> None:
+    code = place.issue()[0]
+    place.ask()
+    place.report(Event.START)
+    place.now += 30
+    place.open_page()
+    place.try_code(code)
+    place.ask(session="S1")
+    place.now += 90
+    place.report(Event.INTERIM, session_time=120, octets_out=1200)
+    assert used(place, code) == 900
+
+
+def test_the_same_report_twice_is_counted_once(place: Place) -> None:
+    code = place.issue()[0]
+    place.let_in(code)
+    place.now += 60
+    for _ in range(3):
+        place.report(Event.INTERIM, session_time=60, octets_out=500)
+    assert used(place, code) == 500
+
+
+def test_data_over_the_limit_ends_the_stay_by_disconnect(place: Place) -> None:
+    code = place.issue(plan=POSTCARD)[0]
+    place.let_in(code)
+    place.now += 60
+    place.report(Event.INTERIM, session_time=60, octets_out=5_000_000)
+    standing, wish = place.standing(), place.wish()
+    assert (standing.state, standing.going, standing.reason) == (
+        State.INSIDE,
+        State.HELD,
+        Reason.DATA_USED_UP,
+    )
+    assert wish is not None
+    assert wish.what == "out"
+    place.report(Event.STOP, session_time=61, octets_out=5_100_000, cause="admin_reset")
+    assert place.wish() is None
+    assert used(place, code) == 5_100_000
+    place.ask(session="S2")
+    assert place.standing().state is State.HELD
+    assert "limit_reached" in place.kinds()
+
+
+def test_after_the_end_of_an_admission_nothing_more_is_charged(place: Place) -> None:
+    code = place.issue(plan=POSTCARD)[0]
+    place.let_in(code)
+    place.now += 60
+    place.report(Event.INTERIM, session_time=60, octets_out=5_000_000)
+    place.now += 5
+    place.ask(session="S1")
+    place.now += 60
+    place.report(Event.INTERIM, session_time=125, octets_out=5_001_000)
+    before = used(place, code)
+    place.now += 60
+    place.report(Event.INTERIM, session_time=185, octets_out=5_900_000)
+    assert used(place, code) == before
+
+
+def test_a_stop_ends_the_stay_and_frees_the_seat_but_not_the_admission(place: Place) -> None:
+    place.let_in(place.issue()[0])
+    place.report(Event.STOP, session_time=9, cause="user_request")
+    (stay,) = stays.stays_of(place.conn, PHONE, 9)
+    assert stay.end_cause == "user_request"
+    assert place.standing().state is State.LEFT
+    assert place.conn.execute("SELECT ended, seat_since FROM admission").fetchall() == [(None, None)]
+
+
+def test_a_stop_of_an_older_session_does_not_end_the_newer_one(place: Place) -> None:
+    place.let_in(place.issue()[0])
+    place.now += 10
+    place.ask(session="S2")
+    place.report(Event.START, session="S2")
+    place.report(Event.STOP, session="S1")
+    assert place.standing().state is State.INSIDE
+
+
+def test_a_lost_start_is_made_up_for(place: Place) -> None:
+    place.ask()
+    place.now += 300
+    place.report(Event.INTERIM, session_time=300, octets_in=10)
+    (stay,) = stays.stays_of(place.conn, PHONE, 9)
+    assert stay.started == place.now - 300
+
+
+@pytest.mark.parametrize("event", [Event.ON, Event.OFF])
+def test_an_access_device_that_restarts_closes_its_stays(place: Place, event: Event) -> None:
+    place.let_in(place.issue()[0])
+    place.now += 10
+    place.report(event, session="")
+    (stay,) = stays.stays_of(place.conn, PHONE, 9)
+    assert stay.end_cause == "device_restarted"
+    assert place.standing().state is State.LEFT
+    assert stays.open_stays_at(place.conn, WEST, place.now + 1) == []
+
+
+def test_a_start_without_a_new_request_brings_a_device_back_as_it_was(place: Place) -> None:
+    place.let_in(place.issue()[0])
+    place.now += 9
+    place.report(Event.STOP, session_time=9)
+    place.now += 2
+    place.report(Event.START, session="S1")
+    assert place.standing().state is State.INSIDE
+
+
+def test_a_report_about_nobody_is_kept_and_harms_nothing(place: Place) -> None:
+    place.report(Event.INTERIM, mac=None)  # type: ignore[arg-type]
+    place.report(Event.STOP, mac=OTHER, session="never")
+    assert place.kinds() == ["accounting_without_device"]

@@ -1,0 +1,120 @@
+"""A device's arrival moves it, opens or ends what it must, and is written down."""
+
+from lauschen.core.decision import Answer
+from lauschen.core.picture import Reason, State
+from lauschen.road import staff_acts
+from lauschen.road.accounting import Event
+from lauschen.store import admissions, log
+from tests.place import DESK, GARDEN, OTHER, PHONE, Place
+
+
+def test_a_new_device_is_at_the_door(place: Place) -> None:
+    decision, _ = place.ask()
+    assert (decision.answer, place.standing().state) == (Answer.DOOR, State.AT_DOOR)
+    assert place.house.roles[decision.role or 0].vlan == 310  # type: ignore[index]
+
+
+def test_a_foreign_ssid_is_refused_and_leaves_no_device(place: Place) -> None:
+    from lauschen.core.picture import Arrival, Medium
+    from lauschen.road.arrivals import answer_arrival
+
+    with place.tx() as tx:
+        decision, _ = answer_arrival(tx, Arrival(Medium.ASKED, PHONE, 1, ssid=b"Elsewhere"))  # type: ignore[arg-type]
+    assert decision.reason is Reason.NO_NETWORK
+    assert place.conn.execute("SELECT count(*) FROM device").fetchone() == (0,)
+    assert len(log.log_before(place.conn, None, 10)) == 1
+
+
+def test_the_whole_way_in_keeps_the_vlan_and_confirms_what_was_wanted(place: Place) -> None:
+    code = place.issue()[0]
+    decision = place.let_in(code)
+    standing = place.standing()
+    assert (decision.answer, standing.state, standing.going) == (Answer.ADMIT, State.INSIDE, None)
+    assert place.wish() is None
+    assert place.conn.execute("SELECT role, ended FROM placement").fetchall() == [(decision.role, None)]
+
+
+def test_until_it_was_asked_again_it_is_only_on_its_way_in(place: Place) -> None:
+    code = place.issue()[0]
+    place.ask()
+    place.open_page()
+    place.try_code(code)
+    standing = place.standing()
+    assert (standing.state, standing.going) == (State.AT_DOOR, State.INSIDE)
+    wish = place.wish()
+    assert wish is not None
+    assert (wish.what, wish.session_id, place.wakes) == ("in", "S1", 1)
+
+
+def test_the_same_answer_within_a_minute_raises_a_counter(place: Place) -> None:
+    for _ in range(3):
+        place.ask()
+        place.now += 19
+    rows = [r for r in log.log_before(place.conn, None, 10) if isinstance(r, log.DecisionRow)]
+    # The first says "never heard before" but is the same answer.
+    assert [r.repeats for r in rows] == [2]
+    place.now += 60
+    place.ask()
+    assert len(log.log_before(place.conn, None, 10)) == 2
+
+
+def test_repeats_inside_one_group_are_counted_too(place: Place) -> None:
+    from lauschen.core.picture import Arrival, Medium
+    from lauschen.demo.site import SSID
+    from lauschen.road.arrivals import answer_arrival
+
+    with place.tx() as tx:
+        for _ in range(3):
+            answer_arrival(tx, Arrival(Medium.ASKED, PHONE, 1, ssid=SSID.encode()))  # type: ignore[arg-type]
+    rows = [r for r in log.log_before(place.conn, None, 10) if isinstance(r, log.DecisionRow)]
+    assert [r.repeats for r in rows] == [2]
+
+
+def test_who_walked_away_comes_back_without_the_page(place: Place) -> None:
+    place.let_in(place.issue()[0])
+    place.report(Event.STOP, session_time=60)
+    assert place.standing().state is State.LEFT
+    place.now += 3600
+    decision, _ = place.ask(session="S2")
+    assert decision.answer is Answer.ADMIT
+    assert decision.left is not None
+    assert decision.left.seconds == 7 * 3600
+
+
+def test_a_limit_that_ended_holds_until_another_code(place: Place) -> None:
+    first, second = place.issue(2)
+    place.let_in(first)
+    place.now += 8 * 3600
+    decision, _ = place.ask(session="S2")
+    assert (decision.reason, place.standing().state) == (Reason.TIME_USED_UP, State.HELD)
+    place.report(Event.START, session="S2")
+    place.report(Event.STOP, session="S2")
+    place.now += 86_400
+    place.ask(session="S3")
+    assert place.standing().state is State.HELD
+    place.open_page(visit="v2")
+    assert place.try_code(second, "v2").reason is Reason.ADMITTED
+    place.ask(session="S3")
+    assert place.standing().state is State.INSIDE
+
+
+def test_a_seat_taken_by_another_device_while_away_keeps_the_first_at_the_door(place: Place) -> None:
+    code = place.issue()[0]
+    place.let_in(code)
+    place.report(Event.STOP)
+    place.let_in(code, OTHER, "T1", "visit-2")
+    decision, _ = place.ask(session="S2")
+    assert (decision.reason, place.standing().state) == (Reason.DEVICES_FULL, State.AT_DOOR)
+    place.report(Event.STOP, OTHER, "T1")
+    assert place.ask(session="S2")[0].answer is Answer.ADMIT
+    assert admissions.seats_taken(place.conn, place.voucher(code), OTHER) == 1
+
+
+def test_a_barred_device_sees_the_door_and_is_barred(place: Place) -> None:
+    place.let_in(place.issue()[0])
+    with place.tx() as tx:
+        staff_acts.bar(tx, PHONE, GARDEN, by=DESK, wake=place.wake)
+    assert (place.standing().state, place.standing().going) == (State.INSIDE, State.BARRED)
+    decision, _ = place.ask(session="S2")
+    assert (decision.answer, decision.reason) == (Answer.DOOR, Reason.BARRED_BY_STAFF)
+    assert (place.standing().state, place.standing().going) == (State.BARRED, None)

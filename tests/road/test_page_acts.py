@@ -1,0 +1,151 @@
+"""What guests do at the page."""
+
+import pytest
+
+from lauschen.core.codes import Slip, make_code
+from lauschen.core.errors import NotThere
+from lauschen.core.picture import Reason, State
+from lauschen.road import page_acts, staff_acts
+from lauschen.road.accounting import Event
+from lauschen.road.sweep import sweep
+from lauschen.store import credentials, devices
+from tests.place import DESK, GARDEN, OTHER, PHONE, Place
+
+
+def at_page(place: Place) -> None:
+    place.ask()
+    place.report(Event.START)
+    place.open_page()
+
+
+def wrong(place: Place, times: int) -> page_acts.TryResult:
+    result = None
+    for number in range(times):
+        result = place.try_code(make_code(900_000 + number))
+        place.now += 1
+    assert result is not None
+    return result
+
+
+def test_a_slip_is_told_and_not_counted(place: Place) -> None:
+    at_page(place)
+    for _ in range(20):
+        assert place.try_code("K7TRQ-9WMPX").slip is Slip.CHECK
+    assert place.conn.execute("SELECT count(*) FROM wrong_try").fetchone() == (0,)
+    assert place.standing().code_tried is None
+
+
+def test_five_wrong_codes_bar_typing_for_ten_minutes_even_of_a_right_one(place: Place) -> None:
+    code = place.issue()[0]
+    at_page(place)
+    assert wrong(place, 4).barred_until is None
+    last = wrong(place, 1)
+    assert last.barred_until == place.now - 1 + 600
+    assert place.standing().state is State.BARRED
+    refused = place.try_code(code)
+    assert (refused.reason, refused.barred_until) == (Reason.BARRED_BY_TRIES, last.barred_until)
+    place.now = (last.barred_until or 0) + 1
+    with place.tx() as tx:
+        sweep(tx, place.wake)
+    assert place.standing().state is State.AT_DOOR
+    assert place.try_code(code).reason is Reason.ADMITTED
+
+
+def test_let_try_again_lifts_the_bar_at_once(place: Place) -> None:
+    code = place.issue()[0]
+    at_page(place)
+    wrong(place, 5)
+    with place.tx() as tx:
+        staff_acts.let_try_again(tx, PHONE, GARDEN, by=DESK)
+    assert place.standing().state is State.AT_DOOR
+    assert place.try_code(code).reason is Reason.ADMITTED
+
+
+def test_one_source_that_guesses_for_many_devices_is_barred_as_a_source(place: Place) -> None:
+    code = place.issue()[0]
+    for number in range(5):
+        mac = type(PHONE)(PHONE + 16 + number)
+        place.ask(mac, f"G{number}")
+        place.open_page(mac, f"g{number}")
+        for guess in range(4):
+            place.try_code(make_code(800_000 + guess), f"g{number}")
+    at_page(place)
+    assert place.try_code(code).reason is Reason.BARRED_BY_TRIES
+    assert place.try_code(code, source="127.77.1.9").reason is Reason.ADMITTED
+
+
+def test_a_second_device_is_refused_which_is_no_wrong_try(place: Place) -> None:
+    code = place.issue()[0]
+    place.let_in(code)
+    place.ask(OTHER, "T1")
+    place.open_page(OTHER, "visit-2")
+    assert place.try_code(code, "visit-2").reason is Reason.DEVICES_FULL
+    assert place.conn.execute("SELECT count(*) FROM wrong_try").fetchone() == (0,)
+    assert devices.typing_barred_until(place.conn, OTHER) is None
+
+
+def test_from_first_use_runs_from_the_committed_decision(place: Place) -> None:
+    code = place.issue()[0]
+    place.now += 5000
+    place.let_in(code)
+    assert credentials.get_credential(place.conn, place.voucher(code)).use.first_used == place.now
+
+
+def test_log_out_is_for_the_visit_that_logged_in(place: Place) -> None:
+    place.let_in(place.issue()[0])
+    place.open_page(visit="neighbour")
+    with pytest.raises(NotThere), place.tx() as tx:
+        page_acts.log_out(tx, "neighbour", place.wake)
+    with place.tx() as tx:
+        page_acts.log_out(tx, "visit-1", place.wake)
+    standing = place.standing()
+    assert (standing.going, standing.reason) == (State.AT_DOOR, Reason.LOGGED_OUT)
+    wish = place.wish()
+    assert wish is not None
+    assert wish.what == "out"
+
+
+def test_a_visit_ends_with_its_token(place: Place) -> None:
+    at_page(place)
+    place.now += 2400
+    with pytest.raises(NotThere):
+        place.try_code(make_code(5))
+
+
+def test_a_device_that_has_left_cannot_be_let_in(place: Place) -> None:
+    code = place.issue()[0]
+    at_page(place)
+    place.report(Event.STOP)
+    with pytest.raises(NotThere):
+        place.try_code(code)
+
+
+def test_the_page_is_counted_as_opened_once(place: Place) -> None:
+    at_page(place)
+    opened = place.standing().page_opened
+    place.now += 9
+    place.open_page(visit="again")
+    assert place.standing().page_opened == opened
+    assert place.kinds().count("page_opened") == 1
+
+
+@pytest.mark.parametrize(
+    ("url", "going", "code"),
+    [
+        ("http://score-of-the-day.example/a?b=c", "http://score-of-the-day.example/a?b=c", None),
+        ("https://hollerau.example/", "https://hollerau.example/", None),
+        (f"http://slip.hollerau.example/{make_code(7)}", None, make_code(7)),
+        (f"http://slip.hollerau.example/{make_code(7).lower()}/", None, make_code(7)),
+        ("http://slip.hollerau.example/<script>", None, None),
+        ("javascript:alert(1)", None, None),
+        ("data:text/html,x", None, None),
+        ("//evil.example/", None, None),
+        ("http://[bad/", None, None),
+        ("http://x.example/" + "a" * 1500, None, None),
+        ("", None, None),
+    ],
+)
+def test_where_the_guest_was_going_is_believed_for_nothing_else(
+    url: str, going: str | None, code: str | None
+) -> None:
+    assert page_acts.going_on(url, "slip.hollerau.example") == (going, code)

@@ -1,0 +1,139 @@
+"""Groups are committed together, a bad job goes alone, and nothing answers that was not stored."""
+
+import asyncio
+import sqlite3
+from collections.abc import AsyncIterator
+
+import pytest
+
+from lauschen.core.errors import Invalid, Unavailable
+from lauschen.road.clock import StillClock
+from lauschen.road.road import Road
+from lauschen.road.tx import Tx
+from tests.place import CountedChance, Place
+
+
+@pytest.fixture(params=[0.0, 1.0], ids=["commit on the loop", "commit in a thread"])
+async def road(place: Place, request: pytest.FixtureRequest) -> AsyncIterator[Road]:
+    made = Road(place.conn, place.keys, place.house, StillClock(), CountedChance(), fsync_s=request.param)
+    yield made
+    made.close()
+
+
+class Note:
+    """A job that writes one row, or raises."""
+
+    is_packet = True
+
+    def __init__(self, order: list[str], name: str, error: Exception | None = None) -> None:
+        self.order, self.name, self.error = order, name, error
+        self.runs = 0
+        self.over = asyncio.get_running_loop().create_future()
+
+    def run(self, tx: Tx) -> None:
+        self.runs += 1
+        self.order.append(f"run {self.name}")
+        tx.hear(self.name)
+        if self.error:
+            raise self.error
+
+    def done(self) -> None:
+        self.order.append(f"done {self.name}")
+        self.over.set_result("done")
+
+    def failed(self) -> None:
+        self.order.append(f"failed {self.name}")
+        self.over.set_result("failed")
+
+
+def kinds(place: Place) -> list[str]:
+    return [k for (k,) in place.conn.execute("SELECT kind FROM heard ORDER BY id")]
+
+
+async def test_answers_leave_after_the_commit_that_holds_all_of_the_group(road: Road, place: Place) -> None:
+    order: list[str] = []
+    jobs = [Note(order, name) for name in "abc"]
+    for job in jobs:
+        road.put(job)
+    await asyncio.gather(*(job.over for job in jobs))
+    assert order == ["run a", "run b", "run c", "done a", "done b", "done c"]
+    assert kinds(place) == ["a", "b", "c"]
+    assert road.feed.revision == 1
+
+
+async def test_a_bad_job_does_not_take_its_group_along(road: Road, place: Place) -> None:
+    order: list[str] = []
+    jobs = [Note(order, "a"), Note(order, "bad", KeyError("bug")), Note(order, "c")]
+    for job in jobs:
+        road.put(job)
+    assert await asyncio.gather(*(job.over for job in jobs)) == ["done", "failed", "done"]
+    assert kinds(place) == ["a", "c"]
+    assert road.not_stored == 1
+
+
+async def test_a_full_disk_answers_nothing_and_clears_by_itself(road: Road, place: Place) -> None:
+    error = sqlite3.OperationalError("database or disk is full")
+    error.sqlite_errorname = "SQLITE_FULL"
+    order: list[str] = []
+    jobs = [Note(order, "a"), Note(order, "b", error)]
+    for job in jobs:
+        road.put(job)
+    assert await asyncio.gather(*(job.over for job in jobs)) == ["failed", "failed"]
+    assert road.trouble is not None
+    assert kinds(place) == []
+    again = Note(order, "again")
+    road.put(again)
+    assert await again.over == "done"
+    assert road.trouble is None
+
+
+async def test_an_act_that_is_refused_keeps_nothing_and_says_why(road: Road, place: Place) -> None:
+    def act(tx: Tx) -> None:
+        tx.hear("half")
+        tx.conn.execute("INSERT INTO wrong_try (at, mac, network, source) VALUES (1, 1, 1, 'x')")
+        raise Invalid("no", field="plan", mend="Choose another.")
+
+    order: list[str] = []
+    beside = Note(order, "beside")
+    road.put(beside)
+    with pytest.raises(Invalid):
+        await road.act(act)
+    assert await beside.over == "done"
+    assert kinds(place) == ["beside"]
+    assert place.conn.execute("SELECT count(*) FROM wrong_try").fetchone() == (0,)
+
+
+async def test_an_act_with_a_bug_surfaces_and_the_road_goes_on(road: Road) -> None:
+    with pytest.raises(ZeroDivisionError):
+        await road.act(lambda tx: 1 // 0)
+    assert await road.act(lambda tx: 7) == 7
+
+
+async def test_a_writer_beside_us_is_waited_for_without_holding_the_loop(road: Road, place: Place) -> None:
+    path = place.conn.execute("PRAGMA database_list").fetchone()[2]
+    other = sqlite3.connect(path, isolation_level=None)
+    other.execute("BEGIN IMMEDIATE")
+    asked = asyncio.ensure_future(road.act(lambda tx: 7))
+    turns = 0
+    while turns < 50:
+        await asyncio.sleep(0)
+        turns += 1
+    assert not asked.done()
+    other.execute("ROLLBACK")
+    other.close()
+    assert await asyncio.wait_for(asked, 5) == 7
+    assert road.longest_hold_s < 1
+
+
+async def test_a_database_that_stays_locked_is_said(
+    road: Road, place: Place, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr("lauschen.road.road.BEGIN_TRIES", 2)
+    path = place.conn.execute("PRAGMA database_list").fetchone()[2]
+    other = sqlite3.connect(path, isolation_level=None)
+    other.execute("BEGIN IMMEDIATE")
+    with pytest.raises(Unavailable):
+        await road.act(lambda tx: 7)
+    assert road.trouble is not None
+    other.execute("ROLLBACK")
+    other.close()

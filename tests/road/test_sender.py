@@ -1,0 +1,147 @@
+"""What is wanted is sent until it is seen to hold, and dropped when it is about a stay that is over."""
+
+import asyncio
+from collections.abc import AsyncIterator
+
+import pytest
+
+from lauschen.core.house import AccessDevice, Move
+from lauschen.core.picture import Arrival, Medium, Standing, State
+from lauschen.demo.site import SSID
+from lauschen.road.arrivals import answer_arrival
+from lauschen.road.clock import StillClock
+from lauschen.road.moves import Wake
+from lauschen.road.road import Road
+from lauschen.road.sender import LATER_S, Sender
+from lauschen.road.staff_acts import end_device_stay
+from lauschen.store import devices, wanted
+from tests.place import DESK, GARDEN, PHONE, WEST, CountedChance, Place
+
+
+class Mover:
+    """Plays the access device: answers from a list, and lets tests wait for the next request."""
+
+    def __init__(self) -> None:
+        self.answers: list[str] = []
+        self.heard: list[tuple[str | None, Move]] = []
+        self._news = asyncio.Event()
+
+    async def move(self, device: AccessDevice, standing: Standing, how: Move) -> str:
+        self.heard.append((standing.session_id, how))
+        self._news.set()
+        return self.answers.pop(0) if self.answers else "accepted"
+
+    async def until_heard(self, count: int) -> None:
+        while len(self.heard) < count:
+            self._news.clear()
+            await asyncio.wait_for(self._news.wait(), 5)
+
+
+class Line:
+    """A road with a sender at its end."""
+
+    def __init__(self, place: Place) -> None:
+        self.place, self.clock, self.mover, self.wake = place, StillClock(), Mover(), Wake()
+        self.clock.advance(place.now - self.clock.now())
+        self.road = Road(place.conn, place.keys, place.house, self.clock, CountedChance(), fsync_s=0.0)
+        self.sender = Sender(self.road, self.mover, self.wake)
+
+    async def end_stay(self) -> None:
+        await self.road.act(lambda tx: end_device_stay(tx, PHONE, GARDEN, by=DESK, wake=self.wake))
+
+    async def noted(self) -> wanted.Wanted:
+        """The wish once the last answer was stored."""
+        while True:
+            wish = self.place.wish()
+            assert wish is not None
+            if wish.tries:
+                return wish
+            await asyncio.wait_for(self.road.feed.changed.wait(), 5)
+
+
+@pytest.fixture
+async def line(place: Place) -> AsyncIterator[Line]:
+    place.let_in(place.issue()[0])
+    made = Line(place)
+    yield made
+    await made.sender.close()
+
+
+async def test_an_end_is_a_disconnect_that_names_the_session(line: Line) -> None:
+    await line.end_stay()
+    await line.mover.until_heard(1)
+    assert line.mover.heard == [("S1", Move.DISCONNECT)]
+    assert (await line.noted()).last_answer is None  # accepted, but not yet seen to hold
+
+
+@pytest.mark.parametrize("answer", ["nak:503", "silent"])
+async def test_a_nak_or_silence_is_kept_and_tried_again_later(line: Line, answer: str) -> None:
+    line.mover.answers = [answer] * 6
+    await line.end_stay()
+    for tries, wait in enumerate((*LATER_S, LATER_S[-1]), start=1):
+        await line.mover.until_heard(tries)
+        while (wish := line.place.wish()) is None or wish.tries < tries:
+            await asyncio.wait_for(line.road.feed.changed.wait(), 5)
+        assert (wish.last_answer, round(wish.next_at - line.clock.now())) == (answer, wait)
+        await asyncio.sleep(0)
+        line.clock.advance(wait + 0.1)
+    await line.mover.until_heard(6)
+
+
+async def test_a_device_without_reauthorisation_is_disconnected_instead(line: Line) -> None:
+    line.mover.answers = ["nak:405"]
+    await line.road.act(
+        lambda tx: wanted.want(
+            tx.conn, mac=PHONE, network=GARDEN, what="in", stay=None, session_id="S1", now=tx.now, due=tx.now
+        )
+    )
+    line.wake.call()
+    await line.mover.until_heard(2)
+    assert [how for _, how in line.mover.heard] == [Move.REAUTHORISE, Move.DISCONNECT]
+    assert line.sender.without_reauthorise
+
+
+async def test_a_late_request_never_ends_the_next_stay(line: Line) -> None:
+    line.mover.answers = ["silent"]
+    await line.end_stay()
+    await line.noted()
+    again = Arrival(Medium.ASKED, PHONE, WEST, ssid=SSID.encode(), spelled="x", session_id="S2")
+    await line.road.act(lambda tx: answer_arrival(tx, again))
+    assert line.place.wish() is None
+    line.clock.advance(3600)
+    await line.road.act(lambda tx: None)
+    assert len(line.mover.heard) == 1
+    assert line.place.standing().state is State.AT_DOOR
+
+
+async def test_a_wish_about_another_session_is_dropped(line: Line) -> None:
+    def want_old(tx: object) -> None:
+        conn = line.place.conn
+        wanted.want(conn, mac=PHONE, network=GARDEN, what="out", stay=None, session_id="old", now=0, due=0)
+
+    await line.road.act(want_old)
+    line.wake.call()
+    while line.place.wish() is not None:
+        await asyncio.wait_for(line.road.feed.changed.wait(), 5)
+    assert line.mover.heard == []
+
+
+async def test_after_a_start_everything_unconfirmed_goes_again(line: Line) -> None:
+    line.mover.answers = ["silent"]
+    await line.end_stay()
+    await line.noted()
+    await line.sender.start()
+    await line.mover.until_heard(2)
+
+
+async def test_a_device_that_is_gone_needs_no_moving(line: Line) -> None:
+    standing = devices.find_standing(line.place.conn, PHONE, GARDEN)
+    assert standing is not None
+    line.mover.answers = ["silent"]
+    await line.end_stay()
+    await line.noted()
+    line.place.conn.execute("DELETE FROM standing")
+    line.clock.advance(61)
+    while line.place.wish() is not None:
+        await asyncio.wait_for(line.road.feed.changed.wait(), 5)
+    assert len(line.mover.heard) == 1

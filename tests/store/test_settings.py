@@ -1,0 +1,54 @@
+"""What is configured comes back as the decision reads it; what is taken is said with its field."""
+
+import sqlite3
+
+import pytest
+
+from lauschen.core.errors import Invalid
+from lauschen.core.house import Move
+from lauschen.core.ids import DialectId, RoleId
+from lauschen.store import settings
+from lauschen.store.db import migrate
+from tests.place import Place
+
+
+def test_the_house_of_the_demo(place: Place) -> None:
+    house = place.house
+    assert house.zone.key == "Europe/Vienna"
+    assert house.network_by_ssid[b"Hollerau Garden"].name == "Garden"
+    assert house.device_by_address["127.77.0.11"].secret == b"hollerau-stand-in-secret"
+    assert {r.vlan for r in house.roles.values()} == {310}
+    assert house.dialects[DialectId(1)].login_move is Move.REAUTHORISE
+
+
+def test_names_and_addresses_that_are_taken_name_their_field(place: Place) -> None:
+    with pytest.raises(Invalid) as caught:
+        settings.add_network(place.conn, "Garden", ssid=b"x", door_role=RoleId(1))
+    assert caught.value.code == "network_name_taken"
+    with pytest.raises(Invalid) as caught:
+        settings.add_access_device(
+            place.conn, place.keys, "New", address="127.77.0.11", secret=b"s" * 8, dialect=DialectId(1)
+        )
+    assert caught.value.field == "address"
+    with pytest.raises(Invalid) as caught:
+        settings.add_role(place.conn, "Far", vlan=5000, filter_name=None)
+    assert caught.value.code == "role_out_of_range"
+
+
+def test_a_broken_reference_is_a_bug_that_surfaces(place: Place) -> None:
+    with pytest.raises(sqlite3.IntegrityError):
+        settings.add_network(place.conn, "New", ssid=b"y", door_role=RoleId(99))
+
+
+def test_migrating_twice_changes_nothing(place: Place) -> None:
+    before = place.conn.execute("SELECT sql FROM sqlite_master").fetchall()
+    migrate(place.conn)
+    assert place.conn.execute("SELECT sql FROM sqlite_master").fetchall() == before
+
+
+def test_the_connection_is_as_the_rulings_say(place: Place) -> None:
+    values = {
+        name: place.conn.execute(f"PRAGMA {name}").fetchone()[0]
+        for name in ("journal_mode", "synchronous", "foreign_keys", "secure_delete")
+    }
+    assert values == {"journal_mode": "wal", "synchronous": 2, "foreign_keys": 1, "secure_delete": 1}

@@ -1,0 +1,70 @@
+"""Who may import whom (architecture), held by a test so that nobody has to remember it."""
+
+import ast
+import sys
+from pathlib import Path
+
+import pytest
+
+ROOT = Path(__file__).parent.parent / "lauschen"
+FILES = sorted(ROOT.rglob("*.py"))
+
+
+def imports(file: Path) -> set[str]:
+    found: set[str] = set()
+    for node in ast.walk(ast.parse(file.read_text())):
+        if isinstance(node, ast.Import):
+            found |= {alias.name for alias in node.names}
+        elif isinstance(node, ast.ImportFrom):
+            assert node.level == 0, f"{file}: relative import"
+            found |= {f"{node.module}.{alias.name}" for alias in node.names}
+    return found
+
+
+def package(file: Path) -> str:
+    parts = file.relative_to(ROOT).parts
+    return parts[0] if len(parts) > 1 else ""
+
+
+def of(name: str) -> list[Path]:
+    return [file for file in FILES if package(file) == name]
+
+
+@pytest.mark.parametrize("file", of("core"), ids=lambda f: f.name)
+def test_core_imports_the_standard_library_and_itself_and_does_no_io(file: Path) -> None:
+    forbidden = {"asyncio", "socket", "sqlite3", "os", "time", "random", "secrets", "threading", "subprocess"}
+    for name in imports(file):
+        top = name.split(".")[0]
+        assert top in sys.stdlib_module_names or name.startswith("lauschen.core"), name
+        assert top not in forbidden, name
+
+
+def test_the_codec_imports_nothing_of_ours() -> None:
+    assert not [n for n in imports(ROOT / "radius/codec.py") if n.startswith("lauschen")]
+
+
+@pytest.mark.parametrize("file", of("store"), ids=lambda f: f.name)
+def test_store_imports_core_alone(file: Path) -> None:
+    ours = {n for n in imports(file) if n.startswith("lauschen")}
+    assert all(n.startswith(("lauschen.core", "lauschen.store")) for n in ours), ours
+
+
+@pytest.mark.parametrize(
+    ("one", "other"), [("api", "portal"), ("portal", "api"), ("road", "radius"), ("core", "store")]
+)
+def test_strangers(one: str, other: str) -> None:
+    for file in of(one):
+        assert not [n for n in imports(file) if n.startswith(f"lauschen.{other}")], file
+
+
+def test_sql_stays_in_the_store() -> None:
+    for file in FILES:
+        if package(file) != "store":
+            text = file.read_text()
+            for word in ("SELECT ", "INSERT INTO", "UPDATE standing", "DELETE FROM"):
+                assert word not in text, f"{file}: {word}"
+
+
+def test_files_stay_small() -> None:
+    for file in (*FILES, *Path(__file__).parent.rglob("*.py")):
+        assert len(file.read_text().splitlines()) <= 400, file
