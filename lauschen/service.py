@@ -84,7 +84,7 @@ class Service:
         )
         self._seen_change = changed_by_others(conn)
         self._conn = conn
-        self._reader = open_reader(data / DATABASE_NAME)
+        self.reader = open_reader(data / DATABASE_NAME)
         self.registry = Registry(self.road.house, keys.token_key)
         self.wake = Wake()
         reauthorisations = Reauthorisations()
@@ -115,7 +115,7 @@ class Service:
         self._client.close()
         self.worker.close()
         self._office.passwords.close()
-        self._reader.close()
+        self.reader.close()
         self.road.close()
         self.clock.close()
 
@@ -130,7 +130,7 @@ class Service:
         self._office: Office = make_office(
             self.road,
             self.registry,
-            self._reader,
+            self.reader,
             self.wake,
             self.worker,
             database=self.options.data / DATABASE_NAME,
@@ -138,7 +138,7 @@ class Service:
             host_names=frozenset(names | set(self.options.staff_names)),
             is_closing=lambda: self._is_closing,
         )
-        portal = Portal(self.road, self._reader, self.wake)
+        portal = Portal(self.road, self.reader, self.wake)
         for app, sock in ((make_app(self._office), staff_socket), (portal.app(), portal_socket)):
             server = HttpServer(app, sock)
             self._servers.append(server)

@@ -65,7 +65,12 @@ class Portal:
             ],
             exception_handlers={Unavailable: self._broken},
         )
-        app.add_middleware(Guards, style_hash=STYLE_HASH, monotonic=self.road.clock.monotonic)
+        app.add_middleware(
+            Guards,
+            style_hash=STYLE_HASH,
+            monotonic=self.road.clock.monotonic,
+            refuse=lambda request, status: self._plain(request, "busy", status),
+        )
         return app
 
     async def arrive(self, request: Request) -> Response:

@@ -4,7 +4,8 @@ from collections import OrderedDict
 from collections.abc import Callable
 
 from starlette.datastructures import MutableHeaders
-from starlette.responses import PlainTextResponse
+from starlette.requests import Request
+from starlette.responses import Response
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 LARGEST_BODY = 64 * 1024
@@ -15,8 +16,16 @@ MOST_CLIENTS = 10_000
 class Guards:
     """ASGI middleware of the guest listener."""
 
-    def __init__(self, app: ASGIApp, *, style_hash: str, monotonic: Callable[[], float]) -> None:
+    def __init__(
+        self,
+        app: ASGIApp,
+        *,
+        style_hash: str,
+        monotonic: Callable[[], float],
+        refuse: Callable[[Request, int], Response],
+    ) -> None:
         self._app = app
+        self._refuse = refuse
         self._monotonic = monotonic
         self._posts: OrderedDict[str, tuple[float, float]] = OrderedDict()
         self._headers = {
@@ -48,17 +57,15 @@ class Guards:
             return
         await self._app(scope, _bounded(receive), send_guarded)
 
-    def _refusal(self, scope: Scope) -> PlainTextResponse | None:
+    def _refusal(self, scope: Scope) -> Response | None:
         if scope["method"] != "POST":
             return None
         length = dict(scope["headers"]).get(b"content-length", b"0")
         if not length.isdigit() or int(length) > LARGEST_BODY:
-            return PlainTextResponse("That is too much.", 413)
+            return self._refuse(Request(scope), 413)
         client = scope["client"][0] if scope.get("client") else ""
         if not self._may_post(client):
-            return PlainTextResponse(
-                "Too much at once. Please wait a few seconds.", 429, {"Retry-After": "2"}
-            )
+            return self._refuse(Request(scope), 429)
         return None
 
     def _may_post(self, client: str) -> bool:

@@ -78,8 +78,9 @@ class Control:
         return JSONResponse({"answer": how})
 
     async def lose(self, request: Request) -> Response:
-        self._access_point.radio.manners.lose = request.path_params["packets"]
-        return JSONResponse({"lose": self._access_point.radio.manners.lose})
+        manners = self._access_point.radio.manners
+        manners.lose_requests = manners.lose_replies = request.path_params["packets"]
+        return JSONResponse({"lose_requests": manners.lose_requests, "lose_replies": manners.lose_replies})
 
     def _phone(self, request: Request) -> Phone:
         number: int = request.path_params["number"]

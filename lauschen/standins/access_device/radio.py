@@ -24,8 +24,10 @@ class Manners:
 
     answer: str = "normal"
     """`normal`, `nak` (Error-Cause 503 to everything) or `silence`."""
-    lose: int = 0
-    """So many of the next packets in either direction are lost."""
+    lose_requests: int = 0
+    """So many of the next packets that it sends are lost."""
+    lose_replies: int = 0
+    """So many of the next packets that it would hear are lost."""
 
 
 class Radio:
@@ -100,7 +102,7 @@ class Radio:
 
     def _hear_reply(self) -> None:
         for octets, source in _drain(self._client):
-            if self._is_lost():
+            if self._is_not_heard():
                 continue
             packet = parse(octets)
             entry = self._open.get((source[1], packet.id))
@@ -109,7 +111,7 @@ class Radio:
 
     def _hear_change(self) -> None:
         for octets, source in _drain(self._listener):
-            if self._is_lost():
+            if self._is_not_heard():
                 continue
             packet = parse(octets)
             if not self._secret.is_change_request(packet):
@@ -130,12 +132,14 @@ class Radio:
         return self._next_id
 
     def _send(self, sock: socket.socket, octets: bytes, to: Source) -> None:
-        if not self._is_lost():
-            sock.sendto(octets, to)
+        if self.manners.lose_requests > 0:
+            self.manners.lose_requests -= 1
+            return
+        sock.sendto(octets, to)
 
-    def _is_lost(self) -> bool:
-        if self.manners.lose > 0:
-            self.manners.lose -= 1
+    def _is_not_heard(self) -> bool:
+        if self.manners.lose_replies > 0:
+            self.manners.lose_replies -= 1
             return True
         return False
 

@@ -1,0 +1,131 @@
+"""The whole of it, in one process: real sockets, stand-in access points, phones with proxies, guests that browse."""
+
+import asyncio
+import re
+from collections.abc import AsyncIterator, Callable
+from contextlib import asynccontextmanager
+from pathlib import Path
+
+import httpx
+
+from lauschen.core.ids import Mac
+from lauschen.core.picture import State
+from lauschen.demo import site
+from lauschen.demo.run import Demo, start_demo
+from lauschen.road.clock import MovableClock
+from lauschen.standins.access_device.device import AccessPoint, Phone
+from lauschen.store import devices
+
+PATIENCE_S = 10.0
+FIRST_STOP = "http://score-of-the-day.example/"
+PAGE = f"http://{site.PAGE_HOST}"
+_CSRF = re.compile(r'name="csrf" value="([0-9a-f]+)"')
+
+
+class Guest:
+    """A browser behind a phone's proxy that follows redirects and remembers the page it is on."""
+
+    def __init__(self, phone: Phone, proxy_port: int) -> None:
+        self.phone = phone
+        transport = httpx.AsyncHTTPTransport(proxy=f"http://127.0.0.1:{proxy_port}")
+        self.http = httpx.AsyncClient(transport=transport, timeout=PATIENCE_S)
+        self.url = ""
+        self.html = ""
+
+    async def open(self, url: str = FIRST_STOP) -> httpx.Response:
+        answer = await self.http.get(url, follow_redirects=True)
+        self.url, self.html = str(answer.url).partition("?")[0], answer.text
+        return answer
+
+    async def type_code(self, code: str, **headers: str) -> httpx.Response:
+        return await self.post("code", {"code": code, "csrf": self.csrf()}, **headers)
+
+    async def log_out(self) -> httpx.Response:
+        return await self.post("leave", {"csrf": self.csrf()})
+
+    async def post(self, what: str, fields: dict[str, str], **headers: str) -> httpx.Response:
+        answer = await self.http.post(
+            f"{self.url}/{what}", data=fields, headers={"Origin": PAGE, **headers}, follow_redirects=True
+        )
+        self.html = answer.text
+        return answer
+
+    async def get(self, url: str) -> httpx.Response:
+        return await self.http.get(url)
+
+    def csrf(self) -> str:
+        found = _CSRF.search(self.html)
+        return found[1] if found else ""
+
+    @property
+    def heading(self) -> str:
+        found = re.search(r"<h1>([^<]+)</h1>", self.html)
+        return found[1] if found else ""
+
+
+class Garden:
+    """A running demo without its crowd, and words for what tests do with it."""
+
+    def __init__(self, demo: Demo) -> None:
+        self.demo = demo
+        self.road = demo.service.road
+        self.clock = demo.clock
+        self.point: AccessPoint = demo.points[0]
+        self.guests = [Guest(p, x.port) for p, x in zip(demo.phones, demo.proxies, strict=False)]
+
+    async def staff(self) -> httpx.AsyncClient:
+        """Somebody at the desk, signed in."""
+        base = f"http://127.0.0.1:{self.demo.service.ports['staff']}"
+        http = httpx.AsyncClient(base_url=base, timeout=PATIENCE_S)
+        answer = await http.post(
+            "/api/session", json={"name": site.STAFF_NAME, "password": site.STAFF_PASSWORD}
+        )
+        assert answer.status_code == 200, answer.text
+        http.headers["X-Lauschen-Form"] = answer.json()["csrf"]
+        return http
+
+    def state(self, guest: Guest) -> tuple[State, State | None]:
+        standing = devices.find_standing(self.demo.service.reader, guest.phone.mac, 1)  # type: ignore[arg-type]
+        assert standing is not None
+        return standing.state, standing.going
+
+    async def until(self, condition: Callable[[], bool]) -> None:
+        """Waits for committed groups until something holds."""
+        async with asyncio.timeout(PATIENCE_S):
+            while not condition():
+                await self.road.feed.changed.wait()
+
+    async def until_state(self, guest: Guest, state: State) -> None:
+        await self.until(lambda: self.state(guest) == (state, None))
+
+    async def until_filter(self, guest: Guest, name: str) -> None:
+        """Waits until the access point itself has placed the phone so."""
+        phone = guest.phone
+        async with asyncio.timeout(PATIENCE_S):
+            await self.point.until(
+                lambda: phone.session is not None and phone.session.placement.filter_name == name
+            )
+
+    async def let_in(self, guest: Guest, code: str) -> None:
+        await self.point.join(guest.phone)
+        await guest.open()
+        await guest.type_code(code)
+        await self.until_filter(guest, "visitor")
+        await self.until_state(guest, State.INSIDE)
+        await guest.open(guest.url)
+
+    def path(self, guest: Guest) -> str:
+        mac: Mac = guest.phone.mac
+        return f"/api/guests/{mac:012x}/1"
+
+
+@asynccontextmanager
+async def open_garden(data: Path) -> AsyncIterator[Garden]:
+    demo = await start_demo(data, MovableClock(), use_free_ports=True, crowd_phones=0)
+    garden = Garden(demo)
+    try:
+        yield garden
+    finally:
+        for guest in garden.guests:
+            await guest.http.aclose()
+        await demo.close()
