@@ -177,6 +177,7 @@ async def test_a_nak_or_silence_is_shown_and_retried(garden: Garden, manner: str
     garden.point.radio.manners.answer = manner
     before = len(garden.point.radio.changes_heard)
     await staff.post(garden.path(guest) + "/end-stay")
+
     async def told() -> str:
         return str((await staff.get("/api/now")).json()["attention"])
 

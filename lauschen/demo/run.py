@@ -141,9 +141,9 @@ async def run_demo(*, crowd: bool, seed: int, use_free_ports: bool, say: Path | 
             for phone in demo.phones:
                 await demo.points[0].join(phone)
             codes = await demo.issue("Day visit", 4) + await demo.issue("Postcard", 1)
-            typer.echo(_how_to(demo, codes))
             if say is not None:
                 await asyncio.to_thread(say.write_text, json.dumps(_facts(demo, codes)))
+            typer.echo(_how_to(demo, codes))
             await until_signalled()
         finally:
             people.cancel()

@@ -13,6 +13,10 @@ POSTS_PER_S = 5
 MOST_CLIENTS = 10_000
 
 
+class _TooLarge(Exception):
+    """A body without Content-Length went over the limit while it was read."""
+
+
 class Guards:
     """ASGI middleware of the guest listener."""
 
@@ -55,7 +59,10 @@ class Guards:
         if refusal is not None:
             await refusal(scope, receive, send_guarded)
             return
-        await self._app(scope, _bounded(receive), send_guarded)
+        try:
+            await self._app(scope, _bounded(receive), send_guarded)
+        except _TooLarge:
+            await self._refuse(Request(scope), 413)(scope, receive, send_guarded)
 
     def _refusal(self, scope: Scope) -> Response | None:
         if scope["method"] != "POST":
@@ -89,7 +96,7 @@ def _bounded(receive: Receive) -> Receive:
         message = await receive()
         seen += len(message.get("body", b""))
         if seen > LARGEST_BODY:
-            return {"type": "http.disconnect"}
+            raise _TooLarge
         return message
 
     return receive_bounded

@@ -21,6 +21,7 @@ FIRST_WAIT_S = 2.0
 LONGEST_WAIT_S = 16.0
 SENDS = 5
 GIVE_UP_S = 30.0
+LAST_WAIT_S = 2.0
 STATE_GOOD_FOR_S = 60.0
 ID_REST_S = 300.0
 """An id is not used again on its socket for so long."""
@@ -66,18 +67,15 @@ def move_attributes(standing: Standing, how: Move, event_time: int, state: bytes
 
 
 def waits(jitter: Callable[[], float]) -> list[float]:
-    """Seconds to wait after each send: doubled, +-10 %, at most 16 s, 30 s in all (RFC 5080 section 2.2.1)."""
-    planned, wait, total = [], FIRST_WAIT_S, 0.0
-    for number in range(SENDS):
-        this = min(wait * (0.9 + 0.2 * jitter()), LONGEST_WAIT_S, GIVE_UP_S - total)
-        if number == SENDS - 1:
-            this = GIVE_UP_S - total
-        if this <= 0:
-            break
-        planned.append(this)
-        total += this
-        wait *= 2
-    return planned
+    """Seconds to wait after each send: doubled, +-10 %, at most 16 s, 30 s in all (RFC 5080 section 2.2.1).
+
+    Something of the 30 s is kept for the answer to the last send.
+    """
+    planned: list[float] = []
+    for number in range(SENDS - 1):
+        wait = FIRST_WAIT_S * 2**number * (0.9 + 0.2 * jitter())
+        planned.append(min(wait, LONGEST_WAIT_S, GIVE_UP_S - LAST_WAIT_S - sum(planned)))
+    return [*planned, GIVE_UP_S - sum(planned)]
 
 
 @dataclass(slots=True)

@@ -4,7 +4,7 @@ import asyncio
 import itertools
 import os
 from collections.abc import Callable, Coroutine
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Any
 
 from lauschen.core.ids import Mac
@@ -30,6 +30,8 @@ class Phone:
     wants_in: bool = False
     session: Session | None = None
     """None while it is not associated, or not yet answered."""
+    came: asyncio.Event = field(default_factory=asyncio.Event)
+    """Set when it was associated anew; what it wants to send waits for that."""
 
 
 class AccessPoint:
@@ -89,6 +91,7 @@ class AccessPoint:
         phone.session = Session(session_id, self._clock.monotonic(), read_placement(accept))
         phone.session.last_traffic = self._clock.monotonic()
         self._set_timers(phone, phone.session)
+        phone.came.set()
         await self._report(phone, phone.session, StatusType.START)
         self._notify()
         return True
@@ -170,6 +173,7 @@ class AccessPoint:
         if session is None:
             return
         phone.session = None
+        phone.came.clear()
         session.stop_timers()
         session.cut_flows()
         await self._report(phone, session, StatusType.STOP, cause)

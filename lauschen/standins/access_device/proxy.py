@@ -17,6 +17,7 @@ from lauschen.standins.access_device.session import Session
 
 LARGEST_HEAD = 16 * 1024
 READ = 64 * 1024
+REJOINING_S = 10.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -83,6 +84,10 @@ class PhoneProxy:
                 await writer.wait_closed()
 
     async def _carry(self, asked: Asked, reader: StreamReader, writer: StreamWriter) -> None:
+        if self.phone.session is None and self.phone.wants_in:
+            # Between two associations a phone repeats its packets for a while.
+            with contextlib.suppress(TimeoutError):
+                await asyncio.wait_for(self.phone.came.wait(), REJOINING_S)
         session = self.phone.session
         if session is None:
             await _say(writer, "502 Bad Gateway", "This phone is not on the Wi-Fi.")

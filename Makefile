@@ -1,0 +1,56 @@
+# Two commands on a fresh machine with Python 3.11+, Node 20+ and make: `make demo` and `make test`.
+PYTHON ?= python3
+BIN := .venv/bin
+CONSOLE := lauschen/api/console/index.html
+SOURCES := $(shell find web/src -type f) web/index.html web/vite.config.ts
+
+.PHONY: demo test lint unit e2e bench api chromium clean
+
+demo: .venv/installed $(CONSOLE)
+	@exec $(BIN)/lauschen demo
+
+test: lint unit e2e
+
+lint: .venv/tested web/node_modules/installed
+	$(BIN)/ruff check lauschen tests bench
+	$(BIN)/ruff format --check lauschen tests bench
+	$(BIN)/mypy
+	cd web && npm run --silent lint && npm run --silent types
+
+unit: .venv/tested $(CONSOLE)
+	$(BIN)/pytest --ignore=tests/e2e
+
+# A process of its own: an asyncio test that runs after a synchronous Playwright test fails.
+e2e: .venv/tested $(CONSOLE) chromium
+	$(BIN)/pytest tests/e2e
+
+bench: .venv/tested $(CONSOLE)
+	$(BIN)/python -m bench
+
+# After a change of the API: its description, and the console's types made from it.
+api: .venv/installed web/node_modules/installed
+	$(BIN)/python -m lauschen.api.describe > web/openapi.json
+	cd web && npm run --silent api
+
+chromium:
+	@tests/need-chromium
+
+$(CONSOLE): web/node_modules/installed $(SOURCES)
+	cd web && npm run --silent build
+
+.venv/installed: requirements.lock pyproject.toml
+	$(PYTHON) -m venv .venv
+	$(BIN)/pip install --quiet --disable-pip-version-check -r requirements.lock
+	$(BIN)/pip install --quiet --disable-pip-version-check --no-deps --editable .
+	@touch $@
+
+.venv/tested: .venv/installed requirements-test.lock
+	$(BIN)/pip install --quiet --disable-pip-version-check -r requirements-test.lock
+	@touch $@
+
+web/node_modules/installed: web/package.json web/package-lock.json
+	cd web && npm ci --silent --no-fund --no-audit
+	@touch $@
+
+clean:
+	rm -rf .venv web/node_modules lauschen/api/console

@@ -1,0 +1,250 @@
+"""The page: tokens, visits, languages, and what it refuses."""
+
+import re
+from collections.abc import AsyncIterator
+
+import httpx
+import pytest
+
+from lauschen.core.codes import make_code
+from lauschen.core.ids import NetworkId
+from lauschen.core.tokens import PortalToken, sign_token
+from lauschen.portal.app import CSS, STYLE_HASH, Portal
+from lauschen.portal.words import LANGUAGES, catalogue, choose_language, clock_words, visible
+from lauschen.road.clock import StillClock
+from lauschen.road.moves import Wake
+from lauschen.road.road import Road
+from lauschen.store.db import open_reader
+from tests.place import GARDEN, OTHER, PHONE, WEST, CountedChance, Place
+
+ORIGIN = {"Origin": "http://welcome.hollerau.example"}
+
+
+class Page:
+    """A browser at the portal, without an access device between them."""
+
+    def __init__(self, place: Place) -> None:
+        place.ask()
+        self.place, self.clock = place, StillClock(place.now)
+        self.code = place.issue()[0]
+        path = place.conn.execute("PRAGMA database_list").fetchone()[2]
+        self.reader = open_reader(path)
+        self.road = Road(place.conn, place.keys, place.house, self.clock, CountedChance(), fsync_s=0.0)
+        self.wakes = 0
+        wake = Wake()
+        wake.call = self._woken
+        app = Portal(self.road, self.reader, wake).app()
+        self.http = httpx.AsyncClient(
+            transport=httpx.ASGITransport(app, client=("127.77.1.1", 5000)),
+            base_url="http://welcome.hollerau.example",
+        )
+
+    def _woken(self) -> None:
+        self.wakes += 1
+
+    def token(self, **changes: object) -> str:
+        fields = {
+            "mac": PHONE, "access_device": WEST, "network": GARDEN, "expires": int(self.clock.now()) + 2400, **changes
+        }  # fmt: skip
+        return sign_token(PortalToken(**fields), self.place.keys.token_key)  # type: ignore[arg-type]
+
+    async def visit(self, query: str = "", **headers: str) -> tuple[str, str]:
+        """Where the visit is, and its CSRF value."""
+        first = await self.http.get(f"/?t={self.token()}{query}", headers=headers)
+        assert first.status_code == 303
+        where = first.headers["location"]
+        page = (await self.http.get(where, headers=headers)).text
+        found = re.search(r'name="csrf" value="([0-9a-f]{32})"', page)
+        assert found
+        return where.partition("?")[0], found[1]
+
+    def rows(self, table: str) -> int:
+        return int(self.place.conn.execute(f"SELECT count(*) FROM {table}").fetchone()[0])
+
+
+@pytest.fixture
+async def page(place: Place) -> AsyncIterator[Page]:
+    made = Page(place)
+    yield made
+    await made.http.aclose()
+    made.reader.close()
+
+
+async def test_the_answer_is_one_small_page_that_runs_nothing(page: Page) -> None:
+    where, _ = await page.visit()
+    answer = await page.http.get(where)
+    assert len(answer.content) < 30_000
+    assert "<script" not in answer.text
+    assert "http://" not in answer.text.replace("http://www.w3.org", "")
+    policy = answer.headers["content-security-policy"]
+    assert "default-src 'none'" in policy
+    assert STYLE_HASH in policy
+    assert f"<style>{CSS}</style>" in answer.text
+    assert answer.headers["referrer-policy"] == "same-origin"
+    assert answer.headers["cache-control"] == "no-store"
+
+
+@pytest.mark.parametrize(
+    "change",
+    [
+        {"mac": OTHER},
+        {"network": NetworkId(9)},
+        {"expires": 1},
+    ],
+)
+async def test_foreign_and_expired_tokens_get_a_plain_page_and_change_nothing(
+    page: Page, change: dict[str, object]
+) -> None:
+    answer = await page.http.get(f"/?t={page.token(**change)}")
+    assert answer.status_code == 403
+    assert "Please connect again" in answer.text
+    assert page.rows("visit") == 0
+
+
+@pytest.mark.parametrize("text", ["", "x", "A" * 47, "%00" * 47, "ä" * 47])
+async def test_forged_tokens_too(page: Page, text: str) -> None:
+    answer = await page.http.get(f"/?t={text}")
+    assert (answer.status_code, page.rows("visit")) == (403, 0)
+    bent = page.token()[:-3] + "AAA"
+    assert (await page.http.get(f"/?t={bent}")).status_code == 403
+
+
+async def test_a_mac_address_in_the_query_is_never_believed(page: Page) -> None:
+    answer = await page.http.get("/?mac=02-00-00-AA-BB-01&ssid=Hollerau%20Garden")
+    assert "Please connect again" in answer.text
+    assert page.rows("visit") == 0
+
+
+async def test_posts_without_or_with_a_foreign_csrf_value_get_403_with_a_page(page: Page) -> None:
+    where, csrf = await page.visit()
+    _, other_csrf = await page.visit()
+    assert other_csrf != csrf
+    for fields, headers in (
+        ({"code": page.code}, ORIGIN),
+        ({"code": page.code, "csrf": other_csrf}, ORIGIN),
+        ({"code": page.code, "csrf": "ä"}, ORIGIN),
+        ({"code": page.code, "csrf": csrf}, {"Origin": "http://evil.example"}),
+        ({"code": page.code, "csrf": csrf}, {"Origin": "null"}),
+    ):
+        page.clock.advance(1)
+        answer = await page.http.post(f"{where}/code", data=fields, headers=headers)
+        assert answer.status_code == 403
+        assert "Nothing was changed" in answer.text or "nothing was changed" in answer.text
+    assert page.rows("admission") == 0
+    assert (await page.http.post(f"{where}/leave", data={}, headers=ORIGIN)).status_code == 403
+
+
+async def test_the_device_is_moved_only_after_the_answer(page: Page) -> None:
+    where, csrf = await page.visit()
+    answer = await page.http.post(f"{where}/code", data={"code": page.code, "csrf": csrf}, headers=ORIGIN)
+    assert answer.status_code == 303
+    assert page.wakes == 1
+    waiting = await page.http.get(where)
+    assert waiting.headers["refresh"] == "1"
+    assert "You are on your way in" in waiting.text
+
+
+async def test_what_was_typed_is_kept_and_never_markup(page: Page) -> None:
+    where, csrf = await page.visit()
+    answer = await page.http.post(f"{where}/code", data={"code": '"><b>x', "csrf": csrf}, headers=ORIGIN)
+    assert "&#34;&gt;&lt;b&gt;x" in answer.text
+    assert "<b>" not in answer.text
+
+
+async def test_every_slip_and_refusal_has_words_in_both_languages(page: Page) -> None:
+    where, csrf = await page.visit()
+    for code, words in (
+        ("", "empty"),
+        ("ABC", "too_short"),
+        ("A" * 11, "too_long"),
+        ("0" * 10, "no_such_sign"),
+    ):
+        for lang in LANGUAGES:
+            page.clock.advance(1)
+            fields = {"code": code, "csrf": csrf, "lang": lang}
+            answer = await page.http.post(f"{where}/code", data=fields, headers=ORIGIN)
+            assert catalogue(lang)[f"slip_{words}"] in answer.text
+            assert f'<html lang="{lang}">' in answer.text
+
+
+async def test_until_when_typing_is_barred_is_said(page: Page) -> None:
+    where, csrf = await page.visit()
+    for number in range(5):
+        page.clock.advance(1)
+        answer = await page.http.post(
+            f"{where}/code", data={"code": make_code(number), "csrf": csrf}, headers=ORIGIN
+        )
+    until = clock_words(
+        -(-(page.clock.now() + 600) // 60) * 60, page.clock.now(), page.place.house.zone, "en"
+    )
+    assert f"Codes can be typed again from {until}" in answer.text
+    assert 'id="code"' not in answer.text
+
+
+async def test_a_slip_code_fills_the_field_and_a_target_is_shown_only_inside(page: Page) -> None:
+    first = await page.http.get(f"/?t={page.token()}&url=http%3A%2F%2Fslip.hollerau.example%2F{page.code}")
+    assert first.headers["location"].endswith(f"?code={page.code[:5]}-{page.code[5:]}")
+    where, _ = await page.visit("&url=javascript%3Aalert(1)")
+    assert "javascript" not in (await page.http.get(where)).text
+
+
+async def test_too_many_posts_and_too_large_ones_are_refused(page: Page) -> None:
+    where, csrf = await page.visit()
+    fields = {"code": "x", "csrf": csrf}
+    answers = [
+        (await page.http.post(f"{where}/code", data=fields, headers=ORIGIN)).status_code for _ in range(8)
+    ]
+    assert answers == [200] * 5 + [429] * 3
+    page.clock.advance(5)
+    large = await page.http.post(f"{where}/code", content=b"x" * 70_000, headers=ORIGIN)
+    assert large.status_code == 413
+
+    async def endless() -> AsyncIterator[bytes]:
+        for _ in range(20):
+            yield b"code=" + b"x" * 8000
+
+    headers = {**ORIGIN, "Content-Type": "application/x-www-form-urlencoded"}
+    assert (await page.http.post(f"{where}/code", content=endless(), headers=headers)).status_code == 413
+
+
+async def test_elsewhere_and_the_slip_host_outside(page: Page) -> None:
+    assert (await page.http.get("/nothing/here")).status_code == 404
+    slip = await page.http.get(f"http://slip.hollerau.example/{page.code}")
+    assert "First join the Wi-Fi" in slip.text
+    assert page.code not in slip.text
+
+
+@pytest.mark.parametrize(
+    ("header", "asked", "lang"),
+    [
+        ("", None, "en"),
+        ("de-AT,de;q=0.9,en;q=0.8", None, "de"),
+        ("fr,en;q=0.5,de;q=0.7", None, "de"),
+        ("de;q=0.1,en", None, "en"),
+        ("de", "en", "en"),
+        ("en", "xx", "en"),
+        ("de;q=nonsense,,;;", None, "en"),
+    ],
+)
+def test_languages(header: str, asked: str | None, lang: str) -> None:
+    assert choose_language(header, asked) == lang
+
+
+def test_both_catalogues_have_the_same_sentences_and_gaps() -> None:
+    english, german = catalogue("en"), catalogue("de")
+    assert english.keys() == german.keys()
+    for key in english:
+        gaps = re.compile(r"\{\w+\}")
+        assert sorted(gaps.findall(english[key])) == sorted(gaps.findall(german[key])), key
+
+
+def test_times_of_other_days_name_the_day(place: Place) -> None:
+    now = 1_780_000_000.0
+    zone = place.house.zone
+    assert re.fullmatch(r"\d\d:\d\d", clock_words(now, now, zone, "en"))
+    assert clock_words(now + 86_400, now, zone, "de").startswith("morgen ")
+    assert re.fullmatch(r"\w+ \d+ \w+, \d\d:\d\d", clock_words(now + 5 * 86_400, now, zone, "en"))
+
+
+def test_hidden_characters_are_shown_as_marks() -> None:
+    assert visible("a\u202eb\u200bc\x07") == "a[202E]b[200B]c[0007]"
