@@ -40,7 +40,7 @@ async def dossier(request: Request, staff: Staff, mac: Device, network: int) -> 
     worder = shaper.worder()
     return Dossier(
         guest=shaper.guest(row),
-        log=[shaper.log_line(r, worder) for r in log.log_before(office.reader, None, LOG_LINES, mac)],
+        log=[shaper.log_line(r, worder) for r in log.log_of_device(office.reader, mac, LOG_LINES)],
         stays=shaper.stays(row),
     )
 

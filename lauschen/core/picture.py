@@ -118,10 +118,16 @@ class Standing:
     last_heard: float
     page_opened: float | None
     code_tried: float | None
+    admission: AdmissionId | None
+    """The one that is open; it outlives a lost connection."""
+    ends: float | None
+    """When the limit by the clock of whoever is in is over."""
     decision: int | None
     """The last decision's row, and what tells it from another one."""
     decision_at: float
     decision_mark: str
+    repeats: int
+    """How often that decision was given again."""
 
 
 @dataclass(slots=True)

@@ -140,14 +140,7 @@ def _frame(facts: Facts, lang: str) -> dict[str, Any]:
 def _answer_words(answer: str | None, facts: Facts, words: dict[str, str], lang: str) -> str:
     if answer is None:
         return words["answer_none"]
-    if answer.startswith("slip:"):
-        text = words["answer_slip"]
-    elif answer == Reason.ADMITTED:
-        text = words["answer_admitted"]
-    elif answer == Reason.BARRED_BY_TRIES:
-        text = words["barred_title"]
-    else:
-        text = words.get(answer, answer)
+    text = words["answer_slip" if answer.startswith("slip:") else f"answer_{answer}"]
     at = facts.visit.last_answer_at or facts.now
     return f"{clock_words(at, facts.now, facts.house.zone, lang)} · {text}"
 

@@ -3,7 +3,7 @@
 Whatever comes in is unverified. One error leaves this module: BadPacket, with a reason that is counted.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 HEADER_OCTETS = 20
 SHORTEST_PACKET = 20
@@ -35,13 +35,12 @@ class Packet:
     """As received, without padding; empty for a packet that was made here."""
     signed_at: int = 0
     """Where the value of the Message-Authenticator begins in `octets`; 0 when there is none."""
+    firsts: dict[int, bytes] = field(default_factory=dict, compare=False, repr=False)
+    """The first value of each number, of a packet that was parsed."""
 
     def first(self, kind: int) -> bytes | None:
         """The value of the first attribute of this number."""
-        for number, value in self.attributes:
-            if number == kind:
-                return value
-        return None
+        return self.firsts.get(kind)
 
     def all(self, kind: int) -> list[bytes]:
         """All values of this number, in order."""
@@ -49,7 +48,7 @@ class Packet:
 
     def integer(self, kind: int) -> int | None:
         """A 32-bit value; BadPacket when it has another length (RFC 2865 section 5)."""
-        value = self.first(kind)
+        value = self.firsts.get(kind)
         if value is None:
             return None
         if len(value) != 4:
@@ -58,7 +57,7 @@ class Packet:
 
     def text(self, kind: int) -> str | None:
         """UTF-8 text; octets that are none are kept as marks."""
-        value = self.first(kind)
+        value = self.firsts.get(kind)
         return None if value is None else value.decode("utf-8", "replace")
 
 
@@ -77,6 +76,7 @@ def parse(unverified_octets: bytes) -> Packet:
     # RFC 2865 section 3: octets outside the range of Length are padding and ignored.
     octets = unverified_octets if length == size else unverified_octets[:length]
     attributes: list[Attribute] = []
+    firsts: dict[int, bytes] = {}
     at, signed_at = HEADER_OCTETS, 0
     while at < length:
         if at + 2 > length:
@@ -90,9 +90,12 @@ def parse(unverified_octets: bytes) -> Packet:
             if signed_at or span != 18:
                 raise BadPacket("message_authenticator")
             signed_at = at + 2
-        attributes.append((kind, octets[at + 2 : end]))
+        value = octets[at + 2 : end]
+        attributes.append((kind, value))
+        if kind not in firsts:
+            firsts[kind] = value
         at = end
-    return Packet(octets[0], octets[1], octets[4:20], attributes, octets, signed_at)
+    return Packet(octets[0], octets[1], octets[4:20], attributes, octets, signed_at, firsts)
 
 
 def encode_attributes(attributes: list[Attribute]) -> bytes:

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from lauschen.core.counters import Count, Reading, Report, read_counter, share_after
-from lauschen.core.ids import AccessDeviceId, AdmissionId, Mac, StayId
+from lauschen.core.ids import AccessDeviceId, Mac, NetworkId, StayId
 from lauschen.core.limits import Binds, interim_interval, left
 from lauschen.core.picture import LIMIT_REASONS, Reason, Standing, State
 from lauschen.road.arrivals import enter
@@ -66,8 +66,7 @@ def _start(tx: Tx, heard: Heard, mac: Mac, at: float) -> None:
     if known is not None and abs(known.started - at) <= SAME_START_S:
         return  # rulings 4.1: this Start is the one we know
     if known is not None and known.ended is None:
-        known.ended, known.end_cause = at, "began_anew"
-        stays.save_stay(tx.conn, known)
+        stays.end_stay(tx.conn, known, at, "began_anew")
     stay = _begin(tx, heard, mac, at)
     standing = _standing_of(tx, stay)
     if standing is not None:
@@ -87,15 +86,14 @@ def _report(tx: Tx, heard: Heard, mac: Mac, at: float, wake: Wake) -> None:
     stay.session_time = max(stay.session_time, heard.session_time)
     if heard.framed_ip is not None:
         stay.framed_ip = heard.framed_ip
+    stays.save_report(tx.conn, stay)
+    if stay.network is not None:
+        _charge(tx, stay, stay.network, used, before, wake)
     if heard.event is Event.STOP and not is_late:
-        stay.ended, stay.end_cause = stay.last_event, heard.cause or "not_said"
-    stays.save_stay(tx.conn, stay)
-    standing = _standing_of(tx, stay)
-    if standing is None:
-        return
-    _charge(tx, stay, standing, used, before, wake)
-    if heard.event is Event.STOP and not is_late:
-        _stopped(tx, standing, stay)
+        stays.end_stay(tx.conn, stay, stay.last_event, heard.cause or "not_said")
+        standing = _standing_of(tx, stay)
+        if standing is not None:
+            _stopped(tx, standing, stay)
 
 
 def _begin(tx: Tx, heard: Heard, mac: Mac, started: float) -> Stay:
@@ -151,62 +149,64 @@ def _hear_of(tx: Tx, standing: Standing, stay: Stay) -> None:
     standing.access_device = stay.access_device
     standing.framed_ip = stay.framed_ip or standing.framed_ip
     standing.last_heard = tx.now
-    admission = devices.open_admission_of(tx.conn, standing.mac, standing.network)
-    ends = None
-    if admission is not None:
-        ends = left(tx.house.plans[admission.credential.plan], admission.credential.use, tx.now).until
     if standing.state is State.LEFT:
-        back = State.INSIDE if admission is not None else State.AT_DOOR
+        back = State.INSIDE if standing.admission is not None else State.AT_DOOR
         enter(standing, State.HELD if standing.reason in LIMIT_REASONS else back, tx.now)
-    if standing.state is not State.INSIDE and standing.going is not State.INSIDE:
-        ends = None
-    devices.save_standing(tx.conn, standing, admission.id if admission else None, ends, is_new=False)
-
-
-def _charge(tx: Tx, stay: Stay, standing: Standing, used: int, before: float, wake: Wake) -> None:
-    """Charges what came after the admission (rulings 4.6) and ends the stay when that was the last of it."""
-    charged_to = admissions.charged_admission(tx.conn, stay.mac, standing.network, before)
-    if charged_to is None or used == 0:
-        return
-    share = share_after(used, before, stay.last_event, charged_to.placed_from)
-    if charged_to.placed_until is not None:
-        share -= share_after(used, before, stay.last_event, charged_to.placed_until)
-    admissions.charge_admission(tx.conn, charged_to.id, share)
-    credentials.charge(tx.conn, charged_to.credential, share)
-    if not charged_to.is_open:
-        return
-    facts = credentials.get_credential(tx.conn, charged_to.credential)
-    remains = left(tx.house.plans[facts.plan], facts.use, tx.now)
-    if remains.is_over:
+    if standing.state is State.INSIDE and standing.admission is not None:
         admission = devices.open_admission_of(tx.conn, standing.mac, standing.network)
-        reason = Reason.DATA_USED_UP if remains.binds is Binds.DATA else Reason.TIME_USED_UP
-        end_stay(tx, standing, admission, reason, wake)
-        tx.hear(
-            "limit_reached",
-            mac=standing.mac,
-            network=standing.network,
-            access_device=standing.access_device,
-            facts={"reason": reason},
+        if admission is not None:
+            plan = tx.house.plans[admission.credential.plan]
+            standing.ends = left(plan, admission.credential.use, tx.now).until
+    devices.save_standing(tx.conn, standing)
+
+
+def _charge(tx: Tx, stay: Stay, network: NetworkId, used: int, before: float, wake: Wake) -> None:
+    """Charges what came after the admission (rulings 4.6) and ends the stay when that was the last of it."""
+    if used == 0:
+        return
+    charged = admissions.charged_admission(tx.conn, stay.mac, network, before)
+    if charged is None:
+        return
+    share = share_after(used, before, stay.last_event, charged.placed_from)
+    if charged.placed_until is not None:
+        share -= share_after(used, before, stay.last_event, charged.placed_until)
+    credentials.charge(tx.conn, charged.credential.id, share)
+    if not charged.is_open:
+        return
+    charged.credential.use.octets += share
+    remains = left(tx.house.plans[charged.credential.plan], charged.credential.use, tx.now)
+    standing = devices.find_standing(tx.conn, stay.mac, network) if remains.is_over else None
+    if standing is not None:
+        end_by_limit(
+            tx, standing, Reason.DATA_USED_UP if remains.binds is Binds.DATA else Reason.TIME_USED_UP, wake
         )
+
+
+def end_by_limit(tx: Tx, standing: Standing, reason: Reason, wake: Wake) -> None:
+    """A limit is reached: the stay is over, and the log says why."""
+    end_stay(tx, standing, reason, wake)
+    tx.hear(
+        "limit_reached",
+        mac=standing.mac,
+        network=standing.network,
+        access_device=standing.access_device,
+        facts={"reason": reason},
+    )
 
 
 def _stopped(tx: Tx, standing: Standing, stay: Stay) -> None:
     """A Stop: the device has left; what it was admitted by outlives that (rulings 4.6)."""
     if standing.session_id not in (None, stay.session_id) or standing.access_device != stay.access_device:
         return  # it is somewhere else by now
-    admission = devices.open_admission_of(tx.conn, standing.mac, standing.network)
-    admission_id: AdmissionId | None = None
-    if admission is not None:
-        admission_id = admission.id
-        admissions.free_seat(tx.conn, admission.id)
+    if standing.admission is not None:
+        admissions.free_seat(tx.conn, standing.admission)
     admissions.end_placement(tx.conn, standing.mac, standing.network, tx.now)
     # A Stop after our Disconnect confirms it (rulings 4.7); a device that left needs no moving.
     wanted.drop(tx.conn, standing.mac, standing.network)
-    standing.going = None
-    standing.session_id = None
+    standing.going = standing.session_id = standing.ends = None
     standing.last_heard = tx.now
     enter(standing, State.LEFT, tx.now)
-    devices.save_standing(tx.conn, standing, admission_id, None, is_new=False)
+    devices.save_standing(tx.conn, standing)
     tx.hear(
         "stay_ended",
         mac=stay.mac,
@@ -222,8 +222,7 @@ def _close_all(tx: Tx, heard: Heard, at: float) -> None:
     for stay in stays.open_stays_at(tx.conn, heard.access_device, at):
         if heard.nas_identifier and stay.nas_identifier != heard.nas_identifier:
             continue
-        stay.ended, stay.end_cause = max(at, stay.last_event), "device_restarted"
-        stays.save_stay(tx.conn, stay)
+        stays.end_stay(tx.conn, stay, max(at, stay.last_event), "device_restarted")
         standing = _standing_of(tx, stay)
         if standing is not None:
             _stopped(tx, standing, stay)

@@ -2,7 +2,6 @@
 
 from lauschen.core.decide import decide
 from lauschen.core.decision import Answer, Decision
-from lauschen.core.ids import AdmissionId
 from lauschen.core.picture import LIMIT_REASONS, AdmissionFacts, Arrival, Picture, Reason, Standing, State
 from lauschen.road.tx import Tx
 from lauschen.store import admissions, devices, wanted
@@ -40,6 +39,7 @@ def _move(tx: Tx, arrival: Arrival, picture: Picture, decision: Decision) -> Non
     """Whatever was wanted for this device is now answered with the newest facts, so it is confirmed."""
     before = picture.standing
     standing = before or new_standing(arrival, decision)
+    was = _shape(standing)
     if before is not None and (before.going is not None or before.state is State.INSIDE):
         wanted.drop(tx.conn, standing.mac, standing.network)
     standing.access_device = arrival.access_device
@@ -48,17 +48,34 @@ def _move(tx: Tx, arrival: Arrival, picture: Picture, decision: Decision) -> Non
     standing.last_heard = tx.now
     if arrival.framed_ip is not None:
         standing.framed_ip = arrival.framed_ip
-    admission, ends = None, None
     if decision.answer is Answer.ADMIT and picture.admission is not None:
-        admission = picture.admission.id
-        ends = decision.left.until if decision.left else None
         _let_in(tx, standing, picture.admission, decision)
     else:
-        admission = _keep_out(tx, standing, picture.admission, decision.reason)
+        _keep_out(tx, standing, picture.admission, decision.reason)
     standing.role = decision.role
     standing.going = None
     tx.decided(arrival, decision, standing)
-    devices.save_standing(tx.conn, standing, admission, ends, is_new=before is None)
+    if before is not None and _shape(standing) == was:
+        devices.note_heard(tx.conn, standing)
+    else:
+        devices.save_standing(tx.conn, standing, is_new=before is None)
+
+
+def _shape(standing: Standing) -> tuple[object, ...]:
+    """What, if it stays the same, needs no writing."""
+    return (
+        standing.state,
+        standing.going,
+        standing.reason,
+        standing.access_device,
+        standing.session_id,
+        standing.spelled,
+        standing.role,
+        standing.framed_ip,
+        standing.admission,
+        standing.ends,
+        standing.decision,
+    )
 
 
 def _let_in(tx: Tx, standing: Standing, admission: AdmissionFacts, decision: Decision) -> None:
@@ -76,21 +93,23 @@ def _let_in(tx: Tx, standing: Standing, admission: AdmissionFacts, decision: Dec
             now=tx.now,
         )
     standing.reason = None
+    standing.admission = admission.id
+    standing.ends = decision.left.until if decision.left else None
     enter(standing, State.INSIDE, tx.now)
 
 
-def _keep_out(
-    tx: Tx, standing: Standing, admission: AdmissionFacts | None, reason: Reason
-) -> AdmissionId | None:
-    """Places a device before login; returns the admission that outlives this, if one does."""
+def _keep_out(tx: Tx, standing: Standing, admission: AdmissionFacts | None, reason: Reason) -> None:
+    """Places a device before login; its admission may outlive this."""
     if standing.state is State.INSIDE:
         admissions.end_placement(tx.conn, standing.mac, standing.network, tx.now)
+    standing.ends = None
     if admission is not None and reason not in _ENDS_ADMISSION:
         standing.reason = reason
         enter(standing, State.AT_DOOR, tx.now)
-        return admission.id
+        return
     if admission is not None:
         admissions.end_admission(tx.conn, admission.id, reason, tx.now)
+        standing.admission = None
     if reason in _STATE_FOR:
         standing.reason = reason
         enter(standing, _STATE_FOR[reason], tx.now)
@@ -102,7 +121,6 @@ def _keep_out(
         if reason is not Reason.NEEDS_CODE or standing.state is State.BARRED or is_old:
             standing.reason = reason
         enter(standing, State.AT_DOOR, tx.now)
-    return None
 
 
 def new_standing(arrival: Arrival, decision: Decision) -> Standing:
@@ -123,9 +141,12 @@ def new_standing(arrival: Arrival, decision: Decision) -> Standing:
         last_heard=0.0,
         page_opened=None,
         code_tried=None,
+        admission=None,
+        ends=None,
         decision=None,
         decision_at=0.0,
         decision_mark="",
+        repeats=0,
     )
 
 

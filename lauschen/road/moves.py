@@ -3,7 +3,7 @@
 from collections.abc import Callable
 
 from lauschen.core.ids import AdmissionId
-from lauschen.core.picture import LIMIT_REASONS, AdmissionFacts, Reason, Standing, State
+from lauschen.core.picture import LIMIT_REASONS, Reason, Standing, State
 from lauschen.road.arrivals import enter
 from lauschen.road.tx import Tx
 from lauschen.store import admissions, devices, stays, wanted
@@ -22,17 +22,16 @@ class Wake:
         self.call: Callable[[], None] = lambda: None
 
 
-def end_stay(
-    tx: Tx, standing: Standing, admission: AdmissionFacts | None, reason: Reason, wake: Wake
-) -> None:
+def end_stay(tx: Tx, standing: Standing, reason: Reason, wake: Wake) -> None:
     """Ends what a device has here; if it is inside, it is *on its way out* until the access device confirmed.
 
     What a person or a limit ends is over at once for us; only the access device may need telling.
     """
-    if admission is not None:
-        admissions.end_admission(tx.conn, admission.id, reason, tx.now)
-    going = _GOING_TO.get(reason, State.AT_DOOR)
+    if standing.admission is not None:
+        admissions.end_admission(tx.conn, standing.admission, reason, tx.now)
+    standing.admission = standing.ends = None
     standing.reason = reason
+    going = _GOING_TO.get(reason, State.AT_DOOR)
     is_in = standing.state is State.INSIDE or standing.going is State.INSIDE
     if is_in:
         standing.going = going
@@ -40,20 +39,18 @@ def end_stay(
     elif standing.state is not State.LEFT:
         standing.going = None
         enter(standing, going, tx.now)
-    devices.save_standing(tx.conn, standing, None, None, is_new=False)
+    devices.save_standing(tx.conn, standing)
 
 
 def let_in(
     tx: Tx, standing: Standing, admission: AdmissionId, until: float | None, wake: Wake, delay: float
 ) -> None:
     """A device has an admission now: it is *on its way in* until the access device asked and was told."""
-    if standing.state is not State.INSIDE:
-        standing.going = State.INSIDE
-    elif standing.going is not None:
-        standing.going = None
+    standing.going = None if standing.state is State.INSIDE else State.INSIDE
     if standing.reason in LIMIT_REASONS:
         standing.reason = None
-    devices.save_standing(tx.conn, standing, admission, until, is_new=False)
+    standing.admission, standing.ends = admission, until
+    devices.save_standing(tx.conn, standing)
     want(tx, standing, wanted.IN, wake, delay=delay)
 
 

@@ -60,7 +60,7 @@ def open_visit(tx: Tx, token: PortalToken, visit_id: str, going: str | None) -> 
     )
     if standing.page_opened is None and standing.state is not State.INSIDE:
         standing.page_opened = tx.now
-        _save(tx, standing)
+        devices.save_standing(tx.conn, standing)
         tx.hear("page_opened", mac=token.mac, network=token.network, access_device=token.access_device)
 
 
@@ -76,16 +76,15 @@ def try_code(tx: Tx, visit_id: str, unverified_text: str, source: str, wake: Wak
         _note(tx, visit_id, visit, f"slip:{typed}")
         return TryResult(typed, None, None, 0.0)
     picture = _picture(tx, visit, standing, source, typed)
-    decision = decide(
-        Arrival(Medium.PAGE, visit.mac, visit.access_device, network=visit.network), picture, tx.now
-    )
+    arrival = Arrival(Medium.PAGE, visit.mac, standing.access_device, network=visit.network)
+    decision = decide(arrival, picture, tx.now)
     if standing.code_tried is None:
         standing.code_tried = tx.now
-    tx.decided(Arrival(Medium.PAGE, visit.mac, visit.access_device, network=visit.network), decision, None)
+    tx.decided(arrival, decision, standing)
+    devices.save_standing(tx.conn, standing)
     if decision.answer is Answer.ADMIT:
         _admit(tx, visit_id, visit, standing, picture, decision.left.until if decision.left else None, wake)
         return TryResult(None, Reason.ADMITTED, None, 0.0)
-    _save(tx, standing)
     wait = 0.0
     if decision.reason is Reason.CODE_UNKNOWN:
         wait = _count_wrong(tx, visit, standing, source)
@@ -100,10 +99,9 @@ def log_out(tx: Tx, visit_id: str, wake: Wake) -> None:
     """Ends the stay that this very visit began; another visit of the same device may not."""
     visit = _visit(tx, visit_id)
     standing = devices.find_standing(tx.conn, visit.mac, visit.network)
-    admission = devices.open_admission_of(tx.conn, visit.mac, visit.network)
-    if standing is None or admission is None or admission.id != visit.admission:
+    if standing is None or standing.admission is None or standing.admission != visit.admission:
         raise NotThere("stay")
-    end_stay(tx, standing, admission, Reason.LOGGED_OUT, wake)
+    end_stay(tx, standing, Reason.LOGGED_OUT, wake)
     _note(tx, visit_id, visit, Reason.LOGGED_OUT)
     tx.hear("logged_out", mac=visit.mac, network=visit.network, access_device=visit.access_device)
 
@@ -168,7 +166,7 @@ def _count_wrong(tx: Tx, visit: Visit, standing: Standing, source: str) -> float
         if standing.state in (State.AT_DOOR, State.HELD):
             standing.reason = Reason.BARRED_BY_TRIES
             enter(standing, State.BARRED, tx.now)
-            _save(tx, standing)
+            devices.save_standing(tx.conn, standing)
     return slow_down(visits.count_wrong_tries(tx.conn, visit.network, tx.now - WINDOW_S))
 
 
@@ -189,15 +187,3 @@ def _note(tx: Tx, visit_id: str, visit: Visit, answer: str) -> None:
             access_device=visit.access_device,
             facts={"slip": answer[5:]},
         )
-
-
-def _save(tx: Tx, standing: Standing) -> None:
-    """Writes a standing whose admission stays what it is."""
-    admission = devices.open_admission_of(tx.conn, standing.mac, standing.network)
-    devices.save_standing(
-        tx.conn,
-        standing,
-        admission.id if admission else None,
-        devices.ends_of(tx.conn, standing.mac, standing.network),
-        is_new=False,
-    )

@@ -34,12 +34,11 @@ def issue_vouchers(tx: Tx, *, plan: PlanId, count: int, label: str, by: StaffId)
 def end_device_stay(tx: Tx, mac: Mac, network: NetworkId, *, by: StaffId, wake: Wake) -> None:
     """*End stay*: the device goes back to the door; its voucher stays what it is."""
     standing = _standing(tx, mac, network)
-    admission = devices.open_admission_of(tx.conn, mac, network)
-    if admission is None and standing.state is not State.INSIDE:
+    if standing.admission is None and standing.state is not State.INSIDE:
         raise Invalid(
             "not_inside", field="state", mend="This device is not inside, so there is no stay to end."
         )
-    end_stay(tx, standing, admission, Reason.ENDED_BY_STAFF, wake)
+    end_stay(tx, standing, Reason.ENDED_BY_STAFF, wake)
     _hear(tx, "stay_ended_by_staff", standing, by)
 
 
@@ -48,8 +47,7 @@ def bar(tx: Tx, mac: Mac, network: NetworkId, *, by: StaffId, wake: Wake) -> Non
     pressed_on = _standing(tx, mac, network)
     devices.bar_device(tx.conn, mac, since=tx.now, by=by)
     for standing in devices.standings_of(tx.conn, mac):
-        admission = devices.open_admission_of(tx.conn, mac, standing.network)
-        end_stay(tx, standing, admission, Reason.BARRED_BY_STAFF, wake)
+        end_stay(tx, standing, Reason.BARRED_BY_STAFF, wake)
     _hear(tx, "barred", pressed_on, by)
 
 
@@ -91,9 +89,8 @@ def give_time(tx: Tx, credential: CredentialId, seconds: int, *, by: StaffId, wa
     remains = left(plan, facts.use, tx.now)
     if not remains.is_over:
         for standing in inside:
-            admission = devices.open_admission_of(tx.conn, standing.mac, standing.network)
-            if admission is not None and standing.state is State.INSIDE:
-                let_in(tx, standing, admission.id, remains.until, wake, 0.0)
+            if standing.admission is not None and standing.state is State.INSIDE:
+                let_in(tx, standing, standing.admission, remains.until, wake, 0.0)
         for standing in held[: plan.devices]:
             _readmit(tx, standing, credential, remains.until, wake)
     _hear_of_voucher(tx, "time_given", credential, inside + held, by, {"seconds": seconds})
@@ -105,8 +102,7 @@ def withdraw(tx: Tx, credential: CredentialId, *, by: StaffId, wake: Wake) -> No
     credentials.withdraw(tx.conn, credential, tx.now)
     inside = devices.standings_where_admitted(tx.conn, credential)
     for standing in inside:
-        admission = devices.open_admission_of(tx.conn, standing.mac, standing.network)
-        end_stay(tx, standing, admission, Reason.CODE_WITHDRAWN, wake)
+        end_stay(tx, standing, Reason.CODE_WITHDRAWN, wake)
     _hear_of_voucher(tx, "withdrawn", credential, inside, by, {})
 
 
@@ -139,7 +135,7 @@ def _unbar(tx: Tx, standing: Standing) -> None:
         standing.going = State.AT_DOOR
     elif standing.state is State.BARRED:
         enter(standing, State.AT_DOOR, tx.now)
-    devices.save_standing(tx.conn, standing, None, None, is_new=False)
+    devices.save_standing(tx.conn, standing)
 
 
 def _held_by(tx: Tx, credential: CredentialId) -> list[Standing]:

@@ -3,8 +3,9 @@
 from dataclasses import dataclass
 
 from lauschen.core.picture import Reason, State
+from lauschen.road.accounting import end_by_limit
 from lauschen.road.arrivals import enter
-from lauschen.road.moves import Wake, end_stay
+from lauschen.road.moves import Wake
 from lauschen.road.staff_acts import lift_bar_by_tries
 from lauschen.road.tx import Tx
 from lauschen.store import admissions, devices, log, staff, visits
@@ -32,15 +33,7 @@ def sweep(tx: Tx, wake: Wake) -> Swept:
     """One slice of everything that became due by `tx.now`."""
     over = devices.over_by_clock(tx.conn, tx.now - OVER_GRACE_S, AT_ONCE)
     for standing in over:
-        admission = devices.open_admission_of(tx.conn, standing.mac, standing.network)
-        end_stay(tx, standing, admission, Reason.TIME_USED_UP, wake)
-        tx.hear(
-            "limit_reached",
-            mac=standing.mac,
-            network=standing.network,
-            access_device=standing.access_device,
-            facts={"reason": Reason.TIME_USED_UP},
-        )
+        end_by_limit(tx, standing, Reason.TIME_USED_UP, wake)
     for mac in devices.free_bars(tx.conn, tx.now, AT_ONCE):
         lift_bar_by_tries(tx, mac)
     gone = _leave_silently(tx)
@@ -61,7 +54,6 @@ def _leave_silently(tx: Tx) -> int:
         for standing in silent:
             enter(standing, State.LEFT, tx.now)
             standing.session_id = None
-            admission = devices.open_admission_of(tx.conn, standing.mac, network)
-            devices.save_standing(tx.conn, standing, admission.id if admission else None, None, is_new=False)
+            devices.save_standing(tx.conn, standing)
         gone += len(silent)
     return gone

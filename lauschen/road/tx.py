@@ -31,7 +31,18 @@ class Chance(Protocol):
 class Tx:
     """One transaction: its connection, its instant, and the log rows and effects that wait for its COMMIT."""
 
-    __slots__ = ("_decisions", "_heard", "chance", "conn", "effects", "house", "keys", "next_log_id", "now")
+    __slots__ = (
+        "_decisions",
+        "_heard",
+        "_written",
+        "chance",
+        "conn",
+        "effects",
+        "house",
+        "keys",
+        "next_log_id",
+        "now",
+    )
 
     def __init__(
         self, conn: Connection, house: House, keys: KeyRing, now: float, chance: Chance, next_log_id: int
@@ -45,6 +56,7 @@ class Tx:
         self.effects: list[Callable[[], None]] = []
         self._decisions: list[DecisionRow] = []
         self._heard: list[HeardRow] = []
+        self._written = 0
 
     @contextmanager
     def inner(self) -> Iterator[None]:
@@ -55,18 +67,26 @@ class Tx:
                 yield
         except BaseException:
             del self._decisions[marks[0] :], self._heard[marks[1] :], self.effects[marks[2] :]
+            self._written = min(self._written, marks[0])
             raise
 
     def decided(self, arrival: Arrival, decision: Decision, standing: Standing | None) -> None:
         """Keeps a decision with its trace; the same one again within a minute raises a counter."""
-        mark = f"{arrival.access_device}:{decision.mark}"
+        before = None
         if standing is not None:
+            mark = f"{arrival.access_device}:{arrival.medium}:{decision.mark}"
             if standing.decision_mark == mark and self.now - standing.decision_at < REPEAT_S:
-                self._repeat(standing.decision)
+                standing.repeats += 1
                 return
+            before = standing.decision
+            if standing.repeats and before is not None:
+                # The row may still wait in this very group, and its standing will name another one.
+                self._write_decisions()
+                log.set_repeats(self.conn, before, standing.repeats)
             standing.decision = self.next_log_id
             standing.decision_at = self.now
             standing.decision_mark = mark
+            standing.repeats = 0
         self._decisions.append(
             DecisionRow(
                 self._take_log_id(),
@@ -81,6 +101,7 @@ class Tx:
                 decision.rule,
                 decision.left.until if decision.left else None,
                 json.dumps(decision.trace, separators=(",", ":")),
+                before,
             )
         )
 
@@ -101,8 +122,7 @@ class Tx:
 
     def flush(self) -> None:
         """Writes the rows that waited, with one statement each."""
-        if self._decisions:
-            log.add_decisions(self.conn, self._decisions)
+        self._write_decisions()
         if self._heard:
             log.add_heard(self.conn, self._heard)
 
@@ -112,13 +132,10 @@ class Tx:
         rows.sort(key=lambda row: row.id)
         return rows
 
-    def _repeat(self, decision: int | None) -> None:
-        for row in reversed(self._decisions):
-            if row.id == decision:
-                row.repeats += 1
-                return
-        if decision is not None:
-            log.repeat_decision(self.conn, decision)
+    def _write_decisions(self) -> None:
+        if self._written < len(self._decisions):
+            log.add_decisions(self.conn, self._decisions[self._written :])
+            self._written = len(self._decisions)
 
     def _take_log_id(self) -> int:
         taken = self.next_log_id

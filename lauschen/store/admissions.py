@@ -4,15 +4,15 @@ from dataclasses import dataclass
 from sqlite3 import Connection
 
 from lauschen.core.ids import AccessDeviceId, AdmissionId, CredentialId, Mac, NetworkId, RoleId
-from lauschen.core.picture import Reason
+from lauschen.core.limits import Use
+from lauschen.core.picture import CredentialFacts, Reason
 
 
 @dataclass(frozen=True, slots=True)
 class Charged:
     """The admission that octets are charged to, and from when to when its device really was inside."""
 
-    id: AdmissionId
-    credential: CredentialId
+    credential: CredentialFacts
     is_open: bool
     placed_from: float
     placed_until: float | None
@@ -65,21 +65,20 @@ def free_seats_without_stay(conn: Connection, taken_before: float, at_most: int)
     ).rowcount
 
 
-def charge_admission(conn: Connection, admission: AdmissionId, octets: int) -> None:
-    conn.execute("UPDATE admission SET octets = octets + ? WHERE id = ?", (octets, admission))
-
-
 def charged_admission(conn: Connection, mac: Mac, network: NetworkId, since: float) -> Charged | None:
     """The newest admission that was in force at some time after `since`: a last report may come after its end."""
     row = conn.execute(
-        "SELECT a.id, a.credential, a.ended IS NULL, (SELECT min(begun) FROM placement WHERE admission = a.id),"
-        " (SELECT max(coalesce(ended, 1e15)) FROM placement WHERE admission = a.id)"
-        " FROM admission a WHERE a.mac = ? AND a.network = ? ORDER BY a.begun DESC LIMIT 1",
+        "SELECT a.ended IS NULL, (SELECT min(begun) FROM placement WHERE admission = a.id),"
+        " (SELECT max(coalesce(ended, 1e15)) FROM placement WHERE admission = a.id),"
+        " c.id, c.plan, c.issued_at, c.first_used, c.octets, c.given_seconds, c.given_octets, c.withdrawn_at"
+        " FROM admission a JOIN credential c ON c.id = a.credential"
+        " WHERE a.mac = ? AND a.network = ? ORDER BY a.begun DESC LIMIT 1",
         (mac, network),
     ).fetchone()
-    if row is None or row[3] is None or row[4] <= since:
+    if row is None or row[1] is None or row[2] <= since:
         return None
-    return Charged(row[0], row[1], bool(row[2]), row[3], None if row[4] == 1e15 else row[4])
+    facts = CredentialFacts(row[3], row[4], Use(*row[5:]))
+    return Charged(facts, bool(row[0]), row[1], None if row[2] == 1e15 else row[2])
 
 
 def end_placement(conn: Connection, mac: Mac, network: NetworkId, now: float) -> None:

@@ -10,7 +10,8 @@ from lauschen.core.picture import AdmissionFacts, CredentialFacts, Picture, Reas
 
 _STANDING = (
     "s.mac, s.network, s.state, s.since, s.going, s.reason, s.access_device, s.session_id, s.spelled, s.role,"
-    " s.framed_ip, s.last_heard, s.page_opened, s.code_tried, s.decision, s.decision_at, s.decision_mark"
+    " s.framed_ip, s.last_heard, s.page_opened, s.code_tried, s.admission, s.ends, s.decision,"
+    " s.decision_at, s.decision_mark, s.repeats"
 )
 _ADMISSION = (
     "a.id, a.seat_since, a.token, c.id, c.plan, c.issued_at, c.first_used, c.octets, c.given_seconds,"
@@ -36,9 +37,9 @@ def load_picture(
     if row[1] is not None and row[1] > now:
         picture.typing_barred_until = row[1]
     if row[2] is not None:
-        picture.standing = _standing(row[2:19])
-        if row[19] is not None:
-            picture.admission = _admission(row[19:30])
+        picture.standing = _standing(row[2:22])
+        if row[22] is not None:
+            picture.admission = _admission(row[22:33])
     return picture, True
 
 
@@ -94,20 +95,12 @@ def standings_last_in_by(conn: Connection, credential: CredentialId) -> list[Sta
     ]
 
 
-def ends_of(conn: Connection, mac: Mac, network: NetworkId) -> float | None:
-    """When the limit by the clock of whoever is in is over."""
-    row = conn.execute("SELECT ends FROM standing WHERE mac = ? AND network = ?", (mac, network)).fetchone()
-    return None if row is None else row[0]
-
-
 def add_device(conn: Connection, mac: Mac, now: float) -> None:
     conn.execute("INSERT OR IGNORE INTO device (mac, first_heard) VALUES (?, ?)", (mac, now))
 
 
-def save_standing(
-    conn: Connection, standing: Standing, admission: AdmissionId | None, ends: float | None, *, is_new: bool
-) -> None:
-    """Writes one standing whole; `ends` is when its limit by the clock is over."""
+def save_standing(conn: Connection, standing: Standing, *, is_new: bool = False) -> None:
+    """Writes one standing whole."""
     values = (
         standing.state,
         standing.since,
@@ -121,11 +114,12 @@ def save_standing(
         standing.last_heard,
         standing.page_opened,
         standing.code_tried,
-        admission,
-        ends,
+        standing.admission,
+        standing.ends,
         standing.decision,
         standing.decision_at,
         standing.decision_mark,
+        standing.repeats,
         standing.mac,
         standing.network,
     )
@@ -133,16 +127,24 @@ def save_standing(
         conn.execute(
             "INSERT INTO standing (state, since, going, reason, access_device, session_id, spelled, role,"
             " framed_ip, last_heard, page_opened, code_tried, admission, ends, decision, decision_at,"
-            " decision_mark, mac, network) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)",
+            " decision_mark, repeats, mac, network) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)",
             values,
         )
     else:
         conn.execute(
             "UPDATE standing SET state=?, since=?, going=?, reason=?, access_device=?, session_id=?, spelled=?,"
             " role=?, framed_ip=?, last_heard=?, page_opened=?, code_tried=?, admission=?, ends=?, decision=?,"
-            " decision_at=?, decision_mark=? WHERE mac=? AND network=?",
+            " decision_at=?, decision_mark=?, repeats=? WHERE mac=? AND network=?",
             values,
         )
+
+
+def note_heard(conn: Connection, standing: Standing) -> None:
+    """Writes a standing of which nothing changed but that it was heard again: no index is touched."""
+    conn.execute(
+        "UPDATE standing SET last_heard = ?, repeats = ? WHERE mac = ? AND network = ?",
+        (standing.last_heard, standing.repeats, standing.mac, standing.network),
+    )
 
 
 def bar_device(conn: Connection, mac: Mac, *, since: float | None, by: int | None) -> None:
@@ -196,7 +198,7 @@ def free_bars(conn: Connection, now: float, at_most: int) -> list[Mac]:
 
 def _standing(row: tuple[Any, ...]) -> Standing:
     (mac, network, state, since, going, reason, access_device, session_id, spelled, role, framed_ip,
-     last_heard, page_opened, code_tried, decision, decision_at, mark) = row  # fmt: skip
+     last_heard, page_opened, code_tried, admission, ends, decision, decision_at, mark, repeats) = row  # fmt: skip
     return Standing(
         Mac(mac),
         NetworkId(network),
@@ -212,9 +214,12 @@ def _standing(row: tuple[Any, ...]) -> Standing:
         last_heard,
         page_opened,
         code_tried,
+        AdmissionId(admission) if admission is not None else None,
+        ends,
         decision,
         decision_at,
         mark,
+        repeats,
     )
 
 

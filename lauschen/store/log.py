@@ -4,6 +4,7 @@ import json
 from collections.abc import Iterable
 from dataclasses import dataclass
 from sqlite3 import Connection
+from typing import Any
 
 from lauschen.core.ids import AccessDeviceId, Mac, NetworkId, RoleId, RuleId, StaffId
 
@@ -27,6 +28,8 @@ class DecisionRow:
     until: float | None
     trace: str
     """JSON: a list of trace lines."""
+    before: int | None = None
+    """The row of this device's decision before, on the same network."""
     repeats: int = 0
 
 
@@ -46,7 +49,6 @@ class HeardRow:
 
 LogRow = DecisionRow | HeardRow
 
-_DECISION = "id, at, mac, network, access_device, medium, answer, reason, role, rule, until, trace, repeats"
 _HEARD = "id, at, kind, mac, network, access_device, staff, facts"
 
 
@@ -60,18 +62,18 @@ def last_log_id(conn: Connection) -> int:
 def add_decisions(conn: Connection, rows: Iterable[DecisionRow]) -> None:
     conn.executemany(
         "INSERT INTO decision (id, at, mac, network, access_device, medium, answer, reason, role, rule, until,"
-        " trace, repeats) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
+        " trace, before) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
         [
             (r.id, r.at, r.mac, r.network, r.access_device, r.medium, r.answer, r.reason, r.role, r.rule,
-             r.until, r.trace, r.repeats)
+             r.until, r.trace, r.before)
             for r in rows
         ],
     )  # fmt: skip
 
 
-def repeat_decision(conn: Connection, decision: int) -> None:
-    """The same answer again within a minute raises a counter (rulings 1.4)."""
-    conn.execute("UPDATE decision SET repeats = repeats + 1 WHERE id = ?", (decision,))
+def set_repeats(conn: Connection, decision: int, repeats: int) -> None:
+    """Moves the count of a decision into its row, when another one takes its place in the standing."""
+    conn.execute("UPDATE decision SET repeats = ? WHERE id = ?", (repeats, decision))
 
 
 def add_heard(conn: Connection, rows: Iterable[HeardRow]) -> None:
@@ -82,19 +84,41 @@ def add_heard(conn: Connection, rows: Iterable[HeardRow]) -> None:
     )
 
 
-def log_before(conn: Connection, before: int | None, at_most: int, mac: Mac | None = None) -> list[LogRow]:
-    """Newest first, from the row before `before`; of one device if `mac` is given."""
+_REPEATED = (
+    "SELECT d.id, d.at, d.mac, d.network, d.access_device, d.medium, d.answer, d.reason, d.role, d.rule, d.until,"
+    " d.trace, d.before, coalesce(s.repeats, d.repeats) FROM {source}"
+    " LEFT JOIN standing s ON s.mac = d.mac AND s.network = d.network AND s.decision = d.id"
+)
+_ALL = _REPEATED.format(source="decision d") + " WHERE d.id < ? ORDER BY d.id DESC LIMIT ?"
+# From the last decision of each of the device's standings back to the one before, and so on.
+_OF_DEVICE = (
+    "WITH RECURSIVE chain(id) AS (SELECT decision FROM standing WHERE mac = ? AND decision IS NOT NULL"
+    " UNION ALL SELECT p.before FROM chain JOIN decision p ON p.id = chain.id WHERE p.before IS NOT NULL"
+    " ORDER BY 1 DESC LIMIT ?) "
+    + _REPEATED.format(source="chain JOIN decision d ON d.id = chain.id")
+    + " ORDER BY d.id DESC"
+)
+
+
+def log_before(conn: Connection, before: int | None, at_most: int) -> list[LogRow]:
+    """Newest first, from the row before `before`."""
     edge = before if before is not None else 1 << 62
-    which, values = (
-        ("id < ?", (edge, at_most)) if mac is None else ("mac = ? AND id < ?", (mac, edge, at_most))
-    )
-    tail = f"WHERE {which} ORDER BY id DESC LIMIT ?"
-    rows: list[LogRow] = [
-        DecisionRow(*row) for row in conn.execute(f"SELECT {_DECISION} FROM decision {tail}", values)
-    ]
+    decisions = conn.execute(_ALL, (edge, at_most))
+    heard = conn.execute(f"SELECT {_HEARD} FROM heard WHERE id < ? ORDER BY id DESC LIMIT ?", (edge, at_most))
+    return _merge(decisions, heard, at_most)
+
+
+def log_of_device(conn: Connection, mac: Mac, at_most: int) -> list[LogRow]:
+    """Newest first: what was heard of one device, and what was decided about it."""
+    decisions = conn.execute(_OF_DEVICE, (mac, at_most))
+    heard = conn.execute(f"SELECT {_HEARD} FROM heard WHERE mac = ? ORDER BY id DESC LIMIT ?", (mac, at_most))
+    return _merge(decisions, heard, at_most)
+
+
+def _merge(decisions: Iterable[Any], heard: Iterable[Any], at_most: int) -> list[LogRow]:
+    rows: list[LogRow] = [DecisionRow(*row) for row in decisions]
     rows += [
-        HeardRow(row[0], row[1], row[2], row[3], row[4], row[5], row[6], json.loads(row[7]))
-        for row in conn.execute(f"SELECT {_HEARD} FROM heard {tail}", values)
+        HeardRow(row[0], row[1], row[2], row[3], row[4], row[5], row[6], json.loads(row[7])) for row in heard
     ]
     rows.sort(key=lambda r: r.id, reverse=True)
     return rows[:at_most]

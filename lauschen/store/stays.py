@@ -95,11 +95,11 @@ def add_stay(conn: Connection, stay: Stay) -> StayId:
     return stay.id
 
 
-def save_stay(conn: Connection, stay: Stay) -> None:
-    """Writes what a report can change."""
+def save_report(conn: Connection, stay: Stay) -> None:
+    """Writes what a report changes of a stay that goes on; no index is touched."""
     conn.execute(
         "UPDATE stay SET last_event=?, session_time=?, in_raw=?, in_octets=?, out_raw=?, out_octets=?,"
-        " saw_gigawords=?, framed_ip=?, ended=?, end_cause=? WHERE id=?",
+        " saw_gigawords=?, framed_ip=? WHERE id=?",
         (
             stay.last_event,
             stay.session_time,
@@ -109,11 +109,14 @@ def save_stay(conn: Connection, stay: Stay) -> None:
             stay.octets_out.total,
             int(stay.saw_gigawords),
             stay.framed_ip,
-            stay.ended,
-            stay.end_cause,
             stay.id,
         ),
     )
+
+
+def end_stay(conn: Connection, stay: Stay, at: float, cause: str) -> None:
+    stay.ended, stay.end_cause = at, cause
+    conn.execute("UPDATE stay SET ended = ?, end_cause = ? WHERE id = ?", (at, cause, stay.id))
 
 
 def _stays(conn: Connection, which: str, values: tuple[object, ...]) -> list[Stay]:

@@ -122,8 +122,7 @@ CREATE TABLE admission (
     begun REAL NOT NULL,
     ended REAL,
     end_reason TEXT,
-    seat_since REAL,
-    octets INTEGER NOT NULL DEFAULT 0
+    seat_since REAL
 ) STRICT;
 CREATE INDEX admission_open ON admission (credential) WHERE ended IS NULL;
 CREATE INDEX admission_by_credential ON admission (credential, begun);
@@ -150,6 +149,7 @@ CREATE TABLE standing (
     decision INTEGER,
     decision_at REAL NOT NULL DEFAULT 0,
     decision_mark TEXT NOT NULL DEFAULT '',
+    repeats INTEGER NOT NULL DEFAULT 0,
     PRIMARY KEY (mac, network)
 ) STRICT, WITHOUT ROWID;
 CREATE INDEX standing_by_state ON standing (network, state, since);
@@ -193,6 +193,8 @@ CREATE TABLE placement (
 CREATE INDEX placement_open ON placement (mac) WHERE ended IS NULL;
 CREATE INDEX placement_by_admission ON placement (admission);
 
+-- No index by device: that would touch one more page for each answer. Each row names the device's one before it
+-- on the same network, and its standing the last. Repeats of the last one are counted in the standing.
 CREATE TABLE decision (
     id INTEGER PRIMARY KEY,
     at REAL NOT NULL,
@@ -206,9 +208,9 @@ CREATE TABLE decision (
     rule INTEGER,
     until REAL,
     trace TEXT NOT NULL,
-    repeats INTEGER NOT NULL DEFAULT 0
+    repeats INTEGER NOT NULL DEFAULT 0,
+    before INTEGER
 ) STRICT;
-CREATE INDEX decision_by_device ON decision (mac, id);
 
 -- What was heard besides requests: accounting, the page, staff, answers of access devices.
 CREATE TABLE heard (

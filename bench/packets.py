@@ -1,0 +1,111 @@
+"""What the load consists of: distinct, signed requests of devices that exist, and a database that knows some."""
+
+import os
+import random
+from pathlib import Path
+
+from lauschen.core.ids import AccessDeviceId, CredentialId, Mac, NetworkId, PlanId, StaffId
+from lauschen.core.limits import left
+from lauschen.core.picture import Arrival, Medium
+from lauschen.demo.site import SECRET as SECRET_OCTETS
+from lauschen.demo.site import SSID, make_site
+from lauschen.first_run import open_data
+from lauschen.radius import attributes as a
+from lauschen.radius.numbers import Kind, ServiceType, StatusType
+from lauschen.radius.signing import Secret
+from lauschen.road.accounting import Event, Heard, hear_accounting
+from lauschen.road.arrivals import answer_arrival
+from lauschen.road.moves import Wake, let_in
+from lauschen.road.staff_acts import issue_vouchers
+from lauschen.road.tx import Tx
+from lauschen.service import SystemChance
+from lauschen.store import admissions, credentials, devices, log
+from lauschen.store.db import atomic
+from lauschen.store.settings import load_house
+
+SECRET = Secret(SECRET_OCTETS)
+ADDRESS = "127.77.0.11"
+CALLED = f"02-77-00-00-00-11:{SSID}"
+INSIDE, AT_DOOR = 2000, 3000
+GARDEN, WEST = NetworkId(1), AccessDeviceId(1)
+
+
+def make_data(data: Path, now: float) -> None:
+    """A site with two thousand guests inside, each with a voucher and an open stay."""
+    make_site(data, {"Garden west": 3799, "Concert barn": 3799})
+    conn, keys = open_data(data)
+    house = load_house(conn, keys)
+    chance = SystemChance()
+    for start in range(0, INSIDE, 200):
+        tx = Tx(conn, house, keys, now, chance, log.last_log_id(conn) + 1)
+        with atomic(conn):
+            batch = issue_vouchers(tx, plan=PlanId(1), count=200, label="bench", by=StaffId(1))
+            vouchers = [v.facts.id for v in credentials.vouchers_of(conn, keys, batch)]
+            for number, voucher in enumerate(vouchers, start):
+                _enter(tx, number, voucher)
+            tx.flush()
+    conn.close()
+
+
+def access_requests(count: int, chance: random.Random) -> list[bytes]:
+    """MAC requests: of devices inside, of devices at the door, each packet another one."""
+    packets = []
+    for number in range(count):
+        device = chance.randrange(INSIDE + AT_DOOR)
+        body = _identity(device) + a.integer(Kind.SERVICE_TYPE, ServiceType.CALL_CHECK)
+        packets.append(SECRET.access_request(number & 0xFF, os.urandom(16), body))
+    return packets
+
+
+def interim_updates(count: int, rounds_before: int) -> list[bytes]:
+    """Interim updates of the guests inside, with counters that grow from round to round."""
+    packets = []
+    for number in range(count):
+        device, step = number % INSIDE, rounds_before + number // INSIDE + 1
+        body = b"".join(
+            (
+                a.integer(Kind.ACCT_STATUS_TYPE, StatusType.INTERIM_UPDATE),
+                _identity(device),
+                a.text(Kind.NAS_IDENTIFIER, "west"),
+                a.integer(Kind.ACCT_SESSION_TIME, step * 60),
+                a.integer(Kind.ACCT_INPUT_OCTETS, step * 100),
+                a.integer(Kind.ACCT_OUTPUT_OCTETS, step * 900),
+                a.integer(Kind.ACCT_INPUT_GIGAWORDS, 0),
+                a.integer(Kind.ACCT_OUTPUT_GIGAWORDS, 0),
+            )
+        )
+        packets.append(SECRET.accounting_request(number & 0xFF, body))
+    return packets
+
+
+def _identity(device: int) -> bytes:
+    mac = f"{_mac(device):012X}"
+    return b"".join(
+        (
+            a.text(Kind.USER_NAME, mac.lower()),
+            a.text(Kind.CALLED_STATION_ID, CALLED),
+            a.text(Kind.CALLING_STATION_ID, "-".join(mac[i : i + 2] for i in range(0, 12, 2))),
+            a.integer(Kind.NAS_PORT_TYPE, 19),
+            a.text(Kind.ACCT_SESSION_ID, f"S{device:07d}"),
+        )
+    )
+
+
+def _mac(device: int) -> Mac:
+    return Mac(0x021000000000 + device)
+
+
+def _enter(tx: Tx, device: int, voucher: CredentialId) -> None:
+    mac, session = _mac(device), f"S{device:07d}"
+    arrival = Arrival(Medium.ASKED, mac, WEST, ssid=SSID.encode(), spelled="x", session_id=session)
+    answer_arrival(tx, arrival)
+    hear_accounting(tx, Heard(Event.START, WEST, "west", 0, mac, SSID.encode(), session), Wake())
+    credentials.start_use(tx.conn, voucher, tx.now)
+    admission = admissions.add_admission(
+        tx.conn, mac=mac, network=GARDEN, credential=voucher, token=tx.chance.name(8), now=tx.now
+    )
+    standing = devices.find_standing(tx.conn, mac, GARDEN)
+    assert standing is not None
+    facts = credentials.get_credential(tx.conn, voucher)
+    let_in(tx, standing, admission, left(tx.house.plans[facts.plan], facts.use, tx.now).until, Wake(), 0.0)
+    answer_arrival(tx, arrival)
