@@ -79,10 +79,7 @@ def compare(echo_port: int, auth_port: int, acct_port: int) -> None:
 def say(what: str, runs: list[Measured], bare: float) -> None:
     rate = statistics.median(run.rate for run in runs)
     p50, p99 = (statistics.median(values) for values in ((r.p50_ms for r in runs), (r.p99_ms for r in runs)))
-    lost = sum(run.lost for run in runs)
-    print(
-        f"{what:34} {rate:9.0f}/s  ratio {rate / bare:5.3f}  p50 {p50:6.2f} ms  p99 {p99:6.2f} ms  lost {lost}"
-    )
+    print(f"{what:34} {rate:9.0f}/s  ratio {rate / bare:5.3f}  p50 {p50:6.2f} ms  p99 {p99:6.2f} ms")
 
 
 async def logins(data: Path) -> None:
@@ -112,7 +109,8 @@ async def logins(data: Path) -> None:
             await point.leave(phone)
     await demo.close()
     print(
-        f"POST of a right code to the second Access-Accept: median {statistics.median(took) * 1000:.1f} ms of {LOGINS}"
+        f"POST of a right code to the second Access-Accept: "
+        f"median {statistics.median(took) * 1000:.1f} ms of {LOGINS}"
     )
 
 

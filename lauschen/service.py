@@ -27,13 +27,16 @@ from lauschen.road.road import Road
 from lauschen.road.sender import Sender
 from lauschen.road.sweep import sweep
 from lauschen.road.worker import Worker
-from lauschen.store.db import DATABASE_NAME, changed_by_others, checkpoint, open_reader
+from lauschen.store.db import DATABASE_NAME, changed_by_others, checkpoint, log_size, open_reader
 from lauschen.store.keys import KEY_NAME, KeyRing
 from lauschen.store.settings import load_house
 
 SWEEP_S = 2.0
 WATCH_S = 1.0
-CHECKPOINT_OCTETS = 4 << 20
+CHECKPOINT_IDLE_OCTETS = 4 << 20
+CHECKPOINT_ANYWAY_OCTETS = 96 << 20
+"""A checkpoint competes with commits for the disk, so a busy road puts it off, up to here."""
+IDLE_GROUPS = 50
 WALL_STEP_S = 2.0
 WALL_STEP_HELD_S = 60.0
 
@@ -74,6 +77,7 @@ class Service:
     _tasks: list["asyncio.Task[None]"] = field(default_factory=list)
     _servers: list["HttpServer"] = field(default_factory=list)
     _is_closing: bool = False
+    _seen_revision: int = 0
     _wall_left_at: float | None = None
 
     async def start(self) -> None:
@@ -166,8 +170,10 @@ class Service:
             self.road.house = load_house(self._conn, self.road.keys)
             self.registry.load(self.road.house)
         database = self.options.data / DATABASE_NAME
-        wal = database.with_name(database.name + "-wal")
-        if wal.exists() and wal.stat().st_size > CHECKPOINT_OCTETS:
+        is_idle = self.road.feed.revision - self._seen_revision < IDLE_GROUPS
+        self._seen_revision = self.road.feed.revision
+        size = log_size(database)
+        if size > (CHECKPOINT_IDLE_OCTETS if is_idle else CHECKPOINT_ANYWAY_OCTETS):
             await asyncio.to_thread(checkpoint, database)
         self._follow_wall()
 

@@ -7,7 +7,7 @@ from pathlib import Path
 
 from lauschen.core.decision import Decision
 from lauschen.core.ids import AccessDeviceId, CredentialId, Mac, NetworkId, PlanId, StaffId
-from lauschen.core.picture import AdmissionFacts, Arrival, Medium, Standing
+from lauschen.core.picture import Arrival, Medium, Picture, Standing
 from lauschen.core.tokens import PortalToken
 from lauschen.demo.site import SSID
 from lauschen.first_run import open_data
@@ -72,7 +72,7 @@ class Place:
         session: str | None = "S1",
         at: AccessDeviceId = WEST,
         medium: Medium = Medium.ASKED,
-    ) -> tuple[Decision, AdmissionFacts | None]:
+    ) -> tuple[Decision, Picture]:
         arrival = Arrival(medium, mac, at, ssid=SSID.encode(), spelled=f"{mac:012X}", session_id=session)
         with self.tx() as tx:
             return answer_arrival(tx, arrival)

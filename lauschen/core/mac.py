@@ -1,6 +1,7 @@
 """MAC addresses in the spellings that access devices use."""
 
 import re
+from functools import lru_cache
 
 from lauschen.core.ids import Mac
 
@@ -14,6 +15,7 @@ _LOCALLY_ADMINISTERED = 0x02 << 40  # IEEE 802: second-lowest bit of the first o
 _SEPARATORS = str.maketrans("", "", "-:. ")
 
 
+@lru_cache(8192)
 def read_mac(text: str) -> Mac | None:
     """The MAC address in `text`, or None when it is anything else."""
     if not _SPELLINGS.match(text):

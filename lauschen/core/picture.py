@@ -136,6 +136,8 @@ class Picture:
 
     house: House
     standing: Standing | None = None
+    is_wanted: bool = False
+    """Something was to change at its access device, which the answer to this arrival brings about."""
     barred_since: float | None = None
     """A person barred this device."""
     typing_barred_until: float | None = None

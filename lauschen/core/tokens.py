@@ -29,9 +29,9 @@ class TokenFault(StrEnum):
     EXPIRED = "expired"
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(slots=True)
 class PortalToken:
-    """Who stands at the page."""
+    """Who stands at the page. Not frozen: one is made for each answer at the door."""
 
     mac: Mac
     access_device: AccessDeviceId

@@ -1,5 +1,6 @@
 """From verified packets to what was heard, in our words: who asks, where, and what is reported."""
 
+from functools import lru_cache
 from ipaddress import IPv4Address
 
 from lauschen.core.ids import AccessDeviceId, Mac
@@ -93,10 +94,13 @@ def _fault_of_asking(packet: Packet, secret: Secret, mac: Mac) -> Reason | None:
 
 
 def _ssid(packet: Packet) -> bytes | None:
-    """Rulings 3.9: twelve hex digits in any spelling, one colon, and the rest is the SSID as octets."""
     called = packet.first(Kind.CALLED_STATION_ID)
-    if called is None:
-        return None
+    return None if called is None else _ssid_of(called)
+
+
+@lru_cache(4096)
+def _ssid_of(called: bytes) -> bytes | None:
+    """Rulings 3.9: twelve hex digits in any spelling, one colon, and the rest is the SSID as octets."""
     digits = 0
     for at, octet in enumerate(called):
         if digits == 12:

@@ -23,7 +23,6 @@ from lauschen.road.arrivals import answer_arrival
 from lauschen.road.moves import Wake
 from lauschen.road.road import Road
 from lauschen.road.tx import Tx
-from lauschen.store import devices as device_store
 
 DRAINED = 64
 WAITING_PER_DEVICE = 64
@@ -245,7 +244,7 @@ class AccessJob(PacketJob):
         self.arrival = arrival
 
     def run(self, tx: Tx) -> None:
-        decision, admission = answer_arrival(tx, self.arrival)
+        decision, picture = answer_arrival(tx, self.arrival)
         # RFC 2865 section 5.33: Proxy-State goes back unchanged and in order.
         proxies = b"".join(attributes.octets(Kind.PROXY_STATE, v) for v in self.packet.all(Kind.PROXY_STATE))
         if decision.answer is Answer.REFUSE:
@@ -253,12 +252,10 @@ class AccessJob(PacketJob):
             self.reply = self.secret.reply(Code.ACCESS_REJECT, self.packet, body)
             return
         interim_s = 600
-        if decision.left is not None and decision.left.octets is not None and decision.network is not None:
-            standing = device_store.find_standing(tx.conn, self.arrival.mac, decision.network)
-            if standing is not None:
-                interim_s = next_interval(tx, standing, decision.left.octets)
+        if decision.answer is Answer.ADMIT and decision.left is not None and picture.standing is not None:
+            interim_s = next_interval(tx, picture.standing, decision.left.octets)
         body = self.server.registry.answers.accept(
-            self.device, self.arrival, decision, admission, interim_s, tx.now
+            self.device, self.arrival, decision, picture.admission, interim_s, tx.now
         )
         self.reply = self.secret.reply(Code.ACCESS_ACCEPT, self.packet, body + proxies)
 

@@ -17,13 +17,14 @@ REMEMBER_END_S = 600.0
 """How long the page says how the last stay ended to a device that comes back."""
 
 
-def answer_arrival(tx: Tx, arrival: Arrival) -> tuple[Decision, AdmissionFacts | None]:
+def answer_arrival(tx: Tx, arrival: Arrival) -> tuple[Decision, Picture]:
     """Decides what an access device's request gets and moves the device there."""
     network = tx.house.network_by_ssid.get(arrival.ssid) if arrival.ssid is not None else None
     if network is None or arrival.refusal is not None:
-        decision = decide(arrival, Picture(tx.house), tx.now)
+        picture = Picture(tx.house)
+        decision = decide(arrival, picture, tx.now)
         tx.decided(arrival, decision, None)
-        return decision, None
+        return decision, picture
     picture, is_known = devices.load_picture(tx.conn, tx.house, arrival.mac, network.id, tx.now)
     admission = picture.admission
     if admission is not None and not admission.has_seat:
@@ -32,7 +33,7 @@ def answer_arrival(tx: Tx, arrival: Arrival) -> tuple[Decision, AdmissionFacts |
     if not is_known:
         devices.add_device(tx.conn, arrival.mac, tx.now)
     _move(tx, arrival, picture, decision)
-    return decision, admission
+    return decision, picture
 
 
 def _move(tx: Tx, arrival: Arrival, picture: Picture, decision: Decision) -> None:
@@ -40,7 +41,7 @@ def _move(tx: Tx, arrival: Arrival, picture: Picture, decision: Decision) -> Non
     before = picture.standing
     standing = before or new_standing(arrival, decision)
     was = _shape(standing)
-    if before is not None and (before.going is not None or before.state is State.INSIDE):
+    if picture.is_wanted:
         wanted.drop(tx.conn, standing.mac, standing.network)
     standing.access_device = arrival.access_device
     standing.session_id = arrival.session_id

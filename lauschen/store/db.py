@@ -83,6 +83,12 @@ def checkpoint(path: Path) -> None:
         conn.close()
 
 
+def log_size(path: Path) -> int:
+    """Octets in the write-ahead log; it is written again from its beginning after a whole checkpoint."""
+    log = path.with_name(path.name + "-wal")
+    return log.stat().st_size if log.exists() else 0
+
+
 def changed_by_others(conn: Connection) -> int:
     """A number that changes when another connection committed (the command line added a device)."""
     return int(conn.execute("PRAGMA data_version").fetchone()[0])

@@ -4,7 +4,7 @@ from sqlite3 import Connection
 from typing import Any
 
 from lauschen.core.house import House
-from lauschen.core.ids import AccessDeviceId, AdmissionId, CredentialId, Mac, NetworkId, PlanId, RoleId
+from lauschen.core.ids import CredentialId, Mac, NetworkId
 from lauschen.core.limits import Use
 from lauschen.core.picture import AdmissionFacts, CredentialFacts, Picture, Reason, Standing, State
 
@@ -19,10 +19,11 @@ _ADMISSION = (
 )
 # One look-up by key for all that a device's request needs.
 _PICTURE = (
-    f"SELECT d.barred_since, d.typing_barred_until, {_STANDING}, {_ADMISSION} FROM device d"
+    f"SELECT d.barred_since, d.typing_barred_until, {_STANDING}, {_ADMISSION}, w.version FROM device d"
     " LEFT JOIN standing s ON s.mac = d.mac AND s.network = ?"
     " LEFT JOIN admission a ON a.id = s.admission"
-    " LEFT JOIN credential c ON c.id = a.credential WHERE d.mac = ?"
+    " LEFT JOIN credential c ON c.id = a.credential"
+    " LEFT JOIN wanted w ON w.mac = s.mac AND w.network = s.network WHERE d.mac = ?"
 )
 
 
@@ -38,6 +39,7 @@ def load_picture(
         picture.typing_barred_until = row[1]
     if row[2] is not None:
         picture.standing = _standing(row[2:22])
+        picture.is_wanted = row[33] is not None
         if row[22] is not None:
             picture.admission = _admission(row[22:33])
     return picture, True
@@ -196,38 +198,21 @@ def free_bars(conn: Connection, now: float, at_most: int) -> list[Mac]:
     ]
 
 
+_STATES = {state.value: state for state in State}
+_REASONS = {reason.value: reason for reason in Reason}
+
+
 def _standing(row: tuple[Any, ...]) -> Standing:
-    (mac, network, state, since, going, reason, access_device, session_id, spelled, role, framed_ip,
-     last_heard, page_opened, code_tried, admission, ends, decision, decision_at, mark, repeats) = row  # fmt: skip
-    return Standing(
-        Mac(mac),
-        NetworkId(network),
-        State(state),
-        since,
-        State(going) if going else None,
-        Reason(reason) if reason else None,
-        AccessDeviceId(access_device),
-        session_id,
-        spelled,
-        RoleId(role) if role is not None else None,
-        framed_ip,
-        last_heard,
-        page_opened,
-        code_tried,
-        AdmissionId(admission) if admission is not None else None,
-        ends,
-        decision,
-        decision_at,
-        mark,
-        repeats,
-    )
+    standing = Standing(*row)
+    # Looked up, not called: this runs for each packet.
+    standing.state = _STATES[row[2]]
+    if row[4] is not None:
+        standing.going = _STATES[row[4]]
+    if row[5] is not None:
+        standing.reason = _REASONS[row[5]]
+    return standing
 
 
 def _admission(row: tuple[Any, ...]) -> AdmissionFacts:
-    admission, seat_since, token, credential, plan, *use = row
-    return AdmissionFacts(
-        AdmissionId(admission),
-        CredentialFacts(CredentialId(credential), PlanId(plan), Use(*use)),
-        seat_since is not None,
-        token,
-    )
+    credential = CredentialFacts(row[3], row[4], Use(*row[5:11]))
+    return AdmissionFacts(row[0], credential, row[1] is not None, row[2])
