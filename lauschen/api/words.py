@@ -20,8 +20,8 @@ REASONS = {
     "time_used_up": "the time is used up",
     "data_used_up": "the data is used up",
     "devices_full": "the voucher is in use on as many devices as its plan allows",
-    "barred_by_staff": "barred by staff",
-    "barred_by_tries": "barred after too many wrong codes",
+    "barred_by_staff": "by a person",
+    "barred_by_tries": "after too many wrong codes",
     "ended_by_staff": "stay ended by staff",
     "logged_out": "logged out",
     "no_network": "no guest network has this SSID",
@@ -30,6 +30,12 @@ REASONS = {
     "eap": "the device tries 802.1X, which this network does not use",
     "no_way_in": "neither the device asked as a device, nor is there a way in by name and password",
     "foreign_state": "nobody asked for this re-authorisation",
+}
+_STANDS = {
+    "time_used_up": "held",
+    "data_used_up": "held",
+    "barred_by_staff": "barred",
+    "barred_by_tries": "barred",
 }
 CAUSES = {
     "user_request": "the device left",
@@ -102,7 +108,7 @@ class Worder:
                 named = f", rule {rule.position}" if rule else ""
                 return f"{where}: placed as {role.name if role else 'a role that is gone'}{until}{named}"
             case "door":
-                return f"{where}: at the door, {reason}"
+                return f"{where}: {_STANDS.get(row.reason, 'at the door')}, {reason}"
         return f"{where}: refused, {reason}"
 
     def _heard(self, row: HeardRow) -> str:
@@ -192,6 +198,8 @@ class Worder:
         return {
             "code_unknown": "the code was never issued",
             "needs_code": "it has no voucher yet",
+            "time_used_up": "it is held: the time of its last voucher is used up",
+            "data_used_up": "it is held: the data of its last voucher is used up",
             "withdrawn": "its voucher was withdrawn",
             "offered": "the typed code is a voucher of ours",
             "admitted": "it was let in by a voucher before",

@@ -4,7 +4,7 @@ from lauschen.core.decision import Answer, Decision, Step, TraceLine
 from lauschen.core.house import GuestNetwork, House, WayIn
 from lauschen.core.limits import Binds, Left, left
 from lauschen.core.mac import is_private
-from lauschen.core.picture import Arrival, CredentialFacts, Medium, Picture, Reason
+from lauschen.core.picture import LIMIT_REASONS, Arrival, CredentialFacts, Medium, Picture, Reason
 
 
 def decide(arrival: Arrival, picture: Picture, now: float) -> Decision:
@@ -71,6 +71,8 @@ def _check_credential(picture: Picture, trace: list[TraceLine]) -> tuple[Credent
     else:
         credential = picture.admission.credential if picture.admission else None
         missing = Reason.NEEDS_CODE
+        if picture.standing is not None and picture.standing.reason in LIMIT_REASONS:
+            missing = picture.standing.reason  # held until another code lets it in, also if it was away
     if credential is None:
         trace.append((Step.CREDENTIAL, missing))
         return None, missing

@@ -2,7 +2,7 @@
 
 from lauschen.core.decide import decide
 from lauschen.core.decision import Answer, Decision
-from lauschen.core.picture import LIMIT_REASONS, AdmissionFacts, Arrival, Picture, Reason, Standing, State
+from lauschen.core.picture import AdmissionFacts, Arrival, Picture, Reason, Standing, State
 from lauschen.road.tx import Tx
 from lauschen.store import admissions, devices, wanted
 
@@ -114,9 +114,6 @@ def _keep_out(tx: Tx, standing: Standing, admission: AdmissionFacts | None, reas
     if reason in _STATE_FOR:
         standing.reason = reason
         enter(standing, _STATE_FOR[reason], tx.now)
-    elif standing.reason in LIMIT_REASONS:
-        # Held until another code lets it in, also when it went away in between.
-        enter(standing, State.HELD, tx.now)
     else:
         is_old = standing.state is State.LEFT and tx.now - standing.since > REMEMBER_END_S
         if reason is not Reason.NEEDS_CODE or standing.state is State.BARRED or is_old:

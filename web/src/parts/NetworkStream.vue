@@ -123,7 +123,7 @@ const heldFrom = computed(() => MIDDLE.value + Math.max(4, thick(insideCount.val
 .name h2 { font-size: 19px; }
 .name p { margin: 0; font-size: 14px; }
 .frame { position: relative; min-width: 0; }
-svg { display: block; }
+.frame > svg { display: block; }
 .door { fill: rgb(var(--v-theme-door-band)); }
 .inside { fill: rgb(var(--v-theme-inside-band)); }
 .from-door { stop-color: rgb(var(--v-theme-door-band)); }

@@ -85,6 +85,7 @@ watch(() => live.now?.line?.id, load)
 useKeys({
   n: () => labelField.value?.focus(),
   b: () => countField.value?.select(),
+  Escape: () => (document.activeElement as HTMLElement | null)?.blur(),
   p: () => { const batch = latest.value ?? batches.value[0]; if (batch) print(batch) },
 })
 </script>
@@ -112,36 +113,38 @@ useKeys({
         </div>
       </form>
       <h2 class="today">Today and yesterday <span class="soft plain">· {{ issued }} issued, {{ running }} running</span></h2>
-      <table v-if="batches.length" class="list">
-        <thead><tr><th>For</th><th>Plan</th><th>Code</th><th>State</th><th>Issued</th><th><span class="away">Actions</span></th></tr></thead>
-        <tbody v-for="batch in batches" :key="batch.id">
-          <tr class="batch" :class="{ isopen: open.has(batch.id) }">
-            <td>
-              <button class="turn" :aria-expanded="open.has(batch.id)" @click="turn(batch.id)">
-                <span class="arrow" aria-hidden="true">{{ open.has(batch.id) ? '▾' : '▸' }}</span>{{ batch.label || 'Walk-in' }}
-              </button>
-            </td>
-            <td>{{ batch.plan }}</td>
-            <td class="mono">{{ batch.size === 1 ? batch.vouchers[0]?.code : `${batch.size} codes` }}</td>
-            <td>{{ summary(batch) }}</td>
-            <td class="soft" :title="times.exact(batch.issued_at)">{{ times.clock(batch.issued_at) }}, {{ batch.issued_by }}</td>
-            <td class="acts"><v-btn size="x-small" :aria-label="`Print ${batch.label || 'Walk-in'}`" @click="print(batch)">Print</v-btn></td>
-          </tr>
-          <tr v-if="open.has(batch.id)">
-            <td colspan="6" class="nest">
-              <table class="list">
-                <tbody>
-                  <VoucherRow
-                    v-for="voucher in batch.vouchers" :key="voucher.id" :voucher="voucher" :busy="isBusy"
-                    :is-new="latest?.id === batch.id" @give="(seconds) => change(voucher, 'give-time', { seconds })"
-                    @withdraw="change(voucher, 'withdraw')"
-                  />
-                </tbody>
-              </table>
-            </td>
-          </tr>
-        </tbody>
-      </table>
+      <div v-if="batches.length" class="scroll">
+        <table class="list">
+          <thead><tr><th>For</th><th>Plan</th><th>Code</th><th>State</th><th>Issued</th><th><span class="away">Actions</span></th></tr></thead>
+          <tbody v-for="batch in batches" :key="batch.id">
+            <tr class="batch" :class="{ isopen: open.has(batch.id) }">
+              <td>
+                <button class="turn" :aria-expanded="open.has(batch.id)" @click="turn(batch.id)">
+                  <span class="arrow" aria-hidden="true">{{ open.has(batch.id) ? '▾' : '▸' }}</span>{{ batch.label || 'Walk-in' }}
+                </button>
+              </td>
+              <td>{{ batch.plan }}</td>
+              <td class="mono">{{ batch.size === 1 ? batch.vouchers[0]?.code : `${batch.size} codes` }}</td>
+              <td>{{ summary(batch) }}</td>
+              <td class="soft" :title="times.exact(batch.issued_at)">{{ times.clock(batch.issued_at) }}, {{ batch.issued_by }}</td>
+              <td class="acts"><v-btn size="x-small" :aria-label="`Print ${batch.label || 'Walk-in'}`" @click="print(batch)">Print</v-btn></td>
+            </tr>
+            <tr v-if="open.has(batch.id)">
+              <td colspan="6" class="nest">
+                <table class="list">
+                  <tbody>
+                    <VoucherRow
+                      v-for="voucher in batch.vouchers" :key="voucher.id" :voucher="voucher" :busy="isBusy"
+                      :is-new="latest?.id === batch.id" @give="(seconds) => change(voucher, 'give-time', { seconds })"
+                      @withdraw="change(voucher, 'withdraw')"
+                    />
+                  </tbody>
+                </table>
+              </td>
+            </tr>
+          </tbody>
+        </table>
+      </div>
       <p v-else class="empty">Nothing issued today or yesterday. Choose a plan and press Enter: the code shows at once, ready to print.</p>
     </div>
     <aside v-if="desk">
@@ -168,11 +171,12 @@ useKeys({
 .sentence { margin: 10px 0; }
 .row { display: flex; gap: 10px; align-items: center; margin-top: 12px; }
 .plain { font-weight: 400; }
+.scroll { overflow-x: auto; }
 .today { margin-top: 26px; }
 .turn { font-weight: 700; }
 .arrow { display: inline-block; width: 18px; color: rgb(var(--v-theme-soft)); }
 .acts { text-align: right; padding-right: 0 !important; }
 .nest { padding: 0 0 14px 26px !important; height: auto !important; }
 aside { position: sticky; top: calc(var(--top) + 20px); align-self: start; }
-@media (max-width: 1000px) { .desk { grid-template-columns: 1fr; } aside { position: static; } .composer { flex-wrap: wrap; } }
+@media (max-width: 1000px) { .desk { grid-template-columns: minmax(0, 1fr); } aside { position: static; } .composer { flex-wrap: wrap; } .composer .wide { flex: 1 0 100%; } }
 </style>
