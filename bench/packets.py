@@ -16,7 +16,7 @@ from lauschen.radius.signing import Secret
 from lauschen.road.accounting import Event, Heard, hear_accounting
 from lauschen.road.arrivals import answer_arrival
 from lauschen.road.moves import Wake, let_in
-from lauschen.road.staff_acts import issue_vouchers
+from lauschen.road.staff_acts import begin_batch, draw_vouchers
 from lauschen.road.tx import Tx
 from lauschen.service import SystemChance
 from lauschen.store import admissions, credentials, devices, log
@@ -39,7 +39,8 @@ def make_data(data: Path, now: float) -> None:
     for start in range(0, INSIDE, 200):
         tx = Tx(conn, house, keys, now, chance, log.last_log_id(conn) + 1)
         with atomic(conn):
-            batch = issue_vouchers(tx, plan=PlanId(1), count=200, label="bench", by=StaffId(1))
+            batch = begin_batch(tx, plan=PlanId(1), size=200, label="bench", by=StaffId(1))
+            draw_vouchers(tx, batch=batch, plan=PlanId(1), count=200)
             vouchers = [v.facts.id for v in credentials.vouchers_of(conn, keys, batch)]
             for number, voucher in enumerate(vouchers, start):
                 _enter(tx, number, voucher)

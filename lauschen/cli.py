@@ -94,7 +94,10 @@ def demo(
     from lauschen.demo.run import run_demo
 
     _log_plainly()
-    uvloop.run(run_demo(crowd=crowd, seed=seed, use_free_ports=ports == "free", say=say))
+    try:
+        uvloop.run(run_demo(crowd=crowd, seed=seed, use_free_ports=ports == "free", say=say))
+    except OSError as exc:
+        _stop(f"cannot listen: {exc}; is another demo running?")
 
 
 @device.command("add")
@@ -171,7 +174,10 @@ def reset_password(name: str, data: Data) -> None:
 
 async def _serve(options: Options) -> None:
     service = Service(options, Clock())
-    await service.start()
+    try:
+        await service.start()
+    except OSError as exc:
+        _stop(f"cannot listen: {exc}")
     # Rulings 1.3: what is there after start stays, so the collector need not look at it again.
     gc.collect()
     gc.freeze()

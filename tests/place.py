@@ -86,7 +86,9 @@ class Place:
 
     def issue(self, count: int = 1, plan: PlanId = DAY_VISIT) -> list[str]:
         with self.tx() as tx:
-            batch = staff_acts.issue_vouchers(tx, plan=plan, count=count, label="", by=DESK)
+            batch = staff_acts.begin_batch(tx, plan=plan, size=count, label="", by=DESK)
+            staff_acts.draw_vouchers(tx, batch=batch, plan=plan, count=count)
+            staff_acts.finish_batch(tx, batch=batch, plan=plan, size=count, by=DESK)
             return [v.code for v in credentials.vouchers_of(tx.conn, tx.keys, batch)]
 
     def voucher(self, code: str) -> CredentialId:

@@ -46,6 +46,8 @@ class Office:
     gate: Gate
     passwords: Passwords
     is_closing: Callable[[], bool]
+    feeds: int = 0
+    """Live views that are open."""
 
     def shaper(self) -> Shaper:
         return Shaper(self.road.house, self.road.keys, self.reader, self.road.clock.now())

@@ -19,6 +19,7 @@ if TYPE_CHECKING:
 router = APIRouter(tags=["desk"])
 SHOWN_S = 2 * 86_400
 MOST_BATCHES = 40
+VOUCHER_PAGE = 100
 
 
 @router.get("/desk")
@@ -43,12 +44,16 @@ async def desk(request: Request, staff: Staff) -> DeskOut:
 async def issue(request: Request, staff: Staff, wish: Issue) -> BatchOut:
     """Issues vouchers: all of them, or none."""
     office = await the_office(request)
-    batch = await office.road.act(
-        lambda tx: staff_acts.issue_vouchers(
-            tx, plan=PlanId(wish.plan), count=wish.count, label=wish.label, by=staff.staff
-        )
+    batch = await staff_acts.issue_vouchers(
+        office.road, plan=PlanId(wish.plan), size=wish.count, label=wish.label, by=staff.staff
     )
-    return office.shaper().batch(credentials.get_batch(office.reader, batch))
+    return _batch(office, batch, 0)
+
+
+@router.get("/batches/{batch}")
+async def read_batch(request: Request, staff: Staff, batch: int, after: int = 0) -> BatchOut:
+    """A batch with up to a hundred of its vouchers, from the one after `after`."""
+    return _batch(await the_office(request), BatchId(batch), after)
 
 
 @router.get("/batches/{batch}/sheet.pdf", response_class=Response)
@@ -92,6 +97,12 @@ async def withdraw(request: Request, staff: Staff, voucher: int) -> VoucherOut:
         lambda tx: staff_acts.withdraw(tx, CredentialId(voucher), by=staff.staff, wake=office.wake)
     )
     return _voucher(office, voucher)
+
+
+def _batch(office: "Office", batch: BatchId, after: int) -> BatchOut:
+    shaper = office.shaper()
+    found = credentials.get_batch(office.reader, batch)
+    return shaper.batch(found, shaper.vouchers(batch, after=after, at_most=VOUCHER_PAGE))
 
 
 def _voucher(office: "Office", voucher: int) -> VoucherOut:

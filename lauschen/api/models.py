@@ -62,10 +62,14 @@ class VoucherOut(Model):
 
 
 class BatchOut(Model):
+    """`vouchers` holds the only one of a batch of one; others come by the hundred when they are asked for."""
+
     id: int
     label: str
     plan: str
     size: int
+    used: int
+    withdrawn: int
     issued_at: float
     issued_by: str | None
     vouchers: list[VoucherOut]

@@ -32,19 +32,17 @@ async def now(request: Request, staff: Staff) -> NowOut:
 async def feed(request: Request, staff: Staff) -> StreamingResponse:
     """Server-sent events: one `now` each time something was heard, at most two a second."""
     office = await the_office(request)
-    feeds: set[object] = request.app.state.__dict__.setdefault("feeds", set())
-    if len(feeds) >= MOST_FEEDS:
+    if office.feeds >= MOST_FEEDS:
         raise Unavailable("feed", meanwhile="Too many live views are open; this one shows what it has.")
 
     async def events() -> AsyncIterator[str]:
-        mark = object()
-        feeds.add(mark)
+        office.feeds += 1
         try:
             while not office.is_closing():
                 yield f"event: now\ndata: {picture_of_now(office).model_dump_json()}\n\n"
                 await _news(office)
         finally:
-            feeds.discard(mark)
+            office.feeds -= 1
 
     return StreamingResponse(events(), media_type="text/event-stream")
 

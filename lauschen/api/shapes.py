@@ -8,9 +8,11 @@ from lauschen.api.sheet import slip_limits
 from lauschen.api.words import CAUSES, REASONS, Worder, answer_words, plan_words
 from lauschen.core.codes import group_code
 from lauschen.core.house import GuestNetwork, House, Plan
+from lauschen.core.ids import BatchId
 from lauschen.core.limits import credential_state, left, must_start_by
 from lauschen.core.mac import is_private, short_mac, spell_mac
 from lauschen.core.picture import CredentialFacts
+from lauschen.core.text import visible
 from lauschen.store import credentials, staff, stays
 from lauschen.store.credentials import Batch
 from lauschen.store.keys import KeyRing
@@ -53,18 +55,23 @@ class Shaper:
             devices_in=devices_in,
         )
 
-    def batch(self, batch: Batch) -> models.BatchOut:
+    def vouchers(self, batch: BatchId, *, after: int, at_most: int) -> list[models.VoucherOut]:
+        found = credentials.vouchers_of(self.conn, self.keys, batch, after=after, at_most=at_most)
+        return [self.voucher(v.facts, v.code, v.devices_in) for v in found]
+
+    def batch(self, batch: Batch, vouchers: list[models.VoucherOut] | None = None) -> models.BatchOut:
+        if vouchers is None:
+            vouchers = self.vouchers(batch.id, after=0, at_most=1) if batch.size == 1 else []
         return models.BatchOut(
             id=batch.id,
-            label=batch.label,
+            label=visible(batch.label),
             plan=self.house.plans[batch.plan].name,
             size=batch.size,
+            used=batch.used,
+            withdrawn=batch.withdrawn,
             issued_at=batch.issued_at,
             issued_by=batch.issued_by,
-            vouchers=[
-                self.voucher(v.facts, v.code, v.devices_in)
-                for v in credentials.vouchers_of(self.conn, self.keys, batch.id)
-            ],
+            vouchers=vouchers,
         )
 
     def guest(self, row: GuestRow) -> models.GuestOut:
@@ -139,7 +146,7 @@ class Shaper:
         return models.Stream(
             id=network.id,
             name=network.name,
-            ssid=network.ssid.decode("utf-8", "replace"),
+            ssid=visible(network.ssid.decode("utf-8", "replace")),
             ways_in=sorted(ways),
             at_door=counts.at_door,
             page_opened=counts.page_opened,

@@ -9,6 +9,7 @@ from lauschen.core.amounts import data_words, duration_words
 from lauschen.core.house import House, Plan, Rule
 from lauschen.core.ids import PlanId
 from lauschen.core.mac import short_mac
+from lauschen.core.text import visible
 from lauschen.store.log import DecisionRow, HeardRow, LogRow
 
 REASONS = {
@@ -173,7 +174,7 @@ class Worder:
             case "token":
                 return f"{name}, by the page's signed address"
             case "foreign_ssid":
-                return f"no guest network has the SSID {n[0]}"
+                return f"no guest network has the SSID {visible(n[0])}"
             case "no_ssid":
                 return "the request names no SSID"
         return "the network was removed"

@@ -8,12 +8,11 @@ from pathlib import Path
 
 import typer
 
-from lauschen.core.ids import PlanId, StaffId
+from lauschen.core.ids import StaffId
 from lauschen.demo import site
 from lauschen.demo.crowd import Crowd
 from lauschen.road import staff_acts
 from lauschen.road.clock import MovableClock
-from lauschen.road.tx import Tx
 from lauschen.service import HttpServer, Options, Service, listen, until_signalled
 from lauschen.standins.access_device.control import Control
 from lauschen.standins.access_device.device import AccessPoint, Phone
@@ -78,13 +77,11 @@ class Demo:
     async def issue(self, plan_name: str, count: int) -> list[str]:
         plan = next(p for p in self.service.road.house.plans.values() if p.name == plan_name)
 
-        def act(tx: Tx) -> list[str]:
-            batch = staff_acts.issue_vouchers(
-                tx, plan=PlanId(plan.id), count=count, label="Gatehouse", by=StaffId(1)
-            )
-            return [v.code for v in credentials.vouchers_of(tx.conn, tx.keys, batch)]
-
-        return await self.service.road.act(act)
+        batch = await staff_acts.issue_vouchers(
+            self.service.road, plan=plan.id, size=count, label="Gatehouse", by=StaffId(1)
+        )
+        found = credentials.vouchers_of(self.service.reader, self.service.road.keys, batch)
+        return [voucher.code for voucher in found]
 
 
 async def start_demo(data: Path, clock: MovableClock, *, use_free_ports: bool, crowd_phones: int) -> Demo:
@@ -178,7 +175,7 @@ def _how_to(demo: Demo, codes: list[str]) -> str:
             "",
             f"  Be a guest: four phones have joined {site.SSID}; their proxies are on ports "
             f"{', '.join(map(str, proxies))}.",
-            f"    {browser}",
+            f"    {browser}    (as root: --no-sandbox too)",
             f"    curl -x http://127.0.0.1:{proxies[1]} -L http://score-of-the-day.example/",
             f"  Codes for Day visit: {'  '.join(pretty[:4])}",
             f"  A code for Postcard (5 MB in all): {pretty[4]}",

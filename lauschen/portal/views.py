@@ -10,7 +10,8 @@ from lauschen.core.house import House
 from lauschen.core.limits import Left, left
 from lauschen.core.mac import spell_mac
 from lauschen.core.picture import Reason, Standing, State
-from lauschen.portal.words import LANGUAGES, catalogue, clock_words, visible
+from lauschen.core.text import visible
+from lauschen.portal.words import LANGUAGES, catalogue, clock_words
 from lauschen.store import devices
 from lauschen.store.visits import Visit
 

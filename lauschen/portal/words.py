@@ -44,16 +44,6 @@ def clock_words(at: float, now: float, zone: ZoneInfo, lang: str) -> str:
     return f"{format_date(then, 'EEE d MMM' if lang == 'en' else 'EEE d. MMM', locale=lang)}, {time}"
 
 
-def visible(text: str) -> str:
-    """Stored text with control, bidi and zero-width characters shown as marks (rulings 6.7)."""
-    return "".join(c if c.isprintable() and c not in _HIDDEN else f"[{ord(c):04X}]" for c in text)
-
-
-_HIDDEN = frozenset(
-    map(chr, (0xAD, 0x61C, 0xFEFF, *range(0x200B, 0x2010), *range(0x202A, 0x202F), *range(0x2060, 0x206A)))
-)
-
-
 def _read(lang: str) -> dict[str, str]:
     text = resources.files("lauschen.portal").joinpath("pages", f"{lang}.json").read_text("utf-8")
     words: dict[str, str] = json.loads(text)

@@ -20,6 +20,11 @@ def text(kind: int, value: str) -> bytes:
     return octets(kind, value.encode())
 
 
+def opaque(kind: int, value: str) -> bytes:
+    """The way back from `Packet.opaque`."""
+    return octets(kind, value.encode("latin-1"))
+
+
 def integer(kind: int, value: int) -> bytes:
     return bytes((kind, 6)) + value.to_bytes(4, "big")
 

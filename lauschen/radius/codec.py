@@ -55,6 +55,11 @@ class Packet:
             raise BadPacket("attribute_length")
         return int.from_bytes(value, "big")
 
+    def opaque(self, kind: int) -> str | None:
+        """An identifier that only its sender understands: each octet as one character, so nothing is lost."""
+        value = self.firsts.get(kind)
+        return None if value is None else value.decode("latin-1")
+
     def text(self, kind: int) -> str | None:
         """UTF-8 text; octets that are none are kept as marks."""
         value = self.firsts.get(kind)

@@ -55,9 +55,9 @@ def move_attributes(standing: Standing, how: Move, event_time: int, state: bytes
     """What identifies the session and, for a re-authorisation, asks for it (rulings 2.4 and 2.5)."""
     parts = []
     if standing.session_id:
-        parts.append(attributes.text(Kind.ACCT_SESSION_ID, standing.session_id))
+        parts.append(attributes.opaque(Kind.ACCT_SESSION_ID, standing.session_id))
     else:
-        parts.append(attributes.text(Kind.CALLING_STATION_ID, standing.spelled))
+        parts.append(attributes.opaque(Kind.CALLING_STATION_ID, standing.spelled))
     parts.append(attributes.integer(Kind.EVENT_TIMESTAMP, event_time))
     if how is Move.REAUTHORISE:
         # RFC 5176 section 3: Authorize-Only needs a State, which comes back in the Access-Request.

@@ -23,7 +23,7 @@ _NOBODY = Mac(0)
 
 def read_access_request(packet: Packet, secret: Secret, device: AccessDeviceId) -> Arrival:
     """Who asks (rulings 3.3). The device is always Calling-Station-Id; a typed MAC never becomes one."""
-    spelled = packet.text(Kind.CALLING_STATION_ID) or ""
+    spelled = packet.opaque(Kind.CALLING_STATION_ID) or ""
     mac = read_mac(spelled)
     arrival = Arrival(
         Medium.ASKED,
@@ -31,8 +31,8 @@ def read_access_request(packet: Packet, secret: Secret, device: AccessDeviceId) 
         device,
         ssid=_ssid(packet),
         spelled=spelled,
-        session_id=packet.text(Kind.ACCT_SESSION_ID),
-        nas_identifier=packet.text(Kind.NAS_IDENTIFIER) or "",
+        session_id=packet.opaque(Kind.ACCT_SESSION_ID),
+        nas_identifier=packet.opaque(Kind.NAS_IDENTIFIER) or "",
         framed_ip=_address(packet),
     )
     if packet.first(Kind.EAP_MESSAGE) is not None:
@@ -56,11 +56,11 @@ def read_accounting(packet: Packet, device: AccessDeviceId) -> Heard:
     return Heard(
         event,
         device,
-        packet.text(Kind.NAS_IDENTIFIER) or "",
+        packet.opaque(Kind.NAS_IDENTIFIER) or "",
         packet.integer(Kind.ACCT_DELAY_TIME) or 0,
-        read_mac(packet.text(Kind.CALLING_STATION_ID) or ""),
+        read_mac(packet.opaque(Kind.CALLING_STATION_ID) or ""),
         _ssid(packet),
-        packet.text(Kind.ACCT_SESSION_ID) or "",
+        packet.opaque(Kind.ACCT_SESSION_ID) or "",
         packet.integer(Kind.ACCT_SESSION_TIME) or 0,
         packet.integer(Kind.ACCT_INPUT_OCTETS) or 0,
         packet.integer(Kind.ACCT_OUTPUT_OCTETS) or 0,

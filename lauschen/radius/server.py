@@ -25,9 +25,11 @@ from lauschen.road.road import Road
 from lauschen.road.tx import Tx
 
 DRAINED = 64
+ROUNDS = 8
 WAITING_PER_DEVICE = 64
 RECEIVE_BUFFER = 4 << 20
 MOST_KNOCKS = 256
+MOST_PROXY_STATE = 3000
 
 Source = tuple[str, int]
 logger = structlog.get_logger()
@@ -77,6 +79,7 @@ class RadiusServer:
         self._duplicates = Duplicates()
         self._waiting: dict[str, deque[tuple[bytes, Source]]] = {}
         self._socket: socket.socket | None = None
+        road.when_room(self._serve_in_turn)
 
     def open(self, host: str, port: int) -> int:
         """Binds and listens; returns the port, which the system chose if 0 was asked for."""
@@ -95,15 +98,23 @@ class RadiusServer:
             self._socket = None
 
     def _readable(self) -> None:
-        """Drains the socket, then serves access devices in turn, so that none can crowd out another."""
+        """Empties the socket into one line per access device, so that a flood fills its own line only."""
+        for _ in range(ROUNDS):
+            is_empty = self._drain()
+            self._serve_in_turn()
+            if is_empty:
+                return
+
+    def _drain(self) -> bool:
+        """Takes up to 64 datagrams; True when there were no more."""
         sock = self._socket
         if sock is None:
-            return
+            return True
         for _ in range(DRAINED):
             try:
                 unverified_octets, source = sock.recvfrom(LONGEST_PACKET + 1)
             except BlockingIOError:
-                break
+                return True
             except OSError as exc:  # an ICMP error of an earlier reply
                 logger.info("receive", error=str(exc))
                 continue
@@ -115,7 +126,11 @@ class RadiusServer:
                 self.registry.drops[source[0], "flooded"] += 1
                 continue
             line.append((unverified_octets, source))
-        while self._waiting:
+        return False
+
+    def _serve_in_turn(self) -> None:
+        """One packet of each access device after the other, while the road has room."""
+        while self._waiting and self.road.has_room:
             for address in list(self._waiting):
                 line = self._waiting[address]
                 self._take(*line.popleft())
@@ -216,6 +231,8 @@ class AuthenticationServer(RadiusServer):
             raise BadPacket("unsigned")  # rulings 3.1
         if not secret.is_signed(packet):
             raise BadPacket("wrong_secret")
+        if sum(len(value) + 2 for value in packet.all(Kind.PROXY_STATE)) > MOST_PROXY_STATE:
+            raise BadPacket("proxy_state")  # it goes back whole, and the reply must fit
         arrival = read_access_request(packet, secret, device.id)
         if arrival.medium is Medium.REAUTHORISED:
             state = packet.first(Kind.STATE)

@@ -73,6 +73,7 @@ class Road:
         self._queue: deque[Job] = deque()
         self._scheduled = False
         self._begin_tries = 0
+        self._when_room: list[Callable[[], None]] = []
         self._next_log_id = log.last_log_id(conn) + 1
         self._committer = None if fsync_s < COMMIT_ON_LOOP_BELOW_S else ThreadPoolExecutor(1, "commit")
 
@@ -91,6 +92,15 @@ class Road:
         job = _Act(act)
         self.put(job)
         return await job.result
+
+    @property
+    def has_room(self) -> bool:
+        """False while a whole group waits already; whoever reads sockets then lets its packets wait."""
+        return len(self._queue) < GROUP_JOBS
+
+    def when_room(self, call: Callable[[], None]) -> None:
+        """`call` is told after each group that there may be room again."""
+        self._when_room.append(call)
 
     def close(self) -> None:
         if self._committer:
@@ -214,6 +224,8 @@ class Road:
             self._conn.execute("ROLLBACK")
 
     def _go_on(self) -> None:
+        for call in self._when_room:
+            call()
         if self._queue:
             asyncio.get_running_loop().call_soon(self._run_group)
         else:

@@ -7,6 +7,7 @@ from typing import Any, Protocol
 
 import structlog
 
+from lauschen.core.errors import Unavailable
 from lauschen.core.house import AccessDevice, Move
 from lauschen.core.ids import DialectId, Mac
 from lauschen.core.picture import Standing, State
@@ -18,6 +19,7 @@ from lauschen.store import devices, wanted
 from lauschen.store.wanted import Wanted
 
 AT_ONCE = 200
+TROUBLE_S = 5.0
 LATER_S = (60.0, 120.0, 300.0, 600.0)
 
 ACCEPTED = "accepted"
@@ -79,16 +81,16 @@ class Sender:
     async def _look(self) -> None:
         try:
             errands, next_due = await self._road.act(self._take_due)
+        except Unavailable:
+            self._wake_after(TROUBLE_S)
+            return
         finally:
             self._is_looking = False
         for errand in errands:
             self._in_flight.add(errand.standing.mac)
             self._spawn(self._run(errand))
-        if self._timer:
-            self._timer.cancel()
-            self._timer = None
         if next_due is not None:
-            self._timer = self._road.clock.call_later(next_due - self._road.clock.now(), self.wake)
+            self._wake_after(next_due - self._road.clock.now())
         if self._look_again:
             self._look_again = False
             self.wake()
@@ -129,9 +131,18 @@ class Sender:
                 self.without_reauthorise.add(errand.device.dialect)
                 answer = await self._mover.move(errand.device, errand.standing, Move.DISCONNECT)
             await self._road.act(lambda tx: _note(tx, errand, answer))
+        except Unavailable:
+            # What came of it could not be stored; it goes again, a little later.
+            self._wake_after(TROUBLE_S)
+            return
         finally:
             self._in_flight.discard(errand.standing.mac)
         self.wake()
+
+    def _wake_after(self, seconds: float) -> None:
+        if self._timer:
+            self._timer.cancel()
+        self._timer = self._road.clock.call_later(seconds, self.wake)
 
     def _spawn(self, work: Coroutine[Any, Any, None]) -> None:
         task = asyncio.get_running_loop().create_task(work)

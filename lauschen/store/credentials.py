@@ -22,6 +22,9 @@ class Batch:
     label: str
     issued_at: float
     issued_by: str | None
+    used: int
+    """Vouchers of it that were used at least once."""
+    withdrawn: int
 
 
 @dataclass(frozen=True, slots=True)
@@ -99,48 +102,51 @@ def withdraw(conn: Connection, credential: CredentialId, now: float) -> None:
     )
 
 
+_BATCH = (
+    "SELECT b.id, b.plan, b.size, b.label, b.issued_at, s.name, count(c.first_used), count(c.withdrawn_at)"
+    " FROM batch b LEFT JOIN staff s ON s.id = b.issued_by LEFT JOIN credential c ON c.batch = b.id"
+    " WHERE b.is_valid AND "
+)
+
+
+def make_valid(conn: Connection, batch: BatchId) -> None:
+    """All vouchers of a batch are there: it is shown from now on."""
+    conn.execute("UPDATE batch SET is_valid = 1 WHERE id = ?", (batch,))
+
+
 def batches_since(conn: Connection, since: float, at_most: int) -> list[Batch]:
     """Newest first."""
-    return [
-        Batch(*row)
-        for row in conn.execute(
-            "SELECT b.id, b.plan, b.size, b.label, b.issued_at, s.name FROM batch b"
-            " LEFT JOIN staff s ON s.id = b.issued_by WHERE b.issued_at >= ? ORDER BY b.issued_at DESC, b.id DESC"
-            " LIMIT ?",
-            (since, at_most),
-        )
-    ]
+    sql = f"{_BATCH} b.issued_at >= ? GROUP BY b.id ORDER BY b.issued_at DESC, b.id DESC LIMIT ?"
+    return [Batch(*row) for row in conn.execute(sql, (since, at_most))]
 
 
 def get_batch(conn: Connection, batch: BatchId) -> Batch:
-    row = conn.execute(
-        "SELECT b.id, b.plan, b.size, b.label, b.issued_at, s.name FROM batch b"
-        " LEFT JOIN staff s ON s.id = b.issued_by WHERE b.id = ?",
-        (batch,),
-    ).fetchone()
+    row = conn.execute(f"{_BATCH} b.id = ? GROUP BY b.id", (batch,)).fetchone()
     if row is None:
         raise NotThere("batch")
     return Batch(*row)
 
 
-def vouchers_of(conn: Connection, keys: KeyRing, batch: BatchId) -> list[Voucher]:
-    """In the order in which they were issued."""
-    return _vouchers(conn, keys, "c.batch = ? ORDER BY c.id", batch)
+def vouchers_of(
+    conn: Connection, keys: KeyRing, batch: BatchId, *, after: int = 0, at_most: int = 1000
+) -> list[Voucher]:
+    """In the order in which they were issued, from the one after `after`."""
+    return _vouchers(conn, keys, "c.batch = ? AND c.id > ? ORDER BY c.id LIMIT ?", (batch, after, at_most))
 
 
 def get_voucher(conn: Connection, keys: KeyRing, credential: CredentialId) -> Voucher:
-    found = _vouchers(conn, keys, "c.id = ?", credential)
+    found = _vouchers(conn, keys, "c.id = ?", (credential,))
     if not found:
         raise NotThere("voucher")
     return found[0]
 
 
-def _vouchers(conn: Connection, keys: KeyRing, which: str, key: int) -> list[Voucher]:
+def _vouchers(conn: Connection, keys: KeyRing, which: str, values: tuple[int, ...]) -> list[Voucher]:
     rows = conn.execute(
         f"SELECT {_FACTS}, c.batch, c.code_sealed,"
         " (SELECT count(*) FROM admission a WHERE a.credential = c.id AND a.ended IS NULL)"
         f" FROM credential c WHERE {which}",
-        (key,),
+        values,
     )
     return [
         Voucher(

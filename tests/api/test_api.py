@@ -172,8 +172,22 @@ async def test_desk_shows_what_was_issued(desk: Desk) -> None:
     shown = (await desk.http.get("/api/desk")).json()
     assert shown["batches"][0]["label"] == "Choir"
     assert shown["batches"][0]["issued_by"] == site.STAFF_NAME
-    assert [v["state"] for v in shown["batches"][0]["vouchers"]] == ["fresh"] * 3
+    assert (shown["batches"][0]["size"], shown["batches"][0]["used"]) == (3, 0)
+    batch = (await desk.http.get(f"/api/batches/{shown['batches'][0]['id']}")).json()
+    assert [v["state"] for v in batch["vouchers"]] == ["fresh"] * 3
     assert shown["plans"][0]["sentence"].startswith("Up to 2 GB in all")
+
+
+async def test_a_large_batch_comes_in_slices_and_pages(desk: Desk) -> None:
+    await desk.sign_in()
+    batch = await desk.issue(230)
+    seen: list[dict[str, object]] = []
+    page = batch
+    while page["vouchers"]:
+        seen += page["vouchers"]  # type: ignore[operator]
+        page = (await desk.http.get(f"/api/batches/{batch['id']}?after={seen[-1]['id']}")).json()
+    assert len({v["code"] for v in seen}) == 230
+    assert (await desk.http.get("/api/batches/999")).json()["field"] == "batch"
 
 
 async def test_the_dossier_says_what_was_heard_decided_and_why(desk: Desk) -> None:

@@ -8,9 +8,10 @@ import pytest
 
 from lauschen.core.codes import make_code
 from lauschen.core.ids import NetworkId
+from lauschen.core.text import visible
 from lauschen.core.tokens import PortalToken, sign_token
 from lauschen.portal.app import CSS, STYLE_HASH, Portal
-from lauschen.portal.words import LANGUAGES, catalogue, choose_language, clock_words, visible
+from lauschen.portal.words import LANGUAGES, catalogue, choose_language, clock_words
 from lauschen.road.clock import StillClock
 from lauschen.road.moves import Wake
 from lauschen.road.road import Road

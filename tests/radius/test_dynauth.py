@@ -85,6 +85,16 @@ async def test_a_disconnect_says_only_which_session(line: Line) -> None:
     assert await task == "accepted"
 
 
+async def test_a_session_id_of_any_octets_goes_back_as_it_came(line: Line) -> None:
+    strange = bytes(range(1, 254))
+    heard = parse(Secret(SECRET).access_request(1, bytes(16), a.octets(Kind.ACCT_SESSION_ID, strange)))
+    task = line.move(Move.DISCONNECT, heard.opaque(Kind.ACCT_SESSION_ID))
+    octets, source = await line.wire.hear_from()
+    assert parse(octets).first(Kind.ACCT_SESSION_ID) == strange
+    await line.answer(octets, source, Code.DISCONNECT_ACK)
+    assert await task == "accepted"
+
+
 async def test_without_a_session_id_the_station_is_named_as_it_spelled_itself(line: Line) -> None:
     task = line.move(Move.DISCONNECT, None)
     octets, source = await line.wire.hear_from()

@@ -148,6 +148,7 @@ BAD = {
     "unsigned": [bytes((1, 1, 0, 20 + len(BODY))) + bytes(16) + BODY],
     "wrong_secret": [Secret(b"another-secret").access_request(1, bytes(16), BODY)],
     "message_authenticator": [b"\x01\x01\x00\x18" + bytes(16) + b"\x50\x04ab"],
+    "proxy_state": [SECRET.access_request(1, bytes(16), BODY + a.octets(Kind.PROXY_STATE, bytes(253)) * 12)],
     "unknown_code": [bytes((99, 1, 0, 20)) + bytes(16), bytes((11, 1, 0, 20)) + bytes(16)],
 }
 
@@ -243,4 +244,7 @@ async def test_a_flood_of_one_device_is_cut_and_counted(radius: Radius) -> None:
         radius.wire.send(SECRET.access_request(number & 0xFF, os.urandom(16), BODY), radius.auth)
     reply = await other.exchange(SECRET.access_request(1, os.urandom(16), BODY), radius.auth)
     assert parse(reply).code == Code.ACCESS_ACCEPT
+    await radius.still_answers(7)
+    assert radius.drops("flooded") > 0
+    assert radius.drops("flooded", "127.77.0.12") == 0
     other.close()

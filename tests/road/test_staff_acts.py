@@ -23,7 +23,7 @@ def test_ten_codes_take_one_act_and_are_all_different(place: Place) -> None:
 @pytest.mark.parametrize(("plan", "count", "field"), [(99, 1, "plan"), (1, 0, "count"), (1, 501, "count")])
 def test_what_cannot_be_issued_names_the_field(place: Place, plan: int, count: int, field: str) -> None:
     with pytest.raises(Invalid) as caught, place.tx() as tx:
-        staff_acts.issue_vouchers(tx, plan=PlanId(plan), count=count, label="", by=DESK)
+        staff_acts.begin_batch(tx, plan=PlanId(plan), size=count, label="", by=DESK)
     assert caught.value.field == field
 
 

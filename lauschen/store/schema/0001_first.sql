@@ -92,7 +92,8 @@ CREATE TABLE batch (
     size INTEGER NOT NULL,
     label TEXT NOT NULL,
     issued_at REAL NOT NULL,
-    issued_by INTEGER REFERENCES staff
+    issued_by INTEGER REFERENCES staff,
+    is_valid INTEGER NOT NULL DEFAULT 0
 ) STRICT;
 CREATE INDEX batch_by_time ON batch (issued_at);
 

@@ -24,6 +24,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/batches/{batch}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Batch
+         * @description A batch with up to a hundred of its vouchers, from the one after `after`.
+         */
+        get: operations["read_batch_api_batches__batch__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/batches/{batch}/sheet.pdf": {
         parameters: {
             query?: never;
@@ -345,7 +365,10 @@ export interface components {
             /** Text */
             text: string;
         };
-        /** BatchOut */
+        /**
+         * BatchOut
+         * @description `vouchers` holds the only one of a batch of one; others come by the hundred when they are asked for.
+         */
         BatchOut: {
             /** Id */
             id: number;
@@ -359,8 +382,12 @@ export interface components {
             plan: string;
             /** Size */
             size: number;
+            /** Used */
+            used: number;
             /** Vouchers */
             vouchers: components["schemas"]["VoucherOut"][];
+            /** Withdrawn */
+            withdrawn: number;
         };
         /**
          * DeskOut
@@ -648,6 +675,39 @@ export interface operations {
         responses: {
             /** @description Successful Response */
             201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_batch_api_batches__batch__get: {
+        parameters: {
+            query?: {
+                after?: number;
+            };
+            header?: never;
+            path: {
+                batch: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -6,6 +6,7 @@ import { call, type Batch, type Desk, type Voucher } from '../api/client'
 import ProblemNote from '../parts/ProblemNote.vue'
 import SlipPreview from '../parts/SlipPreview.vue'
 import VoucherRow from '../parts/VoucherRow.vue'
+import { voucherWords } from '../parts/words'
 import { useLive } from '../stores/live'
 import { useAct } from '../use/useAct'
 import { useKeys } from '../use/useKeys'
@@ -16,7 +17,7 @@ const planId = ref<number | null>(null)
 const count = ref(1)
 const label = ref('')
 const latest = ref<Batch | null>(null)
-const open = ref<Set<number>>(new Set())
+const open = ref<Record<number, Voucher[]>>({})
 const labelField = ref<HTMLInputElement | null>(null)
 const countField = ref<HTMLInputElement | null>(null)
 const { isBusy, problem, act, read } = useAct()
@@ -27,13 +28,36 @@ const route = useRoute()
 const plan = computed(() => desk.value?.plans.find((p) => p.id === planId.value) ?? null)
 const batches = computed(() => desk.value?.batches ?? [])
 const issued = computed(() => batches.value.reduce((sum, batch) => sum + batch.size, 0))
-const running = computed(() => batches.value.flatMap((b) => b.vouchers).filter((v) => v.state === 'running').length)
+const used = computed(() => batches.value.reduce((sum, batch) => sum + batch.used, 0))
 
 async function load(): Promise<void> {
   const found = await read(() => call<Desk>('GET', '/api/desk'))
   if (!found) return
   desk.value = found
   planId.value ??= found.plans[0]?.id ?? null
+  await Promise.all(Object.keys(open.value).map((id) => refresh(Number(id))))
+}
+
+/** Reads again as many vouchers of an open batch as are shown. */
+async function refresh(id: number): Promise<void> {
+  const shown = open.value[id]?.length ?? 0
+  let vouchers: Voucher[] = []
+  do {
+    const page = await more(id, vouchers)
+    if (!page.length) break
+    vouchers = [...vouchers, ...page]
+  } while (vouchers.length < shown)
+  if (open.value[id]) open.value = { ...open.value, [id]: vouchers }
+}
+
+async function more(id: number, after: Voucher[]): Promise<Voucher[]> {
+  const found = await read(() => call<Batch>('GET', `/api/batches/${id}?after=${after.at(-1)?.id ?? 0}`))
+  return found?.vouchers ?? []
+}
+
+async function showMore(id: number): Promise<void> {
+  const shown = open.value[id] ?? []
+  open.value = { ...open.value, [id]: [...shown, ...(await more(id, shown))] }
 }
 
 async function issue(many: number): Promise<void> {
@@ -41,7 +65,7 @@ async function issue(many: number): Promise<void> {
   const batch = await act(() => call<Batch>('POST', '/api/batches', wish))
   if (!batch) return
   latest.value = batch
-  open.value = new Set([batch.id])
+  open.value = { [batch.id]: batch.vouchers }
   label.value = ''
   await load()
 }
@@ -52,9 +76,9 @@ async function change(voucher: Voucher, what: string, body?: unknown): Promise<v
 }
 
 function turn(id: number): void {
-  const next = new Set(open.value)
-  if (!next.delete(id)) next.add(id)
-  open.value = next
+  const { [id]: wasOpen, ...others } = open.value
+  open.value = wasOpen ? others : { ...others, [id]: [] }
+  if (!wasOpen) void refresh(id)
 }
 
 function print(batch: Batch): void {
@@ -62,10 +86,11 @@ function print(batch: Batch): void {
 }
 
 function summary(batch: Batch): string {
-  const of = (state: string) => batch.vouchers.filter((v) => v.state === state).length
-  const parts = [[of('fresh'), 'not used yet'], [of('running'), 'running'], [of('used_up'), 'used up'],
-    [of('expired'), 'expired'], [of('withdrawn'), 'withdrawn']] as const
-  return parts.filter(([n]) => n).map(([n, word]) => (batch.size === 1 ? word : `${n} ${word}`)).join(', ')
+  const only = batch.vouchers[0]
+  if (batch.size === 1 && only) return voucherWords(only)
+  const rest = batch.size - batch.used
+  const parts = [[batch.used, 'used'], [rest, 'not used yet'], [batch.withdrawn, 'withdrawn']] as const
+  return parts.filter(([n]) => n).map(([n, word]) => `${n} ${word}`).join(', ')
 }
 
 function focusWanted(): void {
@@ -112,15 +137,15 @@ useKeys({
           <v-btn v-for="many in [10, 40]" :key="many" :disabled="isBusy" @click="issue(many)">Issue {{ many }}</v-btn>
         </div>
       </form>
-      <h2 class="today">Today and yesterday <span class="soft plain">· {{ issued }} issued, {{ running }} running</span></h2>
+      <h2 class="today">Today and yesterday <span class="soft plain">· {{ issued }} issued, {{ used }} used</span></h2>
       <div v-if="batches.length" class="scroll">
         <table class="list">
           <thead><tr><th>For</th><th>Plan</th><th>Code</th><th>State</th><th>Issued</th><th><span class="away">Actions</span></th></tr></thead>
           <tbody v-for="batch in batches" :key="batch.id">
-            <tr class="batch" :class="{ isopen: open.has(batch.id) }">
+            <tr class="batch">
               <td>
-                <button class="turn" :aria-expanded="open.has(batch.id)" @click="turn(batch.id)">
-                  <span class="arrow" aria-hidden="true">{{ open.has(batch.id) ? '▾' : '▸' }}</span>{{ batch.label || 'Walk-in' }}
+                <button class="turn" :aria-expanded="!!open[batch.id]" @click="turn(batch.id)">
+                  <span class="arrow" aria-hidden="true">{{ open[batch.id] ? '▾' : '▸' }}</span>{{ batch.label || 'Walk-in' }}
                 </button>
               </td>
               <td>{{ batch.plan }}</td>
@@ -129,17 +154,20 @@ useKeys({
               <td class="soft" :title="times.exact(batch.issued_at)">{{ times.clock(batch.issued_at) }}, {{ batch.issued_by }}</td>
               <td class="acts"><v-btn size="x-small" :aria-label="`Print ${batch.label || 'Walk-in'}`" @click="print(batch)">Print</v-btn></td>
             </tr>
-            <tr v-if="open.has(batch.id)">
+            <tr v-if="open[batch.id]">
               <td colspan="6" class="nest">
                 <table class="list">
                   <tbody>
                     <VoucherRow
-                      v-for="voucher in batch.vouchers" :key="voucher.id" :voucher="voucher" :busy="isBusy"
+                      v-for="voucher in open[batch.id]" :key="voucher.id" :voucher="voucher" :busy="isBusy"
                       :is-new="latest?.id === batch.id" @give="(seconds) => change(voucher, 'give-time', { seconds })"
                       @withdraw="change(voucher, 'withdraw')"
                     />
                   </tbody>
                 </table>
+                <v-btn v-if="(open[batch.id]?.length ?? 0) < batch.size" size="small" class="mt-2" @click="showMore(batch.id)">
+                  More of {{ batch.size }}
+                </v-btn>
               </td>
             </tr>
           </tbody>
