@@ -1,6 +1,7 @@
 """The command line: serve, set up, and the demo."""
 
 import gc
+import os
 import secrets
 import sys
 import time
@@ -16,16 +17,18 @@ import typer
 import uvloop
 from argon2 import PasswordHasher
 
-from lauschen.core.errors import LauschenError
+from lauschen.core.errors import Invalid, LauschenError
 from lauschen.core.ids import DialectId, RoleId
 from lauschen.first_run import SiteWords, open_data, set_up
 from lauschen.road.clock import Clock
-from lauschen.service import Options, Service, until_signalled
+from lauschen.service import AlreadyServing, Options, Service, until_signalled
 from lauschen.store import settings, staff
 from lauschen.store.db import atomic
 from lauschen.store.keys import KeyRing
 
-main = typer.Typer(help="Lauschen: the front door of a guest network.", no_args_is_help=True)
+main = typer.Typer(
+    help="Lauschen: the front door of a guest network.", no_args_is_help=True, add_completion=False
+)
 device = typer.Typer(help="Access devices: who sends us RADIUS.", no_args_is_help=True)
 network = typer.Typer(help="Guest networks: what devices join.", no_args_is_help=True)
 role = typer.Typer(help="Roles: where devices are placed.", no_args_is_help=True)
@@ -69,6 +72,7 @@ def serve(
     )
     words = SiteWords(site, zone, page_url or f"http://{portal_at}", slip_host or "slip.invalid")
     _log_plainly()
+    os.umask(0o077)
     try:
         password = set_up(data, words)
         conn, _ = open_data(data)
@@ -176,6 +180,8 @@ async def _serve(options: Options) -> None:
     service = Service(options, Clock())
     try:
         await service.start()
+    except AlreadyServing as exc:
+        _stop(str(exc))
     except OSError as exc:
         _stop(f"cannot listen: {exc}")
     # Rulings 1.3: what is there after start stays, so the collector need not look at it again.
@@ -199,6 +205,8 @@ def _settings(data: Path) -> Iterator[tuple[Connection, KeyRing]]:
                 yield conn, keys
         finally:
             conn.close()
+    except Invalid as exc:
+        _stop(f"{exc.code.replace('_', ' ')}. {exc.mend}")
     except (LauschenError, FileNotFoundError) as exc:
         _stop(str(exc))
 

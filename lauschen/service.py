@@ -2,6 +2,7 @@
 
 import asyncio
 import contextlib
+import fcntl
 import os
 import random
 import secrets
@@ -17,6 +18,7 @@ import uvicorn
 from starlette.types import ASGIApp
 
 from lauschen.api.app import Office, make_app, make_office
+from lauschen.core.errors import LauschenError
 from lauschen.first_run import open_data
 from lauschen.portal.app import Portal
 from lauschen.radius.dynauth import MoveClient, Reauthorisations
@@ -31,6 +33,7 @@ from lauschen.store.db import DATABASE_NAME, changed_by_others, checkpoint, log_
 from lauschen.store.keys import KEY_NAME, KeyRing
 from lauschen.store.settings import load_house
 
+LOCK_NAME = "lauschen.lock"
 SWEEP_S = 2.0
 WATCH_S = 1.0
 CHECKPOINT_IDLE_OCTETS = 4 << 20
@@ -82,6 +85,7 @@ class Service:
 
     async def start(self) -> None:
         data = self.options.data
+        self._lock = take_lock(data)
         conn, keys = open_data(data)
         self.road = Road(
             conn, keys, load_house(conn, keys), self.clock, SystemChance(), fsync_s=measure_fsync(data)
@@ -122,6 +126,7 @@ class Service:
         self.reader.close()
         self.road.close()
         self.clock.close()
+        os.close(self._lock)
 
     async def _start_http(self, keys: KeyRing) -> None:
         staff_socket = listen(*self.options.staff)
@@ -240,6 +245,21 @@ def listen(host: str, port: int) -> socket.socket:
     sock.listen(512)
     sock.setblocking(False)
     return sock
+
+
+class AlreadyServing(LauschenError):
+    """Another process serves this data folder; two writers would not see each other's configuration."""
+
+
+def take_lock(data: Path) -> int:
+    """A descriptor that is held as long as this process serves; a killed process loses it by itself."""
+    descriptor = os.open(data / LOCK_NAME, os.O_RDWR | os.O_CREAT, 0o600)
+    try:
+        fcntl.flock(descriptor, fcntl.LOCK_EX | fcntl.LOCK_NB)
+    except BlockingIOError as exc:
+        os.close(descriptor)
+        raise AlreadyServing(f"{data} is served by another process already") from exc
+    return descriptor
 
 
 def measure_fsync(data: Path) -> float:

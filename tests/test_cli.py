@@ -1,5 +1,6 @@
 """The command line: a first run, access devices and networks, and what it refuses."""
 
+import os
 import stat
 import subprocess
 import sys
@@ -11,6 +12,7 @@ from typer.testing import CliRunner
 from lauschen.cli import main
 from lauschen.core.house import Move
 from lauschen.first_run import SiteWords, open_data, set_up
+from lauschen.service import take_lock
 from lauschen.store import staff
 from lauschen.store.db import DATABASE_NAME
 from lauschen.store.keys import KEY_NAME
@@ -131,6 +133,14 @@ def test_serve_refuses_with_a_foreign_key_and_says_why(new: Path, tmp_path: Path
     done = serve(new)
     assert done.returncode == 2
     assert "belongs to another database" in done.stderr
+
+
+def test_one_data_folder_is_served_once(new: Path) -> None:
+    held = take_lock(new)
+    done = serve(new)
+    os.close(held)
+    assert done.returncode == 2
+    assert "served by another process already" in done.stderr
 
 
 def test_a_half_made_folder_is_made_again(tmp_path: Path) -> None:
