@@ -15,6 +15,7 @@ from lauschen.radius.numbers import Kind, ServiceType, StatusType
 from lauschen.radius.signing import Secret
 from lauschen.road.accounting import Event, Heard, hear_accounting
 from lauschen.road.arrivals import answer_arrival
+from lauschen.road.memory import Memory
 from lauschen.road.moves import Wake, let_in
 from lauschen.road.staff_acts import begin_batch, draw_vouchers
 from lauschen.road.tx import Tx
@@ -37,7 +38,7 @@ def make_data(data: Path, now: float) -> None:
     house = load_house(conn, keys)
     chance = SystemChance()
     for start in range(0, INSIDE, 200):
-        tx = Tx(conn, house, keys, now, chance, log.last_log_id(conn) + 1)
+        tx = Tx(conn, house, keys, now, chance, log.last_log_id(conn) + 1, Memory())
         with atomic(conn):
             batch = begin_batch(tx, plan=PlanId(1), size=200, label="bench", by=StaffId(1))
             draw_vouchers(tx, batch=batch, plan=PlanId(1), count=200)

@@ -2,7 +2,7 @@
 
 import itertools
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import contextmanager, nullcontext
 from pathlib import Path
 
 from lauschen.core.decision import Decision
@@ -14,6 +14,7 @@ from lauschen.first_run import open_data
 from lauschen.road import accounting, page_acts, staff_acts
 from lauschen.road.accounting import Event, Heard
 from lauschen.road.arrivals import answer_arrival
+from lauschen.road.memory import Memory
 from lauschen.road.moves import Wake
 from lauschen.road.tx import Tx
 from lauschen.store import credentials, devices, log, wanted
@@ -47,6 +48,7 @@ class Place:
         self.conn, self.keys = open_data(data)
         self.house = load_house(self.conn, self.keys)
         self.now = T0
+        self.memory = Memory()
         self.wakes = 0
         self.wake = Wake()
         self.wake.call = self._woken
@@ -57,10 +59,12 @@ class Place:
         self.conn.close()
 
     @contextmanager
-    def tx(self) -> Iterator[Tx]:
-        tx = Tx(self.conn, self.house, self.keys, self.now, self._chance, self._log_id)
+    def tx(self, *, is_act: bool = True) -> Iterator[Tx]:
+        """Arrivals and reports are no acts: they keep the facts in memory true by themselves."""
+        tx = Tx(self.conn, self.house, self.keys, self.now, self._chance, self._log_id, self.memory)
         with atomic(self.conn):
-            yield tx
+            with tx.inner() if is_act else nullcontext():
+                yield tx
             tx.flush()
         self._log_id = tx.next_log_id
         for effect in tx.effects:
@@ -74,14 +78,14 @@ class Place:
         medium: Medium = Medium.ASKED,
     ) -> tuple[Decision, Picture]:
         arrival = Arrival(medium, mac, at, ssid=SSID.encode(), spelled=f"{mac:012X}", session_id=session)
-        with self.tx() as tx:
+        with self.tx(is_act=False) as tx:
             return answer_arrival(tx, arrival)
 
     def report(self, event: Event, mac: Mac = PHONE, session: str = "S1", **more: object) -> None:
         heard = Heard(event, WEST, "west", 0, mac, SSID.encode(), session)
         for name, value in more.items():
             setattr(heard, name, value)
-        with self.tx() as tx:
+        with self.tx(is_act=False) as tx:
             accounting.hear_accounting(tx, heard, self.wake)
 
     def issue(self, count: int = 1, plan: PlanId = DAY_VISIT) -> list[str]:

@@ -14,7 +14,7 @@ def decide(arrival: Arrival, picture: Picture, now: float) -> Decision:
     if network is None or arrival.refusal is not None:
         return Decision(Answer.REFUSE, arrival.refusal or Reason.NO_NETWORK, trace=trace)
     _recognise_device(arrival, picture, trace)
-    barred = _check_bars(picture, trace)
+    barred = _check_bars(picture, now, trace)
     if barred is not None:
         return _not_in(arrival, network, barred, trace)
     credential, fault = _check_credential(picture, trace)
@@ -53,13 +53,14 @@ def _recognise_device(arrival: Arrival, picture: Picture, trace: list[TraceLine]
     )
 
 
-def _check_bars(picture: Picture, trace: list[TraceLine]) -> Reason | None:
+def _check_bars(picture: Picture, now: float, trace: list[TraceLine]) -> Reason | None:
     if picture.barred_since is not None:
         trace.append((Step.BARS, "staff", picture.barred_since))
         return Reason.BARRED_BY_STAFF
     # A bar by tries stops the typing of codes only, never somebody who is in (rulings 6.4).
-    if picture.typing_barred_until is not None and (picture.offers_code or picture.admission is None):
-        trace.append((Step.BARS, "tries", picture.typing_barred_until))
+    until = picture.typing_barred_until
+    if until is not None and until > now and (picture.offers_code or picture.admission is None):
+        trace.append((Step.BARS, "tries", until))
         return Reason.BARRED_BY_TRIES
     trace.append((Step.BARS, "none"))
     return None

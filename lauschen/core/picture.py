@@ -141,7 +141,7 @@ class Picture:
     barred_since: float | None = None
     """A person barred this device."""
     typing_barred_until: float | None = None
-    """Too many wrong codes."""
+    """Too many wrong codes; may be over by now."""
     admission: AdmissionFacts | None = None
     offers_code: bool = False
     offered: CredentialFacts | None = None

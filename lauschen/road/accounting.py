@@ -5,7 +5,7 @@ from enum import StrEnum
 
 from lauschen.core.counters import Count, Reading, Report, read_counter, share_after
 from lauschen.core.ids import AccessDeviceId, Mac, NetworkId, StayId
-from lauschen.core.limits import Binds, interim_interval, left
+from lauschen.core.limits import INTERIM_S, Binds, interim_interval, left
 from lauschen.core.picture import LIMIT_REASONS, Reason, Standing, State
 from lauschen.road.arrivals import enter
 from lauschen.road.moves import Wake, end_stay
@@ -87,6 +87,7 @@ def _report(tx: Tx, heard: Heard, mac: Mac, at: float, wake: Wake) -> None:
     if heard.framed_ip is not None:
         stay.framed_ip = heard.framed_ip
     stays.save_report(tx.conn, stay)
+    tx.memory.note_rate(mac, stay.octets_in.total + stay.octets_out.total, stay.session_time)
     if stay.network is not None:
         _charge(tx, stay, stay.network, used, before, wake)
     if heard.event is Event.STOP and not is_late:
@@ -157,7 +158,7 @@ def _hear_of(tx: Tx, standing: Standing, stay: Stay) -> None:
         if admission is not None:
             plan = tx.house.plans[admission.credential.plan]
             standing.ends = left(plan, admission.credential.use, tx.now).until
-    devices.save_standing(tx.conn, standing)
+    tx.write_standing(standing)
 
 
 def _charge(tx: Tx, stay: Stay, network: NetworkId, used: int, before: float, wake: Wake) -> None:
@@ -171,6 +172,7 @@ def _charge(tx: Tx, stay: Stay, network: NetworkId, used: int, before: float, wa
     if charged.placed_until is not None:
         share -= share_after(used, before, stay.last_event, charged.placed_until)
     credentials.charge(tx.conn, charged.credential.id, share)
+    tx.memory.charge(charged.credential.id, share)
     if not charged.is_open:
         return
     charged.credential.use.octets += share
@@ -206,7 +208,7 @@ def _stopped(tx: Tx, standing: Standing, stay: Stay) -> None:
     standing.going = standing.session_id = standing.ends = None
     standing.last_heard = tx.now
     enter(standing, State.LEFT, tx.now)
-    devices.save_standing(tx.conn, standing)
+    tx.write_standing(standing)
     tx.hear(
         "stay_ended",
         mac=stay.mac,
@@ -232,9 +234,15 @@ def _close_all(tx: Tx, heard: Heard, at: float) -> None:
 
 def next_interval(tx: Tx, standing: Standing, octets_left: int | None) -> int:
     """Seconds until the next interim update should come, from the rate of the stay so far."""
-    rate = 0.0
-    if octets_left is not None and standing.session_id is not None:
-        stay = stays.open_stay(tx.conn, standing.mac, standing.session_id, standing.access_device)
-        if stay is not None and stay.session_time > 0:
-            rate = (stay.octets_in.total + stay.octets_out.total) / stay.session_time
+    if octets_left is None:
+        return INTERIM_S
+    rate = tx.memory.rates.get(standing.mac)
+    if rate is None:
+        session = standing.session_id
+        stay = stays.open_stay(tx.conn, standing.mac, session, standing.access_device) if session else None
+        octets, seconds = (
+            (stay.octets_in.total + stay.octets_out.total, stay.session_time) if stay else (0, 0)
+        )
+        tx.memory.note_rate(standing.mac, octets, seconds)
+        rate = tx.memory.rates[standing.mac]
     return interim_interval(octets_left, rate)

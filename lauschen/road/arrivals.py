@@ -21,28 +21,37 @@ def answer_arrival(tx: Tx, arrival: Arrival) -> tuple[Decision, Picture]:
     """Decides what an access device's request gets and moves the device there."""
     network = tx.house.network_by_ssid.get(arrival.ssid) if arrival.ssid is not None else None
     if network is None or arrival.refusal is not None:
-        picture = Picture(tx.house)
-        decision = decide(arrival, picture, tx.now)
+        refused = Picture(tx.house)
+        decision = decide(arrival, refused, tx.now)
         tx.decided(arrival, decision, None)
-        return decision, picture
-    picture, is_known = devices.load_picture(tx.conn, tx.house, arrival.mac, network.id, tx.now)
+        return decision, refused
+    kept, is_known = tx.memory.find(arrival.mac, network.id), True
+    if kept is not None:
+        picture = kept
+    else:
+        picture, is_known = devices.load_picture(tx.conn, tx.house, arrival.mac, network.id)
+    picture.house = tx.house
     admission = picture.admission
+    picture.seats_taken = 0
     if admission is not None and not admission.has_seat:
         picture.seats_taken = admissions.seats_taken(tx.conn, admission.credential.id, arrival.mac)
     decision = decide(arrival, picture, tx.now)
     if not is_known:
         devices.add_device(tx.conn, arrival.mac, tx.now)
     _move(tx, arrival, picture, decision)
+    if kept is None:
+        tx.memory.keep(arrival.mac, network.id, picture)
     return decision, picture
 
 
 def _move(tx: Tx, arrival: Arrival, picture: Picture, decision: Decision) -> None:
     """Whatever was wanted for this device is now answered with the newest facts, so it is confirmed."""
     before = picture.standing
-    standing = before or new_standing(arrival, decision)
+    standing = picture.standing = before or new_standing(arrival, decision)
     was = _shape(standing)
     if picture.is_wanted:
         wanted.drop(tx.conn, standing.mac, standing.network)
+        picture.is_wanted = False
     standing.access_device = arrival.access_device
     standing.session_id = arrival.session_id
     standing.spelled = arrival.spelled
@@ -53,11 +62,13 @@ def _move(tx: Tx, arrival: Arrival, picture: Picture, decision: Decision) -> Non
         _let_in(tx, standing, picture.admission, decision)
     else:
         _keep_out(tx, standing, picture.admission, decision.reason)
+        if standing.admission is None:
+            picture.admission = None
     standing.role = decision.role
     standing.going = None
     tx.decided(arrival, decision, standing)
     if before is not None and _shape(standing) == was:
-        devices.note_heard(tx.conn, standing)
+        tx.heard_again(standing)
     else:
         devices.save_standing(tx.conn, standing, is_new=before is None)
 
@@ -82,6 +93,7 @@ def _shape(standing: Standing) -> tuple[object, ...]:
 def _let_in(tx: Tx, standing: Standing, admission: AdmissionFacts, decision: Decision) -> None:
     if not admission.has_seat:
         admissions.take_seat(tx.conn, admission.id, tx.now)
+        admission.has_seat = True
     assert decision.role is not None
     if standing.state is not State.INSIDE or standing.role != decision.role:
         admissions.place(

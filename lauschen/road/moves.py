@@ -6,7 +6,7 @@ from lauschen.core.ids import AdmissionId
 from lauschen.core.picture import LIMIT_REASONS, Reason, Standing, State
 from lauschen.road.arrivals import enter
 from lauschen.road.tx import Tx
-from lauschen.store import admissions, devices, stays, wanted
+from lauschen.store import admissions, stays, wanted
 
 _GOING_TO = {
     Reason.TIME_USED_UP: State.HELD,
@@ -39,7 +39,7 @@ def end_stay(tx: Tx, standing: Standing, reason: Reason, wake: Wake) -> None:
     elif standing.state is not State.LEFT:
         standing.going = None
         enter(standing, going, tx.now)
-    devices.save_standing(tx.conn, standing)
+    tx.write_standing(standing)
 
 
 def let_in(
@@ -50,7 +50,7 @@ def let_in(
     if standing.reason in LIMIT_REASONS:
         standing.reason = None
     standing.admission, standing.ends = admission, until
-    devices.save_standing(tx.conn, standing)
+    tx.write_standing(standing)
     want(tx, standing, wanted.IN, wake, delay=delay)
 
 

@@ -60,7 +60,7 @@ def open_visit(tx: Tx, token: PortalToken, visit_id: str, going: str | None) -> 
     )
     if standing.page_opened is None and standing.state is not State.INSIDE:
         standing.page_opened = tx.now
-        devices.save_standing(tx.conn, standing)
+        tx.write_standing(standing)
         tx.hear("page_opened", mac=token.mac, network=token.network, access_device=token.access_device)
 
 
@@ -81,7 +81,7 @@ def try_code(tx: Tx, visit_id: str, unverified_text: str, source: str, wake: Wak
     if standing.code_tried is None:
         standing.code_tried = tx.now
     tx.decided(arrival, decision, standing)
-    devices.save_standing(tx.conn, standing)
+    tx.write_standing(standing)
     if decision.answer is Answer.ADMIT:
         _admit(tx, visit_id, visit, standing, picture, decision.left.until if decision.left else None, wake)
         return TryResult(None, Reason.ADMITTED, None, 0.0)
@@ -124,13 +124,14 @@ def going_on(unverified_url: str, slip_host: str) -> tuple[str | None, str | Non
 
 
 def _picture(tx: Tx, visit: Visit, standing: Standing, source: str, typed: TypedCode) -> Picture:
-    picture, _ = devices.load_picture(tx.conn, tx.house, visit.mac, visit.network, tx.now)
+    picture, _ = devices.load_picture(tx.conn, tx.house, visit.mac, visit.network)
     picture.offers_code = True
     since = tx.now - WINDOW_S - BARRED_S
     from_source = barred_until(visits.wrong_tries_from(tx.conn, source, since), SOURCE_TRIES, tx.now)
     if from_source is not None:
         picture.typing_barred_until = max(picture.typing_barred_until or 0.0, from_source)
-    if picture.barred_since is None and picture.typing_barred_until is None:
+    may_type = picture.typing_barred_until is None or picture.typing_barred_until <= tx.now
+    if picture.barred_since is None and may_type:
         picture.offered = credentials.find_by_code(tx.conn, tx.keys, typed.signs)
         if picture.offered is not None:
             picture.seats_taken = admissions.seats_taken(tx.conn, picture.offered.id, visit.mac)
@@ -166,7 +167,7 @@ def _count_wrong(tx: Tx, visit: Visit, standing: Standing, source: str) -> float
         if standing.state in (State.AT_DOOR, State.HELD):
             standing.reason = Reason.BARRED_BY_TRIES
             enter(standing, State.BARRED, tx.now)
-            devices.save_standing(tx.conn, standing)
+            tx.write_standing(standing)
     return slow_down(visits.count_wrong_tries(tx.conn, visit.network, tx.now - WINDOW_S))
 
 

@@ -16,6 +16,7 @@ from lauschen.core.errors import LauschenError, Unavailable
 from lauschen.core.house import House
 from lauschen.road.clock import Clock
 from lauschen.road.feed import Feed
+from lauschen.road.memory import Memory
 from lauschen.road.tx import Chance, Tx
 from lauschen.store import log
 from lauschen.store.db import atomic
@@ -70,6 +71,7 @@ class Road:
         """The longest time that one group held the loop."""
         self._conn = conn
         self._chance = chance
+        self._memory = Memory()
         self._queue: deque[Job] = deque()
         self._scheduled = False
         self._begin_tries = 0
@@ -193,6 +195,7 @@ class Road:
                 job.run(tx)
                 tx.flush()
         except Exception as exc:
+            self._memory.forget_all()
             if _is_trouble(exc):
                 self._give_up([job], exc)
             else:
@@ -220,10 +223,12 @@ class Road:
             job.failed()
 
     def _roll_back(self) -> None:
+        self._memory.forget_all()
         if self._conn.in_transaction:
             self._conn.execute("ROLLBACK")
 
     def _go_on(self) -> None:
+        self._memory.tidy()
         for call in self._when_room:
             call()
         if self._queue:
@@ -232,7 +237,8 @@ class Road:
             self._scheduled = False
 
     def _new_tx(self) -> Tx:
-        return Tx(self._conn, self.house, self.keys, self.clock.now(), self._chance, self._next_log_id)
+        now = self.clock.now()
+        return Tx(self._conn, self.house, self.keys, now, self._chance, self._next_log_id, self._memory)
 
 
 class _Act(Generic[T]):

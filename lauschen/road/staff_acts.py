@@ -154,7 +154,7 @@ def _unbar(tx: Tx, standing: Standing) -> None:
         standing.going = State.AT_DOOR
     elif standing.state is State.BARRED:
         enter(standing, State.AT_DOOR, tx.now)
-    devices.save_standing(tx.conn, standing)
+    tx.write_standing(standing)
 
 
 def _held_by(tx: Tx, credential: CredentialId) -> list[Standing]:

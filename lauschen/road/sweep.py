@@ -54,6 +54,6 @@ def _leave_silently(tx: Tx) -> int:
         for standing in silent:
             enter(standing, State.LEFT, tx.now)
             standing.session_id = None
-            devices.save_standing(tx.conn, standing)
+            tx.write_standing(standing)
         gone += len(silent)
     return gone

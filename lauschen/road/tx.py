@@ -10,7 +10,8 @@ from lauschen.core.decision import Decision
 from lauschen.core.house import House
 from lauschen.core.ids import AccessDeviceId, Mac, NetworkId, StaffId
 from lauschen.core.picture import Arrival, Standing
-from lauschen.store import log
+from lauschen.road.memory import Memory
+from lauschen.store import devices, log
 from lauschen.store.db import atomic
 from lauschen.store.keys import KeyRing
 from lauschen.store.log import DecisionRow, Facts, HeardRow, LogRow
@@ -34,18 +35,27 @@ class Tx:
     __slots__ = (
         "_decisions",
         "_heard",
+        "_heard_again",
         "_written",
         "chance",
         "conn",
         "effects",
         "house",
         "keys",
+        "memory",
         "next_log_id",
         "now",
     )
 
     def __init__(
-        self, conn: Connection, house: House, keys: KeyRing, now: float, chance: Chance, next_log_id: int
+        self,
+        conn: Connection,
+        house: House,
+        keys: KeyRing,
+        now: float,
+        chance: Chance,
+        next_log_id: int,
+        memory: Memory,
     ) -> None:
         self.conn = conn
         self.house = house
@@ -53,14 +63,21 @@ class Tx:
         self.now = now
         self.chance = chance
         self.next_log_id = next_log_id
+        self.memory = memory
         self.effects: list[Callable[[], None]] = []
         self._decisions: list[DecisionRow] = []
         self._heard: list[HeardRow] = []
+        self._heard_again: dict[tuple[Mac, NetworkId], Standing] = {}
         self._written = 0
 
     @contextmanager
     def inner(self) -> Iterator[None]:
-        """What is written inside is undone together, rows of the log included, when it raises."""
+        """An act: what it writes is undone together, rows of the log included, when it raises.
+
+        It may change anything, so the facts in memory are forgotten if it wrote at all.
+        """
+        self.settle()
+        changes = self.conn.total_changes
         marks = len(self._decisions), len(self._heard), len(self.effects)
         try:
             with atomic(self.conn):
@@ -69,6 +86,9 @@ class Tx:
             del self._decisions[marks[0] :], self._heard[marks[1] :], self.effects[marks[2] :]
             self._written = min(self._written, marks[0])
             raise
+        finally:
+            if self.conn.total_changes != changes:
+                self.memory.forget_all()
 
     def decided(self, arrival: Arrival, decision: Decision, standing: Standing | None) -> None:
         """Keeps a decision with its trace; the same one again within a minute raises a counter."""
@@ -120,8 +140,25 @@ class Tx:
             HeardRow(self._take_log_id(), self.now, kind, mac, network, access_device, staff, facts or {})
         )
 
+    def heard_again(self, standing: Standing) -> None:
+        """Nothing changed but that a device was heard again; written with others of its kind."""
+        self._heard_again[standing.mac, standing.network] = standing
+
+    def write_standing(self, standing: Standing) -> None:
+        """Writes a standing that was read from the database, not from the facts in memory."""
+        self.settle()
+        devices.save_standing(self.conn, standing)
+        self.memory.forget(standing.mac, standing.network)
+
+    def settle(self) -> None:
+        """Before somebody reads standings from the database."""
+        if self._heard_again:
+            devices.note_heard(self.conn, self._heard_again.values())
+            self._heard_again.clear()
+
     def flush(self) -> None:
         """Writes the rows that waited, with one statement each."""
+        self.settle()
         self._write_decisions()
         if self._heard:
             log.add_heard(self.conn, self._heard)

@@ -1,5 +1,6 @@
 """Devices and where they stand: what the decision loads, and what is written back."""
 
+from collections.abc import Iterable
 from sqlite3 import Connection
 from typing import Any
 
@@ -27,16 +28,12 @@ _PICTURE = (
 )
 
 
-def load_picture(
-    conn: Connection, house: House, mac: Mac, network: NetworkId, now: float
-) -> tuple[Picture, bool]:
+def load_picture(conn: Connection, house: House, mac: Mac, network: NetworkId) -> tuple[Picture, bool]:
     """The facts about one device on one network, and whether the device is known at all."""
     row = conn.execute(_PICTURE, (network, mac)).fetchone()
     if row is None:
         return Picture(house), False
-    picture = Picture(house, barred_since=row[0])
-    if row[1] is not None and row[1] > now:
-        picture.typing_barred_until = row[1]
+    picture = Picture(house, barred_since=row[0], typing_barred_until=row[1])
     if row[2] is not None:
         picture.standing = _standing(row[2:22])
         picture.is_wanted = row[33] is not None
@@ -141,11 +138,11 @@ def save_standing(conn: Connection, standing: Standing, *, is_new: bool = False)
         )
 
 
-def note_heard(conn: Connection, standing: Standing) -> None:
-    """Writes a standing of which nothing changed but that it was heard again: no index is touched."""
-    conn.execute(
+def note_heard(conn: Connection, standings: Iterable[Standing]) -> None:
+    """Writes standings of which nothing changed but that they were heard again: no index is touched."""
+    conn.executemany(
         "UPDATE standing SET last_heard = ?, repeats = ? WHERE mac = ? AND network = ?",
-        (standing.last_heard, standing.repeats, standing.mac, standing.network),
+        [(s.last_heard, s.repeats, s.mac, s.network) for s in standings],
     )
 
 

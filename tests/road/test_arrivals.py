@@ -5,6 +5,7 @@ from lauschen.core.picture import Reason, State
 from lauschen.road import staff_acts
 from lauschen.road.accounting import Event
 from lauschen.store import admissions, log
+from lauschen.store.settings import load_house
 from tests.place import DESK, GARDEN, OTHER, PHONE, Place
 
 
@@ -118,3 +119,63 @@ def test_a_barred_device_sees_the_door_and_is_barred(place: Place) -> None:
     decision, _ = place.ask(session="S2")
     assert (decision.answer, decision.reason) == (Answer.DOOR, Reason.BARRED_BY_STAFF)
     assert (place.standing().state, place.standing().going) == (State.BARRED, None)
+
+
+def test_facts_in_memory_are_those_of_the_database(place: Place) -> None:
+    """The same story with and without memory, interleaved, gives the same answers and the same rows."""
+    first, second = place.issue(2)
+
+    def both() -> tuple[object, ...]:
+        kept = place.ask()[0].mark
+        place.memory.forget_all()
+        return kept, place.ask()[0].mark
+
+    assert len(set(both())) == 1
+    place.open_page()
+    place.try_code(first)
+    assert len(set(both())) == 1
+    place.report(Event.START)
+    place.now += 60
+    place.report(Event.INTERIM, session_time=60, octets_out=1_500_000_000)
+    assert len(set(both())) == 1
+    place.now += 60
+    place.ask()  # kept in memory: what is charged now must reach it
+    place.report(Event.INTERIM, session_time=120, octets_out=1_999_999_999)
+    kept = place.ask()[0]
+    assert kept.left is not None
+    assert kept.left.octets == 1
+    place.report(Event.INTERIM, session_time=121, octets_out=2_000_000_000)
+    decision, _ = place.ask()
+    assert (decision.reason, place.standing().state) == (Reason.DATA_USED_UP, State.HELD)
+    with place.tx() as tx:
+        staff_acts.bar(tx, PHONE, GARDEN, by=DESK, wake=place.wake)
+    assert len(set(both())) == 1
+    with place.tx() as tx:
+        staff_acts.let_try_again(tx, PHONE, GARDEN, by=DESK)
+    place.open_page(visit="v2")
+    place.try_code(second, "v2")
+    assert set(both()) == {place.ask()[0].mark}
+
+
+def test_what_one_device_uses_counts_at_once_for_the_other_one_of_the_same_code(place: Place) -> None:
+    place.conn.execute("UPDATE plan SET devices = 2")
+    place.house = load_house(place.conn, place.keys)
+    code = place.issue()[0]
+    place.let_in(code)
+    place.let_in(code, OTHER, "T1", "visit-2")
+    place.ask()
+    place.ask(OTHER, "T1")
+    place.now += 60
+    place.report(Event.INTERIM, session_time=60, octets_out=600_000_000)
+    remains = place.ask(OTHER, "T1")[0].left
+    assert remains is not None
+    assert remains.octets == 1_400_000_000
+
+
+def test_repeats_are_counted_across_acts_and_groups(place: Place) -> None:
+    place.ask()
+    place.ask()
+    place.open_page()  # an act between: memory is forgotten, nothing is lost
+    place.ask()
+    rows = [r for r in log.log_before(place.conn, None, 10) if isinstance(r, log.DecisionRow)]
+    assert [r.repeats for r in rows] == [2]

@@ -1,0 +1,68 @@
+"""Facts kept in memory for the packet path: write-through, and forgotten whenever another hand wrote (rulings 1.3).
+
+A picture is kept with its standing, which arrivals change in place and write; credentials are shared between the
+pictures of all their devices, so that what one device uses counts for the others at once.
+"""
+
+from typing import Any
+
+from lauschen.core.ids import CredentialId, Mac, NetworkId
+from lauschen.core.picture import CredentialFacts, Picture
+
+MOST_PICTURES = 20_000
+MOST_CREDENTIALS = 40_000
+TIDIED_AT_ONCE = 100
+MOST_RATES = 20_000
+
+
+class Memory:
+    """Belongs to the road; nothing in it outlives a rolled-back transaction."""
+
+    def __init__(self) -> None:
+        self._pictures: dict[tuple[Mac, NetworkId], Picture] = {}
+        self._credentials: dict[CredentialId, CredentialFacts] = {}
+        self._waste: list[dict[Any, Any]] = []
+        self.rates: dict[Mac, float] = {}
+        """Octets per second of the current stay, for the interval of interim updates; a hint only."""
+
+    def find(self, mac: Mac, network: NetworkId) -> Picture | None:
+        return self._pictures.get((mac, network))
+
+    def keep(self, mac: Mac, network: NetworkId, picture: Picture) -> None:
+        if len(self._pictures) >= MOST_PICTURES:
+            del self._pictures[next(iter(self._pictures))]
+        if len(self._credentials) >= MOST_CREDENTIALS:
+            self.forget_all()
+        if picture.admission is not None:
+            credential = picture.admission.credential
+            picture.admission.credential = self._credentials.setdefault(credential.id, credential)
+        self._pictures[mac, network] = picture
+
+    def charge(self, credential: CredentialId, octets: int) -> None:
+        """The database has been told already."""
+        known = self._credentials.get(credential)
+        if known is not None:
+            known.use.octets += octets
+
+    def note_rate(self, mac: Mac, octets: int, seconds: int) -> None:
+        if len(self.rates) >= MOST_RATES:
+            self.rates = {}
+        self.rates[mac] = octets / seconds if seconds > 0 else 0.0
+
+    def forget(self, mac: Mac, network: NetworkId) -> None:
+        self._pictures.pop((mac, network), None)
+
+    def forget_all(self) -> None:
+        if self._pictures or self._credentials:
+            self._waste += (self._pictures, self._credentials)
+            self._pictures, self._credentials = {}, {}
+
+    def tidy(self) -> None:
+        """Lets go of a little that was forgotten: thousands of objects at once would hold the loop."""
+        for _ in range(TIDIED_AT_ONCE):
+            if not self._waste:
+                return
+            if self._waste[-1]:
+                self._waste[-1].popitem()
+            else:
+                self._waste.pop()
