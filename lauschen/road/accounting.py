@@ -62,11 +62,11 @@ def hear_accounting(tx: Tx, heard: Heard, wake: Wake) -> None:
 
 
 def _start(tx: Tx, heard: Heard, mac: Mac, at: float) -> None:
-    known = stays.find_stay(tx.conn, mac, heard.session_id, heard.access_device, heard.nas_identifier)
+    known = _find(tx, heard, mac)
     if known is not None and abs(known.started - at) <= SAME_START_S:
         return  # rulings 4.1: this Start is the one we know
     if known is not None and known.ended is None:
-        stays.end_stay(tx.conn, known, at, "began_anew")
+        _end(tx, known, at, "began_anew")
     stay = _begin(tx, heard, mac, at)
     standing = _standing_of(tx, stay)
     if standing is not None:
@@ -75,7 +75,7 @@ def _start(tx: Tx, heard: Heard, mac: Mac, at: float) -> None:
 
 
 def _report(tx: Tx, heard: Heard, mac: Mac, at: float, wake: Wake) -> None:
-    stay = stays.find_stay(tx.conn, mac, heard.session_id, heard.access_device, heard.nas_identifier)
+    stay = _find(tx, heard, mac)
     if stay is None:
         # Its Start was lost.
         stay = _begin(tx, heard, mac, at - heard.session_time)
@@ -91,7 +91,7 @@ def _report(tx: Tx, heard: Heard, mac: Mac, at: float, wake: Wake) -> None:
     if stay.network is not None:
         _charge(tx, stay, stay.network, used, before, wake)
     if heard.event is Event.STOP and not is_late:
-        stays.end_stay(tx.conn, stay, stay.last_event, heard.cause or "not_said")
+        _end(tx, stay, stay.last_event, heard.cause or "not_said")
         standing = _standing_of(tx, stay)
         if standing is not None:
             _stopped(tx, standing, stay)
@@ -117,7 +117,23 @@ def _begin(tx: Tx, heard: Heard, mac: Mac, started: float) -> Stay:
         end_cause=None,
     )
     stays.add_stay(tx.conn, stay)
+    tx.memory.keep_stay(stay)
     return stay
+
+
+def _find(tx: Tx, heard: Heard, mac: Mac) -> Stay | None:
+    key = mac, heard.session_id, heard.access_device, heard.nas_identifier
+    stay = tx.memory.find_stay(key)
+    if stay is None:
+        stay = stays.find_stay(tx.conn, *key)
+        if stay is not None and stay.ended is None:
+            tx.memory.keep_stay(stay)
+    return stay
+
+
+def _end(tx: Tx, stay: Stay, at: float, cause: str) -> None:
+    stays.end_stay(tx.conn, stay, at, cause)
+    tx.memory.forget_stay(stay)
 
 
 def _count(stay: Stay, heard: Heard) -> int:
@@ -224,7 +240,7 @@ def _close_all(tx: Tx, heard: Heard, at: float) -> None:
     for stay in stays.open_stays_at(tx.conn, heard.access_device, at):
         if heard.nas_identifier and stay.nas_identifier != heard.nas_identifier:
             continue
-        stays.end_stay(tx.conn, stay, max(at, stay.last_event), "device_restarted")
+        _end(tx, stay, max(at, stay.last_event), "device_restarted")
         standing = _standing_of(tx, stay)
         if standing is not None:
             _stopped(tx, standing, stay)

@@ -6,13 +6,23 @@ pictures of all their devices, so that what one device uses counts for the other
 
 from typing import Any
 
-from lauschen.core.ids import CredentialId, Mac, NetworkId
+from lauschen.core.ids import AccessDeviceId, CredentialId, Mac, NetworkId
 from lauschen.core.picture import CredentialFacts, Picture
+from lauschen.store.stays import Stay
 
 MOST_PICTURES = 20_000
 MOST_CREDENTIALS = 40_000
+MOST_STAYS = 20_000
 TIDIED_AT_ONCE = 100
 MOST_RATES = 20_000
+
+
+StayKey = tuple[Mac, str, AccessDeviceId, str]
+
+
+def stay_key(stay: Stay) -> StayKey:
+    """What tells open stays apart (rulings 4.1)."""
+    return stay.mac, stay.session_id, stay.access_device, stay.nas_identifier
 
 
 class Memory:
@@ -21,6 +31,7 @@ class Memory:
     def __init__(self) -> None:
         self._pictures: dict[tuple[Mac, NetworkId], Picture] = {}
         self._credentials: dict[CredentialId, CredentialFacts] = {}
+        self._stays: dict[StayKey, Stay] = {}
         self._waste: list[dict[Any, Any]] = []
         self.rates: dict[Mac, float] = {}
         """Octets per second of the current stay, for the interval of interim updates; a hint only."""
@@ -44,6 +55,18 @@ class Memory:
         if known is not None:
             known.use.octets += octets
 
+    def find_stay(self, key: StayKey) -> Stay | None:
+        """An open stay. Accounting alone changes stays, and writes each change."""
+        return self._stays.get(key)
+
+    def keep_stay(self, stay: Stay) -> None:
+        if len(self._stays) >= MOST_STAYS:
+            del self._stays[next(iter(self._stays))]
+        self._stays[stay_key(stay)] = stay
+
+    def forget_stay(self, stay: Stay) -> None:
+        self._stays.pop(stay_key(stay), None)
+
     def note_rate(self, mac: Mac, octets: int, seconds: int) -> None:
         if len(self.rates) >= MOST_RATES:
             self.rates = {}
@@ -52,7 +75,14 @@ class Memory:
     def forget(self, mac: Mac, network: NetworkId) -> None:
         self._pictures.pop((mac, network), None)
 
+    def roll_back(self) -> None:
+        """A transaction was undone, and with it what was changed in place."""
+        self.forget_all()
+        self._waste.append(self._stays)
+        self._stays = {}
+
     def forget_all(self) -> None:
+        """Another hand than arrivals and accounting wrote."""
         if self._pictures or self._credentials:
             self._waste += (self._pictures, self._credentials)
             self._pictures, self._credentials = {}, {}

@@ -195,7 +195,7 @@ class Road:
                 job.run(tx)
                 tx.flush()
         except Exception as exc:
-            self._memory.forget_all()
+            self._memory.roll_back()
             if _is_trouble(exc):
                 self._give_up([job], exc)
             else:
@@ -223,7 +223,7 @@ class Road:
             job.failed()
 
     def _roll_back(self) -> None:
-        self._memory.forget_all()
+        self._memory.roll_back()
         if self._conn.in_transaction:
             self._conn.execute("ROLLBACK")
 
