@@ -112,6 +112,7 @@ class Service:
 
     async def close(self) -> None:
         self._is_closing = True
+        self.road.feed.publish([], 0)  # live views see that it is over, and end
         for radius in self._radius:
             radius.close()
         for task in self._tasks:

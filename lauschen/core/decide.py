@@ -117,7 +117,6 @@ def _place_by_rule(
         rule.role,
         rule.id,
         remains,
-        opens_admission=picture.offers_code,
         trace=trace,
     )
 

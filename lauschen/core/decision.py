@@ -41,7 +41,6 @@ class Decision:
     role: RoleId | None = None
     rule: RuleId | None = None
     left: Left | None = None
-    opens_admission: bool = False
     trace: list[TraceLine] = field(default_factory=list)
 
     @property

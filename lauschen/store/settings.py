@@ -79,11 +79,6 @@ def add_house(
     )
 
 
-def has_house(conn: Connection) -> bool:
-    """False for a database that was never set up."""
-    return conn.execute("SELECT 1 FROM house").fetchone() is not None
-
-
 def set_addresses(conn: Connection, *, page_url: str | None, slip_host: str | None) -> None:
     """Changes the names under which guests find the page; None leaves one as it is."""
     conn.execute(

@@ -60,10 +60,6 @@ def open_stay(conn: Connection, mac: Mac, session_id: str, access_device: Access
     return rows[0] if rows else None
 
 
-def get_stay(conn: Connection, stay: StayId) -> Stay:
-    return _stays(conn, "id = ?", (stay,))[0]
-
-
 def stays_of(conn: Connection, mac: Mac, at_most: int) -> list[Stay]:
     """Newest first."""
     return _stays(conn, "mac = ? ORDER BY started DESC LIMIT ?", (mac, at_most))

@@ -1,5 +1,6 @@
 """The staff API: signed in or not, problems that name the field, and what Desk and Guests do."""
 
+import asyncio
 import re
 from collections.abc import AsyncIterator
 from pathlib import Path
@@ -22,6 +23,7 @@ class Desk:
 
     def __init__(self, service: Service) -> None:
         self.service = service
+        self.is_closed = False
         base = f"http://127.0.0.1:{service.ports['staff']}"
         self.http = httpx.AsyncClient(base_url=base, timeout=10)
 
@@ -48,7 +50,8 @@ async def desk(data: Path) -> AsyncIterator[Desk]:
     made = Desk(service)
     yield made
     await made.http.aclose()
-    await service.close()
+    if not made.is_closed:
+        await service.close()
 
 
 @pytest.mark.parametrize(
@@ -239,3 +242,15 @@ async def test_headers_and_unknown_addresses(desk: Desk) -> None:
     assert "default-src 'none'" in answer.headers["content-security-policy"]
     assert (await desk.http.post("/api/session", content=b"x" * 70_000)).status_code == 413
     assert (await desk.http.post("/api/session", content=b"{")).status_code == 422
+
+
+async def test_closing_ends_live_views_at_once(desk: Desk) -> None:
+    await desk.sign_in()
+    async with desk.http.stream("GET", "/api/feed") as feed:
+        lines = feed.aiter_lines()
+        assert await anext(lines) == "event: now"
+        closing = asyncio.create_task(desk.service.close())
+        rest = [line async for line in lines]  # ends by itself, and properly
+        assert rest
+        await asyncio.wait_for(closing, 10)
+    desk.is_closed = True

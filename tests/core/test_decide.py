@@ -125,8 +125,3 @@ def test_without_any_rule_the_guest_stays_at_the_door() -> None:
     house = dataclasses.replace(HOUSE, rules=())
     decision = decide(asked(), dataclasses.replace(admitted(), house=house), T0)
     assert (decision.answer, decision.reason) == (Answer.DOOR, Reason.NO_RULE)
-
-
-def test_only_a_typed_code_opens_an_admission() -> None:
-    assert decide(typed(), offering(RUNNING), T0).opens_admission
-    assert not decide(asked(), admitted(), T0).opens_admission

@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Browser, BrowserContext, Page, Playwright, sync_playwright
+from playwright.sync_api import Browser, BrowserContext, Page, Playwright, expect, sync_playwright
 
 PATIENCE_S = 30.0
 # HTTP upgrades would make the browser try https first at hosts that speak plain HTTP only.
@@ -21,6 +21,9 @@ ARGUMENTS = [
     "--disable-background-networking",
     "--disable-sync",
 ]
+
+
+expect.set_options(timeout=PATIENCE_S * 1000)
 
 
 @dataclass

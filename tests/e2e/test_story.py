@@ -142,6 +142,7 @@ def test_every_room_by_keyboard_and_the_log(desk: Page) -> None:
     desk.keyboard.press("/")
     expect(desk.get_by_placeholder("Find by code")).to_be_focused()
     desk.keyboard.press("Escape")
+    expect(desk.get_by_role("row", name=re.compile("at the door")).first).to_be_visible()
     desk.keyboard.press("j")
     expect(desk.get_by_role("complementary")).to_be_visible()
     desk.keyboard.press("Escape")

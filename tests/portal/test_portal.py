@@ -12,11 +12,11 @@ from lauschen.core.text import visible
 from lauschen.core.tokens import PortalToken, sign_token
 from lauschen.portal.app import CSS, STYLE_HASH, Portal
 from lauschen.portal.words import LANGUAGES, catalogue, choose_language, clock_words
-from lauschen.road.clock import StillClock
 from lauschen.road.moves import Wake
 from lauschen.road.road import Road
 from lauschen.store.db import open_reader
 from tests.place import GARDEN, OTHER, PHONE, WEST, CountedChance, Place
+from tests.still_clock import StillClock
 
 ORIGIN = {"Origin": "http://welcome.hollerau.example"}
 

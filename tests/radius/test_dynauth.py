@@ -16,9 +16,9 @@ from lauschen.radius.codec import parse
 from lauschen.radius.dynauth import GIVE_UP_S, MoveClient, Reauthorisations, waits
 from lauschen.radius.numbers import Code, Kind
 from lauschen.radius.signing import Secret
-from lauschen.road.clock import StillClock
 from tests.place import PHONE
 from tests.radius.wire import Wire
+from tests.still_clock import StillClock
 
 SECRET = b"hollerau-stand-in-secret"
 WORDS = Dictionary(str(Path(__file__).parent / "dictionary"))

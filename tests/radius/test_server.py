@@ -17,11 +17,11 @@ from lauschen.radius.dynauth import Reauthorisations
 from lauschen.radius.numbers import Code, Kind, ServiceType
 from lauschen.radius.server import AccountingServer, AuthenticationServer, Registry
 from lauschen.radius.signing import Secret
-from lauschen.road.clock import StillClock
 from lauschen.road.moves import Wake
 from lauschen.road.road import Road, Trouble
 from tests.place import PHONE, CountedChance, Place
 from tests.radius.wire import Wire
+from tests.still_clock import StillClock
 
 SECRET = Secret(SECRET_OCTETS)
 WORDS = Dictionary(str(Path(__file__).parent / "dictionary"))

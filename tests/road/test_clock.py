@@ -2,7 +2,8 @@
 
 import asyncio
 
-from lauschen.road.clock import Clock, MovableClock, StillClock
+from lauschen.road.clock import Clock, MovableClock
+from tests.still_clock import StillClock
 
 
 async def test_advancing_fires_timers_in_order_at_their_own_times() -> None:

@@ -7,10 +7,10 @@ from collections.abc import AsyncIterator
 import pytest
 
 from lauschen.core.errors import Invalid, Unavailable
-from lauschen.road.clock import StillClock
 from lauschen.road.road import Road
 from lauschen.road.tx import Tx
 from tests.place import CountedChance, Place
+from tests.still_clock import StillClock
 
 
 @pytest.fixture(params=[0.0, 1.0], ids=["commit on the loop", "commit in a thread"])

@@ -9,13 +9,13 @@ from lauschen.core.house import AccessDevice, Move
 from lauschen.core.picture import Arrival, Medium, Standing, State
 from lauschen.demo.site import SSID
 from lauschen.road.arrivals import answer_arrival
-from lauschen.road.clock import StillClock
 from lauschen.road.moves import Wake
 from lauschen.road.road import Road
 from lauschen.road.sender import LATER_S, Sender
 from lauschen.road.staff_acts import end_device_stay
 from lauschen.store import devices, wanted
 from tests.place import DESK, GARDEN, PHONE, WEST, CountedChance, Place
+from tests.still_clock import StillClock
 
 
 class Mover:

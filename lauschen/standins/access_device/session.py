@@ -70,8 +70,6 @@ class Session:
     octets_in: int = 0
     """From the phone."""
     octets_out: int = 0
-    packets_in: int = 0
-    packets_out: int = 0
     last_traffic: float = 0.0
     timers: list[Timer] = field(default_factory=list)
     flows: set["asyncio.Task[None]"] = field(default_factory=set)

@@ -14,7 +14,7 @@ const bars = computed(() => {
 </script>
 
 <template>
-  <button class="line" :aria-expanded="live.isLogOpen" aria-label="Open the log" @click="live.isLogOpen = !live.isLogOpen">
+  <button class="line" :aria-expanded="live.isLogOpen" @click="live.isLogOpen = !live.isLogOpen">
     <svg class="bars" :viewBox="`0 0 ${bars.length * 5} 20`" :width="bars.length * 5" height="20" aria-hidden="true">
       <rect v-for="(height, at) in bars" :key="at" :x="at * 5" :y="20 - height" width="3" :height="height" rx="1" />
     </svg>

@@ -199,7 +199,7 @@ useKeys({
 .sentence { margin: 10px 0; }
 .row { display: flex; gap: 10px; align-items: center; margin-top: 12px; }
 .plain { font-weight: 400; }
-.scroll { overflow-x: auto; }
+.scroll { overflow-x: auto; position: relative; }
 .today { margin-top: 26px; }
 .turn { font-weight: 700; }
 .arrow { display: inline-block; width: 18px; color: rgb(var(--v-theme-soft)); }

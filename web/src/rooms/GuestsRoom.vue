@@ -162,7 +162,7 @@ useKeys({
 .states { display: flex; flex-wrap: wrap; gap: 4px 18px; margin: 12px 0 6px; font-size: 14.5px; }
 .states button { padding: 3px 0; border-bottom: 2px solid transparent; }
 .states button.on { border-bottom-color: rgb(var(--v-theme-primary)); font-weight: 700; }
-.scroll { overflow-x: auto; }
+.scroll { overflow-x: auto; position: relative; }
 th:first-child, td:first-child { padding-left: 8px !important; }
 tbody tr { cursor: pointer; }
 tbody tr:hover { background: rgb(var(--v-theme-tint)); }

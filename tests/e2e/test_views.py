@@ -1,0 +1,94 @@
+"""Every view: nothing serious for axe-core, nothing that scrolls sideways, and a guest page for 320 pixels."""
+
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Browser, Page, expect
+
+from tests.e2e.conftest import RunningDemo
+
+AXE = Path(__file__).parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
+FIRST_STOP = "http://score-of-the-day.example/"
+WIDTHS = (1280, 820, 390)
+
+
+def serious(page: Page) -> list[str]:
+    """What axe-core finds serious or critical, with the first place of each."""
+    page.add_script_tag(path=AXE)
+    found = page.evaluate("() => axe.run(document, { resultTypes: ['violations'] })")
+    grave = [v for v in found["violations"] if v["impact"] in ("serious", "critical")]
+    return [
+        f"{v['id']}: {v['nodes'][0]['html'][:120]} {v['nodes'][0]['failureSummary'][:200]}" for v in grave
+    ]
+
+
+def overflow(page: Page) -> int:
+    """Pixels by which the page is wider than its window."""
+    return int(page.evaluate("() => document.documentElement.scrollWidth - innerWidth"))
+
+
+def console(browser: Browser, demo: RunningDemo, theme: str) -> Page:
+    page = browser.new_context(viewport={"width": 1280, "height": 800}, bypass_csp=True).new_page()
+    page.goto(f"http://127.0.0.1:{demo.staff}/")
+    page.evaluate("theme => localStorage.setItem('lauschen.theme', theme)", theme)
+    page.reload()
+    expect(page.get_by_role("heading", name="Who is at the desk?")).to_be_visible()
+    assert serious(page) == []
+    page.get_by_label("Name").fill(demo.name)
+    page.get_by_label("Password").fill(demo.password)
+    page.keyboard.press("Enter")
+    page.get_by_role("link", name="Guests").wait_for()
+    return page
+
+
+@pytest.mark.parametrize("theme", ["day", "night"])
+def test_the_console(browser: Browser, demo: RunningDemo, theme: str) -> None:
+    page = console(browser, demo, theme)
+    expect(page.get_by_text("at the door").first).to_be_visible()
+    assert serious(page) == []
+    page.keyboard.press("l")
+    page.get_by_role("region", name="Log").get_by_text("why").first.click()
+    assert serious(page) == []
+    page.keyboard.press("Escape")
+    page.get_by_role("link", name="Desk").click()
+    page.get_by_role("button", name="Issue 10").click()
+    expect(page.locator("td.code")).to_have_count(10)
+    assert serious(page) == []
+    page.get_by_role("link", name="Guests").click()
+    page.get_by_role("row", name="at the door").first.click()
+    expect(page.get_by_role("complementary")).to_be_visible()
+    assert serious(page) == []
+    for width in WIDTHS:
+        page.set_viewport_size({"width": width, "height": 800})
+        for room in ("now", "desk", "guests"):
+            page.goto(f"http://127.0.0.1:{demo.staff}/{room}")
+            page.get_by_role("link", name="Guests").wait_for()
+            assert overflow(page) <= 0, (room, width)
+    page.context.close()
+
+
+def test_the_guest_page(browser: Browser, demo: RunningDemo) -> None:
+    context = browser.new_context(
+        viewport={"width": 320, "height": 640},
+        bypass_csp=True,
+        proxy={"server": f"http://127.0.0.1:{demo.proxies[0]}"},
+    )
+    page = context.new_page()
+    page.goto(FIRST_STOP)
+    assert serious(page) == []
+    assert overflow(page) <= 0
+    page.get_by_role("button", name="Go online").click()
+    expect(page.get_by_role("alert")).to_be_visible()
+    assert serious(page) == []
+    page.get_by_label("Code from your slip").fill(demo.codes[4])
+    page.get_by_role("button", name="Go online").click()
+    expect(page.get_by_role("heading", name="You are online.")).to_be_visible()
+    assert serious(page) == []
+    assert overflow(page) <= 0
+    demo.download(0, 6_000_000)
+    demo.control_post("/phones/1/report")
+    demo.control_post("/phones/1/until/doorstep")
+    page.goto(FIRST_STOP)
+    expect(page.get_by_role("heading", name="Your stay is over for now")).to_be_visible()
+    assert serious(page) == []
+    page.context.close()
