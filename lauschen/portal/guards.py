@@ -1,6 +1,7 @@
 """What every answer to a guest carries, and what no guest may do too much of (rulings 6.3, 6.6, 6.13)."""
 
-from collections import OrderedDict
+import asyncio
+from collections import Counter, OrderedDict
 from collections.abc import Callable
 
 from starlette.datastructures import MutableHeaders
@@ -10,6 +11,9 @@ from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 LARGEST_BODY = 64 * 1024
 POSTS_PER_S = 5
+AT_ONCE = 20
+"""Requests of one client that are being answered."""
+TO_SEND_S = 10.0
 MOST_CLIENTS = 10_000
 
 
@@ -32,6 +36,7 @@ class Guards:
         self._refuse = refuse
         self._monotonic = monotonic
         self._posts: OrderedDict[str, tuple[float, float]] = OrderedDict()
+        self._open: Counter[str] = Counter()
         self._headers = {
             "Content-Security-Policy": (
                 f"default-src 'none'; style-src '{style_hash}'; img-src 'self'; form-action 'self';"
@@ -59,10 +64,21 @@ class Guards:
         if refusal is not None:
             await refusal(scope, receive, send_guarded)
             return
+        client = scope["client"][0] if scope.get("client") else ""
+        if self._open[client] >= AT_ONCE:
+            await self._refuse(Request(scope), 503)(scope, receive, send_guarded)
+            return
+        self._open[client] += 1
         try:
             await self._app(scope, _bounded(receive), send_guarded)
         except _TooLarge:
             await self._refuse(Request(scope), 413)(scope, receive, send_guarded)
+        except TimeoutError:
+            await self._refuse(Request(scope), 408)(scope, receive, send_guarded)
+        finally:
+            self._open[client] -= 1
+            if not self._open[client]:
+                del self._open[client]
 
     def _refusal(self, scope: Scope) -> Response | None:
         if scope["method"] != "POST":
@@ -93,7 +109,7 @@ def _bounded(receive: Receive) -> Receive:
 
     async def receive_bounded() -> Message:
         nonlocal seen
-        message = await receive()
+        message = await asyncio.wait_for(receive(), TO_SEND_S)
         seen += len(message.get("body", b""))
         if seen > LARGEST_BODY:
             raise _TooLarge

@@ -2,7 +2,7 @@
 
 from lauschen.core.decide import decide
 from lauschen.core.decision import Answer, Decision
-from lauschen.core.picture import AdmissionFacts, Arrival, Picture, Reason, Standing, State
+from lauschen.core.picture import AdmissionFacts, Arrival, Medium, Picture, Reason, Standing, State
 from lauschen.road.tx import Tx
 from lauschen.store import admissions, devices, wanted
 
@@ -53,7 +53,8 @@ def _move(tx: Tx, arrival: Arrival, picture: Picture, decision: Decision) -> Non
         wanted.drop(tx.conn, standing.mac, standing.network)
         picture.is_wanted = False
     standing.access_device = arrival.access_device
-    standing.session_id = arrival.session_id
+    if arrival.session_id is not None or arrival.medium is Medium.ASKED:
+        standing.session_id = arrival.session_id
     standing.spelled = arrival.spelled
     standing.last_heard = tx.now
     if arrival.framed_ip is not None:

@@ -20,6 +20,7 @@ from lauschen.store.wanted import Wanted
 
 AT_ONCE = 200
 TROUBLE_S = 5.0
+IN_FLIGHT_S = 60.0
 LATER_S = (60.0, 120.0, 300.0, 600.0)
 
 ACCEPTED = "accepted"
@@ -104,6 +105,8 @@ class Sender:
             if errand is None:
                 wanted.drop(tx.conn, wish.mac, wish.network)
             else:
+                # Not due again while in flight: a silent access device must not fill the slice for all others.
+                wanted.postpone(tx.conn, wish, tx.now + IN_FLIGHT_S)
                 errands.append(errand)
         # A due one that is in flight is looked at again when its answer comes.
         return errands, wanted.next_due_after(tx.conn, tx.now)

@@ -99,6 +99,13 @@ def note_answer(
     )
 
 
+def postpone(conn: Connection, wish: Wanted, until: float) -> None:
+    conn.execute(
+        "UPDATE wanted SET next_at = ? WHERE mac = ? AND network = ? AND version = ?",
+        (until, wish.mac, wish.network, wish.version),
+    )
+
+
 def drop(conn: Connection, mac: Mac, network: NetworkId) -> bool:
     """Confirmed, or overtaken by events."""
     return conn.execute("DELETE FROM wanted WHERE mac = ? AND network = ?", (mac, network)).rowcount == 1

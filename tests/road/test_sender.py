@@ -14,7 +14,7 @@ from lauschen.road.road import Road
 from lauschen.road.sender import LATER_S, Sender
 from lauschen.road.staff_acts import end_device_stay
 from lauschen.store import devices, wanted
-from tests.place import DESK, GARDEN, PHONE, WEST, CountedChance, Place
+from tests.place import DESK, GARDEN, OTHER, PHONE, WEST, CountedChance, Place
 from tests.still_clock import StillClock
 
 
@@ -145,3 +145,32 @@ async def test_a_device_that_is_gone_needs_no_moving(line: Line) -> None:
     while line.place.wish() is not None:
         await asyncio.wait_for(line.road.feed.changed.wait(), 5)
     assert len(line.mover.heard) == 1
+
+
+async def test_a_silent_access_device_does_not_keep_others_waiting(
+    line: Line, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr("lauschen.road.sender.AT_ONCE", 1)
+    held: asyncio.Event = asyncio.Event()
+
+    async def never(device: AccessDevice, standing: Standing, how: Move) -> str:
+        line.mover.heard.append((standing.session_id, how))
+        line.mover._news.set()
+        if standing.mac == PHONE:
+            await held.wait()
+        return "accepted"
+
+    monkeypatch.setattr(line.mover, "move", never)
+    await line.end_stay()
+    await line.mover.until_heard(1)
+    again = Arrival(Medium.ASKED, OTHER, WEST, ssid=SSID.encode(), spelled="x", session_id="T1")
+    await line.road.act(lambda tx: answer_arrival(tx, again))
+    await line.road.act(
+        lambda tx: wanted.want(
+            tx.conn, mac=OTHER, network=GARDEN, what="out", stay=None, session_id="T1", now=tx.now, due=tx.now
+        )
+    )
+    line.wake.call()
+    await line.mover.until_heard(2)
+    assert line.mover.heard[1][0] == "T1"
+    held.set()

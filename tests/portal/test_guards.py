@@ -1,0 +1,68 @@
+"""What no guest may do too much of."""
+
+import asyncio
+
+import httpx
+import pytest
+from starlette.requests import Request
+from starlette.responses import PlainTextResponse, Response
+from starlette.types import Receive, Scope, Send
+
+from lauschen.portal.guards import AT_ONCE, Guards
+
+
+class Slow:
+    """An application that answers when it is told to."""
+
+    def __init__(self) -> None:
+        self.go = asyncio.Event()
+        self.arrived: asyncio.Queue[str] = asyncio.Queue()
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        if scope["method"] == "POST":
+            await Request(scope, receive).body()
+        self.arrived.put_nowait(scope["client"][0])
+        await self.go.wait()
+        await PlainTextResponse("done")(scope, receive, send)
+
+
+def refuse(_: Request, status: int) -> Response:
+    return PlainTextResponse("busy", status)
+
+
+def client(app: Guards, address: str = "127.77.1.1") -> httpx.AsyncClient:
+    transport = httpx.ASGITransport(app, client=(address, 1))
+    return httpx.AsyncClient(transport=transport, base_url="http://welcome.hollerau.example")
+
+
+async def test_one_client_has_twenty_requests_at_once_and_others_theirs() -> None:
+    slow = Slow()
+    guards = Guards(slow, style_hash="x", monotonic=lambda: 0.0, refuse=refuse)
+    async with client(guards) as one, client(guards, "127.77.1.2") as other:
+        waiting = [asyncio.create_task(one.get("/")) for _ in range(AT_ONCE)]
+        for _ in range(AT_ONCE):
+            assert await slow.arrived.get() == "127.77.1.1"
+        assert (await one.get("/")).status_code == 503
+        beside = asyncio.create_task(other.get("/"))
+        assert await slow.arrived.get() == "127.77.1.2"
+        slow.go.set()
+        assert {(await w).status_code for w in (*waiting, beside)} == {200}
+        assert (await one.get("/")).status_code == 200
+
+
+async def test_a_body_that_does_not_come_is_given_up(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr("lauschen.portal.guards.TO_SEND_S", 0.01)
+    guards = Guards(Slow(), style_hash="x", monotonic=lambda: 0.0, refuse=refuse)
+    scope: Scope = {"type": "http", "method": "POST", "path": "/", "headers": [], "client": ("127.77.1.1", 1)}
+    sent: list[int] = []
+
+    async def never() -> dict[str, object]:
+        await asyncio.Event().wait()
+        return {}
+
+    async def send(message: dict[str, object]) -> None:
+        if message["type"] == "http.response.start":
+            sent.append(int(str(message["status"])))
+
+    await guards(scope, never, send)  # type: ignore[arg-type]
+    assert sent == [408]
