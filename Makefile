@@ -15,7 +15,7 @@ lint: .venv/tested web/node_modules/installed
 	$(BIN)/ruff check lauschen tests bench
 	$(BIN)/ruff format --check lauschen tests bench
 	$(BIN)/mypy
-	cd web && npm run --silent lint && npm run --silent types
+	cd web && npm run --silent lint && npm run --silent types && npm run --silent api:check
 
 unit: .venv/tested $(CONSOLE)
 	$(BIN)/pytest --ignore=tests/e2e

@@ -89,9 +89,13 @@ def _knocks(registry: Registry) -> list[Attention]:
         Attention(
             kind="knock",
             grave=False,
-            text=f"{address} knocks: {knock.packets} packets from an address that is no access device yet.",
+            text=f"{address} knocks: {_packets(knock.packets)} from an address that is no access device yet.",
             mend=f"If it is yours: lauschen device add NAME {address}",
         )
         for address, knock in list(registry.knocks.items())[-5:]
         if address not in registry.house.device_by_address
     ]
+
+
+def _packets(count: int) -> str:
+    return "one packet" if count == 1 else f"{count} packets"

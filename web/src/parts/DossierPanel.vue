@@ -25,7 +25,7 @@ const GIFTS = [[1800, '30 min'], [3600, '1 h'], [7200, '2 h'], [86400, '1 day']]
 
 const isBarred = computed(() => guest.value?.state === 'barred' || guest.value?.going === 'barred' ||
   (guest.value?.typing_barred_until ?? 0) > times.now.value)
-const canEnd = computed(() => guest.value?.state === 'inside' || guest.value?.going === 'inside')
+const canEnd = computed(() => (guest.value?.state === 'inside' && !guest.value.going) || guest.value?.going === 'inside')
 
 async function load(): Promise<void> {
   const asked = path.value

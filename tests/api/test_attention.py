@@ -1,0 +1,95 @@
+"""What needs attention is said with what mends it, the gravest first."""
+
+from collections.abc import Iterator
+
+import pytest
+
+from lauschen.api.attention import attention
+from lauschen.api.words import Worder
+from lauschen.core.codes import make_code
+from lauschen.core.tries import NETWORK_TRIES
+from lauschen.radius.server import Registry
+from lauschen.road import staff_acts
+from lauschen.road.road import Road, Trouble
+from lauschen.store import visits, wanted
+from tests.place import DESK, GARDEN, PHONE, CountedChance, Place
+from tests.still_clock import StillClock
+
+
+class Desk:
+    def __init__(self, place: Place) -> None:
+        self.place = place
+        self.registry = Registry(place.house, place.keys.token_key)
+        self.road = Road(
+            place.conn, place.keys, place.house, StillClock(place.now), CountedChance(), fsync_s=0.0
+        )
+
+    def kinds(self) -> list[str]:
+        return [item.kind for item in self.said()]
+
+    def said(self) -> list:  # type: ignore[type-arg]
+        worder = Worder(self.place.house, {}, self.place.now)
+        return attention(self.place.conn, self.road, self.registry, worder)
+
+
+@pytest.fixture
+def desk(place: Place) -> Iterator[Desk]:
+    return Desk(place)
+
+
+def test_when_all_is_well_nothing_is_said(desk: Desk) -> None:
+    assert desk.said() == []
+
+
+def test_a_knock_says_the_command_that_takes_it_in(desk: Desk) -> None:
+    desk.registry.knock("10.77.0.99", 1.0)
+    (item,) = desk.said()
+    assert item.text.startswith("10.77.0.99 knocks: one packet")
+    assert item.mend.endswith("lauschen device add NAME 10.77.0.99")
+    desk.registry.knock("10.77.0.99", 2.0)
+    assert "2 packets" in desk.said()[0].text
+
+
+@pytest.mark.parametrize(("reason", "kind"), [("wrong_secret", "secret"), ("unsigned", "unsigned")])
+def test_a_secret_that_differs_is_said_after_three_packets(desk: Desk, reason: str, kind: str) -> None:
+    desk.registry.drops["127.77.0.11", reason] = 2
+    assert desk.said() == []
+    desk.registry.drops["127.77.0.11", reason] = 3
+    (item,) = desk.said()
+    assert item.kind == kind
+    assert item.text.startswith("Garden west: 3 ")
+
+
+def test_an_unconfirmed_change_has_its_action(desk: Desk) -> None:
+    place = desk.place
+    place.let_in(place.issue()[0])
+    with place.tx() as tx:
+        staff_acts.end_device_stay(tx, PHONE, GARDEN, by=DESK, wake=place.wake)
+    assert desk.said() == []  # wanted, but nobody has refused it yet
+    wish = place.wish()
+    assert wish is not None
+    with place.tx() as tx:
+        wanted.note_answer(tx.conn, wish, answer="silent", at=tx.now, tries=1, next_at=tx.now + 60)
+    (item,) = desk.said()
+    assert item.grave
+    assert item.action == "/api/guests/02-00-00-AA-BB-01/1/send-again"
+    assert "did not answer" in item.text
+
+
+def test_guessing_and_a_full_disk_come_first(desk: Desk) -> None:
+    desk.registry.knock("10.77.0.99", 1.0)
+    with desk.place.tx() as tx:
+        for number in range(NETWORK_TRIES + 1):
+            visits.add_wrong_try(tx.conn, mac=PHONE, network=GARDEN, source=str(number), now=tx.now)
+    desk.road.trouble = Trouble(desk.place.now, "database or disk is full")
+    assert desk.kinds() == ["trouble", "guessing", "knock"]
+
+
+def test_a_guessing_network_is_answered_slowly(place: Place) -> None:
+    place.ask()
+    place.open_page()
+    with place.tx() as tx:
+        for number in range(NETWORK_TRIES + 5):
+            visits.add_wrong_try(tx.conn, mac=PHONE + 1, network=GARDEN, source=str(number), now=tx.now)  # type: ignore[arg-type]
+    assert place.try_code(make_code(5)).wait_s > 0
+    assert place.try_code(place.issue()[0]).wait_s == 0  # right codes still pass, at once
