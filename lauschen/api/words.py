@@ -119,6 +119,10 @@ class Worder:
         match row.kind:
             case "stay_began":
                 return f"{who} at {self.place(row)}: its stay began"
+            case "returned_unasked":
+                where = self.place(row)
+                wait = duration_words(int(facts.get("seconds") or 0))
+                return f"{who} is back at {where}, which did not ask again; it is moved in {wait}"
             case "stay_ended":
                 cause = CAUSES.get(str(facts.get("cause")), str(facts.get("cause")))
                 return (

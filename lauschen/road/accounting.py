@@ -6,15 +6,17 @@ from enum import StrEnum
 from lauschen.core.counters import Count, Reading, Report, read_counter, share_after
 from lauschen.core.ids import AccessDeviceId, Mac, NetworkId, StayId
 from lauschen.core.limits import INTERIM_S, Binds, interim_interval, left
-from lauschen.core.picture import LIMIT_REASONS, Reason, Standing, State
-from lauschen.road.arrivals import enter
-from lauschen.road.moves import Wake, end_stay
+from lauschen.core.picture import Reason, Standing, State
+from lauschen.road.arrivals import STATE_FOR, enter
+from lauschen.road.moves import Wake, end_stay, want
 from lauschen.road.tx import Tx
 from lauschen.store import admissions, credentials, devices, stays, wanted
 from lauschen.store.stays import Stay
 
 SAME_START_S = 3.0
 LATEST_DELAY_S = 86_400
+ANSWER_REMEMBERED_S = 35.0
+"""Longer than access points were seen to remember an answer (30 s)."""
 
 
 class Event(StrEnum):
@@ -56,12 +58,12 @@ def hear_accounting(tx: Tx, heard: Heard, wake: Wake) -> None:
     elif heard.mac is None:
         tx.hear("accounting_without_device", access_device=heard.access_device)
     elif heard.event is Event.START:
-        _start(tx, heard, heard.mac, at)
+        _start(tx, heard, heard.mac, at, wake)
     else:
         _report(tx, heard, heard.mac, at, wake)
 
 
-def _start(tx: Tx, heard: Heard, mac: Mac, at: float) -> None:
+def _start(tx: Tx, heard: Heard, mac: Mac, at: float, wake: Wake) -> None:
     known = _find(tx, heard, mac)
     if known is not None and abs(known.started - at) <= SAME_START_S:
         return  # rulings 4.1: this Start is the one we know
@@ -70,7 +72,7 @@ def _start(tx: Tx, heard: Heard, mac: Mac, at: float) -> None:
     stay = _begin(tx, heard, mac, at)
     standing = _standing_of(tx, stay)
     if standing is not None:
-        _hear_of(tx, standing, stay)
+        _hear_of(tx, standing, stay, wake)
     tx.hear("stay_began", mac=mac, network=stay.network, access_device=heard.access_device)
 
 
@@ -160,21 +162,46 @@ def _standing_of(tx: Tx, stay: Stay) -> Standing | None:
     return None if stay.network is None else devices.find_standing(tx.conn, stay.mac, stay.network)
 
 
-def _hear_of(tx: Tx, standing: Standing, stay: Stay) -> None:
-    """A stay began: the standing learns its session, and a device that had left is back as it was."""
+def _hear_of(tx: Tx, standing: Standing, stay: Stay, wake: Wake) -> None:
+    """A stay began: the standing learns its session, and a device that had left is back."""
     standing.session_id = stay.session_id
     standing.access_device = stay.access_device
     standing.framed_ip = stay.framed_ip or standing.framed_ip
     standing.last_heard = tx.now
     if standing.state is State.LEFT:
-        back = State.INSIDE if standing.admission is not None else State.AT_DOOR
-        enter(standing, State.HELD if standing.reason in LIMIT_REASONS else back, tx.now)
-    if standing.state is State.INSIDE and standing.admission is not None:
-        admission = devices.open_admission_of(tx.conn, standing.mac, standing.network)
-        if admission is not None:
-            plan = tx.house.plans[admission.credential.plan]
-            standing.ends = left(plan, admission.credential.use, tx.now).until
+        _returned_unasked(tx, standing, wake)
+        return
     tx.write_standing(standing)
+
+
+def _returned_unasked(tx: Tx, standing: Standing, wake: Wake) -> None:
+    """Back without a new request: its access point remembered an old answer, and gave it the role of that one.
+
+    If that is not its role any more, it is moved again, once the access point asks again.
+    """
+    role = tx.house.roles.get(standing.role) if standing.role is not None else None
+    was_door = role is None or role.is_door
+    admission = devices.open_admission_of(tx.conn, standing.mac, standing.network)
+    if admission is not None:
+        plan = tx.house.plans[admission.credential.plan]
+        standing.ends = left(plan, admission.credential.use, tx.now).until
+    outside = STATE_FOR.get(standing.reason, State.AT_DOOR) if standing.reason else State.AT_DOOR
+    enter(standing, outside if was_door else State.INSIDE, tx.now)
+    if was_door and admission is not None:
+        standing.going = State.INSIDE
+    elif not was_door and admission is None:
+        standing.going = outside
+    tx.write_standing(standing)
+    if standing.going is not None:
+        what = wanted.IN if standing.going is State.INSIDE else wanted.OUT
+        want(tx, standing, what, wake, delay=ANSWER_REMEMBERED_S)
+        tx.hear(
+            "returned_unasked",
+            mac=standing.mac,
+            network=standing.network,
+            access_device=standing.access_device,
+            facts={"seconds": int(ANSWER_REMEMBERED_S)},
+        )
 
 
 def _charge(tx: Tx, stay: Stay, network: NetworkId, used: int, before: float, wake: Wake) -> None:

@@ -6,13 +6,14 @@ from lauschen.core.picture import AdmissionFacts, Arrival, Medium, Picture, Reas
 from lauschen.road.tx import Tx
 from lauschen.store import admissions, devices, wanted
 
-_STATE_FOR = {
+STATE_FOR = {
     Reason.TIME_USED_UP: State.HELD,
     Reason.DATA_USED_UP: State.HELD,
     Reason.BARRED_BY_STAFF: State.BARRED,
     Reason.BARRED_BY_TRIES: State.BARRED,
 }
-_ENDS_ADMISSION = (*_STATE_FOR, Reason.CODE_WITHDRAWN, Reason.CODE_EXPIRED)
+"""Reasons that put a device before login into a state of its own; all others leave it at the door."""
+_ENDS_ADMISSION = (*STATE_FOR, Reason.CODE_WITHDRAWN, Reason.CODE_EXPIRED)
 REMEMBER_END_S = 600.0
 """How long the page says how the last stay ended to a device that comes back."""
 
@@ -124,9 +125,9 @@ def _keep_out(tx: Tx, standing: Standing, admission: AdmissionFacts | None, reas
     if admission is not None:
         admissions.end_admission(tx.conn, admission.id, reason, tx.now)
         standing.admission = None
-    if reason in _STATE_FOR:
+    if reason in STATE_FOR:
         standing.reason = reason
-        enter(standing, _STATE_FOR[reason], tx.now)
+        enter(standing, STATE_FOR[reason], tx.now)
     else:
         is_old = standing.state is State.LEFT and tx.now - standing.since > REMEMBER_END_S
         if reason is not Reason.NEEDS_CODE or standing.state is State.BARRED or is_old:

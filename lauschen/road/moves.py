@@ -4,15 +4,9 @@ from collections.abc import Callable
 
 from lauschen.core.ids import AdmissionId
 from lauschen.core.picture import LIMIT_REASONS, Reason, Standing, State
-from lauschen.road.arrivals import enter
+from lauschen.road.arrivals import STATE_FOR, enter
 from lauschen.road.tx import Tx
 from lauschen.store import admissions, stays, wanted
-
-_GOING_TO = {
-    Reason.TIME_USED_UP: State.HELD,
-    Reason.DATA_USED_UP: State.HELD,
-    Reason.BARRED_BY_STAFF: State.BARRED,
-}
 
 
 class Wake:
@@ -31,7 +25,7 @@ def end_stay(tx: Tx, standing: Standing, reason: Reason, wake: Wake) -> None:
         admissions.end_admission(tx.conn, standing.admission, reason, tx.now)
     standing.admission = standing.ends = None
     standing.reason = reason
-    going = _GOING_TO.get(reason, State.AT_DOOR)
+    going = STATE_FOR.get(reason, State.AT_DOOR)
     is_in = standing.state is State.INSIDE or standing.going is State.INSIDE
     if is_in:
         standing.going = going

@@ -3,9 +3,10 @@
 import pytest
 
 from lauschen.core.picture import Reason, State
-from lauschen.road.accounting import Event
+from lauschen.road import staff_acts
+from lauschen.road.accounting import ANSWER_REMEMBERED_S, Event
 from lauschen.store import credentials, stays
-from tests.place import OTHER, PHONE, POSTCARD, WEST, Place
+from tests.place import DESK, GARDEN, OTHER, PHONE, POSTCARD, WEST, Place
 
 
 def used(place: Place, code: str) -> int:
@@ -146,3 +147,49 @@ def test_a_report_about_nobody_is_kept_and_harms_nothing(place: Place) -> None:
     place.report(Event.INTERIM, mac=None)  # type: ignore[arg-type]
     place.report(Event.STOP, mac=OTHER, session="never")
     assert place.kinds() == ["accounting_without_device"]
+
+
+def test_an_access_point_that_remembers_an_old_answer_is_told_again(place: Place) -> None:
+    """Measured: after a Disconnect a device comes back within a second, unasked, with the role of before."""
+    place.let_in(place.issue()[0])
+    place.now += 60
+    with place.tx() as tx:
+        staff_acts.end_device_stay(tx, PHONE, GARDEN, by=DESK, wake=place.wake)
+    place.report(Event.STOP, session_time=60)
+    assert place.wish() is None
+    place.now += 1
+    place.report(Event.START)  # the same session id, and no request before it
+    standing, wish = place.standing(), place.wish()
+    assert (standing.state, standing.going) == (State.INSIDE, State.AT_DOOR)
+    assert wish is not None
+    assert (wish.what, wish.next_at) == ("out", place.now + ANSWER_REMEMBERED_S)
+    place.now += 40
+    place.report(Event.STOP, session_time=40)
+    place.ask()
+    place.report(Event.START)
+    assert (place.standing().state, place.standing().going, place.wish()) == (State.AT_DOOR, None, None)
+
+
+def test_who_was_let_in_but_came_back_with_the_door_is_moved_again(place: Place) -> None:
+    place.ask()
+    place.report(Event.START)
+    place.open_page()
+    place.try_code(place.issue()[0])
+    place.now += 5
+    place.report(Event.STOP, session_time=5)
+    place.now += 1
+    place.report(Event.START)
+    assert (place.standing().state, place.standing().going) == (State.AT_DOOR, State.INSIDE)
+    wish = place.wish()
+    assert wish is not None
+    assert wish.what == "in"
+
+
+def test_who_comes_back_unasked_to_where_it_belongs_is_left_alone(place: Place) -> None:
+    place.ask()
+    place.report(Event.START)
+    place.now += 60
+    place.report(Event.STOP, session_time=60)
+    place.now += 1
+    place.report(Event.START)
+    assert (place.standing().state, place.standing().going, place.wish()) == (State.AT_DOOR, None, None)
