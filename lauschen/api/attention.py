@@ -29,7 +29,8 @@ def _trouble(road: Road, worder: Worder) -> list[Attention]:
             kind="trouble",
             grave=True,
             text=f"Nothing can be stored since {worder.clock(road.trouble.since)}: {road.trouble.what}.",
-            mend="No request is answered meanwhile. Free space on the disk; this clears by itself.",
+            mend="No request is answered meanwhile. Free space on the disk; this clears by itself."
+            f" Not stored so far: {road.not_stored}.",
         )
     ]
 

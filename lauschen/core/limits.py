@@ -6,6 +6,8 @@ from enum import StrEnum
 from lauschen.core.house import Plan
 
 DAY_S = 86_400
+DOOR_SESSION_S = 1800
+"""Doorstep's own Session-Timeout (rulings 3.5)."""
 INTERIM_S = 600
 INTERIM_NEAR_S = 60
 

@@ -72,7 +72,6 @@ class Arrival:
     spelled: str = ""
     """Calling-Station-Id as this access device writes it."""
     session_id: str | None = None
-    nas_identifier: str = ""
     framed_ip: str | None = None
     refusal: Reason | None = None
     """What made the request unanswerable before any device was looked at."""

@@ -3,13 +3,12 @@
 from lauschen.core.decision import Answer, Decision
 from lauschen.core.house import AccessDevice, Dialect, House, Role
 from lauschen.core.ids import DialectId, RoleId
+from lauschen.core.limits import DOOR_SESSION_S, INTERIM_S
 from lauschen.core.picture import AdmissionFacts, Arrival
 from lauschen.core.tokens import PortalToken, sign_token
 from lauschen.radius import attributes
 from lauschen.radius.numbers import Kind, TerminationAction
 
-DOOR_SESSION_S = 1800
-"""Doorstep's own Session-Timeout (rulings 3.5)."""
 TOKEN_GRACE_S = 600
 LONGEST_TIMEOUT = 0xFFFFFFFF
 
@@ -58,7 +57,7 @@ class Answers:
     def _door(
         self, device: AccessDevice, dialect: Dialect, arrival: Arrival, decision: Decision, now: float
     ) -> bytes:
-        parts = [_DOOR_ENDS, attributes.integer(Kind.ACCT_INTERIM_INTERVAL, 600)]
+        parts = [_DOOR_ENDS, attributes.integer(Kind.ACCT_INTERIM_INTERVAL, INTERIM_S)]
         if dialect.redirect_vendor is not None and dialect.redirect_attribute is not None:
             url = self.portal_url(device, arrival, decision, now)
             text = dialect.redirect_template.replace("{portal_url}", url)

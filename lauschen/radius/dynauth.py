@@ -16,6 +16,7 @@ from lauschen.radius.codec import LONGEST_PACKET, BadPacket, parse
 from lauschen.radius.numbers import Code, ErrorCause, Kind, ServiceType
 from lauschen.radius.signing import Secret
 from lauschen.road.clock import Clock
+from lauschen.road.sender import ACCEPTED, SILENT
 
 FIRST_WAIT_S = 2.0
 LONGEST_WAIT_S = 16.0
@@ -26,8 +27,6 @@ STATE_GOOD_FOR_S = 60.0
 ID_REST_S = 300.0
 """An id is not used again on its socket for so long."""
 
-ACCEPTED = "accepted"
-SILENT = "silent"
 logger = structlog.get_logger()
 
 

@@ -32,7 +32,6 @@ def read_access_request(packet: Packet, secret: Secret, device: AccessDeviceId) 
         ssid=_ssid(packet),
         spelled=spelled,
         session_id=packet.opaque(Kind.ACCT_SESSION_ID),
-        nas_identifier=packet.opaque(Kind.NAS_IDENTIFIER) or "",
         framed_ip=_address(packet),
     )
     if packet.first(Kind.EAP_MESSAGE) is not None:

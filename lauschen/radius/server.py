@@ -9,6 +9,7 @@ import structlog
 
 from lauschen.core.decision import Answer
 from lauschen.core.house import AccessDevice, House
+from lauschen.core.limits import INTERIM_S
 from lauschen.core.picture import Arrival, Medium, Reason
 from lauschen.radius import attributes
 from lauschen.radius.answers import Answers
@@ -268,7 +269,7 @@ class AccessJob(PacketJob):
             body = self._eap_failure() + proxies
             self.reply = self.secret.reply(Code.ACCESS_REJECT, self.packet, body)
             return
-        interim_s = 600
+        interim_s = INTERIM_S
         if decision.answer is Answer.ADMIT and decision.left is not None and picture.standing is not None:
             interim_s = next_interval(tx, picture.standing, decision.left.octets)
         body = self.server.registry.answers.accept(

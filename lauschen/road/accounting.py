@@ -6,7 +6,7 @@ from enum import StrEnum
 from lauschen.core.counters import Count, Reading, Report, read_counter, share_after
 from lauschen.core.ids import AccessDeviceId, Mac, NetworkId, StayId
 from lauschen.core.limits import INTERIM_S, Binds, interim_interval, left
-from lauschen.core.picture import Reason, Standing, State
+from lauschen.core.picture import AdmissionFacts, Reason, Standing, State
 from lauschen.road.arrivals import STATE_FOR, enter
 from lauschen.road.moves import Wake, end_stay, want
 from lauschen.road.tx import Tx
@@ -159,49 +159,72 @@ def _count(stay: Stay, heard: Heard) -> int:
 
 
 def _standing_of(tx: Tx, stay: Stay) -> Standing | None:
-    return None if stay.network is None else devices.find_standing(tx.conn, stay.mac, stay.network)
+    return None if stay.network is None else tx.read_standing(stay.mac, stay.network)
 
 
 def _hear_of(tx: Tx, standing: Standing, stay: Stay, wake: Wake) -> None:
     """A stay began: the standing learns its session, and a device that had left is back."""
+    is_other = standing.session_id not in (None, stay.session_id)
     standing.session_id = stay.session_id
     standing.access_device = stay.access_device
     standing.framed_ip = stay.framed_ip or standing.framed_ip
     standing.last_heard = tx.now
     if standing.state is State.LEFT:
-        _returned_unasked(tx, standing, wake)
+        _return_unasked(tx, standing)
+    elif not (is_other and standing.going is not None):
+        tx.write_standing(standing)
         return
     tx.write_standing(standing)
-
-
-def _returned_unasked(tx: Tx, standing: Standing, wake: Wake) -> None:
-    """Back without a new request: its access point remembered an old answer, and gave it the role of that one.
-
-    If that is not its role any more, it is moved again, once the access point asks again.
-    """
-    role = tx.house.roles.get(standing.role) if standing.role is not None else None
-    was_door = role is None or role.is_door
-    admission = devices.open_admission_of(tx.conn, standing.mac, standing.network)
-    if admission is not None:
-        plan = tx.house.plans[admission.credential.plan]
-        standing.ends = left(plan, admission.credential.use, tx.now).until
-    outside = STATE_FOR.get(standing.reason, State.AT_DOOR) if standing.reason else State.AT_DOOR
-    enter(standing, outside if was_door else State.INSIDE, tx.now)
-    if was_door and admission is not None:
-        standing.going = State.INSIDE
-    elif not was_door and admission is None:
-        standing.going = outside
-    tx.write_standing(standing)
     if standing.going is not None:
-        what = wanted.IN if standing.going is State.INSIDE else wanted.OUT
-        want(tx, standing, what, wake, delay=ANSWER_REMEMBERED_S)
-        tx.hear(
-            "returned_unasked",
-            mac=standing.mac,
-            network=standing.network,
-            access_device=standing.access_device,
-            facts={"seconds": int(ANSWER_REMEMBERED_S)},
-        )
+        _move_again(tx, standing, wake)
+
+
+def _return_unasked(tx: Tx, standing: Standing) -> None:
+    """Back without a new request: its access point remembered an old answer, and gave it the role of that one."""
+    role = tx.house.roles.get(standing.role) if standing.role is not None else None
+    outside = STATE_FOR.get(standing.reason, State.AT_DOOR) if standing.reason else State.AT_DOOR
+    admission = devices.open_admission_of(tx.conn, standing.mac, standing.network)
+    if role is None or role.is_door:
+        enter(standing, outside, tx.now)
+        standing.going = State.INSIDE if admission is not None else None
+        return
+    enter(standing, State.INSIDE, tx.now)
+    if admission is None or not _has_seat(tx, standing, admission):
+        standing.going = outside
+        return
+    plan = tx.house.plans[admission.credential.plan]
+    standing.ends = left(plan, admission.credential.use, tx.now).until
+    admissions.place(
+        tx.conn,
+        mac=standing.mac,
+        network=standing.network,
+        access_device=standing.access_device,
+        role=role.id,
+        admission=admission.id,
+        now=tx.now,
+    )
+
+
+def _has_seat(tx: Tx, standing: Standing, admission: AdmissionFacts) -> bool:
+    """True when one of the plan's devices at once is this one's, or now becomes so."""
+    plan = tx.house.plans[admission.credential.plan]
+    if admissions.seats_taken(tx.conn, admission.credential.id, standing.mac) >= plan.devices:
+        return False
+    admissions.take_seat(tx.conn, admission.id, tx.now)
+    return True
+
+
+def _move_again(tx: Tx, standing: Standing, wake: Wake) -> None:
+    """Its role is not the one it should have: it is moved once the access point asks again."""
+    what = wanted.IN if standing.going is State.INSIDE else wanted.OUT
+    want(tx, standing, what, wake, delay=ANSWER_REMEMBERED_S)
+    tx.hear(
+        "returned_unasked",
+        mac=standing.mac,
+        network=standing.network,
+        access_device=standing.access_device,
+        facts={"seconds": int(ANSWER_REMEMBERED_S)},
+    )
 
 
 def _charge(tx: Tx, stay: Stay, network: NetworkId, used: int, before: float, wake: Wake) -> None:
@@ -220,7 +243,7 @@ def _charge(tx: Tx, stay: Stay, network: NetworkId, used: int, before: float, wa
         return
     charged.credential.use.octets += share
     remains = left(tx.house.plans[charged.credential.plan], charged.credential.use, tx.now)
-    standing = devices.find_standing(tx.conn, stay.mac, network) if remains.is_over else None
+    standing = tx.read_standing(stay.mac, network) if remains.is_over else None
     if standing is not None:
         end_by_limit(
             tx, standing, Reason.DATA_USED_UP if remains.binds is Binds.DATA else Reason.TIME_USED_UP, wake

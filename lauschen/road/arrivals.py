@@ -1,5 +1,7 @@
 """A device's arrival: load the picture, decide, write down what follows (rulings 1.2)."""
 
+from operator import attrgetter
+
 from lauschen.core.decide import decide
 from lauschen.core.decision import Answer, Decision
 from lauschen.core.picture import AdmissionFacts, Arrival, Medium, Picture, Reason, Standing, State
@@ -75,21 +77,11 @@ def _move(tx: Tx, arrival: Arrival, picture: Picture, decision: Decision) -> Non
         devices.save_standing(tx.conn, standing, is_new=before is None)
 
 
-def _shape(standing: Standing) -> tuple[object, ...]:
-    """What, if it stays the same, needs no writing."""
-    return (
-        standing.state,
-        standing.going,
-        standing.reason,
-        standing.access_device,
-        standing.session_id,
-        standing.spelled,
-        standing.role,
-        standing.framed_ip,
-        standing.admission,
-        standing.ends,
-        standing.decision,
-    )
+# What, if it stays the same, needs no writing.
+_shape = attrgetter(
+    "state", "going", "reason", "access_device", "session_id", "spelled", "role", "framed_ip", "admission",
+    "ends", "decision",
+)  # fmt: skip
 
 
 def _let_in(tx: Tx, standing: Standing, admission: AdmissionFacts, decision: Decision) -> None:

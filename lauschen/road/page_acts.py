@@ -81,10 +81,10 @@ def try_code(tx: Tx, visit_id: str, unverified_text: str, source: str, wake: Wak
     if standing.code_tried is None:
         standing.code_tried = tx.now
     tx.decided(arrival, decision, standing)
-    tx.write_standing(standing)
     if decision.answer is Answer.ADMIT:
         _admit(tx, visit_id, visit, standing, picture, decision.left.until if decision.left else None, wake)
         return TryResult(None, Reason.ADMITTED, None, 0.0)
+    tx.write_standing(standing)
     wait = 0.0
     if decision.reason is Reason.CODE_UNKNOWN:
         wait = _count_wrong(tx, visit, standing, source)

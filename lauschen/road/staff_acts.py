@@ -84,6 +84,7 @@ def let_try_again(tx: Tx, mac: Mac, network: NetworkId, *, by: StaffId) -> None:
 
 def lift_bar_by_tries(tx: Tx, mac: Mac) -> None:
     """The time of a bar by tries is over."""
+    devices.bar_typing(tx.conn, mac, None)
     for standing in devices.standings_of(tx.conn, mac):
         if standing.reason is Reason.BARRED_BY_TRIES:
             _unbar(tx, standing)

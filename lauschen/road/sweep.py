@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 
+from lauschen.core.limits import DOOR_SESSION_S
 from lauschen.core.picture import Reason, State
 from lauschen.road.accounting import end_by_limit
 from lauschen.road.arrivals import enter
@@ -10,10 +11,10 @@ from lauschen.road.staff_acts import lift_bar_by_tries
 from lauschen.road.tx import Tx
 from lauschen.store import admissions, devices, log, staff, visits
 
-AT_ONCE = 200
-DOOR_SESSION_S = 1800
-"""Doorstep's Session-Timeout (rulings 3.5): the device asks again after it, so silence means it has left."""
+AT_ONCE = 50
+"""Some milliseconds of ends; packets are served between slices."""
 DOOR_GRACE_S = 600
+"""A device before login asks again at Doorstep's time-out; silence beyond this means that it has left."""
 OVER_GRACE_S = 10
 """The access device keeps Session-Timeout itself; this long after it we do."""
 SEAT_GRACE_S = 120
@@ -34,7 +35,7 @@ def sweep(tx: Tx, wake: Wake) -> Swept:
     over = devices.over_by_clock(tx.conn, tx.now - OVER_GRACE_S, AT_ONCE)
     for standing in over:
         end_by_limit(tx, standing, Reason.TIME_USED_UP, wake)
-    for mac in devices.free_bars(tx.conn, tx.now, AT_ONCE):
+    for mac in devices.ended_bars(tx.conn, tx.now, AT_ONCE):
         lift_bar_by_tries(tx, mac)
     gone = _leave_silently(tx)
     seats = admissions.free_seats_without_stay(tx.conn, tx.now - SEAT_GRACE_S, AT_ONCE)

@@ -78,13 +78,14 @@ class Tx:
         """
         self.settle()
         changes = self.conn.total_changes
-        marks = len(self._decisions), len(self._heard), len(self.effects)
+        marks = len(self._decisions), len(self._heard), len(self.effects), self._written
         try:
             with atomic(self.conn):
                 yield
         except BaseException:
             del self._decisions[marks[0] :], self._heard[marks[1] :], self.effects[marks[2] :]
-            self._written = min(self._written, marks[0])
+            # Rows of earlier jobs may have been written inside, and were undone with it.
+            self._written = marks[3]
             raise
         finally:
             if self.conn.total_changes != changes:
@@ -100,8 +101,8 @@ class Tx:
                 return
             before = standing.decision
             if standing.repeats and before is not None:
-                # The row may still wait in this very group, and its standing will name another one.
-                self._write_decisions()
+                if self._written < len(self._decisions) and before >= self._decisions[self._written].id:
+                    self._write_decisions()  # the row still waits in this very group
                 log.set_repeats(self.conn, before, standing.repeats)
             standing.decision = self.next_log_id
             standing.decision_at = self.now
@@ -144,9 +145,13 @@ class Tx:
         """Nothing changed but that a device was heard again; written with others of its kind."""
         self._heard_again[standing.mac, standing.network] = standing
 
-    def write_standing(self, standing: Standing) -> None:
-        """Writes a standing that was read from the database, not from the facts in memory."""
+    def read_standing(self, mac: Mac, network: NetworkId) -> Standing | None:
+        """A standing as the database has it, with what this group has heard so far."""
         self.settle()
+        return devices.find_standing(self.conn, mac, network)
+
+    def write_standing(self, standing: Standing) -> None:
+        """Writes what `read_standing` (or another reader of the database) gave; memory forgets its own."""
         devices.save_standing(self.conn, standing)
         self.memory.forget(standing.mac, standing.network)
 

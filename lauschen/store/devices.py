@@ -183,16 +183,10 @@ def silent_at_door(conn: Connection, network: NetworkId, heard_before: float, at
     ]
 
 
-def free_bars(conn: Connection, now: float, at_most: int) -> list[Mac]:
+def ended_bars(conn: Connection, now: float, at_most: int) -> list[Mac]:
     """Devices whose bar by tries is over."""
-    return [
-        Mac(mac)
-        for (mac,) in conn.execute(
-            "SELECT d.mac FROM standing s JOIN device d ON d.mac = s.mac WHERE s.state = 'barred'"
-            " AND s.reason = 'barred_by_tries' AND coalesce(d.typing_barred_until, 0) <= ? LIMIT ?",
-            (now, at_most),
-        )
-    ]
+    sql = "SELECT mac FROM device WHERE typing_barred_until <= ? LIMIT ?"
+    return [Mac(mac) for (mac,) in conn.execute(sql, (now, at_most))]
 
 
 _STATES = {state.value: state for state in State}

@@ -193,3 +193,42 @@ def test_who_comes_back_unasked_to_where_it_belongs_is_left_alone(place: Place) 
     place.now += 1
     place.report(Event.START)
     assert (place.standing().state, place.standing().going, place.wish()) == (State.AT_DOOR, None, None)
+
+
+def test_who_comes_back_unasked_inside_is_charged_and_has_its_seat(place: Place) -> None:
+    code = place.issue()[0]
+    place.let_in(code)
+    place.now += 60
+    place.report(Event.STOP, session_time=60)
+    place.now += 5
+    place.report(Event.START)
+    assert (place.standing().state, place.standing().going, place.wish()) == (State.INSIDE, None, None)
+    assert place.conn.execute("SELECT seat_since FROM admission").fetchall() == [(place.now,)]
+    place.now += 60
+    place.report(Event.INTERIM, session_time=60, octets_out=700)
+    assert used(place, code) == 700
+
+
+def test_who_comes_back_unasked_to_a_seat_that_is_taken_is_moved_out(place: Place) -> None:
+    code = place.issue()[0]
+    place.let_in(code)
+    place.now += 60
+    place.report(Event.STOP, session_time=60)
+    place.let_in(code, OTHER, "T1", "visit-2")
+    place.now += 5
+    place.report(Event.START)
+    assert (place.standing().state, place.standing().going) == (State.INSIDE, State.AT_DOOR)
+    wish = place.wish()
+    assert wish is not None
+    assert wish.what == "out"
+
+
+def test_a_new_session_of_who_is_on_its_way_out_is_ended_too(place: Place) -> None:
+    place.let_in(place.issue()[0])
+    place.now += 60
+    with place.tx() as tx:
+        staff_acts.end_device_stay(tx, PHONE, GARDEN, by=DESK, wake=place.wake)
+    place.report(Event.START, session="S2")  # the Stop of S1 was lost
+    wish = place.wish()
+    assert wish is not None
+    assert (wish.what, wish.session_id) == ("out", "S2")

@@ -1,12 +1,19 @@
 """A device's arrival moves it, opens or ends what it must, and is written down."""
 
+import pytest
+
+from lauschen.core.codes import make_code
 from lauschen.core.decision import Answer
-from lauschen.core.picture import Reason, State
-from lauschen.road import staff_acts
+from lauschen.core.errors import Invalid
+from lauschen.core.picture import Arrival, Medium, Reason, State
+from lauschen.demo.site import SSID
+from lauschen.road import accounting, page_acts, staff_acts
 from lauschen.road.accounting import Event
+from lauschen.road.arrivals import answer_arrival
+from lauschen.road.tx import Tx
 from lauschen.store import admissions, log
 from lauschen.store.settings import load_house
-from tests.place import DESK, GARDEN, OTHER, PHONE, Place
+from tests.place import DESK, GARDEN, OTHER, PHONE, WEST, Place
 
 
 def test_a_new_device_is_at_the_door(place: Place) -> None:
@@ -16,11 +23,8 @@ def test_a_new_device_is_at_the_door(place: Place) -> None:
 
 
 def test_a_foreign_ssid_is_refused_and_leaves_no_device(place: Place) -> None:
-    from lauschen.core.picture import Arrival, Medium
-    from lauschen.road.arrivals import answer_arrival
-
     with place.tx() as tx:
-        decision, _ = answer_arrival(tx, Arrival(Medium.ASKED, PHONE, 1, ssid=b"Elsewhere"))  # type: ignore[arg-type]
+        decision, _ = answer_arrival(tx, Arrival(Medium.ASKED, PHONE, WEST, ssid=b"Elsewhere"))  # type: ignore[arg-type]
     assert decision.reason is Reason.NO_NETWORK
     assert place.conn.execute("SELECT count(*) FROM device").fetchone() == (0,)
     assert len(log.log_before(place.conn, None, 10)) == 1
@@ -60,13 +64,9 @@ def test_the_same_answer_within_a_minute_raises_a_counter(place: Place) -> None:
 
 
 def test_repeats_inside_one_group_are_counted_too(place: Place) -> None:
-    from lauschen.core.picture import Arrival, Medium
-    from lauschen.demo.site import SSID
-    from lauschen.road.arrivals import answer_arrival
-
     with place.tx() as tx:
         for _ in range(3):
-            answer_arrival(tx, Arrival(Medium.ASKED, PHONE, 1, ssid=SSID.encode()))  # type: ignore[arg-type]
+            answer_arrival(tx, Arrival(Medium.ASKED, PHONE, WEST, ssid=SSID.encode()))  # type: ignore[arg-type]
     rows = [r for r in log.log_before(place.conn, None, 10) if isinstance(r, log.DecisionRow)]
     assert [r.repeats for r in rows] == [2]
 
@@ -179,3 +179,32 @@ def test_repeats_are_counted_across_acts_and_groups(place: Place) -> None:
     place.ask()
     rows = [r for r in log.log_before(place.conn, None, 10) if isinstance(r, log.DecisionRow)]
     assert [r.repeats for r in rows] == [2]
+
+
+def test_a_refused_act_takes_no_earlier_decision_of_its_group_along(place: Place) -> None:
+    place.ask()
+    place.ask()  # one repeat, so that the next decision writes what waits
+    place.open_page()
+
+    def try_and_refuse(tx: Tx) -> None:
+        with tx.inner():
+            page_acts.try_code(tx, "visit-1", make_code(5), "127.77.1.1", place.wake)
+            raise Invalid("no", field="x", mend="y")
+
+    with place.tx(is_act=False) as tx:
+        answer_arrival(tx, Arrival(Medium.ASKED, OTHER, WEST, ssid=SSID.encode()))
+        with pytest.raises(Invalid):
+            try_and_refuse(tx)
+    macs = [row.mac for row in log.log_before(place.conn, None, 10) if isinstance(row, log.DecisionRow)]
+    assert macs == [OTHER, PHONE]
+
+
+def test_what_a_group_heard_before_a_report_is_not_lost_by_it(place: Place) -> None:
+    place.ask()
+    again = Arrival(Medium.ASKED, PHONE, WEST, ssid=SSID.encode(), spelled=f"{PHONE:012X}", session_id="S1")
+    with place.tx(is_act=False) as tx:
+        answer_arrival(tx, again)
+        start = accounting.Heard(Event.START, WEST, "west", 0, PHONE, SSID.encode(), "S1")
+        accounting.hear_accounting(tx, start, place.wake)
+        answer_arrival(tx, again)
+    assert place.standing().repeats == 2

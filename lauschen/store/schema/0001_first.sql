@@ -85,6 +85,7 @@ CREATE TABLE device (
     barred_by INTEGER REFERENCES staff,
     typing_barred_until REAL
 ) STRICT;
+CREATE INDEX device_by_bar ON device (typing_barred_until) WHERE typing_barred_until IS NOT NULL;
 
 CREATE TABLE batch (
     id INTEGER PRIMARY KEY,
