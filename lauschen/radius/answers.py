@@ -84,7 +84,7 @@ class Answers:
     def _prepare(role: Role) -> bytes:
         parts = []
         if role.vlan is not None:
-            parts.append(attributes.vlan(role.vlan))
+            parts.append(attributes.vlan(str(role.vlan)))
         if role.filter_name is not None:
             parts.append(attributes.text(Kind.FILTER_ID, role.filter_name))
         return b"".join(parts)

@@ -46,6 +46,10 @@ class Packet:
         """All values of this number, in order."""
         return [value for number, value in self.attributes if number == kind]
 
+    def joined(self, kind: int) -> bytes:
+        """A value that was split over several attributes (RFC 3579 section 3.1, RFC 4849 section 2)."""
+        return b"".join(self.all(kind))
+
     def integer(self, kind: int) -> int | None:
         """A 32-bit value; BadPacket when it has another length (RFC 2865 section 5)."""
         value = self.firsts.get(kind)

@@ -14,6 +14,8 @@ _md5 = partial(hashlib.md5, usedforsecurity=False)
 _ZEROS = bytes(16)
 _UNSIGNED = bytes((80, 18)) + _ZEROS
 _BLOCK = 64
+LONGEST_SALTED = 239
+"""Octets: one attribute holds a tag, a salt and fifteen blocks, the first octet being the length."""
 
 
 class Secret:
@@ -128,6 +130,35 @@ class Secret:
             plain += _xor(block, self._pad(before))
             before = block
         return plain.rstrip(b"\0")
+
+    def salt_hide(self, plain: bytes, authenticator: bytes, salt: bytes) -> bytes:
+        """Salt and hidden octets of a Tunnel-Password (RFC 2868 section 3.5), without tag.
+
+        `salt` is two octets with the top bit set, different for each in a packet.
+        """
+        if len(salt) != 2 or not salt[0] & 0x80:
+            raise ValueError("a salt is two octets with its top bit set")
+        if len(plain) > LONGEST_SALTED:
+            raise ValueError(f"{len(plain)} octets, at most {LONGEST_SALTED}")
+        padded = bytes((len(plain),)) + plain
+        padded = padded.ljust(-(-len(padded) // 16) * 16, b"\0")
+        hidden, before = b"", authenticator + salt
+        for at in range(0, len(padded), 16):
+            before = _xor(padded[at : at + 16], self._pad(before))
+            hidden += before
+        return salt + hidden
+
+    def salt_reveal(self, value: bytes, authenticator: bytes) -> bytes | None:
+        """The way back; None when the octets are none that `salt_hide` could have made under this secret."""
+        salt, hidden = value[:2], value[2:]
+        if not hidden or len(hidden) % 16:
+            return None
+        plain, before = b"", authenticator + salt
+        for at in range(0, len(hidden), 16):
+            block = hidden[at : at + 16]
+            plain += _xor(block, self._pad(before))
+            before = block
+        return plain[1 : 1 + plain[0]] if plain[0] < len(plain) else None
 
     def _pad(self, octets: bytes) -> bytes:
         state = self._hiding.copy()

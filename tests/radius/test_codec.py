@@ -87,7 +87,7 @@ def test_what_does_not_fit_is_our_fault() -> None:
 
 
 def test_vendor_attributes_and_vlans() -> None:
-    assert attributes.read_vendor(attributes.vendor(32473, 1, b"url")[2:]) == (32473, 1, b"url")
+    assert attributes.read_vendor(attributes.vendor(32473, 1, b"url")[2:]) == (32473, [(1, b"url")])
     assert attributes.read_vendor(b"\x00\x00\x7e\xd9\x01\x09url") is None
-    assert attributes.read_vlan(attributes.vlan(310)[-4:]) == "310"
+    assert attributes.read_vlan(attributes.vlan("310")[-4:]) == "310"
     assert attributes.read_vlan(b"310") == "310"

@@ -54,8 +54,9 @@ def read_placement(accept: Packet) -> Placement:
         placement.vlan = read_vlan(group)
     for value in accept.all(Kind.VENDOR_SPECIFIC):
         vendor = read_vendor(value)
-        if vendor is not None and vendor[:2] == REDIRECT:
-            placement.redirect = vendor[2].decode()
+        for number, sub in vendor[1] if vendor is not None else ():
+            if (vendor[0], number) == REDIRECT:
+                placement.redirect = sub.decode()
     return placement
 
 
