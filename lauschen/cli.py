@@ -22,7 +22,7 @@ from lauschen.core.ids import DialectId, RoleId
 from lauschen.first_run import SiteWords, open_data, set_up
 from lauschen.road.clock import Clock
 from lauschen.service import AlreadyServing, Options, Service, until_signalled
-from lauschen.store import settings, staff
+from lauschen.store import access_devices, networks, settings, staff
 from lauschen.store.db import atomic
 from lauschen.store.keys import KeyRing
 
@@ -124,7 +124,7 @@ def add_device(
         dialect_id = settings.find_id(conn, "dialect", dialect)
         if dialect_id is None:
             _stop(f"there is no dialect {dialect}")
-        settings.add_access_device(
+        access_devices.add_access_device(
             conn,
             keys,
             name,
@@ -148,7 +148,7 @@ def add_network(
         door = settings.find_id(conn, "role", door_role)
         if door is None:
             _stop(f"there is no role {door_role}")
-        settings.add_network(conn, name, ssid=ssid.encode(), door_role=RoleId(door))
+        networks.add_network(conn, name, ssid=ssid.encode(), door_role=RoleId(door))
     typer.echo(f"{name} is a guest network now: SSID {ssid}, {door_role} before login, vouchers let in.")
 
 
@@ -161,7 +161,7 @@ def set_role(
 ) -> None:
     """Set the VLAN and the filter name of a role; what is not given is not sent."""
     with _settings(data) as (conn, _):
-        if not settings.set_role(conn, name, vlan=vlan, filter_name=filter_name):
+        if not networks.set_role(conn, name, vlan=vlan, filter_name=filter_name):
             _stop(f"there is no role {name}")
     typer.echo(f"{name}: VLAN {vlan or 'none'}, filter {filter_name or 'none'}.")
 

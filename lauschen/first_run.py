@@ -9,8 +9,10 @@ from sqlite3 import Connection
 
 from argon2 import PasswordHasher
 
-from lauschen.core.house import Move, WayIn
-from lauschen.store import settings, staff
+from lauschen.core.dialect import Dialect, Move, ValueKind, VendorAttribute, When
+from lauschen.core.house import WayIn
+from lauschen.core.ids import DialectId
+from lauschen.store import dialects, networks, settings, staff
 from lauschen.store.db import DATABASE_NAME, atomic, migrate, open_writer
 from lauschen.store.keys import KEY_NAME, KeyFault, KeyRing, check_canary, make_key_file, read_key_file
 
@@ -18,6 +20,8 @@ FIRST_PASSWORD_S = 86_400
 DAY_VISIT_S = 8 * 3600
 DAY_VISIT_OCTETS = 2 * 10**9
 DOCUMENTATION_ENTERPRISE = 32473  # RFC 5612
+REDIRECT = (VendorAttribute(DOCUMENTATION_ENTERPRISE, 1, ValueKind.TEXT, "{portal_url}", When.DOOR),)
+"""The demo's redirect attribute, to be replaced by that of the house's access devices."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -83,13 +87,15 @@ def _add_defaults(conn: Connection, keys: KeyRing, site: SiteWords) -> None:
     settings.add_house(
         conn, keys, site_name=site.name, zone=site.zone, page_url=site.page_url, slip_host=site.slip_host
     )
-    settings.add_role(conn, "Doorstep", vlan=None, filter_name="doorstep", is_door=True)
-    visitor = settings.add_role(conn, "Visitor", vlan=None, filter_name="visitor")
-    settings.add_rule(conn, network=None, way_in=WayIn.VOUCHER, role=visitor)
+    networks.add_role(conn, "Doorstep", vlan=None, filter_name="doorstep", is_door=True)
+    visitor = networks.add_role(conn, "Visitor", vlan=None, filter_name="visitor")
+    networks.add_rule(conn, network=None, way_in=WayIn.VOUCHER, role=visitor)
     add_day_visit(conn)
-    redirect = (DOCUMENTATION_ENTERPRISE, 1)
-    settings.add_dialect(conn, "re-authorise", redirect=redirect, login_move=Move.REAUTHORISE)
-    settings.add_dialect(conn, "disconnect", redirect=redirect, login_move=Move.DISCONNECT, pause_ms=500)
+    new = DialectId(0)
+    dialects.add_dialect(
+        conn, keys, Dialect(new, "re-authorise", attributes=REDIRECT, login_move=Move.REAUTHORISE, pause_ms=0)
+    )
+    dialects.add_dialect(conn, keys, Dialect(new, "disconnect", attributes=REDIRECT))
 
 
 def add_day_visit(conn: Connection) -> None:

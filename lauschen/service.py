@@ -22,12 +22,14 @@ from lauschen.core.errors import LauschenError
 from lauschen.first_run import open_data
 from lauschen.portal.app import Portal
 from lauschen.radius.dynauth import MoveClient, Reauthorisations
-from lauschen.radius.server import AccountingServer, AuthenticationServer, Registry
+from lauschen.radius.intake import Intake
+from lauschen.radius.registry import Registry
+from lauschen.radius.server import accounting_server, authentication_server
 from lauschen.road.clock import Clock
 from lauschen.road.moves import Wake
 from lauschen.road.road import Road
 from lauschen.road.sender import Sender
-from lauschen.road.sweep import sweep
+from lauschen.road.sweep import Sweeper
 from lauschen.road.worker import Worker
 from lauschen.store.db import DATABASE_NAME, changed_by_others, checkpoint, log_size, open_reader
 from lauschen.store.keys import KEY_NAME, KeyRing
@@ -95,13 +97,12 @@ class Service:
         self.reader = open_reader(data / DATABASE_NAME)
         self.registry = Registry(self.road.house, keys.token_key)
         self.wake = Wake()
+        self._sweeper = Sweeper(self.wake)
         reauthorisations = Reauthorisations()
-        self._client = MoveClient(self.clock, reauthorisations, random.random)
+        self._client = MoveClient(self.clock, self.registry, reauthorisations, random.random)
         self.sender = Sender(self.road, self._client, self.wake)
-        self._radius = (
-            AuthenticationServer(self.road, self.registry, reauthorisations),
-            AccountingServer(self.road, self.registry, self.wake),
-        )
+        intake = Intake(self.road, self.registry, reauthorisations, self.wake)
+        self._radius = authentication_server(intake), accounting_server(intake)
         self.worker = Worker()
         self.ports["auth"] = self._radius[0].open(self.options.radius_host, self.options.auth_port)
         self.ports["acct"] = self._radius[1].open(self.options.radius_host, self.options.acct_port)
@@ -166,7 +167,7 @@ class Service:
     async def _sweep(self) -> None:
         has_more = True
         while has_more:
-            has_more = (await self.road.act(lambda tx: sweep(tx, self.wake))).has_more
+            has_more = (await self.road.act(self._sweeper.sweep)).has_more
 
     async def _watch(self) -> None:
         """Takes in what the command line changed, keeps the log of the database short, follows the wall clock."""

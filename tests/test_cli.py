@@ -10,7 +10,7 @@ import pytest
 from typer.testing import CliRunner
 
 from lauschen.cli import main
-from lauschen.core.house import Move
+from lauschen.core.dialect import Move
 from lauschen.first_run import SiteWords, open_data, set_up
 from lauschen.service import take_lock
 from lauschen.store import staff
@@ -67,10 +67,13 @@ def test_a_device_and_a_network_are_added(new: Path) -> None:
     conn, keys = open_data(new)
     house = load_house(conn, keys)
     conn.close()
-    device = house.device_by_address["10.77.0.11"]
+    (device,) = house.access_devices.values()
+    assert device.address == "10.77.0.11"
     assert device.secret == b"sixteen-letters!"
     assert house.dialects[device.dialect].login_move is Move.REAUTHORISE
-    assert house.network_by_ssid[b"Hollerau Garden"].name == "Garden"
+    network = house.recognise(device.id, b"Hollerau Garden")
+    assert network is not None
+    assert network.name == "Garden"
     assert {r.name: r.vlan for r in house.roles.values()}["Visitor"] == 310
 
 

@@ -20,7 +20,7 @@ from lauschen.radius.codec import parse
 from lauschen.radius.numbers import Code, Kind, ServiceType, StatusType
 from lauschen.radius.signing import Secret
 from lauschen.road import staff_acts
-from lauschen.store import settings
+from lauschen.store import access_devices
 from tests.place import DESK, GARDEN, PHONE, Place
 
 SECRET = Secret(SECRET_OCTETS)
@@ -121,6 +121,7 @@ def test_a_change_that_was_wanted_but_not_sent_is_sent_after_the_restart(data: P
     listener.bind(("127.77.0.11", 0))
     listener.settimeout(PATIENCE_S)
     before = Place(data)
+    before.now = time.time()
     before.conn.execute("UPDATE access_device SET coa_port = ?", (listener.getsockname()[1],))
     before.let_in(before.issue()[0])
     with before.tx() as tx:  # wanted is stored; the process that would send it is gone
@@ -142,7 +143,7 @@ def test_a_change_that_was_wanted_but_not_sent_is_sent_after_the_restart(data: P
 def test_a_running_server_takes_in_what_the_command_line_adds(data: Path) -> None:
     with serving(data) as (_, auth, _):
         conn, keys = open_data(data)
-        settings.add_access_device(
+        access_devices.add_access_device(
             conn,
             keys,
             "New",

@@ -17,7 +17,7 @@ from lauschen.api.auth import Gate, NotFromHere, Passwords, SignInNeeded, WrongP
 from lauschen.api.models import Problem
 from lauschen.api.shapes import Shaper
 from lauschen.core.errors import Invalid, NotThere, Unavailable
-from lauschen.radius.server import Registry
+from lauschen.radius.registry import Registry
 from lauschen.road.moves import Wake
 from lauschen.road.road import Road
 from lauschen.road.worker import Worker

@@ -6,7 +6,7 @@ from lauschen.api.models import Attention
 from lauschen.api.words import Worder, answer_words
 from lauschen.core.mac import short_mac, spell_mac
 from lauschen.core.tries import NETWORK_TRIES, WINDOW_S
-from lauschen.radius.server import Registry
+from lauschen.radius.registry import Registry
 from lauschen.road.road import Road
 from lauschen.store import devices, visits, wanted
 
@@ -38,7 +38,8 @@ def _trouble(road: Road, worder: Worder) -> list[Attention]:
 def _secrets(registry: Registry) -> list[Attention]:
     found = []
     for (address, reason), count in sorted(registry.drops.items()):
-        device = registry.house.device_by_address.get(address)
+        peer = registry.find(address)
+        device = peer.device if peer is not None else None
         if reason == "wrong_secret" and count >= SECRET_ALARM_AFTER and device is not None:
             text = f"{device.name}: {count} packets were signed with another secret than ours."
             found.append(
@@ -94,7 +95,6 @@ def _knocks(registry: Registry) -> list[Attention]:
             mend=f"If it is yours: lauschen device add NAME {address}",
         )
         for address, knock in list(registry.knocks.items())[-5:]
-        if address not in registry.house.device_by_address
     ]
 
 

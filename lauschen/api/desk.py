@@ -34,7 +34,7 @@ async def desk(request: Request, staff: Staff) -> DeskOut:
         plans=[shaper.plan(plan) for plan in house.plans.values()],
         batches=[shaper.batch(b) for b in credentials.batches_since(office.reader, since, MOST_BATCHES)],
         site=house.site_name,
-        ssid=networks[0].ssid.decode("utf-8", "replace") if networks else "",
+        ssid=networks[0].shown_as if networks else "",
         page=house.page_url.removeprefix("http://"),
         slip_host=house.slip_host,
     )

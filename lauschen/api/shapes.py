@@ -146,7 +146,7 @@ class Shaper:
         return models.Stream(
             id=network.id,
             name=network.name,
-            ssid=visible(network.ssid.decode("utf-8", "replace")),
+            ssid=visible(network.shown_as),
             ways_in=sorted(ways),
             at_door=counts.at_door,
             page_opened=counts.page_opened,

@@ -61,7 +61,7 @@ def slip_address(house: House, code: str) -> str:
 
 def slip_steps(networks: list[GuestNetwork]) -> list[str]:
     """What the guest does, in the order of doing it."""
-    names = " or ".join(n.ssid.decode("utf-8", "replace") for n in networks) or "the guest Wi-Fi"
+    names = " or ".join(n.shown_as for n in networks) or "the guest Wi-Fi"
     return [f"Join {names}.", "A page opens by itself. If not, scan.", "Type the code."]
 
 

@@ -31,6 +31,16 @@ REASONS = {
     "eap": "the device tries 802.1X, which this network does not use",
     "no_way_in": "neither the device asked as a device, nor is there a way in by name and password",
     "foreign_state": "nobody asked for this re-authorisation",
+    "other_code": "another code was used in its place",
+    "secret_foreign": "the one-time login is not of this device's visit",
+    "secret_old": "the one-time login came too late",
+    "secret_used": "the one-time login was used already",
+}
+_TOLD = {
+    "reauthorise": "ask again about",
+    "disconnect": "send away",
+    "attributes": "place anew",
+    "called": "change",
 }
 _STANDS = {
     "time_used_up": "held",
@@ -49,6 +59,9 @@ CAUSES = {
     "nas_request": "ended by the access device",
     "nas_reboot": "the access device restarted",
     "device_restarted": "the access device restarted",
+    "lost": "nothing was heard of it for three intervals",
+    "roamed": "it went on to another access point",
+    "reported_twice": "another access device reports the same traffic",
     "began_anew": "a new stay began in its place",
     "not_said": "no reason said",
 }
@@ -96,6 +109,8 @@ class Worder:
 
     def _decision(self, row: DecisionRow) -> str:
         who = f"Device {short_mac(row.mac)}" if row.mac else "A device without an address"
+        if row.medium in ("person", "posted"):
+            who = f"Somebody with device {short_mac(row.mac)}" if row.mac else "Somebody"
         reason = REASONS.get(row.reason, row.reason)
         if row.medium == "page":
             tail = "right code" if row.answer == "admit" else reason
@@ -154,12 +169,20 @@ class Worder:
             case "let_try_again":
                 return f"{staff} lets device {_short(row)} try again"
             case "device_answered":
-                told = "ask again about" if facts.get("how") == "reauthorise" else "send away"
+                told = _TOLD.get(str(facts.get("how")), "move")
                 answer = answer_words(str(facts.get("answer")))
                 return f"{self.place(row)}, told to {told} device {_short(row)}, {answer}"
             case "device_on" | "device_off":
                 verb = "started" if row.kind == "device_on" else "stops"
                 return f"{self.place(row)} {verb}; {facts.get('closed')} stays closed"
+            case "given_up":
+                tried = "letting in" if facts.get("what") == "in" else "sending away"
+                return f"{self.place(row)} never confirmed {tried} device {_short(row)}; that is over by now anyway"
+            case "reported_twice":
+                return (
+                    f"{self.place(row)} goes on reporting device {_short(row)}, which another access device"
+                    " reports too; the newer report counts"
+                )
             case "accounting_without_device":
                 return f"{self.place(row)} reported a stay without saying of which device"
         return row.kind
@@ -173,10 +196,14 @@ class Worder:
         name = network.name if network else "a network that is gone"
         match finding:
             case "ssid":
-                ssid = network.ssid.decode("utf-8", "replace") if network else ""
+                ssid = network.shown_as if network else ""
                 return f"recognised as {name}, because the SSID is {ssid}"
+            case "hints":
+                return f"recognised as {name}, by what the request says of where it comes from"
             case "token":
-                return f"{name}, by the page's signed address"
+                return f"{name}, by the visit at the page"
+            case "there":
+                return f"{name}, where it is"
             case "foreign_ssid":
                 return f"no guest network has the SSID {visible(n[0])}"
             case "no_ssid":
@@ -189,6 +216,9 @@ class Worder:
             "asked": "the access device asked about it",
             "reauthorised": "the access device asked again because we told it to",
             "page": "its guest typed a code at the page",
+            "person": "the access device passed on a name and a password",
+            "posted": "the access device passed on the one-time login of a visit",
+            "changed": "new attributes were sent to the access device",
         }[medium]
         return f"{known}, {'private' if private else 'built-in'} MAC address; {how}"
 
@@ -250,6 +280,8 @@ def answer_words(answer: str) -> str:
         return "agreed"
     if answer == "silent":
         return "did not answer"
+    if answer.startswith("http:"):
+        return f"refused: {answer[5:]}"
     cause = int(answer.partition(":")[2] or 0)
     return f"refused: {NAK_WORDS.get(cause, 'without saying why')} (Error-Cause {cause})"
 

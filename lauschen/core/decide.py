@@ -6,6 +6,9 @@ from lauschen.core.limits import Binds, Left, left
 from lauschen.core.mac import is_private
 from lauschen.core.picture import LIMIT_REASONS, Arrival, CredentialFacts, Medium, Picture, Reason
 
+_REFUSED = (Medium.PAGE, Medium.PERSON, Medium.POSTED)
+"""A person with a wrong credential is refused where it was offered; a device is placed at the door (rulings 3.5)."""
+
 
 def decide(arrival: Arrival, picture: Picture, now: float) -> Decision:
     """What this arrival gets at `now` (UTC epoch seconds), and why."""
@@ -26,19 +29,30 @@ def decide(arrival: Arrival, picture: Picture, now: float) -> Decision:
     return _place_by_rule(network, picture, remains, trace)
 
 
-def _recognise_network(arrival: Arrival, house: House, trace: list[TraceLine]) -> GuestNetwork | None:
+def network_of(house: House, arrival: Arrival) -> GuestNetwork | None:
+    """The network that is named, or recognised by what the request says."""
     if arrival.network is not None:
-        network = house.networks.get(arrival.network)
-        trace.append((Step.NETWORK, "token" if network else "gone", arrival.network))
-        return network
-    if arrival.ssid is None:
-        trace.append((Step.NETWORK, "no_ssid"))
-        return None
-    network = house.network_by_ssid.get(arrival.ssid)
+        return house.networks.get(arrival.network)
+    return house.recognise(
+        arrival.access_device, arrival.ssid, arrival.nas_identifier, arrival.port_id, arrival.port_type
+    )
+
+
+def _recognise_network(arrival: Arrival, house: House, trace: list[TraceLine]) -> GuestNetwork | None:
+    network = network_of(house, arrival)
     if network is None:
-        trace.append((Step.NETWORK, "foreign_ssid", arrival.ssid.decode("utf-8", "replace")[:40]))
+        if arrival.network is not None:
+            trace.append((Step.NETWORK, "gone", arrival.network))
+        elif arrival.ssid is None:
+            trace.append((Step.NETWORK, "no_ssid"))
+        else:
+            trace.append((Step.NETWORK, "foreign_ssid", arrival.ssid.decode("utf-8", "replace")[:40]))
+    elif arrival.medium is Medium.PAGE:
+        trace.append((Step.NETWORK, "token", network.id))
+    elif arrival.medium is Medium.CHANGED:
+        trace.append((Step.NETWORK, "there", network.id))
     else:
-        trace.append((Step.NETWORK, "ssid", network.id))
+        trace.append((Step.NETWORK, "ssid" if network.is_plain else "hints", network.id))
     return network
 
 
@@ -128,8 +142,7 @@ def _not_in(
     trace: list[TraceLine],
     remains: Left | None = None,
 ) -> Decision:
-    """Who asks through the page is refused there; a device is placed at the door (rulings 3.5)."""
-    if arrival.medium is Medium.PAGE:
+    if arrival.medium in _REFUSED:
         return Decision(Answer.REFUSE, reason, network.id, left=remains, trace=trace)
     trace.append((Step.PLACEMENT, "door", network.door_role))
     return Decision(Answer.DOOR, reason, network.id, network.door_role, left=remains, trace=trace)

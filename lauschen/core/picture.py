@@ -3,6 +3,7 @@
 Slots without `frozen`: these are made for each packet (rulings 1.3 has the price).
 """
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from enum import StrEnum
 
@@ -20,6 +21,12 @@ class Medium(StrEnum):
     """An access device asked again because we told it to (RFC 5176 section 3)."""
     PAGE = "page"
     """A guest typed a code at the page."""
+    PERSON = "person"
+    """An access device asked for a person, with a name and a voucher code."""
+    POSTED = "posted"
+    """An access device asked with the one-time name and secret that the page gave the guest's browser."""
+    CHANGED = "changed"
+    """Nobody asked: what a device should have now is sent to its access device as new attributes."""
 
 
 class State(StrEnum):
@@ -47,16 +54,32 @@ class Reason(StrEnum):
     BARRED_BY_TRIES = "barred_by_tries"
     ENDED_BY_STAFF = "ended_by_staff"
     LOGGED_OUT = "logged_out"
+    OTHER_CODE = "other_code"
+    """The end of an admission in whose place another code was used."""
     NO_NETWORK = "no_network"
     NO_RULE = "no_rule"
     CONTRADICTORY = "contradictory"
     EAP = "eap"
     NO_WAY_IN = "no_way_in"
     FOREIGN_STATE = "foreign_state"
+    SECRET_FOREIGN = "secret_foreign"  # noqa: S105 - a reason, not a secret
+    SECRET_OLD = "secret_old"  # noqa: S105
+    SECRET_USED = "secret_used"  # noqa: S105
 
 
 LIMIT_REASONS = (Reason.TIME_USED_UP, Reason.DATA_USED_UP)
 """Those that make a device *held*: a limit ended its stay."""
+
+
+@dataclass(slots=True)
+class Offered:
+    """The name and password of a person, as an access device passed them on."""
+
+    name: str
+    password: str | None
+    """None when it came by CHAP, which shows it to nobody."""
+    proves: Callable[[bytes], bool]
+    """Whether these octets are the password."""
 
 
 @dataclass(slots=True)
@@ -73,6 +96,13 @@ class Arrival:
     """Calling-Station-Id as this access device writes it."""
     session_id: str | None = None
     framed_ip: str | None = None
+    nas_identifier: str | None = None
+    port_id: str | None = None
+    port_type: int | None = None
+    source: str = ""
+    """The address that the request came from."""
+    offered: Offered | None = None
+    """Who asks as a person, by name and password."""
     refusal: Reason | None = None
     """What made the request unanswerable before any device was looked at."""
 
@@ -112,6 +142,8 @@ class Standing:
     access_device: AccessDeviceId
     session_id: str | None
     spelled: str
+    source: str
+    """The address that the last verified packet about it came from."""
     role: RoleId | None
     framed_ip: str | None
     last_heard: float

@@ -6,10 +6,11 @@ from sqlite3 import Connection
 
 from argon2 import PasswordHasher
 
-from lauschen.core.house import Move, WayIn
+from lauschen.core.dialect import Dialect, Move
+from lauschen.core.house import WayIn
 from lauschen.core.ids import AccessDeviceId, DialectId
-from lauschen.first_run import add_day_visit
-from lauschen.store import settings, staff
+from lauschen.first_run import REDIRECT, add_day_visit
+from lauschen.store import access_devices, dialects, networks, settings, staff
 from lauschen.store.db import DATABASE_NAME, atomic, migrate, open_writer
 from lauschen.store.keys import KEY_NAME, KeyRing, make_key_file
 
@@ -57,21 +58,24 @@ def _add_garden(conn: Connection, keys: KeyRing) -> None:
         conn, keys, site_name=SITE, zone=ZONE, page_url=f"http://{PAGE_HOST}", slip_host=SLIP_HOST
     )
     # A login should not change the address that a device already has: one VLAN, and only the filter is swapped.
-    door = settings.add_role(conn, "Doorstep", vlan=310, filter_name="doorstep", is_door=True)
-    visitor = settings.add_role(conn, "Visitor", vlan=310, filter_name="visitor")
-    network = settings.add_network(conn, "Garden", ssid=SSID.encode(), door_role=door)
-    settings.add_rule(conn, network=network, way_in=WayIn.VOUCHER, role=visitor)
+    door = networks.add_role(conn, "Doorstep", vlan=310, filter_name="doorstep", is_door=True)
+    visitor = networks.add_role(conn, "Visitor", vlan=310, filter_name="visitor")
+    network = networks.add_network(conn, "Garden", ssid=SSID.encode(), door_role=door)
+    networks.add_rule(conn, network=network, way_in=WayIn.VOUCHER, role=visitor)
     add_day_visit(conn)
     settings.add_plan(
         conn, "Postcard", seconds=3600, octets=5 * 10**6, devices=1, idle_seconds=1800, use_within_days=30
     )
-    settings.add_dialect(conn, "Garden controller", redirect=(32473, 1), login_move=Move.REAUTHORISE)
+    controller = Dialect(
+        DialectId(0), "Garden controller", attributes=REDIRECT, login_move=Move.REAUTHORISE, pause_ms=0
+    )
+    dialects.add_dialect(conn, keys, controller)
 
 
 def _add_point(conn: Connection, keys: KeyRing, point: Point, coa_port: int) -> AccessDeviceId:
     dialect = settings.find_id(conn, "dialect", "Garden controller")
     assert dialect is not None
-    return settings.add_access_device(
+    return access_devices.add_access_device(
         conn,
         keys,
         point.name,

@@ -127,7 +127,7 @@ def _frame(facts: Facts, lang: str) -> dict[str, Any]:
         "other_lang": next(other for other in LANGUAGES if other != lang),
         "here": f"/visit/{facts.visit_id}",
         "csrf": facts.csrf,
-        "network": visible(network.ssid.decode("utf-8", "replace")),
+        "network": visible(network.shown_as),
         "code": facts.typed.text,
         "fault": facts.typed.fault,
         "facts": [

@@ -1,20 +1,26 @@
 """From a decision to the attributes of its reply. What depends on role and dialect alone is prepared once."""
 
+from ipaddress import IPv4Address
+
 from lauschen.core.decision import Answer, Decision
-from lauschen.core.house import AccessDevice, Dialect, House, Role
+from lauschen.core.dialect import Dialect, Honours, ValueKind, VendorAttribute, When
+from lauschen.core.house import AccessDevice, House, Role
 from lauschen.core.ids import DialectId, RoleId
 from lauschen.core.limits import DOOR_SESSION_S, INTERIM_S
+from lauschen.core.mac import spell_mac
 from lauschen.core.picture import AdmissionFacts, Arrival
+from lauschen.core.template import fill
 from lauschen.core.tokens import PortalToken, sign_token
 from lauschen.radius import attributes
+from lauschen.radius.attributes import LONGEST_VENDOR_VALUE
 from lauschen.radius.numbers import Kind, TerminationAction
 
 TOKEN_GRACE_S = 600
 LONGEST_TIMEOUT = 0xFFFFFFFF
 
-_DOOR_ENDS = attributes.integer(Kind.SESSION_TIMEOUT, DOOR_SESSION_S) + attributes.integer(
-    Kind.TERMINATION_ACTION, TerminationAction.RADIUS_REQUEST
-)
+_DOOR_INTERIM = attributes.integer(Kind.ACCT_INTERIM_INTERVAL, INTERIM_S)
+_ASK_AGAIN = attributes.integer(Kind.TERMINATION_ACTION, TerminationAction.RADIUS_REQUEST)
+_DOOR_TIMEOUT = attributes.integer(Kind.SESSION_TIMEOUT, DOOR_SESSION_S)
 _STAY_ENDS = attributes.integer(Kind.TERMINATION_ACTION, TerminationAction.DEFAULT)
 
 
@@ -36,15 +42,36 @@ class Answers:
         now: float,
     ) -> bytes:
         """The attributes of an Access-Accept, whether inside or at the door."""
-        assert decision.role is not None
         dialect = self._house.dialects[device.dialect]
-        prepared = self._prepared.get((decision.role, dialect.id))
-        if prepared is None:
-            prepared = self._prepare(self._house.roles[decision.role])
-            self._prepared[decision.role, dialect.id] = prepared
         if decision.answer is Answer.ADMIT and admission is not None:
-            return prepared + self._inside(decision, admission, interim_s)
-        return prepared + self._door(device, dialect, arrival, decision, now)
+            seconds = decision.left.seconds if decision.left is not None else None
+            # Rulings 3.16: a pseudonym; some access devices echo the one, others the other.
+            who = attributes.text(Kind.CLASS, admission.token)
+            who += attributes.text(Kind.CHARGEABLE_USER_IDENTITY, admission.token)
+            if dialect.says_user:
+                who += attributes.text(Kind.USER_NAME, admission.token)
+            inside = self._inside(dialect, decision, admission, interim_s, seconds)
+            return inside + who + self._vendors(device, dialect, arrival, decision, admission, now)
+        return self._door(device, dialect, arrival, decision, now)
+
+    def change(
+        self,
+        device: AccessDevice,
+        arrival: Arrival,
+        decision: Decision,
+        admission: AdmissionFacts | None,
+        began: float | None,
+        now: float,
+    ) -> bytes:
+        """The attributes that put a device, by a CoA-Request, where it would be if it asked now."""
+        dialect = self._house.dialects[device.dialect]
+        if decision.answer is not Answer.ADMIT or admission is None:
+            return self._door(device, dialect, arrival, decision, now)
+        seconds = decision.left.seconds if decision.left is not None else None
+        if seconds is not None and dialect.timeout_from_start and began is not None:
+            seconds += int(now - began)  # rulings 2.6: some count from the session's start
+        inside = self._inside(dialect, decision, admission, INTERIM_S, seconds)
+        return inside + self._vendors(device, dialect, arrival, decision, admission, now)
 
     def portal_url(self, device: AccessDevice, arrival: Arrival, decision: Decision, now: float) -> str:
         """The signed address of the guest page, for this device at this access device."""
@@ -57,34 +84,111 @@ class Answers:
     def _door(
         self, device: AccessDevice, dialect: Dialect, arrival: Arrival, decision: Decision, now: float
     ) -> bytes:
-        parts = [_DOOR_ENDS, attributes.integer(Kind.ACCT_INTERIM_INTERVAL, INTERIM_S)]
-        if dialect.redirect_vendor is not None and dialect.redirect_attribute is not None:
-            url = self.portal_url(device, arrival, decision, now)
-            text = dialect.redirect_template.replace("{portal_url}", url)
-            parts.append(
-                attributes.vendor(dialect.redirect_vendor, dialect.redirect_attribute, text.encode())
-            )
-        return b"".join(parts)
+        ends = _ASK_AGAIN + _DOOR_TIMEOUT if Honours.SESSION_TIMEOUT in dialect.honours else b""
+        placed = self._placed(decision, dialect) + ends + _DOOR_INTERIM
+        return placed + self._vendors(device, dialect, arrival, decision, None, now)
 
-    def _inside(self, decision: Decision, admission: AdmissionFacts, interim_s: int) -> bytes:
+    def _inside(
+        self,
+        dialect: Dialect,
+        decision: Decision,
+        admission: AdmissionFacts,
+        interim_s: int,
+        seconds: int | None,
+    ) -> bytes:
         plan = self._house.plans[admission.credential.plan]
-        parts = [_STAY_ENDS, attributes.integer(Kind.ACCT_INTERIM_INTERVAL, interim_s)]
-        if decision.left is not None and decision.left.seconds is not None:
-            parts.append(
-                attributes.integer(Kind.SESSION_TIMEOUT, min(decision.left.seconds, LONGEST_TIMEOUT))
-            )
-        if plan.idle_seconds is not None:
-            parts.append(attributes.integer(Kind.IDLE_TIMEOUT, plan.idle_seconds))
-        # Rulings 3.16: a pseudonym; hostapd echoes the latter, others the former.
-        parts.append(attributes.text(Kind.CLASS, admission.token))
-        parts.append(attributes.text(Kind.CHARGEABLE_USER_IDENTITY, admission.token))
-        return b"".join(parts)
+        placed = self._placed(decision, dialect) + _STAY_ENDS
+        placed += attributes.integer(Kind.ACCT_INTERIM_INTERVAL, interim_s)
+        if seconds is not None and Honours.SESSION_TIMEOUT in dialect.honours:
+            placed += attributes.integer(Kind.SESSION_TIMEOUT, min(seconds, LONGEST_TIMEOUT))
+        if plan.idle_seconds is not None and Honours.IDLE_TIMEOUT in dialect.honours:
+            placed += attributes.integer(Kind.IDLE_TIMEOUT, plan.idle_seconds)
+        return placed
 
-    @staticmethod
-    def _prepare(role: Role) -> bytes:
-        parts = []
-        if role.vlan is not None:
-            parts.append(attributes.vlan(str(role.vlan)))
-        if role.filter_name is not None:
-            parts.append(attributes.text(Kind.FILTER_ID, role.filter_name))
-        return b"".join(parts)
+    def _placed(self, decision: Decision, dialect: Dialect) -> bytes:
+        assert decision.role is not None
+        prepared = self._prepared.get((decision.role, dialect.id))
+        if prepared is None:
+            prepared = prepare_role(self._house.roles[decision.role], dialect)
+            self._prepared[decision.role, dialect.id] = prepared
+        return prepared
+
+    def _vendors(
+        self,
+        device: AccessDevice,
+        dialect: Dialect,
+        arrival: Arrival,
+        decision: Decision,
+        admission: AdmissionFacts | None,
+        now: float,
+    ) -> bytes:
+        if not dialect.attributes:
+            return b""
+        not_now = When.DOOR if admission is not None else When.INSIDE
+        wanted = [one for one in dialect.attributes if one.when is not not_now]
+        if not wanted:
+            return b""
+        if len(wanted) == 1 and wanted[0].template == "{portal_url}":
+            words = {"portal_url": self.portal_url(device, arrival, decision, now)}
+        else:
+            words = self.words(device, arrival, decision, admission, now)
+        return b"".join(vendor_value(one, fill(one.template, words)) for one in wanted)
+
+    def words(
+        self,
+        device: AccessDevice,
+        arrival: Arrival,
+        decision: Decision,
+        admission: AdmissionFacts | None,
+        now: float,
+    ) -> dict[str, str]:
+        """What the words of a template stand for here (core/template.py has the list)."""
+        role = self._house.roles[decision.role] if decision.role is not None else None
+        network = self._house.networks[decision.network] if decision.network is not None else None
+        left = decision.left if admission is not None else None
+        bare = f"{arrival.mac:012x}"
+        return {
+            "portal_url": self.portal_url(device, arrival, decision, now),
+            "mac": spell_mac(arrival.mac),
+            "mac_bare": bare,
+            "mac_colons": ":".join(bare[at : at + 2] for at in range(0, 12, 2)),
+            "session_id": arrival.session_id or "",
+            "address": arrival.framed_ip or "",
+            "network": network.name if network is not None else "",
+            "role": role.name if role is not None else "",
+            "vlan": str(role.vlan) if role is not None and role.vlan is not None else "",
+            "filter": role.filter_name or "" if role is not None else "",
+            "seconds": str(left.seconds) if left is not None and left.seconds is not None else "0",
+            "octets_left": str(left.octets) if left is not None and left.octets is not None else "0",
+            "pseudonym": admission.token if admission is not None else "",
+        }
+
+
+def prepare_role(role: Role, dialect: Dialect) -> bytes:
+    """What places a device: VLAN, and a filter by name or as rules, never both (rulings 3.11)."""
+    placed = b""
+    if role.vlan is not None and Honours.VLAN in dialect.honours:
+        placed += attributes.vlan(str(role.vlan), dialect.group_tag)
+    if role.filter_rules and Honours.FILTER_RULES in dialect.honours:
+        # RFC 4849 section 2: rules separated by NUL, cut at 253 octets anywhere.
+        placed += attributes.split(Kind.NAS_FILTER_RULE, b"\0".join(r.encode() for r in role.filter_rules))
+    elif role.filter_name is not None and Honours.FILTER_NAME in dialect.honours:
+        placed += attributes.text(Kind.FILTER_ID, role.filter_name)
+    return placed
+
+
+def vendor_value(one: VendorAttribute, value: str) -> bytes:
+    """A filled template as the attribute's octets; what does not fit its kind is left out, as nothing else can be."""
+    try:
+        match one.kind:
+            case ValueKind.INTEGER:
+                octets = int(value).to_bytes(4, "big")
+            case ValueKind.ADDRESS:
+                octets = IPv4Address(value).packed
+            case ValueKind.BYTES:
+                octets = bytes.fromhex(value)
+            case ValueKind.TEXT:
+                octets = value.encode()[:LONGEST_VENDOR_VALUE]
+    except (ValueError, OverflowError):
+        return b""
+    return attributes.vendor(one.enterprise, one.number, octets)

@@ -8,15 +8,17 @@ from dataclasses import dataclass
 
 import structlog
 
-from lauschen.core.house import AccessDevice, Move
+from lauschen.core.dialect import Dialect, Move
+from lauschen.core.house import AccessDevice
 from lauschen.core.ids import Mac
 from lauschen.core.picture import Standing
 from lauschen.radius import attributes
 from lauschen.radius.codec import LONGEST_PACKET, BadPacket, parse
 from lauschen.radius.numbers import Code, ErrorCause, Kind, ServiceType
+from lauschen.radius.registry import Registry
 from lauschen.radius.signing import Secret
 from lauschen.road.clock import Clock
-from lauschen.road.sender import ACCEPTED, SILENT
+from lauschen.road.errands import ACCEPTED, SILENT, Errand
 
 FIRST_WAIT_S = 2.0
 LONGEST_WAIT_S = 16.0
@@ -50,19 +52,44 @@ class Reauthorisations:
         return True
 
 
-def move_attributes(standing: Standing, how: Move, event_time: int, state: bytes) -> bytes:
-    """What identifies the session and, for a re-authorisation, asks for it (rulings 2.4 and 2.5)."""
-    parts = []
-    if standing.session_id:
-        parts.append(attributes.opaque(Kind.ACCT_SESSION_ID, standing.session_id))
-    else:
-        parts.append(attributes.opaque(Kind.CALLING_STATION_ID, standing.spelled))
+_IDENTIFY = {
+    "calling_station_id": Kind.CALLING_STATION_ID,
+    "acct_session_id": Kind.ACCT_SESSION_ID,
+    "nas_ip_address": Kind.NAS_IP_ADDRESS,
+    "framed_ip_address": Kind.FRAMED_IP_ADDRESS,
+}
+"""What a dialect may add to identify a session; all of them are ANDed (RFC 5176 section 3)."""
+
+
+def move_attributes(errand: Errand, event_time: int, state: bytes, outcome: bytes) -> bytes:
+    """What identifies the session, and what is to become of it (rulings 2.4 and 2.5)."""
+    standing = errand.standing
+    parts = [_identity(standing, errand.dialect)]
     parts.append(attributes.integer(Kind.EVENT_TIMESTAMP, event_time))
-    if how is Move.REAUTHORISE:
+    if errand.how is Move.REAUTHORISE:
         # RFC 5176 section 3: Authorize-Only needs a State, which comes back in the Access-Request.
         parts.append(attributes.integer(Kind.SERVICE_TYPE, ServiceType.AUTHORIZE_ONLY))
         parts.append(attributes.octets(Kind.STATE, state))
+    elif errand.how is Move.ATTRIBUTES:
+        parts.append(outcome)
     return b"".join(parts)
+
+
+def _identity(standing: Standing, dialect: Dialect) -> bytes:
+    known = {
+        "calling_station_id": standing.spelled,
+        "acct_session_id": standing.session_id or "",
+        "nas_ip_address": standing.source,
+        "framed_ip_address": standing.framed_ip or "",
+    }
+    first = "acct_session_id" if standing.session_id else "calling_station_id"
+    names = dict.fromkeys((first, *(name for name in dialect.identify if known[name])))
+    return b"".join(
+        attributes.address(_IDENTIFY[name], known[name])
+        if name.endswith("address")
+        else attributes.opaque(_IDENTIFY[name], known[name])
+        for name in names
+    )
 
 
 def waits(jitter: Callable[[], float]) -> list[float]:
@@ -111,34 +138,55 @@ class _Port:
 class MoveClient:
     """Sends a request with identical octets until it is answered or given up."""
 
-    def __init__(self, clock: Clock, reauthorisations: Reauthorisations, jitter: Callable[[], float]) -> None:
+    def __init__(
+        self,
+        clock: Clock,
+        registry: Registry,
+        reauthorisations: Reauthorisations,
+        jitter: Callable[[], float],
+    ) -> None:
         self._clock = clock
+        self._registry = registry
         self._reauthorisations = reauthorisations
         self._jitter = jitter
         self._ports: list[_Port] = []
 
-    async def move(self, device: AccessDevice, standing: Standing, how: Move) -> str:
+    async def move(self, errand: Errand) -> str:
         """`accepted`, `nak:<Error-Cause>` or `silent`."""
         state = os.urandom(16)
-        if how is Move.REAUTHORISE:
-            self._reauthorisations.issue(state, standing.mac, self._clock.monotonic())
-        secret = Secret(device.secret)
+        if errand.how is Move.REAUTHORISE:
+            self._reauthorisations.issue(state, errand.standing.mac, self._clock.monotonic())
+        destination = destination_of(errand.device, errand.standing)
+        secret = self._registry.secret_in_use(errand.device, destination[0])
         port, packet_id = self._take_id()
-        code = Code.COA_REQUEST if how is Move.REAUTHORISE else Code.DISCONNECT_REQUEST
-        body = move_attributes(standing, how, int(self._clock.now()), state)
-        octets = secret.change_request(code, packet_id, body)
-        destination = (device.address, device.coa_port)
+        octets = self._request(errand, secret, packet_id, state)
         future: asyncio.Future[str] = asyncio.get_running_loop().create_future()
         port.asked[packet_id] = _Asked(destination, secret, octets[4:20], future)
+        peer = self._registry.peers[errand.device.id]
+        answer = SILENT
         try:
             for wait in waits(self._jitter):
                 _send(port.socket, octets, destination)
-                answer = await self._wait(future, wait)
-                if answer is not None:
-                    return answer
-            return SILENT
+                sent = self._clock.monotonic()
+                heard = await self._wait(future, wait)
+                if heard is not None:
+                    answer, peer.change_trip_s = heard, self._clock.monotonic() - sent
+                    break
         finally:
             del port.asked[packet_id]
+        peer.changes[answer] += 1
+        return answer
+
+    def _request(self, errand: Errand, secret: Secret, packet_id: int, state: bytes) -> bytes:
+        now = self._clock.now()
+        outcome = b""
+        if errand.how is Move.ATTRIBUTES:
+            outcome = self._registry.answers.change(
+                errand.device, errand.arrival, errand.decision, errand.admission, errand.began, now
+            )
+        code = Code.DISCONNECT_REQUEST if errand.how is Move.DISCONNECT else Code.COA_REQUEST
+        body = move_attributes(errand, int(now), state, outcome)
+        return secret.change_request(code, packet_id, body, signed=errand.dialect.signs_changes)
 
     def close(self) -> None:
         for port in self._ports:
@@ -186,6 +234,12 @@ class MoveClient:
                 logger.info("bad_answer", source=source[0], reason="wrong_secret")
                 continue
             asked.answer.set_result(_meaning(packet.code, packet.first(Kind.ERROR_CAUSE)))
+
+
+def destination_of(device: AccessDevice, standing: Standing) -> tuple[str, int]:
+    """Where changes go (rulings 2.4): never something read from a packet, but where a verified one came from."""
+    address = device.coa_address or (standing.source if device.is_range else device.address)
+    return address, device.coa_port
 
 
 def _meaning(code: int, error_cause: bytes | None) -> str:

@@ -81,13 +81,15 @@ class Secret:
         mark = self.hmac_md5(octets[:4], request_authenticator, octets[20:at], _ZEROS, octets[at + 16 :])
         return hmac.compare_digest(mark, octets[at : at + 16])
 
-    def change_request(self, code: Code, packet_id: int, attributes: bytes) -> bytes:
+    def change_request(self, code: Code, packet_id: int, attributes: bytes, *, signed: bool = True) -> bytes:
         """A CoA- or Disconnect-Request: first the Message-Authenticator, then the request authenticator.
 
         RFC 5176 section 2.3: both computed with the authenticator as zeros.
         """
-        header = encode_header(code, packet_id, 38 + len(attributes), _ZEROS)
-        body = b"\x50\x12" + self.hmac_md5(header, _UNSIGNED, attributes) + attributes
+        header = encode_header(code, packet_id, (38 if signed else HEADER_OCTETS) + len(attributes), _ZEROS)
+        body = attributes
+        if signed:
+            body = b"\x50\x12" + self.hmac_md5(header, _UNSIGNED, attributes) + attributes
         return header[:4] + _md5(header + body + self.octets).digest() + body
 
     def is_change_request(self, packet: Packet) -> bool:

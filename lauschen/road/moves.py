@@ -2,11 +2,16 @@
 
 from collections.abc import Callable
 
+from lauschen.core.dialect import Move
 from lauschen.core.ids import AdmissionId
+from lauschen.core.limits import DOOR_SESSION_S
 from lauschen.core.picture import LIMIT_REASONS, Reason, Standing, State
-from lauschen.road.arrivals import STATE_FOR, enter
+from lauschen.road.placing import STATE_FOR, enter
 from lauschen.road.tx import Tx
 from lauschen.store import admissions, stays, wanted
+
+OVER_ANYWAY_S = 1800.0
+"""Allowance for an access device that keeps its time-outs late."""
 
 
 class Wake:
@@ -23,13 +28,14 @@ def end_stay(tx: Tx, standing: Standing, reason: Reason, wake: Wake) -> None:
     """
     if standing.admission is not None:
         admissions.end_admission(tx.conn, standing.admission, reason, tx.now)
+    until = None if standing.ends is None else max(standing.ends, tx.now) + OVER_ANYWAY_S
     standing.admission = standing.ends = None
     standing.reason = reason
     going = STATE_FOR.get(reason, State.AT_DOOR)
     is_in = standing.state is State.INSIDE or standing.going is State.INSIDE
     if is_in:
         standing.going = going
-        want(tx, standing, wanted.OUT, wake)
+        want(tx, standing, wanted.OUT, wake, until=until)
     elif standing.state is not State.LEFT:
         standing.going = None
         enter(standing, going, tx.now)
@@ -45,11 +51,19 @@ def let_in(
         standing.reason = None
     standing.admission, standing.ends = admission, until
     tx.write_standing(standing)
-    want(tx, standing, wanted.IN, wake, delay=delay)
+    device = tx.house.access_devices.get(standing.access_device)
+    if device is not None and tx.house.dialects[device.dialect].login_move is Move.POSTED:
+        return  # the guest's own browser tells it
+    want(tx, standing, wanted.IN, wake, delay=delay, until=tx.now + DOOR_SESSION_S + OVER_ANYWAY_S)
 
 
-def want(tx: Tx, standing: Standing, what: str, wake: Wake, *, delay: float = 0.0) -> None:
-    """Writes down what must change, naming the session that it is about."""
+def want(
+    tx: Tx, standing: Standing, what: str, wake: Wake, *, delay: float = 0.0, until: float | None = None
+) -> None:
+    """Writes down what must change, naming the session that it is about.
+
+    `until`: when that would have ended anyway, because the access device was given a time-out.
+    """
     stay = None
     if standing.session_id is not None:
         open_stay = stays.open_stay(tx.conn, standing.mac, standing.session_id, standing.access_device)
@@ -63,5 +77,6 @@ def want(tx: Tx, standing: Standing, what: str, wake: Wake, *, delay: float = 0.
         session_id=standing.session_id,
         now=tx.now,
         due=tx.now + delay,
+        until=until,
     )
     tx.effects.append(wake.call)

@@ -6,24 +6,23 @@ from urllib.parse import urlsplit
 from lauschen.core.codes import Slip, TypedCode, read_code
 from lauschen.core.decide import decide
 from lauschen.core.decision import Answer
+from lauschen.core.dialect import Move
 from lauschen.core.errors import NotThere
-from lauschen.core.picture import Arrival, Medium, Picture, Reason, Standing, State
+from lauschen.core.ids import AccessDeviceId, DialectId, Mac
+from lauschen.core.limits import DOOR_SESSION_S
+from lauschen.core.picture import Arrival, Medium, Reason, Standing, State
 from lauschen.core.tokens import PortalToken
-from lauschen.core.tries import (
-    BARRED_S,
-    DEVICE_TRIES,
-    SOURCE_TRIES,
-    WINDOW_S,
-    barred_until,
-    slow_down,
-)
-from lauschen.road.arrivals import enter
+from lauschen.road.codes import admit, count_wrong, offer_code
 from lauschen.road.moves import Wake, end_stay, let_in
+from lauschen.road.posted import hand_out
 from lauschen.road.tx import Tx
-from lauschen.store import admissions, credentials, devices, visits
+from lauschen.store import devices, visits
 from lauschen.store.visits import Visit
 
 LONGEST_GOING = 1500
+TOKEN, APPENDED, ADDRESS = "token", "appended", "address"
+SECOND_FACT_S = 300.0
+VISIT_S = DOOR_SESSION_S + 600.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -43,25 +42,67 @@ def open_visit(tx: Tx, token: PortalToken, visit_id: str, going: str | None) -> 
     standing = devices.find_standing(tx.conn, token.mac, token.network)
     if standing is None:
         raise NotThere("device")
+    _begin_visit(tx, standing, token.access_device, visit_id, going, TOKEN, float(token.expires))
+
+
+def open_appended(
+    tx: Tx, mac: Mac, dialect: DialectId, visit_id: str, going: str | None, source: str
+) -> None:
+    """The access device appended a MAC to our address. That proves nothing about who asks (rulings 6.2).
+
+    Believed only with a second fact: an access device of this dialect asked about that MAC in the last minutes, or
+    the browser comes from the address that accounting gave for it.
+    """
+    for standing in devices.standings_of(tx.conn, mac):
+        device = tx.house.access_devices.get(standing.access_device)
+        if device is None or device.dialect != dialect:
+            continue
+        is_recent = tx.now - standing.last_heard <= SECOND_FACT_S
+        if is_recent or (standing.framed_ip is not None and standing.framed_ip == source):
+            _begin_visit(tx, standing, device.id, visit_id, going, APPENDED, tx.now + VISIT_S)
+            return
+    raise NotThere("device")
+
+
+def open_plain(tx: Tx, visit_id: str, going: str | None, source: str) -> None:
+    """The short address alone: the device is the one that has the browser's address now."""
+    found = [
+        standing
+        for standing in devices.standings_at_address(tx.conn, source)
+        if standing.state is not State.LEFT
+    ]
+    if len(found) != 1:
+        raise NotThere("device")  # nobody has it, or two do: then nobody can tell
+    _begin_visit(tx, found[0], found[0].access_device, visit_id, going, ADDRESS, tx.now + VISIT_S)
+
+
+def _begin_visit(
+    tx: Tx,
+    standing: Standing,
+    access_device: AccessDeviceId,
+    visit_id: str,
+    going: str | None,
+    proof: str,
+    expires: float,
+) -> None:
     visits.add_visit(
         tx.conn,
         visit_id,
-        Visit(
-            token.mac,
-            token.network,
-            token.access_device,
-            going,
-            tx.now,
-            float(token.expires),
-            None,
-            None,
-            None,
-        ),
+        Visit(standing.mac, standing.network, access_device, going, tx.now, expires, None, None, None, proof),
     )
     if standing.page_opened is None and standing.state is not State.INSIDE:
         standing.page_opened = tx.now
         tx.write_standing(standing)
-        tx.hear("page_opened", mac=token.mac, network=token.network, access_device=token.access_device)
+        tx.hear("page_opened", mac=standing.mac, network=standing.network, access_device=access_device)
+
+
+def hand_out_again(tx: Tx, visit_id: str) -> None:
+    """The guest's browser did not post in time: another one-time login for the visit that logged in."""
+    visit = _visit(tx, visit_id)
+    standing = devices.find_standing(tx.conn, visit.mac, visit.network)
+    if visit.admission is None or standing is None or standing.admission != visit.admission:
+        raise NotThere("stay")
+    hand_out(tx, visit_id)
 
 
 def try_code(tx: Tx, visit_id: str, unverified_text: str, source: str, wake: Wake) -> TryResult:
@@ -75,19 +116,27 @@ def try_code(tx: Tx, visit_id: str, unverified_text: str, source: str, wake: Wak
         # A failed check character is not a guess: nothing is counted and no code is looked up.
         _note(tx, visit_id, visit, f"slip:{typed}")
         return TryResult(typed, None, None, 0.0)
-    picture = _picture(tx, visit, standing, source, typed)
+    picture, _ = devices.load_picture(tx.conn, tx.house, visit.mac, visit.network)
+    offer_code(tx, picture, visit.mac, source, typed)
     arrival = Arrival(Medium.PAGE, visit.mac, standing.access_device, network=visit.network)
     decision = decide(arrival, picture, tx.now)
     if standing.code_tried is None:
         standing.code_tried = tx.now
     tx.decided(arrival, decision, standing)
     if decision.answer is Answer.ADMIT:
-        _admit(tx, visit_id, visit, standing, picture, decision.left.until if decision.left else None, wake)
+        admission, _ = admit(tx, picture, visit.mac, visit.network)
+        dialect = tx.house.dialects[tx.house.access_devices[standing.access_device].dialect]
+        until = decision.left.until if decision.left else None
+        let_in(tx, standing, admission, until, wake, dialect.pause_ms / 1000)
+        if dialect.login_move is Move.POSTED:
+            hand_out(tx, visit_id)
+        visits.note_visit(tx.conn, visit_id, admission=admission, answer=Reason.ADMITTED, now=tx.now)
         return TryResult(None, Reason.ADMITTED, None, 0.0)
     tx.write_standing(standing)
     wait = 0.0
     if decision.reason is Reason.CODE_UNKNOWN:
-        wait = _count_wrong(tx, visit, standing, source)
+        is_proven = visit.proof != APPENDED
+        wait = count_wrong(tx, visit.mac, visit.network, standing, source, is_device_proven=is_proven)
     elif decision.reason is Reason.BARRED_BY_TRIES:
         _note(tx, visit_id, visit, decision.reason)
         return TryResult(None, decision.reason, picture.typing_barred_until, 0.0)
@@ -121,54 +170,6 @@ def going_on(unverified_url: str, slip_host: str) -> tuple[str | None, str | Non
         typed = read_code(parts.path.strip("/"))
         return None, typed.signs if isinstance(typed, TypedCode) else None
     return unverified_url, None
-
-
-def _picture(tx: Tx, visit: Visit, standing: Standing, source: str, typed: TypedCode) -> Picture:
-    picture, _ = devices.load_picture(tx.conn, tx.house, visit.mac, visit.network)
-    picture.offers_code = True
-    since = tx.now - WINDOW_S - BARRED_S
-    from_source = barred_until(visits.wrong_tries_from(tx.conn, source, since), SOURCE_TRIES, tx.now)
-    if from_source is not None:
-        picture.typing_barred_until = max(picture.typing_barred_until or 0.0, from_source)
-    may_type = picture.typing_barred_until is None or picture.typing_barred_until <= tx.now
-    if picture.barred_since is None and may_type:
-        picture.offered = credentials.find_by_code(tx.conn, tx.keys, typed.signs)
-        if picture.offered is not None:
-            picture.seats_taken = admissions.seats_taken(tx.conn, picture.offered.id, visit.mac)
-    return picture
-
-
-def _admit(
-    tx: Tx, visit_id: str, visit: Visit, standing: Standing, picture: Picture, until: float | None, wake: Wake
-) -> None:
-    assert picture.offered is not None
-    if picture.admission is not None:
-        admissions.end_admission(tx.conn, picture.admission.id, Reason.LOGGED_OUT, tx.now)
-    credentials.start_use(tx.conn, picture.offered.id, tx.now)
-    admission = admissions.add_admission(
-        tx.conn,
-        mac=visit.mac,
-        network=visit.network,
-        credential=picture.offered.id,
-        token=tx.chance.name(8),
-        now=tx.now,
-    )
-    dialect = tx.house.dialects[tx.house.access_devices[standing.access_device].dialect]
-    let_in(tx, standing, admission, until, wake, dialect.pause_ms / 1000)
-    visits.note_visit(tx.conn, visit_id, admission=admission, answer=Reason.ADMITTED, now=tx.now)
-
-
-def _count_wrong(tx: Tx, visit: Visit, standing: Standing, source: str) -> float:
-    visits.add_wrong_try(tx.conn, mac=visit.mac, network=visit.network, source=source, now=tx.now)
-    since = tx.now - WINDOW_S - BARRED_S
-    until = barred_until(visits.wrong_tries_of(tx.conn, visit.mac, since), DEVICE_TRIES, tx.now)
-    if until is not None:
-        devices.bar_typing(tx.conn, visit.mac, until)
-        if standing.state in (State.AT_DOOR, State.HELD):
-            standing.reason = Reason.BARRED_BY_TRIES
-            enter(standing, State.BARRED, tx.now)
-            tx.write_standing(standing)
-    return slow_down(visits.count_wrong_tries(tx.conn, visit.network, tx.now - WINDOW_S))
 
 
 def _visit(tx: Tx, visit_id: str) -> Visit:

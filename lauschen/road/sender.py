@@ -2,47 +2,27 @@
 
 import asyncio
 from collections.abc import Coroutine
-from dataclasses import dataclass
-from typing import Any, Protocol
+from dataclasses import replace
+from typing import Any
 
 import structlog
 
+from lauschen.core.dialect import Move
 from lauschen.core.errors import Unavailable
-from lauschen.core.house import AccessDevice, Move
 from lauschen.core.ids import DialectId, Mac
-from lauschen.core.picture import Standing, State
 from lauschen.road.clock import Timer
+from lauschen.road.errands import Errand, Mover, give_up_when_over, make_errand, note_answer
 from lauschen.road.moves import Wake
 from lauschen.road.road import Road
 from lauschen.road.tx import Tx
-from lauschen.store import devices, wanted
-from lauschen.store.wanted import Wanted
+from lauschen.store import wanted
 
 AT_ONCE = 200
 TROUBLE_S = 5.0
 IN_FLIGHT_S = 60.0
-LATER_S = (60.0, 120.0, 300.0, 600.0)
-
-ACCEPTED = "accepted"
-SILENT = "silent"
 UNSUPPORTED = ("nak:402", "nak:405")
 
 logger = structlog.get_logger()
-
-
-class Mover(Protocol):
-    """Carries one request to an access device; `radius.dynauth` is the real one."""
-
-    async def move(self, device: AccessDevice, standing: Standing, how: Move) -> str:
-        """`accepted`, `nak:<Error-Cause>` or `silent`."""
-
-
-@dataclass(frozen=True, slots=True)
-class _Errand:
-    wish: Wanted
-    standing: Standing
-    device: AccessDevice
-    how: Move
 
 
 class Sender:
@@ -96,44 +76,32 @@ class Sender:
             self._look_again = False
             self.wake()
 
-    def _take_due(self, tx: Tx) -> tuple[list[_Errand], float | None]:
+    def _take_due(self, tx: Tx) -> tuple[list[Errand], float | None]:
         errands = []
         for wish in wanted.due(tx.conn, tx.now, AT_ONCE):
-            if wish.mac in self._in_flight:
+            if wish.mac in self._in_flight or give_up_when_over(tx, wish):
                 continue
-            errand = self._errand(tx, wish)
+            errand = make_errand(tx, wish, None)
             if errand is None:
                 wanted.drop(tx.conn, wish.mac, wish.network)
-            else:
-                # Not due again while in flight: a silent access device must not fill the slice for all others.
-                wanted.postpone(tx.conn, wish, tx.now + IN_FLIGHT_S)
-                errands.append(errand)
+                continue
+            if errand.how is Move.REAUTHORISE and errand.dialect.id in self.without_reauthorise:
+                errand = replace(errand, how=Move.DISCONNECT)
+            # Not due again while in flight: a silent access device must not fill the slice for all others.
+            wanted.postpone(tx.conn, wish, tx.now + IN_FLIGHT_S)
+            errands.append(errand)
         # A due one that is in flight is looked at again when its answer comes.
         return errands, wanted.next_due_after(tx.conn, tx.now)
 
-    def _errand(self, tx: Tx, wish: Wanted) -> _Errand | None:
-        """None when the stay has ended or been replaced: a late request must not end the next one."""
-        standing = devices.find_standing(tx.conn, wish.mac, wish.network)
-        if standing is None or standing.state is State.LEFT:
-            return None
-        if wish.session_id is not None and standing.session_id != wish.session_id:
-            return None
-        device = tx.house.access_devices.get(standing.access_device)
-        if device is None:
-            return None
-        dialect = tx.house.dialects[device.dialect]
-        how = dialect.login_move if wish.what == wanted.IN else dialect.end_move
-        if how is Move.REAUTHORISE and dialect.id in self.without_reauthorise:
-            how = Move.DISCONNECT
-        return _Errand(wish, standing, device, how)
-
-    async def _run(self, errand: _Errand) -> None:
+    async def _run(self, errand: Errand) -> None:
         try:
-            answer = await self._mover.move(errand.device, errand.standing, errand.how)
+            answer = await self._mover.move(errand)
             if errand.how is Move.REAUTHORISE and answer in UNSUPPORTED:
-                self.without_reauthorise.add(errand.device.dialect)
-                answer = await self._mover.move(errand.device, errand.standing, Move.DISCONNECT)
-            await self._road.act(lambda tx: _note(tx, errand, answer))
+                self.without_reauthorise.add(errand.dialect.id)
+                errand = replace(errand, how=Move.DISCONNECT)
+                answer = await self._mover.move(errand)
+            done = errand
+            await self._road.act(lambda tx: note_answer(tx, done, answer))
         except Unavailable:
             # What came of it could not be stored; it goes again, a little later.
             self._wake_after(TROUBLE_S)
@@ -156,24 +124,3 @@ class Sender:
         self._tasks.discard(task)
         if not task.cancelled() and (error := task.exception()) is not None:
             logger.error("move_failed", exc_info=error)
-
-
-def _note(tx: Tx, errand: _Errand, answer: str) -> None:
-    """An accepted request is not yet a confirmed change: it goes again unless the new placement is heard."""
-    wish = errand.wish
-    later = LATER_S[min(wish.tries, len(LATER_S) - 1)]
-    wanted.note_answer(
-        tx.conn,
-        wish,
-        answer=None if answer == ACCEPTED else answer,
-        at=tx.now,
-        tries=wish.tries + 1,
-        next_at=tx.now + later,
-    )
-    tx.hear(
-        "device_answered",
-        mac=wish.mac,
-        network=wish.network,
-        access_device=errand.device.id,
-        facts={"answer": answer, "how": errand.how, "what": wish.what},
-    )

@@ -5,8 +5,8 @@ from lauschen.core.errors import Invalid, NotThere
 from lauschen.core.ids import BatchId, CredentialId, Mac, NetworkId, PlanId, StaffId
 from lauschen.core.limits import left
 from lauschen.core.picture import LIMIT_REASONS, Reason, Standing, State
-from lauschen.road.arrivals import enter
 from lauschen.road.moves import Wake, end_stay, let_in
+from lauschen.road.placing import enter
 from lauschen.road.road import Road
 from lauschen.road.tx import Tx
 from lauschen.store import admissions, credentials, devices, visits, wanted

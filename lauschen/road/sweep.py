@@ -2,17 +2,21 @@
 
 from dataclasses import dataclass
 
-from lauschen.core.limits import DOOR_SESSION_S
+from lauschen.core.ids import Mac
+from lauschen.core.limits import DOOR_SESSION_S, INTERIM_S
 from lauschen.core.picture import Reason, State
-from lauschen.road.accounting import end_by_limit
-from lauschen.road.arrivals import enter
+from lauschen.road.accounting import close_lost
+from lauschen.road.charging import end_by_limit
 from lauschen.road.moves import Wake
+from lauschen.road.placing import enter
 from lauschen.road.staff_acts import lift_bar_by_tries
 from lauschen.road.tx import Tx
-from lauschen.store import admissions, devices, log, staff, visits
+from lauschen.store import admissions, devices, log, staff, stays, visits
 
 AT_ONCE = 50
 """Some milliseconds of ends; packets are served between slices."""
+WALKED_AT_ONCE = 500
+"""Open stays looked at in one turn."""
 DOOR_GRACE_S = 600
 """A device before login asks again at Doorstep's time-out; silence beyond this means that it has left."""
 OVER_GRACE_S = 10
@@ -30,8 +34,23 @@ class Swept:
     has_more: bool
 
 
-def sweep(tx: Tx, wake: Wake) -> Swept:
-    """One slice of everything that became due by `tx.now`."""
+class Sweeper:
+    """Walks over the open stays from turn to turn, for those that fell silent."""
+
+    def __init__(self, wake: Wake) -> None:
+        self._wake = wake
+        self._walked_to = Mac(0)
+
+    def sweep(self, tx: Tx) -> Swept:
+        """One slice of everything that became due by `tx.now`."""
+        lost, self._walked_to = stays.silent_stays(
+            tx.conn, tx.now, INTERIM_S, self._walked_to, WALKED_AT_ONCE
+        )
+        close_lost(tx, lost)
+        return _sweep(tx, self._wake)
+
+
+def _sweep(tx: Tx, wake: Wake) -> Swept:
     over = devices.over_by_clock(tx.conn, tx.now - OVER_GRACE_S, AT_ONCE)
     for standing in over:
         end_by_limit(tx, standing, Reason.TIME_USED_UP, wake)

@@ -7,6 +7,8 @@ from importlib import resources
 from pathlib import Path
 from sqlite3 import Connection
 
+from lauschen.core.errors import Invalid
+
 DATABASE_NAME = "lauschen.sqlite3"
 
 
@@ -66,12 +68,17 @@ def migrate(conn: Connection) -> None:
         key=lambda file: file.name,
     )
     done = int(conn.execute("PRAGMA user_version").fetchone()[0])
+    # A step may make a table anew, which others refer to.
+    conn.execute("PRAGMA foreign_keys=OFF")
     for number, step in enumerate((s for s in steps if s.name.endswith(".sql")), start=1):
         if number > done:
             # executescript would commit what is open, so the transaction is part of the script.
             conn.executescript(
                 f"BEGIN IMMEDIATE;\n{step.read_text('utf-8')}\nPRAGMA user_version={number};\nCOMMIT;"
             )
+    conn.execute("PRAGMA foreign_keys=ON")
+    if conn.execute("PRAGMA foreign_key_check").fetchone() is not None:
+        raise sqlite3.IntegrityError("a migration left a row that refers to nothing")
 
 
 def checkpoint(path: Path) -> None:
@@ -92,3 +99,19 @@ def log_size(path: Path) -> int:
 def changed_by_others(conn: Connection) -> int:
     """A number that changes when another connection committed (the command line added a device)."""
     return int(conn.execute("PRAGMA data_version").fetchone()[0])
+
+
+def insert(conn: Connection, what: str, field: str, sql: str, values: tuple[object, ...]) -> int:
+    """Runs an INSERT or UPDATE of one row of the configuration and returns its id.
+
+    Invalid, naming the field, when another row has that value already or it is out of range.
+    """
+    try:
+        return int(conn.execute(f"{sql} RETURNING id", values).fetchone()[0])
+    except sqlite3.IntegrityError as exc:
+        if exc.sqlite_errorname == "SQLITE_CONSTRAINT_UNIQUE":
+            taken = str(exc).rpartition(".")[2] or field
+            raise Invalid(f"{what}_{taken}_taken", field=taken, mend="Choose another one.") from exc
+        if exc.sqlite_errorname == "SQLITE_CONSTRAINT_CHECK":
+            raise Invalid(f"{what}_out_of_range", field=field, mend=str(exc)) from exc
+        raise

@@ -10,8 +10,8 @@ from lauschen.core.limits import Use
 from lauschen.core.picture import AdmissionFacts, CredentialFacts, Picture, Reason, Standing, State
 
 _STANDING = (
-    "s.mac, s.network, s.state, s.since, s.going, s.reason, s.access_device, s.session_id, s.spelled, s.role,"
-    " s.framed_ip, s.last_heard, s.page_opened, s.code_tried, s.admission, s.ends, s.decision,"
+    "s.mac, s.network, s.state, s.since, s.going, s.reason, s.access_device, s.session_id, s.spelled,"
+    " s.source, s.role, s.framed_ip, s.last_heard, s.page_opened, s.code_tried, s.admission, s.ends, s.decision,"
     " s.decision_at, s.decision_mark, s.repeats"
 )
 _ADMISSION = (
@@ -35,10 +35,10 @@ def load_picture(conn: Connection, house: House, mac: Mac, network: NetworkId) -
         return Picture(house), False
     picture = Picture(house, barred_since=row[0], typing_barred_until=row[1])
     if row[2] is not None:
-        picture.standing = _standing(row[2:22])
-        picture.is_wanted = row[33] is not None
-        if row[22] is not None:
-            picture.admission = _admission(row[22:33])
+        picture.standing = _standing(row[2:23])
+        picture.is_wanted = row[34] is not None
+        if row[23] is not None:
+            picture.admission = _admission(row[23:34])
     return picture, True
 
 
@@ -80,6 +80,14 @@ def standings_of(conn: Connection, mac: Mac) -> list[Standing]:
     ]
 
 
+def standings_at_address(conn: Connection, address: str) -> list[Standing]:
+    """Whoever has this address, as far as accounting or a request said."""
+    return [
+        _standing(row)
+        for row in conn.execute(f"SELECT {_STANDING} FROM standing s WHERE framed_ip = ? LIMIT 4", (address,))
+    ]
+
+
 def standings_last_in_by(conn: Connection, credential: CredentialId) -> list[Standing]:
     """Devices whose newest admission was by this credential and is over."""
     return [
@@ -108,6 +116,7 @@ def save_standing(conn: Connection, standing: Standing, *, is_new: bool = False)
         standing.access_device,
         standing.session_id,
         standing.spelled,
+        standing.source,
         standing.role,
         standing.framed_ip,
         standing.last_heard,
@@ -124,16 +133,16 @@ def save_standing(conn: Connection, standing: Standing, *, is_new: bool = False)
     )
     if is_new:
         conn.execute(
-            "INSERT INTO standing (state, since, going, reason, access_device, session_id, spelled, role,"
+            "INSERT INTO standing (state, since, going, reason, access_device, session_id, spelled, source, role,"
             " framed_ip, last_heard, page_opened, code_tried, admission, ends, decision, decision_at,"
-            " decision_mark, repeats, mac, network) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)",
+            " decision_mark, repeats, mac, network) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)",
             values,
         )
     else:
         conn.execute(
             "UPDATE standing SET state=?, since=?, going=?, reason=?, access_device=?, session_id=?, spelled=?,"
-            " role=?, framed_ip=?, last_heard=?, page_opened=?, code_tried=?, admission=?, ends=?, decision=?,"
-            " decision_at=?, decision_mark=?, repeats=? WHERE mac=? AND network=?",
+            " source=?, role=?, framed_ip=?, last_heard=?, page_opened=?, code_tried=?, admission=?, ends=?,"
+            " decision=?, decision_at=?, decision_mark=?, repeats=? WHERE mac=? AND network=?",
             values,
         )
 

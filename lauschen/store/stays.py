@@ -26,11 +26,27 @@ class Stay:
     framed_ip: str | None
     ended: float | None
     end_cause: str | None
+    root: StayId | None
+    """The first stay of the presence that this one is part of; None when it is alone or the first."""
+    multi_session_id: str | None
+    user: str | None
+    counts: bool
+    """Its octets are charged; not so when another device reports the same traffic."""
+    gap: float
+    """Seconds between its last two reports."""
+    bssid: str
+    nas_address: str
 
+
+LOST = "lost"
+"""Nothing was heard of it for three intervals; the only end that a late packet undoes (rulings 4.7)."""
+ROAMED = "roamed"
+TWICE = "reported_twice"
 
 _STAY = (
     "id, mac, network, access_device, nas_identifier, session_id, started, last_event, session_time, in_raw,"
-    " in_octets, out_raw, out_octets, saw_gigawords, framed_ip, ended, end_cause"
+    " in_octets, out_raw, out_octets, saw_gigawords, framed_ip, ended, end_cause, root, multi_session_id, user,"
+    " counts, gap, bssid, nas_address"
 )
 
 
@@ -73,7 +89,8 @@ def add_stay(conn: Connection, stay: Stay) -> StayId:
     """Stores a stay that just began; its id is given here."""
     row = conn.execute(
         "INSERT INTO stay (mac, network, access_device, nas_identifier, session_id, started, last_event,"
-        " session_time, saw_gigawords, framed_ip) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?) RETURNING id",
+        " session_time, saw_gigawords, framed_ip, root, multi_session_id, user, counts, bssid, nas_address)"
+        " VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?) RETURNING id",
         (
             stay.mac,
             stay.network,
@@ -85,6 +102,12 @@ def add_stay(conn: Connection, stay: Stay) -> StayId:
             stay.session_time,
             int(stay.saw_gigawords),
             stay.framed_ip,
+            stay.root,
+            stay.multi_session_id,
+            stay.user,
+            int(stay.counts),
+            stay.bssid,
+            stay.nas_address,
         ),
     ).fetchone()
     stay.id = StayId(row[0])
@@ -95,7 +118,7 @@ def save_report(conn: Connection, stay: Stay) -> None:
     """Writes what a report changes of a stay that goes on; no index is touched."""
     conn.execute(
         "UPDATE stay SET last_event=?, session_time=?, in_raw=?, in_octets=?, out_raw=?, out_octets=?,"
-        " saw_gigawords=?, framed_ip=? WHERE id=?",
+        " saw_gigawords=?, framed_ip=?, counts=?, gap=? WHERE id=?",
         (
             stay.last_event,
             stay.session_time,
@@ -105,6 +128,8 @@ def save_report(conn: Connection, stay: Stay) -> None:
             stay.octets_out.total,
             int(stay.saw_gigawords),
             stay.framed_ip,
+            int(stay.counts),
+            stay.gap,
             stay.id,
         ),
     )
@@ -113,6 +138,55 @@ def save_report(conn: Connection, stay: Stay) -> None:
 def end_stay(conn: Connection, stay: Stay, at: float, cause: str) -> None:
     stay.ended, stay.end_cause = at, cause
     conn.execute("UPDATE stay SET ended = ?, end_cause = ? WHERE id = ?", (at, cause, stay.id))
+
+
+def reopen(conn: Connection, stay: Stay) -> None:
+    """It was only thought to be over."""
+    stay.ended = stay.end_cause = None
+    conn.execute("UPDATE stay SET ended = NULL, end_cause = NULL WHERE id = ?", (stay.id,))
+
+
+def set_end_cause(conn: Connection, stay: Stay, cause: str) -> None:
+    stay.end_cause = cause
+    conn.execute("UPDATE stay SET end_cause = ? WHERE id = ?", (cause, stay.id))
+
+
+def stays_near(conn: Connection, mac: Mac, network: NetworkId, ended_after: float) -> list[Stay]:
+    """Stays of a device on one network that are open or ended a moment ago, newest first."""
+    return _stays(
+        conn,
+        "id IN (SELECT id FROM stay WHERE mac = ?1 ORDER BY started DESC LIMIT 8) AND network = ?2"
+        " AND (ended IS NULL OR ended > ?3) ORDER BY started DESC",
+        (mac, network, ended_after),
+    )
+
+
+def last_with_session(conn: Connection, mac: Mac, session_id: str, but: StayId) -> Stay | None:
+    """Another stay of this device with the same session id, the newest."""
+    rows = _stays(
+        conn,
+        "id IN (SELECT id FROM stay WHERE mac = ? ORDER BY started DESC LIMIT 8) AND session_id = ? AND id <> ?"
+        " ORDER BY started DESC LIMIT 1",
+        (mac, session_id, but),
+    )
+    return rows[0] if rows else None
+
+
+def silent_stays(
+    conn: Connection, now: float, least_s: float, after: Mac, at_most: int
+) -> tuple[list[Stay], Mac]:
+    """Among the next `at_most` open stays in order of MAC: those of which three intervals were not heard.
+
+    Also where to go on; 0 at the end. A walk, because an index by time would be written with each report.
+    """
+    walked = conn.execute(
+        "SELECT id, mac, last_event + 3 * max(gap, ?) FROM stay INDEXED BY stay_open"
+        " WHERE ended IS NULL AND mac > ? ORDER BY mac LIMIT ?",
+        (least_s, after, at_most),
+    ).fetchall()
+    silent = [row[0] for row in walked if row[2] < now]
+    found = _stays(conn, f"id IN ({','.join('?' * len(silent))})", tuple(silent)) if silent else []
+    return found, Mac(walked[-1][1]) if len(walked) == at_most else Mac(0)
 
 
 def _stays(conn: Connection, which: str, values: tuple[object, ...]) -> list[Stay]:
@@ -133,6 +207,13 @@ def _stays(conn: Connection, which: str, values: tuple[object, ...]) -> list[Sta
             row[14],
             row[15],
             row[16],
+            row[17],
+            row[18],
+            row[19],
+            bool(row[20]),
+            row[21],
+            row[22],
+            row[23],
         )
         for row in conn.execute(f"SELECT {_STAY} FROM stay WHERE {which}", values)
     ]

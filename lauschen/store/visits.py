@@ -20,6 +20,21 @@ class Visit:
     admission: AdmissionId | None
     last_answer: str | None
     last_answer_at: float | None
+    proof: str = "token"
+    """How it was learned which device this is: `token`, `appended` or `address`."""
+    login: "Login | None" = None
+
+
+@dataclass(slots=True)
+class Login:
+    """The one-time login that a visit handed out (road/posted.py)."""
+
+    visit_digest: bytes
+    mac: Mac
+    access_device: AccessDeviceId
+    name: str
+    handed_out_at: float
+    used_at: float | None
 
 
 def visit_hash(visit_id: str) -> bytes:
@@ -29,8 +44,8 @@ def visit_hash(visit_id: str) -> bytes:
 
 def add_visit(conn: Connection, visit_id: str, visit: Visit) -> None:
     conn.execute(
-        "INSERT INTO visit (id_hash, mac, network, access_device, going, opened_at, expires)"
-        " VALUES (?, ?, ?, ?, ?, ?, ?)",
+        "INSERT INTO visit (id_hash, mac, network, access_device, going, opened_at, expires, proof)"
+        " VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
         (
             visit_hash(visit_id),
             visit.mac,
@@ -39,6 +54,7 @@ def add_visit(conn: Connection, visit_id: str, visit: Visit) -> None:
             visit.going,
             visit.opened_at,
             visit.expires,
+            visit.proof,
         ),
     )
 
@@ -46,11 +62,38 @@ def add_visit(conn: Connection, visit_id: str, visit: Visit) -> None:
 def find_visit(conn: Connection, visit_id: str, now: float) -> Visit | None:
     """None when there is none or its time is over."""
     row = conn.execute(
-        "SELECT mac, network, access_device, going, opened_at, expires, admission, last_answer, last_answer_at"
-        " FROM visit WHERE id_hash = ? AND expires > ?",
+        "SELECT mac, network, access_device, going, opened_at, expires, admission, last_answer, last_answer_at,"
+        " proof, posted_name, posted_at, posted_used FROM visit WHERE id_hash = ? AND expires > ?",
         (visit_hash(visit_id), now),
     ).fetchone()
-    return None if row is None else Visit(*row)
+    if row is None:
+        return None
+    visit = Visit(*row[:10])
+    if row[10] is not None:
+        visit.login = Login(visit_hash(visit_id), visit.mac, visit.access_device, *row[10:])
+    return visit
+
+
+def hand_out_login(conn: Connection, visit_digest: bytes, *, name: str, now: float) -> None:
+    """The one before it is forgotten."""
+    conn.execute(
+        "UPDATE visit SET posted_name = ?, posted_at = ?, posted_used = NULL WHERE id_hash = ?",
+        (name, now, visit_digest),
+    )
+
+
+def find_login(conn: Connection, name: str) -> Login | None:
+    """The last one-time login that was handed out under this name."""
+    row = conn.execute(
+        "SELECT id_hash, mac, access_device, posted_name, posted_at, posted_used FROM visit"
+        " WHERE posted_name = ?",
+        (name,),
+    ).fetchone()
+    return None if row is None else Login(*row)
+
+
+def use_login(conn: Connection, visit_digest: bytes, now: float) -> None:
+    conn.execute("UPDATE visit SET posted_used = ? WHERE id_hash = ?", (now, visit_digest))
 
 
 def note_visit(

@@ -25,9 +25,13 @@ class Wanted:
     next_at: float
     last_answer: str | None
     last_answer_at: float | None
+    until: float | None
+    """When what is to be changed would have ended anyway; None: never."""
 
 
-_WANTED = "mac, network, version, what, stay, session_id, since, tries, next_at, last_answer, last_answer_at"
+_WANTED = (
+    "mac, network, version, what, stay, session_id, since, tries, next_at, last_answer, last_answer_at, until"
+)
 
 
 def want(
@@ -40,14 +44,16 @@ def want(
     session_id: str | None,
     now: float,
     due: float,
+    until: float | None,
 ) -> None:
     """Newer overwrites older."""
     conn.execute(
-        "INSERT INTO wanted (mac, network, version, what, stay, session_id, since, next_at)"
-        " VALUES (?, ?, 1, ?, ?, ?, ?, ?) ON CONFLICT (mac, network) DO UPDATE SET version = version + 1,"
+        "INSERT INTO wanted (mac, network, version, what, stay, session_id, since, next_at, until)"
+        " VALUES (?, ?, 1, ?, ?, ?, ?, ?, ?) ON CONFLICT (mac, network) DO UPDATE SET version = version + 1,"
         " what = excluded.what, stay = excluded.stay, session_id = excluded.session_id, since = excluded.since,"
-        " tries = 0, next_at = excluded.next_at, last_answer = NULL, last_answer_at = NULL",
-        (mac, network, what, stay, session_id, now, due),
+        " tries = 0, next_at = excluded.next_at, last_answer = NULL, last_answer_at = NULL,"
+        " until = excluded.until",
+        (mac, network, what, stay, session_id, now, due, until),
     )
 
 

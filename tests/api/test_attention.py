@@ -8,7 +8,7 @@ from lauschen.api.attention import attention
 from lauschen.api.words import Worder
 from lauschen.core.codes import make_code
 from lauschen.core.tries import NETWORK_TRIES
-from lauschen.radius.server import Registry
+from lauschen.radius.registry import Registry
 from lauschen.road import staff_acts
 from lauschen.road.road import Road, Trouble
 from lauschen.store import visits, wanted
@@ -42,11 +42,11 @@ def test_when_all_is_well_nothing_is_said(desk: Desk) -> None:
 
 
 def test_a_knock_says_the_command_that_takes_it_in(desk: Desk) -> None:
-    desk.registry.knock("10.77.0.99", 1.0)
+    desk.registry.knock("10.77.0.99", b"", "authentication", 1.0)
     (item,) = desk.said()
     assert item.text.startswith("10.77.0.99 knocks: one packet")
     assert item.mend.endswith("lauschen device add NAME 10.77.0.99")
-    desk.registry.knock("10.77.0.99", 2.0)
+    desk.registry.knock("10.77.0.99", b"", "authentication", 2.0)
     assert "2 packets" in desk.said()[0].text
 
 
@@ -77,7 +77,7 @@ def test_an_unconfirmed_change_has_its_action(desk: Desk) -> None:
 
 
 def test_guessing_and_a_full_disk_come_first(desk: Desk) -> None:
-    desk.registry.knock("10.77.0.99", 1.0)
+    desk.registry.knock("10.77.0.99", b"", "authentication", 1.0)
     with desk.place.tx() as tx:
         for number in range(NETWORK_TRIES + 1):
             visits.add_wrong_try(tx.conn, mac=PHONE, network=GARDEN, source=str(number), now=tx.now)

@@ -7,12 +7,11 @@ import pytest
 
 from lauschen.core.decide import decide
 from lauschen.core.decision import Answer, Step
-from lauschen.core.house import Dialect, GuestNetwork, House, Move, Plan, Role, Rule, WayIn
+from lauschen.core.house import GuestNetwork, Hint, House, Match, Plan, Role, Rule, WayIn
 from lauschen.core.ids import (
     AccessDeviceId,
     AdmissionId,
     CredentialId,
-    DialectId,
     Mac,
     NetworkId,
     PlanId,
@@ -34,17 +33,13 @@ HOUSE = House(
         VISITOR: Role(VISITOR, "Visitor", 310, "visitor", False),
     },
     {PLAN: Plan(PLAN, "Day visit", 8 * 3600, None, 2 * 10**9, 1, 90)},
-    {GARDEN: GuestNetwork(GARDEN, "Garden", b"Hollerau Garden", DOOR)},
+    {GARDEN: GuestNetwork(GARDEN, "Garden", DOOR, Hint(Match.EXACT, b"Hollerau Garden"))},
     (
         Rule(RuleId(1), 1, NetworkId(9), WayIn.VOUCHER, DOOR),
         Rule(RuleId(2), 2, GARDEN, WayIn.VOUCHER, VISITOR),
         Rule(RuleId(3), 3, None, None, DOOR),
     ),
-    {
-        DialectId(1): Dialect(
-            DialectId(1), "x", None, None, "{portal_url}", Move.REAUTHORISE, Move.DISCONNECT, 0
-        )
-    },
+    {},
     {},
 )
 RUNNING = CredentialFacts(CredentialId(5), PLAN, Use(T0 - 60, T0 - 60))

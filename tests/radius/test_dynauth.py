@@ -2,47 +2,57 @@
 
 import asyncio
 from collections.abc import AsyncIterator
+from dataclasses import replace
 from pathlib import Path
 
 import pytest
 from pyrad.dictionary import Dictionary
 from pyrad.packet import CoAPacket
 
-from lauschen.core.house import AccessDevice, Move
-from lauschen.core.ids import AccessDeviceId, DialectId, NetworkId
-from lauschen.core.picture import Standing, State
+from lauschen.core.decision import Answer, Decision
+from lauschen.core.dialect import Dialect, Move
+from lauschen.core.ids import AccessDeviceId, DialectId, NetworkId, RoleId
+from lauschen.core.picture import Arrival, Medium, Reason, Standing, State
 from lauschen.radius import attributes as a
 from lauschen.radius.codec import parse
 from lauschen.radius.dynauth import GIVE_UP_S, MoveClient, Reauthorisations, waits
 from lauschen.radius.numbers import Code, Kind
+from lauschen.radius.registry import Registry
 from lauschen.radius.signing import Secret
-from tests.place import PHONE
+from lauschen.road.errands import Errand
+from lauschen.store.wanted import Wanted
+from tests.place import PHONE, Place
 from tests.radius.wire import Wire
 from tests.still_clock import StillClock
 
 SECRET = b"hollerau-stand-in-secret"
+PLAIN = Dialect(DialectId(1), "plain")
 WORDS = Dictionary(str(Path(__file__).parent / "dictionary"))
 
 
 def standing(session_id: str | None = "S1") -> Standing:
     return Standing(
         PHONE, NetworkId(1), State.INSIDE, 0, None, None, AccessDeviceId(1), session_id, "02-00-00-aa-bb-01",
-        None, None, 0, None, None, None, None, None, 0, "", 0,
+        "127.77.0.11", None, None, 0, None, None, None, None, None, 0, "", 0,
     )  # fmt: skip
 
 
 class Line:
     """A client, and the access device's end of its wire."""
 
-    def __init__(self) -> None:
+    def __init__(self, place: Place) -> None:
         self.clock, self.wire, self.states = StillClock(), Wire(), Reauthorisations()
-        self.client = MoveClient(self.clock, self.states, lambda: 0.5)
-        self.device = AccessDevice(
-            AccessDeviceId(1), "West", "127.77.0.11", SECRET, DialectId(1), self.wire.port
-        )
+        self.registry = Registry(place.house, place.keys.token_key)
+        self.client = MoveClient(self.clock, self.registry, self.states, lambda: 0.5)
+        self.device = replace(place.house.access_devices[AccessDeviceId(1)], coa_port=self.wire.port)
 
-    def move(self, how: Move, session_id: str | None = "S1") -> "asyncio.Task[str]":
-        return asyncio.create_task(self.client.move(self.device, standing(session_id), how))
+    def move(self, how: Move, session_id: str | None = "S1", dialect: Dialect = PLAIN) -> "asyncio.Task[str]":
+        stands = standing(session_id)
+        wish = Wanted(PHONE, NetworkId(1), 1, "in", None, session_id, 0, 0, 0, None, None, None)
+        arrival = Arrival(Medium.CHANGED, PHONE, self.device.id, network=NetworkId(1))
+        decision = Decision(Answer.DOOR, Reason.NEEDS_CODE, NetworkId(1), RoleId(1))
+        errand = Errand(wish, stands, self.device, dialect, how, arrival, decision, None, None)
+        return asyncio.create_task(self.client.move(errand))
 
     async def answer(
         self, octets: bytes, to: tuple[str, int], code: Code, cause: int | None = None, secret: bytes = SECRET
@@ -52,8 +62,8 @@ class Line:
 
 
 @pytest.fixture
-async def line() -> AsyncIterator[Line]:
-    made = Line()
+async def line(place: Place) -> AsyncIterator[Line]:
+    made = Line(place)
     yield made
     made.client.close()
     made.wire.close()

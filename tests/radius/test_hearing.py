@@ -1,6 +1,7 @@
 """Who asks (rulings 3.3), where (3.9), and what accounting packets say."""
 
 import hashlib
+from collections.abc import Callable
 
 import pytest
 
@@ -48,17 +49,41 @@ def name(text: str) -> bytes:
         ((name(MAC), pap("wrong"), STATION), Reason.NO_WAY_IN),
         ((name(MAC), STATION), Reason.NO_WAY_IN),
         ((name("020000aabb02"), pap("020000aabb02"), STATION), Reason.CONTRADICTORY),
-        ((name("mirela"), pap("secret"), STATION), Reason.NO_WAY_IN),
+        ((name("mirela"), STATION), Reason.NO_WAY_IN),
         ((name(MAC), pap(MAC), chap(MAC), STATION), Reason.CONTRADICTORY),
         ((name(MAC), pap(MAC)), Reason.CONTRADICTORY),
         ((name(MAC), a.octets(Kind.EAP_MESSAGE, b"\x02\x01\x00\x05\x01"), STATION), Reason.EAP),
-        ((name("x" * 200), a.octets(Kind.USER_PASSWORD, bytes(16)), STATION), Reason.NO_WAY_IN),
+        ((name("mirela"), a.octets(Kind.USER_PASSWORD, bytes(15)), STATION), Reason.NO_WAY_IN),
     ],
 )
 def test_who_asks(parts: tuple[bytes, ...], refusal: Reason | None) -> None:
     arrival = heard(*parts, CALLED)
     assert arrival.refusal is refusal
     assert arrival.medium is Medium.ASKED
+
+
+@pytest.mark.parametrize("shows", [pap, chap])
+def test_a_person_offers_a_name_and_a_password(shows: Callable[[str], bytes]) -> None:
+    arrival = heard(name("mirela"), shows("KQ7M3-2TXNP"), STATION, CALLED)
+    assert (arrival.refusal, arrival.medium) == (None, Medium.PERSON)
+    assert arrival.offered is not None
+    assert arrival.offered.name == "mirela"
+    assert arrival.offered.proves(b"KQ7M3-2TXNP")
+    assert not arrival.offered.proves(b"KQ7M3-2TXNQ")
+    assert arrival.offered.password == (None if shows is chap else "KQ7M3-2TXNP")
+
+
+def test_the_shared_password_of_a_dialect_makes_it_a_device() -> None:
+    packet = parse(SECRET.access_request(1, AUTH, name(MAC) + pap("house-word") + STATION + CALLED))
+    asked = read_access_request(packet, SECRET, AccessDeviceId(1), "", "house-word")
+    assert (asked.refusal, asked.medium) == (None, Medium.ASKED)
+    assert read_access_request(packet, SECRET, AccessDeviceId(1), "", "other").refusal is Reason.NO_WAY_IN
+
+
+def test_a_name_that_is_no_utf_8_is_a_name() -> None:
+    arrival = heard(a.octets(Kind.USER_NAME, b"\xff" * 253), pap("x"), STATION, CALLED)
+    assert arrival.offered is not None
+    assert len(arrival.offered.name) == 253
 
 
 def test_the_device_is_always_the_calling_station() -> None:

@@ -62,7 +62,7 @@ def test_pyrad_and_we_write_the_same_octets(number: int, known: Known) -> None:
 
 @pytest.mark.parametrize(("number", "known"), EVERY_PLAIN, ids=lambda x: getattr(x, "name", x))
 def test_pyrad_and_scapy_read_what_we_write(number: int, known: Known) -> None:
-    word, value, ours, words = CASES[known.form]
+    _, value, ours, words = CASES[known.form]
     sent = OURS.access_request(7, AUTHENTICATOR, ours(number))
     theirs = AuthPacket(packet=sent, secret=SECRET, dict=peer(number, known))
     assert theirs[name_for_peer(known)] == [value]

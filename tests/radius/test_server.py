@@ -14,8 +14,10 @@ from lauschen.demo.site import SECRET as SECRET_OCTETS
 from lauschen.radius import attributes as a
 from lauschen.radius.codec import parse
 from lauschen.radius.dynauth import Reauthorisations
+from lauschen.radius.intake import Intake
 from lauschen.radius.numbers import Code, Kind, ServiceType
-from lauschen.radius.server import AccountingServer, AuthenticationServer, Registry
+from lauschen.radius.registry import Registry
+from lauschen.radius.server import accounting_server, authentication_server
 from lauschen.radius.signing import Secret
 from lauschen.road.moves import Wake
 from lauschen.road.road import Road, Trouble
@@ -39,10 +41,8 @@ class Radius:
         self.road = Road(place.conn, place.keys, place.house, self.clock, CountedChance(), fsync_s=0.0)
         self.registry = Registry(place.house, place.keys.token_key)
         self.reauthorisations = Reauthorisations()
-        self._servers = (
-            AuthenticationServer(self.road, self.registry, self.reauthorisations),
-            AccountingServer(self.road, self.registry, Wake()),
-        )
+        intake = Intake(self.road, self.registry, self.reauthorisations, Wake())
+        self._servers = authentication_server(intake), accounting_server(intake)
         self.auth, self.acct = (server.open("127.0.0.1", 0) for server in self._servers)
         self.wire = Wire()
 

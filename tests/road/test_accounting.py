@@ -4,7 +4,7 @@ import pytest
 
 from lauschen.core.picture import Reason, State
 from lauschen.road import staff_acts
-from lauschen.road.accounting import ANSWER_REMEMBERED_S, Event
+from lauschen.road.accounting import Event
 from lauschen.store import credentials, stays
 from tests.place import DESK, GARDEN, OTHER, PHONE, POSTCARD, WEST, Place
 
@@ -162,7 +162,7 @@ def test_an_access_point_that_remembers_an_old_answer_is_told_again(place: Place
     standing, wish = place.standing(), place.wish()
     assert (standing.state, standing.going) == (State.INSIDE, State.AT_DOOR)
     assert wish is not None
-    assert (wish.what, wish.next_at) == ("out", place.now + ANSWER_REMEMBERED_S)
+    assert (wish.what, wish.next_at) == ("out", place.now + 35)
     place.now += 40
     place.report(Event.STOP, session_time=40)
     place.ask()

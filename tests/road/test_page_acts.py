@@ -7,7 +7,7 @@ from lauschen.core.errors import NotThere
 from lauschen.core.picture import Reason, State
 from lauschen.road import page_acts, staff_acts
 from lauschen.road.accounting import Event
-from lauschen.road.sweep import sweep
+from lauschen.road.sweep import Sweeper
 from lauschen.store import credentials, devices
 from tests.place import DESK, GARDEN, OTHER, PHONE, Place
 
@@ -46,7 +46,7 @@ def test_five_wrong_codes_bar_typing_for_ten_minutes_even_of_a_right_one(place: 
     assert (refused.reason, refused.barred_until) == (Reason.BARRED_BY_TRIES, last.barred_until)
     place.now = (last.barred_until or 0) + 1
     with place.tx() as tx:
-        sweep(tx, place.wake)
+        Sweeper(place.wake).sweep(tx)
     assert place.standing().state is State.AT_DOOR
     assert place.try_code(code).reason is Reason.ADMITTED
 

@@ -5,13 +5,14 @@ from collections.abc import AsyncIterator
 
 import pytest
 
-from lauschen.core.house import AccessDevice, Move
-from lauschen.core.picture import Arrival, Medium, Standing, State
+from lauschen.core.dialect import Move
+from lauschen.core.picture import Arrival, Medium, State
 from lauschen.demo.site import SSID
 from lauschen.road.arrivals import answer_arrival
+from lauschen.road.errands import LATER_S, Errand
 from lauschen.road.moves import Wake
 from lauschen.road.road import Road
-from lauschen.road.sender import LATER_S, Sender
+from lauschen.road.sender import Sender
 from lauschen.road.staff_acts import end_device_stay
 from lauschen.store import devices, wanted
 from tests.place import DESK, GARDEN, OTHER, PHONE, WEST, CountedChance, Place
@@ -26,8 +27,8 @@ class Mover:
         self.heard: list[tuple[str | None, Move]] = []
         self._news = asyncio.Event()
 
-    async def move(self, device: AccessDevice, standing: Standing, how: Move) -> str:
-        self.heard.append((standing.session_id, how))
+    async def move(self, errand: Errand) -> str:
+        self.heard.append((errand.standing.session_id, errand.how))
         self._news.set()
         return self.answers.pop(0) if self.answers else "accepted"
 
@@ -92,7 +93,15 @@ async def test_a_device_without_reauthorisation_is_disconnected_instead(line: Li
     line.mover.answers = ["nak:405"]
     await line.road.act(
         lambda tx: wanted.want(
-            tx.conn, mac=PHONE, network=GARDEN, what="in", stay=None, session_id="S1", now=tx.now, due=tx.now
+            tx.conn,
+            mac=PHONE,
+            network=GARDEN,
+            what="in",
+            stay=None,
+            session_id="S1",
+            now=tx.now,
+            due=tx.now,
+            until=None,
         )
     )
     line.wake.call()
@@ -117,7 +126,9 @@ async def test_a_late_request_never_ends_the_next_stay(line: Line) -> None:
 async def test_a_wish_about_another_session_is_dropped(line: Line) -> None:
     def want_old(tx: object) -> None:
         conn = line.place.conn
-        wanted.want(conn, mac=PHONE, network=GARDEN, what="out", stay=None, session_id="old", now=0, due=0)
+        wanted.want(
+            conn, mac=PHONE, network=GARDEN, what="out", stay=None, session_id="old", now=0, due=0, until=None
+        )
 
     await line.road.act(want_old)
     line.wake.call()
@@ -153,10 +164,10 @@ async def test_a_silent_access_device_does_not_keep_others_waiting(
     monkeypatch.setattr("lauschen.road.sender.AT_ONCE", 1)
     held: asyncio.Event = asyncio.Event()
 
-    async def never(device: AccessDevice, standing: Standing, how: Move) -> str:
-        line.mover.heard.append((standing.session_id, how))
+    async def never(errand: Errand) -> str:
+        line.mover.heard.append((errand.standing.session_id, errand.how))
         line.mover._news.set()
-        if standing.mac == PHONE:
+        if errand.standing.mac == PHONE:
             await held.wait()
         return "accepted"
 
@@ -167,7 +178,15 @@ async def test_a_silent_access_device_does_not_keep_others_waiting(
     await line.road.act(lambda tx: answer_arrival(tx, again))
     await line.road.act(
         lambda tx: wanted.want(
-            tx.conn, mac=OTHER, network=GARDEN, what="out", stay=None, session_id="T1", now=tx.now, due=tx.now
+            tx.conn,
+            mac=OTHER,
+            network=GARDEN,
+            what="out",
+            stay=None,
+            session_id="T1",
+            now=tx.now,
+            due=tx.now,
+            until=None,
         )
     )
     line.wake.call()

@@ -8,7 +8,7 @@ from lauschen.core.limits import CredentialState, credential_state
 from lauschen.core.picture import Reason, State
 from lauschen.road import staff_acts
 from lauschen.road.accounting import Event
-from lauschen.road.sweep import sweep
+from lauschen.road.sweep import Sweeper
 from lauschen.store import credentials
 from tests.place import DAY_VISIT, DESK, GARDEN, PHONE, Place
 
@@ -120,11 +120,12 @@ def test_bar_and_let_try_again(place: Place) -> None:
 def test_a_limit_that_nobody_reports_is_kept_by_the_sweep(place: Place) -> None:
     place.let_in(place.issue()[0])
     place.now += 8 * 3600 + 9
+    place.report(Event.INTERIM, session_time=8 * 3600)
     with place.tx() as tx:
-        assert sweep(tx, place.wake).ended == 0
+        assert Sweeper(place.wake).sweep(tx).ended == 0
     place.now += 2
     with place.tx() as tx:
-        assert sweep(tx, place.wake).ended == 1
+        assert Sweeper(place.wake).sweep(tx).ended == 1
     assert (place.standing().going, place.standing().reason) == (State.HELD, Reason.TIME_USED_UP)
 
 
@@ -133,12 +134,12 @@ def test_who_does_not_ask_again_has_left_and_old_rows_are_forgotten(place: Place
     place.open_page()
     place.now += 2401
     with place.tx() as tx:
-        sweep(tx, place.wake)
+        Sweeper(place.wake).sweep(tx)
     assert place.standing().state is State.LEFT
     assert place.conn.execute("SELECT count(*) FROM visit").fetchone() == (0,)
     place.now += 31 * 86_400
     with place.tx() as tx:
-        sweep(tx, place.wake)
+        Sweeper(place.wake).sweep(tx)
     assert place.conn.execute("SELECT count(*) FROM decision").fetchone() == (0,)
 
 
@@ -149,5 +150,5 @@ def test_a_seat_without_a_stay_is_free_after_two_minutes(place: Place) -> None:
     place.try_code(code)
     place.now += 121
     with place.tx() as tx:
-        sweep(tx, place.wake)
+        Sweeper(place.wake).sweep(tx)
     assert place.conn.execute("SELECT seat_since FROM admission").fetchall() == [(None,)]

@@ -4,10 +4,10 @@ import sqlite3
 
 import pytest
 
+from lauschen.core.dialect import Move
 from lauschen.core.errors import Invalid
-from lauschen.core.house import Move
-from lauschen.core.ids import DialectId, RoleId
-from lauschen.store import settings
+from lauschen.core.ids import AccessDeviceId, DialectId, RoleId
+from lauschen.store import access_devices, networks
 from lauschen.store.db import migrate
 from tests.place import Place
 
@@ -15,29 +15,31 @@ from tests.place import Place
 def test_the_house_of_the_demo(place: Place) -> None:
     house = place.house
     assert house.zone.key == "Europe/Vienna"
-    assert house.network_by_ssid[b"Hollerau Garden"].name == "Garden"
-    assert house.device_by_address["127.77.0.11"].secret == b"hollerau-stand-in-secret"
+    network = house.recognise(AccessDeviceId(1), b"Hollerau Garden")
+    assert network is not None
+    assert network.name == "Garden"
+    assert house.access_devices[AccessDeviceId(1)].secret == b"hollerau-stand-in-secret"
     assert {r.vlan for r in house.roles.values()} == {310}
     assert house.dialects[DialectId(1)].login_move is Move.REAUTHORISE
 
 
 def test_names_and_addresses_that_are_taken_name_their_field(place: Place) -> None:
     with pytest.raises(Invalid) as caught:
-        settings.add_network(place.conn, "Garden", ssid=b"x", door_role=RoleId(1))
+        networks.add_network(place.conn, "Garden", ssid=b"x", door_role=RoleId(1))
     assert caught.value.code == "network_name_taken"
     with pytest.raises(Invalid) as caught:
-        settings.add_access_device(
+        access_devices.add_access_device(
             place.conn, place.keys, "New", address="127.77.0.11", secret=b"s" * 8, dialect=DialectId(1)
         )
     assert caught.value.field == "address"
     with pytest.raises(Invalid) as caught:
-        settings.add_role(place.conn, "Far", vlan=5000, filter_name=None)
+        networks.add_role(place.conn, "Far", vlan=5000, filter_name=None)
     assert caught.value.code == "role_out_of_range"
 
 
 def test_a_broken_reference_is_a_bug_that_surfaces(place: Place) -> None:
     with pytest.raises(sqlite3.IntegrityError):
-        settings.add_network(place.conn, "New", ssid=b"y", door_role=RoleId(99))
+        networks.add_network(place.conn, "New", ssid=b"y", door_role=RoleId(99))
 
 
 def test_migrating_twice_changes_nothing(place: Place) -> None:

@@ -54,8 +54,8 @@ def read_placement(accept: Packet) -> Placement:
         placement.vlan = read_vlan(group)
     for value in accept.all(Kind.VENDOR_SPECIFIC):
         vendor = read_vendor(value)
-        for number, sub in vendor[1] if vendor is not None else ():
-            if (vendor[0], number) == REDIRECT:
+        for number, sub in vendor[1] if vendor else ():
+            if vendor and (vendor[0], number) == REDIRECT:
                 placement.redirect = sub.decode()
     return placement
 

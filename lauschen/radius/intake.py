@@ -1,0 +1,195 @@
+"""From a parsed packet of an access device to a job for the road: verified, understood, or a BadPacket with a reason.
+
+The same for UDP and for TLS.
+"""
+
+from dataclasses import dataclass
+from typing import Any, Protocol
+
+from lauschen.core.decision import Answer
+from lauschen.core.limits import INTERIM_S
+from lauschen.core.picture import Arrival, Medium, Reason
+from lauschen.radius import attributes
+from lauschen.radius.codec import BadPacket, Packet
+from lauschen.radius.dynauth import Reauthorisations
+from lauschen.radius.hearing import read_access_request, read_accounting
+from lauschen.radius.numbers import Code, Kind, ServiceType
+from lauschen.radius.registry import Peer, Registry, verify_report, verify_request
+from lauschen.radius.signing import Secret
+from lauschen.road.accounting import Heard, hear_accounting
+from lauschen.road.arrivals import answer_arrival
+from lauschen.road.charging import next_interval
+from lauschen.road.moves import Wake
+from lauschen.road.road import Road
+from lauschen.road.tx import Tx
+
+MOST_PROXY_STATE = 3000
+
+
+class Front(Protocol):
+    """Where a packet came from and its answer goes."""
+
+    def answered(self, job: "PacketJob") -> None:
+        """After COMMIT."""
+
+    def not_stored(self, job: "PacketJob") -> None:
+        """After a rollback: the same packet, when it comes again, is heard anew."""
+
+
+@dataclass(slots=True)
+class Intake:
+    """What every listener needs to make jobs of packets."""
+
+    road: Road
+    registry: Registry
+    reauthorisations: Reauthorisations
+    wake: Wake
+
+    def take(self, front: Front, packet: Packet, peer: Peer, address: str) -> "PacketJob":
+        """A job for the road; BadPacket for what no access device may send."""
+        match packet.code:
+            case Code.ACCESS_REQUEST:
+                return self._access(front, packet, peer, address)
+            case Code.ACCOUNTING_REQUEST:
+                return self._report(front, packet, peer, address)
+        raise BadPacket("unknown_code")
+
+    def status(self, packet: Packet, peer: Peer, address: str, code: Code) -> bytes | None:
+        """Status-Server (RFC 5997): not stored, and not answered while nothing can be committed."""
+        if not packet.signed_at:
+            raise BadPacket("unsigned")
+        secret = verify_request(peer, packet, address, self.road.clock.now())
+        return secret.reply(code, packet, b"") if self.road.trouble is None else None
+
+    def _access(self, front: Front, packet: Packet, peer: Peer, address: str) -> "AccessJob":
+        if not packet.signed_at:
+            _check_unsigned(packet)
+        secret = verify_request(peer, packet, address, self.road.clock.now())
+        if packet.signed_at and peer.hears_unsigned:
+            peer.hears_unsigned = False
+            self.registry.now_signed.add(peer.device.id)
+        if packet.first(Kind.PROXY_STATE) is not None and _proxy_octets(packet) > MOST_PROXY_STATE:
+            raise BadPacket("proxy_state")  # it goes back whole, and the reply must fit
+        arrival = read_access_request(packet, secret, peer.device.id, address, peer.shared_password)
+        if arrival.medium is Medium.REAUTHORISED:
+            state = packet.first(Kind.STATE)
+            if not self.reauthorisations.redeem(state, arrival.mac, self.road.clock.monotonic()):
+                arrival.refusal = Reason.FOREIGN_STATE
+        return AccessJob(front, packet, peer, secret, address, arrival, self.registry)
+
+    def _report(self, front: Front, packet: Packet, peer: Peer, address: str) -> "ReportJob":
+        secret = verify_report(peer, packet, address, self.road.clock.now())
+        heard = read_accounting(packet, peer.device.id, address)
+        return ReportJob(front, packet, peer, secret, address, heard, self.wake)
+
+
+def _proxy_octets(packet: Packet) -> int:
+    return sum(len(value) + 2 for value in packet.all(Kind.PROXY_STATE))
+
+
+def _check_unsigned(packet: Packet) -> None:
+    """Dropped whatever the policy: with EAP, Authorize-Only or Proxy-State (rulings 3.1 and 3.2)."""
+    if packet.first(Kind.EAP_MESSAGE) is not None or packet.first(Kind.PROXY_STATE) is not None:
+        raise BadPacket("unsigned")
+    if packet.integer(Kind.SERVICE_TYPE) == ServiceType.AUTHORIZE_ONLY:
+        raise BadPacket("unsigned")
+
+
+class PacketJob:
+    """A verified request on its way along the road."""
+
+    is_packet = True
+
+    __slots__ = ("address", "context", "front", "packet", "peer", "reply", "secret")
+
+    def __init__(self, front: Front, packet: Packet, peer: Peer, secret: Secret, address: str) -> None:
+        self.front = front
+        self.packet = packet
+        self.peer = peer
+        self.secret = secret
+        self.address = address
+        self.reply = b""
+        self.context: Any = None
+        """What the front wants back with the answer."""
+
+    def run(self, tx: Tx) -> None:
+        raise NotImplementedError
+
+    def done(self) -> None:
+        self.front.answered(self)
+
+    def failed(self) -> None:
+        self.front.not_stored(self)
+
+
+class AccessJob(PacketJob):
+    """An Access-Request."""
+
+    __slots__ = ("arrival", "registry")
+
+    def __init__(
+        self,
+        front: Front,
+        packet: Packet,
+        peer: Peer,
+        secret: Secret,
+        address: str,
+        arrival: Arrival,
+        registry: Registry,
+    ) -> None:
+        super().__init__(front, packet, peer, secret, address)
+        self.arrival = arrival
+        self.registry = registry
+
+    def run(self, tx: Tx) -> None:
+        decision, picture = answer_arrival(tx, self.arrival)
+        # RFC 2865 section 5.33: Proxy-State goes back unchanged and in order.
+        proxies = b""
+        if self.packet.first(Kind.PROXY_STATE) is not None:
+            proxies = b"".join(
+                attributes.octets(Kind.PROXY_STATE, v) for v in self.packet.all(Kind.PROXY_STATE)
+            )
+        if decision.answer is Answer.REFUSE:
+            body = self._eap_failure() + proxies
+            self.reply = self.secret.reply(Code.ACCESS_REJECT, self.packet, body)
+            return
+        interim_s = INTERIM_S
+        if decision.answer is Answer.ADMIT and decision.left is not None and picture.standing is not None:
+            interim_s = next_interval(tx, picture.standing, decision.left.octets)
+        body = self.registry.answers.accept(
+            self.peer.device, self.arrival, decision, picture.admission, interim_s, tx.now
+        )
+        self.reply = self.secret.reply(Code.ACCESS_ACCEPT, self.packet, body + proxies)
+
+    def _eap_failure(self) -> bytes:
+        """RFC 3579 section 2.6.3 asks for one in the Reject of an EAP request."""
+        message = self.packet.first(Kind.EAP_MESSAGE)
+        if self.arrival.refusal is not Reason.EAP or not message:
+            return b""
+        identifier = message[1] if len(message) > 1 else 0
+        return attributes.octets(Kind.EAP_MESSAGE, bytes((4, identifier, 0, 4)))
+
+
+class ReportJob(PacketJob):
+    """An Accounting-Request."""
+
+    __slots__ = ("heard", "wake")
+
+    def __init__(
+        self,
+        front: Front,
+        packet: Packet,
+        peer: Peer,
+        secret: Secret,
+        address: str,
+        heard: Heard,
+        wake: Wake,
+    ) -> None:
+        super().__init__(front, packet, peer, secret, address)
+        self.heard = heard
+        self.wake = wake
+
+    def run(self, tx: Tx) -> None:
+        hear_accounting(tx, self.heard, self.wake)
+        # Rulings 3.1: no Message-Authenticator in an Accounting-Response.
+        self.reply = self.secret.reply(Code.ACCOUNTING_RESPONSE, self.packet, b"", signed=False)

@@ -1,0 +1,81 @@
+"""A person asks through an access device: with a name and a voucher code, or with the one-time login of a visit."""
+
+from lauschen.core.codes import Slip, TypedCode, group_code, read_code
+from lauschen.core.decide import decide
+from lauschen.core.decision import Answer, Decision
+from lauschen.core.ids import NetworkId
+from lauschen.core.picture import AdmissionFacts, Arrival, Medium, Offered, Picture, Reason
+from lauschen.road.codes import admit, count_wrong, offer_code
+from lauschen.road.placing import move
+from lauschen.road.posted import redeem
+from lauschen.road.tx import Tx
+from lauschen.store import admissions, devices
+
+
+def answer_person(tx: Tx, arrival: Arrival, network: NetworkId) -> tuple[Decision, Picture]:
+    """Decides what a person's request gets; wrong credentials are refused, not placed at the door (rulings 3.5)."""
+    assert arrival.offered is not None
+    tx.settle()
+    picture, is_known = devices.load_picture(tx.conn, tx.house, arrival.mac, network)
+    fault = redeem(tx, arrival, arrival.offered)
+    if arrival.medium is Medium.POSTED:
+        arrival.refusal = fault
+        _count_seats(tx, arrival, picture)
+    else:
+        _offer(tx, arrival, arrival.offered, picture)
+    decision = decide(arrival, picture, tx.now)
+    if not is_known:
+        devices.add_device(tx.conn, arrival.mac, tx.now)
+    if decision.answer is Answer.REFUSE:
+        tx.decided(arrival, decision, None)
+        if decision.reason is Reason.CODE_UNKNOWN:
+            standing = picture.standing
+            count_wrong(tx, arrival.mac, network, standing, arrival.source, is_device_proven=True)
+    else:
+        if picture.offers_code and picture.offered is not None:
+            admission, token = admit(tx, picture, arrival.mac, network)
+            picture.admission = AdmissionFacts(admission, picture.offered, True, token)
+        move(tx, arrival, picture, decision)
+    # Codes and admissions changed: no arrival's business otherwise.
+    tx.memory.forget_all()
+    return decision, picture
+
+
+def _offer(tx: Tx, arrival: Arrival, offered: Offered, picture: Picture) -> None:
+    typed = code_of(offered)
+    if typed is None:
+        arrival.refusal = Reason.NO_WAY_IN
+        return
+    offer_code(tx, picture, arrival.mac, arrival.source, typed)
+    if picture.offered is None or picture.admission is None:
+        return
+    if picture.admission.credential.id == picture.offered.id:
+        # The same person again, from the same device: nothing new begins.
+        picture.offers_code = False
+        _count_seats(tx, arrival, picture)
+
+
+def _count_seats(tx: Tx, arrival: Arrival, picture: Picture) -> None:
+    picture.seats_taken = 0
+    if picture.admission is not None and not picture.admission.has_seat:
+        credential = picture.admission.credential.id
+        picture.seats_taken = admissions.seats_taken(tx.conn, credential, arrival.mac)
+
+
+def code_of(offered: Offered) -> TypedCode | None:
+    """The code that a person proves to know; None when nothing offered is one.
+
+    By PAP it may stand in either field. CHAP shows no password, so the name must be the code, and the password
+    the same in a usual spelling.
+    """
+    if offered.password is not None:
+        typed = read_code(offered.password)
+        if isinstance(typed, Slip) and not offered.password:
+            typed = read_code(offered.name)
+        return None if isinstance(typed, Slip) else typed
+    typed = read_code(offered.name)
+    if isinstance(typed, Slip):
+        return None
+    spellings = (offered.name, typed.signs, group_code(typed.signs))
+    proven = any(offered.proves(text.encode()) for s in spellings for text in (s, s.lower()))
+    return typed if proven else None
