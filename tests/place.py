@@ -3,6 +3,7 @@
 import itertools
 from collections.abc import Iterator
 from contextlib import contextmanager, nullcontext
+from dataclasses import replace
 from pathlib import Path
 
 from lauschen.core.decision import Decision
@@ -87,6 +88,12 @@ class Place:
             setattr(heard, name, value)
         with self.tx(is_act=False) as tx:
             accounting.hear_accounting(tx, heard, self.wake)
+
+    def set_dialect(self, **changes: object) -> None:
+        """Changes how the demo's access devices talk."""
+        (dialect,) = self.house.dialects.values()
+        changed = replace(dialect, **changes)  # type: ignore[arg-type]
+        self.house = replace(self.house, dialects={dialect.id: changed})
 
     def issue(self, count: int = 1, plan: PlanId = DAY_VISIT) -> list[str]:
         with self.tx() as tx:
