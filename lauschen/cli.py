@@ -20,6 +20,7 @@ from argon2 import PasswordHasher
 from lauschen.core.errors import Invalid, LauschenError
 from lauschen.core.ids import DialectId, RoleId
 from lauschen.first_run import SiteWords, open_data, set_up
+from lauschen.outgoing.reach import read_reach
 from lauschen.road.clock import Clock
 from lauschen.service import AlreadyServing, Options, Service, until_signalled
 from lauschen.store import access_devices, networks, settings, staff
@@ -63,12 +64,27 @@ def serve(
     slip_host: Annotated[
         str | None, typer.Option(help="The short host name in the QR code of slips.")
     ] = None,
+    reach: Annotated[
+        list[str] | None,
+        typer.Option(help="A private range, or http://ADDRESS:PORT, that calls to controllers may go to."),
+    ] = None,
     site: Annotated[str, typer.Option(help="Name of the site, at a first run.")] = "Our house",
     zone: Annotated[str, typer.Option(help="Time zone of the site, at a first run.")] = "UTC",
 ) -> None:
     """Serve a guest network. A first run creates the data folder and a first administrator."""
+    try:
+        may_reach = read_reach(reach or [])
+    except Invalid as exc:
+        _stop(exc.mend)
     options = Options(
-        data, _address(staff_at), _address(portal_at), radius, auth_port, acct_port, tuple(staff_name or ())
+        data,
+        _address(staff_at),
+        _address(portal_at),
+        radius,
+        auth_port,
+        acct_port,
+        tuple(staff_name or ()),
+        may_reach,
     )
     words = SiteWords(site, zone, page_url or f"http://{portal_at}", slip_host or "slip.invalid")
     _log_plainly()

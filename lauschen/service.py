@@ -20,6 +20,8 @@ from starlette.types import ASGIApp
 from lauschen.api.app import Office, make_app, make_office
 from lauschen.core.errors import LauschenError
 from lauschen.first_run import open_data
+from lauschen.movers import Movers
+from lauschen.outgoing.reach import Reach
 from lauschen.portal.app import Portal
 from lauschen.radius.dynauth import MoveClient, Reauthorisations
 from lauschen.radius.intake import Intake
@@ -30,7 +32,9 @@ from lauschen.road.moves import Wake
 from lauschen.road.road import Road
 from lauschen.road.sender import Sender
 from lauschen.road.sweep import Sweeper
+from lauschen.road.tx import Tx
 from lauschen.road.worker import Worker
+from lauschen.store.access_devices import heard_from, note_heard_from, signing_seen
 from lauschen.store.db import DATABASE_NAME, changed_by_others, checkpoint, log_size, open_reader
 from lauschen.store.keys import KEY_NAME, KeyRing
 from lauschen.store.settings import load_house
@@ -38,6 +42,7 @@ from lauschen.store.settings import load_house
 LOCK_NAME = "lauschen.lock"
 SWEEP_S = 2.0
 WATCH_S = 1.0
+NOTE_HEARD_S = 10.0
 CHECKPOINT_IDLE_OCTETS = 4 << 20
 CHECKPOINT_ANYWAY_OCTETS = 96 << 20
 """A checkpoint competes with commits for the disk, so a busy road puts it off, up to here."""
@@ -60,6 +65,8 @@ class Options:
     acct_port: int = 1813
     staff_names: tuple[str, ...] = ()
     """Further host names (with port) under which staff may call the console."""
+    reach: Reach = field(default_factory=Reach)
+    """Private addresses that calls to controllers may go to."""
 
 
 class SystemChance:
@@ -84,6 +91,7 @@ class Service:
     _is_closing: bool = False
     _seen_revision: int = 0
     _wall_left_at: float | None = None
+    _noted_heard_at: float = 0.0
 
     async def start(self) -> None:
         data = self.options.data
@@ -96,11 +104,13 @@ class Service:
         self._conn = conn
         self.reader = open_reader(data / DATABASE_NAME)
         self.registry = Registry(self.road.house, keys.token_key)
+        self.registry.remember(heard_from(conn))
         self.wake = Wake()
         self._sweeper = Sweeper(self.wake)
         reauthorisations = Reauthorisations()
         self._client = MoveClient(self.clock, self.registry, reauthorisations, random.random)
-        self.sender = Sender(self.road, self._client, self.wake)
+        self._movers = Movers(self._client, self.registry, self.clock, self.options.reach)
+        self.sender = Sender(self.road, self._movers, self.wake)
         intake = Intake(self.road, self.registry, reauthorisations, self.wake)
         self._radius = authentication_server(intake), accounting_server(intake)
         self.worker = Worker()
@@ -174,8 +184,8 @@ class Service:
         change = changed_by_others(self._conn)
         if change != self._seen_change:
             self._seen_change = change
-            self.road.house = load_house(self._conn, self.road.keys)
-            self.registry.load(self.road.house)
+            self.reload()
+        await self._note_heard()
         database = self.options.data / DATABASE_NAME
         is_idle = self.road.feed.revision - self._seen_revision < IDLE_GROUPS
         self._seen_revision = self.road.feed.revision
@@ -183,6 +193,30 @@ class Service:
         if size > (CHECKPOINT_IDLE_OCTETS if is_idle else CHECKPOINT_ANYWAY_OCTETS):
             await asyncio.to_thread(checkpoint, database)
         self._follow_wall()
+
+    def reload(self) -> None:
+        """The configuration was changed, by the console or by the command line."""
+        self.road.house = load_house(self._conn, self.road.keys)
+        self.registry.load(self.road.house)
+
+    async def _note_heard(self) -> None:
+        """Writes down, now and then, what was heard of access devices; never for a single packet."""
+        signed = list(self.registry.now_signed)
+        is_due = self.clock.monotonic() - self._noted_heard_at >= NOTE_HEARD_S
+        news = self.registry.news() if is_due or signed else []
+        if not news and not signed:
+            return
+        self._noted_heard_at = self.clock.monotonic()
+
+        def write(tx: Tx) -> None:
+            note_heard_from(tx.conn, news)
+            for device in signed:
+                signing_seen(tx.conn, device)
+
+        await self.road.act(write)
+        if signed:
+            self.reload()
+            self.registry.now_signed.difference_update(signed)
 
     def _follow_wall(self) -> None:
         """A wall clock that was set is adopted once it has stayed there for a minute (rulings 5.3)."""

@@ -4,17 +4,22 @@ import asyncio
 import re
 from collections.abc import AsyncIterator, Callable
 from contextlib import asynccontextmanager
+from dataclasses import replace
 from pathlib import Path
+from typing import Any
 
 import httpx
 
+from lauschen.core.dialect import Dialect
 from lauschen.core.ids import Mac
 from lauschen.core.picture import State
 from lauschen.demo import site
 from lauschen.demo.run import Demo, start_demo
 from lauschen.road.clock import MovableClock
 from lauschen.standins.access_device.device import AccessPoint, Phone
+from lauschen.standins.access_device.habits import Habits
 from lauschen.store import devices
+from lauschen.store.dialects import save_dialect
 
 PATIENCE_S = 10.0
 FIRST_STOP = "http://score-of-the-day.example/"
@@ -72,6 +77,16 @@ class Garden:
         self.clock = demo.clock
         self.point: AccessPoint = demo.points[0]
         self.guests = [Guest(p, x.port) for p, x in zip(demo.phones, demo.proxies, strict=False)]
+
+    async def speak(self, habits: Habits, **changes: Any) -> Dialect:
+        """The access points behave so from now on, and the house's dialect says so."""
+        (dialect,) = self.road.house.dialects.values()
+        changed = replace(dialect, **changes)
+        await self.road.act(lambda tx: save_dialect(tx.conn, tx.keys, changed))
+        self.demo.service.reload()
+        for point in self.demo.points:
+            point.habits = habits
+        return changed
 
     async def staff(self) -> httpx.AsyncClient:
         """Somebody at the desk, signed in."""

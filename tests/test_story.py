@@ -212,7 +212,7 @@ async def test_lost_packets_are_made_up_for_and_nothing_is_decided_twice(garden:
 
 
 async def test_a_device_that_cannot_reauthorise_is_moved_by_disconnect(garden: Garden) -> None:
-    garden.point.supports_reauthorise = False
+    garden.point.habits.supports_reauthorise = False
     guest, (code,) = garden.guests[0], await garden.demo.issue("Day visit", 1)
     await garden.point.join(guest.phone)
     first = guest.phone.session

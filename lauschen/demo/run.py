@@ -62,7 +62,7 @@ class Demo:
         phone = point.add_phone(mac, f"127.77.1.{number}")
         portal = ("127.0.0.1", self.service.ports["portal"])
         hosts = {site.PAGE_HOST: portal, site.SLIP_HOST: portal}
-        proxy = PhoneProxy(phone, self.clock, hosts, {site.PAGE_HOST})
+        proxy = PhoneProxy(point, phone, self.clock, hosts, {site.PAGE_HOST})
         await proxy.start(port)
         self.proxies.append(proxy)
         return phone, proxy

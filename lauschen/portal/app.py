@@ -4,6 +4,7 @@ import base64
 import hashlib
 import hmac
 import secrets
+from collections.abc import Callable
 from dataclasses import dataclass
 from importlib import resources
 from sqlite3 import Connection
@@ -18,15 +19,28 @@ from starlette.responses import HTMLResponse, RedirectResponse, Response
 from starlette.routing import Route
 
 from lauschen.core.codes import Slip, group_code
+from lauschen.core.dialect import Arrives
 from lauschen.core.errors import NotThere, Unavailable
+from lauschen.core.ids import DialectId
+from lauschen.core.mac import read_mac
 from lauschen.core.picture import Reason
 from lauschen.core.tokens import TokenFault, read_token
-from lauschen.portal.guards import Guards
+from lauschen.portal.guards import FORMS_GO, Guards
 from lauschen.portal.views import Facts, Typed, View, barred_fault, load_facts, plain_view, visit_view
 from lauschen.portal.words import catalogue, choose_language
 from lauschen.road.moves import Wake
-from lauschen.road.page_acts import TryResult, going_on, log_out, open_visit, try_code
+from lauschen.road.page_acts import (
+    TryResult,
+    going_on,
+    hand_out_again,
+    log_out,
+    open_appended,
+    open_plain,
+    open_visit,
+    try_code,
+)
 from lauschen.road.road import Road
+from lauschen.road.tx import Tx
 from lauschen.store import visits
 
 FORBIDDEN = 403
@@ -60,6 +74,8 @@ class Portal:
                 Route("/visit/{visit_id}", self.show, methods=["GET"]),
                 Route("/visit/{visit_id}/code", self.code, methods=["POST"]),
                 Route("/visit/{visit_id}/leave", self.leave, methods=["POST"]),
+                Route("/visit/{visit_id}/again", self.again, methods=["POST"]),
+                Route("/arrive/{dialect:int}", self.arrive_appended, methods=["GET"]),
                 Route("/favicon.ico", self.no_icon, methods=["GET"]),
                 Route("/{anything:path}", self.elsewhere, methods=["GET"]),
             ],
@@ -77,18 +93,46 @@ class Portal:
         """The first GET: the token is believed, what was appended only says where the guest was going."""
         if self._is_slip_host(request):
             return self._plain(request, "slip")
+        going = request.query_params.get("url", "")
         text = request.query_params.get("t")
         if text is None:
-            return self._plain(request, "reconnect")
+            source = _source(request)
+            return await self._open(
+                request, going, lambda tx, visit, on: open_plain(tx, visit, on, source), 200
+            )
         token = read_token(text, self.road.keys.token_key, self.road.clock.now())
         if isinstance(token, TokenFault):
             return self._plain(request, "reconnect", FORBIDDEN)
-        going, code = going_on(request.query_params.get("url", ""), self.road.house.slip_host)
+        return await self._open(request, going, lambda tx, visit, on: open_visit(tx, token, visit, on))
+
+    async def arrive_appended(self, request: Request) -> Response:
+        """The fixed address of a dialect, to which its access devices append in their own field names."""
+        dialect = self.road.house.dialects.get(DialectId(request.path_params["dialect"]))
+        mac = None
+        if dialect is not None and dialect.arrives is Arrives.APPENDED:
+            mac = read_mac(request.query_params.get(dialect.appended.mac, ""))
+        if dialect is None or mac is None:
+            return self._plain(request, "reconnect", FORBIDDEN)
+        going = request.query_params.get(dialect.appended.going, "") if dialect.appended.going else ""
+        source = _source(request)
+        return await self._open(
+            request, going, lambda tx, visit, on: open_appended(tx, mac, dialect.id, visit, on, source)
+        )
+
+    async def _open(
+        self,
+        request: Request,
+        unverified_going: str,
+        act: Callable[[Tx, str, str | None], None],
+        status_if_lost: int = FORBIDDEN,
+    ) -> Response:
+        """Begins a visit and leads to its page."""
+        going, code = going_on(unverified_going, self.road.house.slip_host)
         visit_id = secrets.token_urlsafe(16)
         try:
-            await self.road.act(lambda tx: open_visit(tx, token, visit_id, going))
+            await self.road.act(lambda tx: act(tx, visit_id, going))
         except NotThere:
-            return self._plain(request, "reconnect", FORBIDDEN)
+            return self._plain(request, "reconnect", status_if_lost)
         filled = f"?code={group_code(code)}" if code else ""
         return RedirectResponse(f"/visit/{visit_id}{filled}", 303)
 
@@ -106,7 +150,7 @@ class Portal:
         if facts is None:
             return refused
         text = str(form.get("code", ""))[:LONGEST_CODE_TEXT]
-        source = request.client.host if request.client else ""
+        source = _source(request)
         try:
             result = await self.road.act(lambda tx: try_code(tx, facts.visit_id, text, source, Wake()))
         except NotThere:
@@ -138,6 +182,19 @@ class Portal:
             f"/visit/{facts.visit_id}?lang={lang}", 303, background=BackgroundTask(self._wake_sender)
         )
 
+    async def again(self, request: Request) -> Response:
+        """Another one-time login, because the first was not posted in time."""
+        form = await request.form()
+        facts, refused = self._checked(request, form.get("csrf"))
+        if facts is None:
+            return refused
+        try:
+            await self.road.act(lambda tx: hand_out_again(tx, facts.visit_id))
+        except NotThere:
+            return self._plain(request, "reconnect", FORBIDDEN)
+        lang = self._lang(request, form.get("lang"))
+        return RedirectResponse(f"/visit/{facts.visit_id}?lang={lang}", 303)
+
     async def no_icon(self, _: Request) -> Response:
         return Response(status_code=204)
 
@@ -157,7 +214,8 @@ class Portal:
         visit = visits.find_visit(self.reader, visit_id, now)
         if visit is None:
             return None
-        return load_facts(self.reader, self.road.house, visit, visit_id, self._csrf(visit_id), now)
+        key = self.road.keys.token_key
+        return load_facts(self.reader, self.road.house, visit, visit_id, self._csrf(visit_id), now, key)
 
     def _checked(self, request: Request, csrf: object) -> tuple[Facts | None, Response]:
         """The facts of a POST that came from our own page; else the page to answer with."""
@@ -197,7 +255,14 @@ class Portal:
         response = HTMLResponse(html, status)
         if view.refresh_s is not None:
             response.headers["Refresh"] = str(view.refresh_s)
+        if view.posts_elsewhere:
+            # An access device's login redirects the browser, and `form-action` holds for that too (rulings 6.6).
+            response.headers[FORMS_GO] = "http: https:"
         return response
+
+
+def _source(request: Request) -> str:
+    return request.client.host if request.client else ""
 
 
 def _origin(url: str) -> str:

@@ -15,6 +15,8 @@ AT_ONCE = 20
 """Requests of one client that are being answered."""
 TO_SEND_S = 10.0
 MOST_CLIENTS = 10_000
+FORMS_GO = "x-forms-go"
+"""Set by a page whose form leaves this site: where `form-action` lets it go. Never leaves us."""
 
 
 class _TooLarge(Exception):
@@ -37,11 +39,11 @@ class Guards:
         self._monotonic = monotonic
         self._posts: OrderedDict[str, tuple[float, float]] = OrderedDict()
         self._open: Counter[str] = Counter()
+        self._policy = (
+            f"default-src 'none'; style-src '{style_hash}'; img-src 'self'; form-action {{forms}};"
+            " base-uri 'none'; frame-ancestors 'none'"
+        )
         self._headers = {
-            "Content-Security-Policy": (
-                f"default-src 'none'; style-src '{style_hash}'; img-src 'self'; form-action 'self';"
-                " base-uri 'none'; frame-ancestors 'none'"
-            ),
             # `no-referrer` would make browsers send `Origin: null` with the form (rulings 6.1).
             "Referrer-Policy": "same-origin",
             "X-Content-Type-Options": "nosniff",
@@ -56,6 +58,9 @@ class Guards:
         async def send_guarded(message: Message) -> None:
             if message["type"] == "http.response.start":
                 headers = MutableHeaders(scope=message)
+                forms = headers.get(FORMS_GO, "'self'")
+                del headers[FORMS_GO]
+                headers["Content-Security-Policy"] = self._policy.format(forms=forms)
                 for name, value in self._headers.items():
                     headers[name] = value
             await send(message)

@@ -10,12 +10,18 @@ from lauschen.core.house import House
 from lauschen.core.limits import Left, left
 from lauschen.core.mac import spell_mac
 from lauschen.core.picture import Reason, Standing, State
+from lauschen.core.template import fill
 from lauschen.core.text import visible
 from lauschen.portal.words import LANGUAGES, catalogue, clock_words
-from lauschen.store import devices
-from lauschen.store.visits import Visit
+from lauschen.road.posted import GOOD_FOR_S, one_time_secret
+from lauschen.store import devices, wanted
+from lauschen.store.visits import Login, Visit
 
 REFRESH_S = 1
+REFRESH_SELDOM_S = 5
+LONG_WAIT_S = 5.0
+STILL_GOOD_S = GOOD_FOR_S - 10.0
+"""A one-time login that is older is not shown any more: the guest would press the button too late."""
 
 
 @dataclass(slots=True)
@@ -24,6 +30,8 @@ class View:
 
     values: dict[str, Any]
     refresh_s: int | None = None
+    posts_elsewhere: bool = False
+    """Its form goes to an access device, which may redirect anywhere."""
 
 
 @dataclass(slots=True)
@@ -47,11 +55,19 @@ class Facts:
     may_log_out: bool
     typing_barred_until: float | None
     now: float
+    wait_s: float
+    """Until the access device can be told of a change; 0 when it has been."""
+    token_key: bytes
     typed: Typed = field(default_factory=Typed)
+
+    @property
+    def here(self) -> str:
+        """The address of this visit."""
+        return f"{self.house.page_url}/visit/{self.visit_id}"
 
 
 def load_facts(
-    conn: Connection, house: House, visit: Visit, visit_id: str, csrf: str, now: float
+    conn: Connection, house: House, visit: Visit, visit_id: str, csrf: str, now: float, token_key: bytes
 ) -> Facts | None:
     """None when the device is not known on that network any more."""
     standing = devices.find_standing(conn, visit.mac, visit.network)
@@ -71,18 +87,28 @@ def load_facts(
         admission is not None and admission.id == visit.admission,
         devices.typing_barred_until(conn, visit.mac),
         now,
+        _wait(conn, standing, now),
+        token_key,
     )
+
+
+def _wait(conn: Connection, standing: Standing, now: float) -> float:
+    wish = wanted.find_wanted(conn, standing.mac, standing.network) if standing.going is not None else None
+    return max(0.0, wish.next_at - now) if wish is not None and not wish.tries else 0.0
 
 
 def visit_view(facts: Facts, lang: str) -> View:
     """The page for where the device stands now."""
     standing, words = facts.standing, catalogue(lang)
     values = _frame(facts, lang)
-    if standing.going is State.INSIDE:
-        values.update(heading=words["moving_in_title"], notes=[words["moving_in"]])
-        return View(values, REFRESH_S)
+    if standing.going is State.INSIDE and facts.visit.login is not None:
+        return _last_step(values, facts, facts.visit.login, words)
     if standing.going is not None:
-        values.update(heading=words["moving_out_title"], notes=[words["moving_out"]])
+        way = "in" if standing.going is State.INSIDE else "out"
+        values.update(heading=words[f"moving_{way}_title"], notes=[words[f"moving_{way}"]])
+        if facts.wait_s > LONG_WAIT_S:
+            values["notes"] = [words["moving_wait"].format(time=duration_words(int(facts.wait_s)))]
+            return View(values, REFRESH_SELDOM_S)
         return View(values, REFRESH_S)
     match standing.state:
         case State.INSIDE:
@@ -94,6 +120,25 @@ def visit_view(facts: Facts, lang: str) -> View:
         case State.AT_DOOR | State.LEFT:
             _at_door(values, facts, words, lang)
     return View(values)
+
+
+def _last_step(values: dict[str, Any], facts: Facts, login: Login, words: dict[str, str]) -> View:
+    """The guest's browser tells the access device itself, by a button: no script is needed (rulings 6.2)."""
+    device = facts.house.access_devices.get(facts.visit.access_device)
+    if device is None or facts.now - login.handed_out_at > STILL_GOOD_S or login.used_at is not None:
+        values.update(heading=words["last_step_title"], notes=[words["last_step_again"]], asks_again=True)
+        return View(values)
+    posted = facts.house.dialects[device.dialect].posted
+    known = {"mac": spell_mac(facts.visit.mac), "going": facts.visit.going or "", "portal_url": facts.here}
+    secret = one_time_secret(facts.token_key, login.visit_digest, login.mac, login.handed_out_at)
+    fields = [(posted.name_field, login.name), (posted.secret_field, secret)]
+    fields += [(name, fill(template, known)) for name, template in posted.others]
+    values.update(
+        heading=words["last_step_title"],
+        notes=[words["last_step"]],
+        last_step={"url": posted.url, "fields": fields},
+    )
+    return View(values, posts_elsewhere=True)
 
 
 def plain_view(house: House, lang: str, name: str) -> View:
@@ -161,6 +206,8 @@ def _empty(house: House, lang: str) -> dict[str, Any]:
         "going": None,
         "going_host": None,
         "asks_code": False,
+        "last_step": None,
+        "asks_again": False,
         "code": "",
         "csrf": "",
         "may_log_out": False,

@@ -168,6 +168,12 @@ class Secret:
         return state.digest()
 
 
+def chap(identifier: int, password: str, challenge: bytes) -> bytes:
+    """CHAP-Password as an access device makes it (RFC 2865 section 5.3)."""
+    first = bytes((identifier,))
+    return first + _md5(first + password.encode() + challenge).digest()
+
+
 def chap_matches(chap_password: bytes, challenge: bytes, password: bytes) -> bool:
     """RFC 2865 section 5.3: one octet of identifier, then MD5(identifier, password, challenge)."""
     if len(chap_password) != 17:

@@ -79,13 +79,18 @@ def close_lost(tx: Tx, lost: list[Stay]) -> None:
 
 def _start(tx: Tx, heard: Heard, mac: Mac, at: float, wake: Wake) -> None:
     known = _find(tx, heard, mac)
-    if known is not None and abs(known.started - at) <= SAME_START_S:
+    if known is not None and abs(known.started - at) <= SAME_START_S and not _is_after(at, known):
         return  # rulings 4.1: this Start is the one we know
     if known is not None and known.ended is None:
         _end(tx, known, at, "began_anew")
     stay = _begin(tx, heard, mac, at)
     came(tx, stay, wake)
     tx.hear("stay_began", mac=mac, network=stay.network, access_device=heard.access_device)
+
+
+def _is_after(at: float, stay: Stay) -> bool:
+    """It had ended by then: the device is back within seconds, under the same session id."""
+    return stay.ended is not None and at >= stay.ended
 
 
 def _report(tx: Tx, heard: Heard, mac: Mac, at: float, wake: Wake) -> None:

@@ -12,9 +12,11 @@ from lauschen.core.mac import read_mac, spell_mac
 from lauschen.radius import attributes
 from lauschen.radius.codec import Packet
 from lauschen.radius.numbers import Code, ErrorCause, Kind, ServiceType, StatusType
+from lauschen.radius.signing import chap
 from lauschen.road.clock import Clock
+from lauschen.standins.access_device.habits import Habits
 from lauschen.standins.access_device.radio import Radio, Source
-from lauschen.standins.access_device.session import Session, read_placement
+from lauschen.standins.access_device.session import Placement, Session, read_placement
 
 WIRELESS_802_11 = 19
 USER_REQUEST, IDLE_TIMEOUT, SESSION_TIMEOUT, ADMIN_RESET = 1, 4, 5, 6
@@ -30,6 +32,10 @@ class Phone:
     wants_in: bool = False
     session: Session | None = None
     """None while it is not associated, or not yet answered."""
+    last_session_id: str | None = None
+    last_placement: Placement | None = None
+    asked_at: float = 0.0
+    """Monotonic."""
     came: asyncio.Event = field(default_factory=asyncio.Event)
     """Set when it was associated anew; what it wants to send waits for that."""
 
@@ -46,12 +52,13 @@ class AccessPoint:
         bssid: str,
         secret: bytes,
         clock: Clock,
+        habits: Habits | None = None,
     ) -> None:
         self.name = name
         self.address = address
         self.phones: dict[Mac, Phone] = {}
         self.radio = Radio(address, secret, clock=clock, on_change=self._change)
-        self.supports_reauthorise = True
+        self.habits = habits or Habits()
         self._called = f"{bssid}:{ssid}"
         self._clock = clock
         self._numbers = itertools.count(1)
@@ -85,10 +92,12 @@ class AccessPoint:
         if phone.session is not None:
             return True
         session_id = f"{next(self._numbers):08X}{os.urandom(2).hex().upper()}"
-        accept = await self.radio.ask(self._request(phone, session_id))
-        if accept is None or accept.code != Code.ACCESS_ACCEPT or not phone.wants_in:
+        if self.habits.keeps_session_id:
+            session_id = phone.last_session_id = phone.last_session_id or session_id
+        placement = await self._placement_of(phone, session_id)
+        if placement is None or not phone.wants_in:
             return False
-        phone.session = Session(session_id, self._clock.monotonic(), read_placement(accept))
+        phone.session = Session(session_id, self._clock.monotonic(), placement)
         phone.session.last_traffic = self._clock.monotonic()
         self._set_timers(phone, phone.session)
         phone.came.set()
@@ -96,10 +105,50 @@ class AccessPoint:
         self._notify()
         return True
 
+    async def _placement_of(self, phone: Phone, session_id: str) -> Placement | None:
+        """Asks, or remembers what it was told a moment ago."""
+        now = self._clock.monotonic()
+        if phone.last_placement is not None and now - phone.asked_at < self.habits.remembers_s:
+            return phone.last_placement
+        accept = await self.radio.ask(self._request(phone, session_id))
+        if accept is None or accept.code != Code.ACCESS_ACCEPT:
+            return None
+        phone.asked_at = now
+        phone.last_placement = read_placement(accept)
+        return phone.last_placement
+
+    async def log_in(self, phone: Phone, name: str, password: str) -> bool:
+        """Its own login page heard a name and a password; False when they were refused."""
+        session = phone.session
+        if session is None:
+            return False
+        authenticator = os.urandom(16)
+        parts = [attributes.text(Kind.USER_NAME, name), *self._identity(phone)]
+        parts.append(attributes.text(Kind.ACCT_SESSION_ID, session.id))
+        if self.habits.asks_by_chap:
+            parts.append(attributes.octets(Kind.CHAP_PASSWORD, chap(7, password, authenticator)))
+        else:
+            hidden = self.radio.hide(password.encode(), authenticator)
+            parts.append(attributes.octets(Kind.USER_PASSWORD, hidden))
+        reply = await self.radio.ask(b"".join(parts), authenticator)
+        if reply is None or reply.code != Code.ACCESS_ACCEPT or phone.session is not session:
+            return False
+        await self.placed_anew(phone, session, read_placement(reply))
+        return True
+
+    async def placed_anew(self, phone: Phone, session: Session, placement: Placement) -> None:
+        """A running session is put elsewhere; what it carried so far belongs to the placement before."""
+        await self._report(phone, session, StatusType.INTERIM_UPDATE)
+        if placement.filter_name != session.placement.filter_name:
+            session.cut_flows()
+        session.placement = placement
+        self._set_timers(phone, session)
+        self._notify()
+
     async def leave(self, phone: Phone) -> None:
         """The phone walks away."""
         phone.wants_in = False
-        await self._end(phone, USER_REQUEST)
+        await self.end(phone, USER_REQUEST)
 
     async def report_now(self, phone: Phone) -> None:
         """Sends an Interim-Update with what was counted so far."""
@@ -129,9 +178,12 @@ class AccessPoint:
         if phone is None or phone.session is None:
             return nak, ErrorCause.SESSION_CONTEXT_NOT_FOUND
         if is_disconnect:
-            self.spawn(self._end(phone, ADMIN_RESET))
+            self.spawn(self.end(phone, ADMIN_RESET))
             return Code.DISCONNECT_ACK, None
-        if not self.supports_reauthorise:
+        if packet.first(Kind.SERVICE_TYPE) is None and self.habits.takes_attributes:
+            self.spawn(self.placed_anew(phone, phone.session, read_placement(packet)))
+            return Code.COA_ACK, None
+        if not self.habits.supports_reauthorise:
             return nak, ErrorCause.UNSUPPORTED_SERVICE
         state = packet.first(Kind.STATE)
         if packet.integer(Kind.SERVICE_TYPE) != ServiceType.AUTHORIZE_ONLY or state is None:
@@ -157,18 +209,11 @@ class AccessPoint:
         if phone.session is not session or reply is None:
             return
         if reply.code != Code.ACCESS_ACCEPT:
-            await self._end(phone, ADMIN_RESET)
+            await self.end(phone, ADMIN_RESET)
             return
-        # What was carried so far belongs to the placement before.
-        await self._report(phone, session, StatusType.INTERIM_UPDATE)
-        placement = read_placement(reply)
-        if placement.filter_name != session.placement.filter_name:
-            session.cut_flows()
-        session.placement = placement
-        self._set_timers(phone, session)
-        self._notify()
+        await self.placed_anew(phone, session, read_placement(reply))
 
-    async def _end(self, phone: Phone, cause: int) -> None:
+    async def end(self, phone: Phone, cause: int) -> None:
         session = phone.session
         if session is None:
             return
@@ -199,7 +244,7 @@ class AccessPoint:
         if session.placement.asks_again:
             self.spawn(self._ask_anew(phone, session))
         else:
-            self.spawn(self._end(phone, SESSION_TIMEOUT))
+            self.spawn(self.end(phone, SESSION_TIMEOUT))
 
     async def _ask_anew(self, phone: Phone, session: Session) -> None:
         reply = await self.radio.ask(self._request(phone, session.id))
@@ -218,7 +263,7 @@ class AccessPoint:
             session.timers.append(self._clock.call_later(rest, lambda: self._look_idle(phone, session)))
             return
         phone.wants_in = False  # an idle phone is asleep; it comes back when somebody uses it
-        self.spawn(self._end(phone, IDLE_TIMEOUT))
+        self.spawn(self.end(phone, IDLE_TIMEOUT))
 
     def _request(self, phone: Phone, session_id: str, state: bytes | None = None) -> bytes:
         name = f"{phone.mac:012x}"
@@ -257,14 +302,22 @@ class AccessPoint:
         await self.radio.report(b"".join(parts))
 
     def _identity(self, phone: Phone) -> list[bytes]:
-        return [
+        parts = [
             attributes.address(Kind.NAS_IP_ADDRESS, self.address),
             attributes.text(Kind.NAS_IDENTIFIER, self.name),
             attributes.text(Kind.CALLED_STATION_ID, self._called),
             attributes.text(Kind.CALLING_STATION_ID, spell_mac(phone.mac)),
             attributes.integer(Kind.NAS_PORT_TYPE, WIRELESS_802_11),
-            attributes.address(Kind.FRAMED_IP_ADDRESS, phone.ip),
         ]
+        if self.habits.tells_address:
+            parts.append(attributes.address(Kind.FRAMED_IP_ADDRESS, phone.ip))
+        return parts
+
+    def page_for(self, phone: Phone, going: str) -> str | None:
+        """Where plain HTTP of a device before login is sent; None when this make redirects nowhere."""
+        if phone.session is None:
+            return None
+        return self.habits.page_for(phone.mac, going) or phone.session.placement.page_for(going)
 
     def _notify(self) -> None:
         self._changed.set()

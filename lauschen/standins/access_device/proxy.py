@@ -8,10 +8,11 @@ import asyncio
 import contextlib
 from asyncio import StreamReader, StreamWriter
 from dataclasses import dataclass
-from urllib.parse import urlsplit
+from urllib.parse import parse_qsl, urlsplit
 
 from lauschen.road.clock import Clock
-from lauschen.standins.access_device.device import Phone
+from lauschen.standins.access_device.device import AccessPoint, Phone
+from lauschen.standins.access_device.habits import LOGIN_HOST
 from lauschen.standins.access_device.internet import answer
 from lauschen.standins.access_device.session import Session
 
@@ -42,8 +43,14 @@ class PhoneProxy:
     """One listening port on loopback."""
 
     def __init__(
-        self, phone: Phone, clock: Clock, page_hosts: dict[str, tuple[str, int]], garden: set[str]
+        self,
+        point: AccessPoint,
+        phone: Phone,
+        clock: Clock,
+        page_hosts: dict[str, tuple[str, int]],
+        garden: set[str],
     ) -> None:
+        self._point = point
         self.phone = phone
         self.port = 0
         self._clock = clock
@@ -94,6 +101,9 @@ class PhoneProxy:
             return
         session.last_traffic = self._clock.monotonic()
         session.octets_in += asked.size
+        if asked.host == LOGIN_HOST and self._point.habits.has_own_login:
+            await self._log_in(asked, reader, writer)
+            return
         is_garden = asked.host in self._garden
         if session.placement.is_door and not is_garden:
             await self._stop_at_door(asked, session, writer)
@@ -113,7 +123,7 @@ class PhoneProxy:
                 session.flows.discard(task)
 
     async def _stop_at_door(self, asked: Asked, session: Session, writer: StreamWriter) -> None:
-        page = session.placement.page_for(asked.url)
+        page = self._point.page_for(self.phone, asked.url)
         if asked.method == "CONNECT":
             await _say(writer, "403 Forbidden", "Not before login.")
         elif asked.method in ("GET", "HEAD") and page is not None:
@@ -123,6 +133,17 @@ class PhoneProxy:
             await _say(
                 writer, "511 Network Authentication Required", "Log in to this network first.", headers
             )
+
+    async def _log_in(self, asked: Asked, reader: StreamReader, writer: StreamWriter) -> None:
+        """The access device's own login page."""
+        body = await reader.readexactly(asked.length) if asked.length else b""
+        form = dict(parse_qsl(body.decode()))
+        is_in = await self._point.log_in(self.phone, form.get("user", ""), form.get("pass", ""))
+        where = form.get("then") if is_in else None
+        if where:
+            await _say(writer, "302 Found", "", [("Location", where), ("Cache-Control", "no-store")])
+        else:
+            await _say(writer, "200 OK", "You are in." if is_in else "The entrance does not know you.")
 
     async def _relay(
         self, asked: Asked, session: Session, reader: StreamReader, writer: StreamWriter

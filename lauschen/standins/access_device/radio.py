@@ -67,9 +67,9 @@ class Radio:
             loop.remove_reader(sock.fileno())
             sock.close()
 
-    async def ask(self, body: bytes) -> Packet | None:
-        """Sends an Access-Request; None when nobody answered."""
-        packet_id, authenticator = self._take_id(), os.urandom(16)
+    async def ask(self, body: bytes, authenticator: bytes | None = None) -> Packet | None:
+        """Sends an Access-Request; None when nobody answered. A hidden password needs its own authenticator."""
+        packet_id, authenticator = self._take_id(), authenticator or os.urandom(16)
         octets = self._secret.access_request(packet_id, authenticator, body)
         return await self._exchange(self._auth, Code.ACCESS_REQUEST, packet_id, authenticator, octets)
 

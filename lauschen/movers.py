@@ -1,0 +1,31 @@
+"""Which way a change takes: by RADIUS, or by a call to a controller."""
+
+from dataclasses import dataclass
+
+from lauschen.core.dialect import Move
+from lauschen.outgoing.calls import call
+from lauschen.outgoing.reach import Reach
+from lauschen.radius.dynauth import MoveClient
+from lauschen.radius.registry import Registry
+from lauschen.road.clock import Clock
+from lauschen.road.errands import Errand
+from lauschen.store import wanted
+
+
+@dataclass(slots=True)
+class Movers:
+    """Carries every kind of errand."""
+
+    client: MoveClient
+    registry: Registry
+    clock: Clock
+    reach: Reach
+
+    async def move(self, errand: Errand) -> str:
+        if errand.how is not Move.CALLED:
+            return await self.client.move(errand)
+        answers, now = self.registry.answers, self.clock.now()
+        words = answers.words(errand.device, errand.arrival, errand.decision, errand.admission, now)
+        words["secret"] = errand.dialect.call_secret
+        described = errand.dialect.call_in if errand.wish.what == wanted.IN else errand.dialect.call_out
+        return await call(described, words, self.reach)

@@ -1,0 +1,1 @@
+"""Requests that we make to the world: where they may go, and calls to controllers."""

@@ -1,0 +1,86 @@
+"""Where our own requests may go (rulings 6.8).
+
+https only; loopback, link-local and metadata addresses never; private ranges only if listed at start.
+"""
+
+import asyncio
+import socket
+from collections.abc import Awaitable, Callable
+from dataclasses import dataclass, field
+from ipaddress import IPv4Address, IPv4Network, IPv6Address, IPv6Network, ip_address, ip_network
+from urllib.parse import urlsplit
+
+from lauschen.core.errors import Invalid, Unavailable
+
+Network = IPv4Network | IPv6Network
+Resolve = Callable[[str, int], Awaitable[list[str]]]
+
+
+@dataclass(frozen=True, slots=True)
+class Reach:
+    """Exceptions, given at start: ranges for https, and single addresses (with port) for plain http."""
+
+    ranges: tuple[Network, ...] = ()
+    plain: frozenset[tuple[str, int]] = field(default_factory=frozenset)
+
+
+@dataclass(frozen=True, slots=True)
+class Target:
+    """An address that was checked: the request goes to `ip`, whatever the name resolves to later."""
+
+    scheme: str
+    host: str
+    ip: str
+    port: int
+    path: str
+
+
+def read_reach(texts: list[str]) -> Reach:
+    """From the start option: `10.0.0.0/8`, or `http://10.0.0.5:8080` for one that speaks no TLS."""
+    ranges, plain = [], set()
+    for text in texts:
+        try:
+            if text.startswith("http://"):
+                parts = urlsplit(text)
+                plain.add((str(ip_address(parts.hostname or "")), parts.port or 80))
+            else:
+                ranges.append(ip_network(text))
+        except ValueError as exc:
+            raise Invalid("reach", field="reach", mend=f"{text}: a range, or http://ADDRESS:PORT") from exc
+    return Reach(tuple(ranges), frozenset(plain))
+
+
+async def resolve(host: str, port: int) -> list[str]:
+    """The addresses of a name, from the system's resolver."""
+    try:
+        found = await asyncio.get_running_loop().getaddrinfo(host, port, type=socket.SOCK_STREAM)
+    except OSError as exc:
+        raise Unavailable(host, meanwhile="The name leads nowhere now.") from exc
+    return [str(entry[4][0]) for entry in found]
+
+
+async def check_target(url: str, reach: Reach, look_up: Resolve = resolve) -> Target:
+    """Where `url` leads; Invalid when it may not be reached, Unavailable when its name leads nowhere."""
+    parts = urlsplit(url)
+    host, scheme = parts.hostname or "", parts.scheme
+    if scheme not in ("https", "http") or not host:
+        raise Invalid("address", field="url", mend="An https:// address is needed.")
+    port = parts.port or (443 if scheme == "https" else 80)
+    path = (parts.path or "/") + (f"?{parts.query}" if parts.query else "")
+    addresses = await look_up(host, port)
+    for address in addresses:
+        if not _may(ip_address(address), port, scheme, reach):
+            raise Invalid("address", field="url", mend=f"{host} ({address}) may not be reached from here.")
+    if not addresses:
+        raise Unavailable(host, meanwhile="The name leads nowhere now.")
+    return Target(scheme, host, addresses[0], port, path)
+
+
+def _may(ip: IPv4Address | IPv6Address, port: int, scheme: str, reach: Reach) -> bool:
+    if (str(ip), port) in reach.plain:
+        return True
+    if scheme != "https" or ip.is_loopback or ip.is_link_local or ip.is_multicast or ip.is_unspecified:
+        return False
+    if any(ip in network for network in reach.ranges if network.version == ip.version):
+        return True
+    return ip.is_global
