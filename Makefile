@@ -4,7 +4,7 @@ BIN := .venv/bin
 CONSOLE := lauschen/api/console/index.html
 SOURCES := $(shell find web/src -type f) web/index.html web/vite.config.ts
 
-.PHONY: demo test lint unit e2e bench api chromium clean
+.PHONY: demo test lint unit e2e test-real bench api chromium clean
 
 demo: .venv/installed $(CONSOLE)
 	@exec $(BIN)/lauschen demo
@@ -18,11 +18,16 @@ lint: .venv/tested web/node_modules/installed
 	cd web && npm run --silent lint && npm run --silent types && npm run --silent api:check
 
 unit: .venv/tested $(CONSOLE)
-	$(BIN)/pytest --ignore=tests/e2e
+	$(BIN)/pytest --ignore=tests/e2e --ignore=tests/real
 
 # A process of its own: an asyncio test that runs after a synchronous Playwright test fails.
 e2e: .venv/tested $(CONSOLE) chromium
 	$(BIN)/pytest tests/e2e
+
+# Against a real access point in an emulated machine; builds that once into a cache folder. Some minutes.
+test-real: .venv/tested
+	@tests/real/need-emulator
+	$(BIN)/pytest tests/real
 
 bench: .venv/tested $(CONSOLE)
 	$(BIN)/python -m bench

@@ -158,6 +158,9 @@ class Service:
             key_file=self.options.data / KEY_NAME,
             host_names=frozenset(names | set(self.options.staff_names)),
             is_closing=lambda: self._is_closing,
+            reload=self.reload,
+            ports=self.ports,
+            radius_host=self.options.radius_host,
         )
         portal = Portal(self.road, self.reader, self.wake)
         for app, sock in ((make_app(self._office), staff_socket), (portal.app(), portal_socket)):

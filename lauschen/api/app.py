@@ -12,7 +12,7 @@ from fastapi.staticfiles import StaticFiles
 from starlette.exceptions import HTTPException
 
 from lauschen import __version__
-from lauschen.api import desk, guests, now, session
+from lauschen.api import desk, guests, now, paths, session
 from lauschen.api.auth import Gate, NotFromHere, Passwords, SignInNeeded, WrongPasswords
 from lauschen.api.models import Problem
 from lauschen.api.shapes import Shaper
@@ -46,6 +46,11 @@ class Office:
     gate: Gate
     passwords: Passwords
     is_closing: Callable[[], bool]
+    reload: Callable[[], None]
+    """After a change of the configuration."""
+    ports: dict[str, int]
+    """Where RADIUS is heard: `auth`, `acct` and, if it is, `tls`."""
+    radius_host: str
     feeds: int = 0
     """Live views that are open."""
 
@@ -64,11 +69,27 @@ def make_office(
     key_file: Path,
     host_names: frozenset[str],
     is_closing: Callable[[], bool],
+    reload: Callable[[], None],
+    ports: dict[str, int],
+    radius_host: str,
 ) -> Office:
     passwords = Passwords()
     gate = Gate(road, lambda token, at: staff.find_session(reader, token, at), passwords, WrongPasswords())
     return Office(
-        road, registry, reader, wake, worker, database, key_file, host_names, gate, passwords, is_closing
+        road,
+        registry,
+        reader,
+        wake,
+        worker,
+        database,
+        key_file,
+        host_names,
+        gate,
+        passwords,
+        is_closing,
+        reload,
+        ports,
+        radius_host,
     )
 
 
@@ -83,7 +104,7 @@ def make_app(office: Office | None) -> FastAPI:
         responses={422: {"model": Problem}},
     )
     app.state.office = office
-    for part in (session, now, desk, guests):
+    for part in (session, now, desk, guests, paths):
         app.include_router(part.router, prefix="/api")
     _add_errors(app)
     if office is not None:

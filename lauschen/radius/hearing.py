@@ -36,7 +36,7 @@ def read_access_request(
         Medium.ASKED,
         mac if mac is not None else _NOBODY,
         device,
-        _ssid(packet),
+        read_ssid(packet),
         None,
         spelled,
         packet.opaque(Kind.ACCT_SESSION_ID),
@@ -70,7 +70,7 @@ def read_accounting(packet: Packet, device: AccessDeviceId, source: str = "") ->
         packet.opaque(Kind.NAS_IDENTIFIER) or "",
         packet.integer(Kind.ACCT_DELAY_TIME) or 0,
         read_mac(packet.opaque(Kind.CALLING_STATION_ID) or ""),
-        _ssid(packet),
+        read_ssid(packet),
         packet.opaque(Kind.ACCT_SESSION_ID) or "",
         packet.integer(Kind.ACCT_SESSION_TIME) or 0,
         packet.integer(Kind.ACCT_INPUT_OCTETS) or 0,
@@ -116,7 +116,8 @@ def _hear_who(arrival: Arrival, packet: Packet, secret: Secret, mac: Mac, shared
         arrival.refusal = Reason.NO_WAY_IN
 
 
-def _ssid(packet: Packet) -> bytes | None:
+def read_ssid(packet: Packet) -> bytes | None:
+    """The SSID that Called-Station-Id names (rulings 3.9)."""
     called = packet.first(Kind.CALLED_STATION_ID)
     return None if called is None else _ssid_of(called)
 

@@ -44,6 +44,12 @@ class GuestRow:
     wanted_answer: str | None
 
 
+def devices_of_network(conn: Connection, network: NetworkId) -> list[AccessDeviceId]:
+    """The access devices at which devices of this network were last heard."""
+    sql = "SELECT DISTINCT access_device FROM standing WHERE network = ? ORDER BY access_device"
+    return [AccessDeviceId(row[0]) for row in conn.execute(sql, (network,))]
+
+
 def stream_counts(conn: Connection, network: NetworkId, now: float) -> StreamCounts:
     door = conn.execute(
         "SELECT count(*), count(page_opened), count(code_tried) FROM standing WHERE network = ?"

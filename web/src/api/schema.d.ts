@@ -4,6 +4,98 @@
  */
 
 export interface paths {
+    "/api/access-devices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Add Device */
+        post: operations["add_device_api_access_devices_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/access-devices/{device}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change Device */
+        put: operations["change_device_api_access_devices__device__put"];
+        post?: never;
+        /** Remove Device */
+        delete: operations["remove_device_api_access_devices__device__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/access-devices/{device}/forget-old-secret": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Forget Old Secret */
+        post: operations["forget_old_secret_api_access_devices__device__forget_old_secret_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/access-devices/{device}/packets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Packets
+         * @description The last packets of an access device, newest first, with every secret blanked.
+         */
+        get: operations["packets_api_access_devices__device__packets_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/access-devices/{device}/secret": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Change Secret
+         * @description The old one is heard too, until it is forgotten.
+         */
+        post: operations["change_secret_api_access_devices__device__secret_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/batches": {
         parameters: {
             query?: never;
@@ -77,6 +169,40 @@ export interface paths {
          */
         get: operations["desk_api_desk_get"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/dialects": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Add Dialect */
+        post: operations["add_dialect_api_dialects_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/dialects/{dialect}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change Dialect */
+        put: operations["change_dialect_api_dialects__dialect__put"];
         post?: never;
         delete?: never;
         options?: never;
@@ -215,6 +341,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/knocks/{address}/take-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take In
+         * @description A knock becomes an access device; the secret is tried on the kept packet first (rulings 3.14).
+         */
+        post: operations["take_in_api_knocks__address__take_in_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/knocks/{address}/try-secret": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Try Secret
+         * @description Whether a typed secret is the one that the kept packet was signed with.
+         */
+        post: operations["try_secret_api_knocks__address__try_secret_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/log": {
         parameters: {
             query?: never;
@@ -228,6 +394,40 @@ export interface paths {
          */
         get: operations["read_log_api_log_get"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/networks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Add Network */
+        post: operations["add_network_api_networks_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/networks/{network}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change Network */
+        put: operations["change_network_api_networks__network__put"];
         post?: never;
         delete?: never;
         options?: never;
@@ -272,6 +472,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/paths": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Paths */
+        get: operations["paths_api_paths_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/roles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Add Role */
+        post: operations["add_role_api_roles_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/roles/{role}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change Role */
+        put: operations["change_role_api_roles__role__put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/session": {
         parameters: {
             query?: never;
@@ -286,6 +537,26 @@ export interface paths {
         post: operations["sign_in_api_session_post"];
         /** Sign Out */
         delete: operations["sign_out_api_session_delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sheet/{device}/{network}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Sheet
+         * @description All that must be typed into this access device for this network.
+         */
+        get: operations["sheet_api_sheet__device___network__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -349,6 +620,25 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** AppendedModel */
+        AppendedModel: {
+            /**
+             * Going
+             * @default url
+             */
+            going: string;
+            /**
+             * Mac
+             * @default mac
+             */
+            mac: string;
+        };
+        /**
+         * Arrives
+         * @description How a guest's browser reaches the page, and what says which device it is.
+         * @enum {string}
+         */
+        Arrives: "handed_out" | "appended" | "plain";
         /**
          * Attention
          * @description Something that needs a person, with the one action that mends it.
@@ -389,6 +679,47 @@ export interface components {
             /** Withdrawn */
             withdrawn: number;
         };
+        /** CallModel */
+        CallModel: {
+            /**
+             * Body
+             * @default
+             */
+            body: string;
+            /**
+             * Good Status
+             * @default [
+             *       200,
+             *       201,
+             *       202,
+             *       204
+             *     ]
+             */
+            good_status: number[];
+            /**
+             * Good Text
+             * @default
+             */
+            good_text: string;
+            /**
+             * Headers
+             * @default []
+             */
+            headers: [
+                string,
+                string
+            ][];
+            /**
+             * Method
+             * @default POST
+             */
+            method: string;
+            /**
+             * Url
+             * @default
+             */
+            url: string;
+        };
         /**
          * DeskOut
          * @description What Desk needs before the first key is pressed.
@@ -407,6 +738,338 @@ export interface components {
             /** Ssid */
             ssid: string;
         };
+        /** DeviceIn */
+        DeviceIn: {
+            /** Address */
+            address: string;
+            /** Coa Address */
+            coa_address?: string | null;
+            /**
+             * Coa Port
+             * @default 3799
+             */
+            coa_port: number;
+            /** Dialect */
+            dialect: number;
+            /**
+             * Hears Unsigned
+             * @default false
+             */
+            hears_unsigned: boolean;
+            /** Name */
+            name: string;
+            /** Tls Identity */
+            tls_identity?: string | null;
+        };
+        /** DeviceOut */
+        DeviceOut: {
+            /** Address */
+            address: string;
+            /** Change Trip Ms */
+            change_trip_ms: number | null;
+            /** Changes */
+            changes: {
+                [key: string]: number;
+            };
+            /** Coa Address */
+            coa_address?: string | null;
+            /**
+             * Coa Port
+             * @default 3799
+             */
+            coa_port: number;
+            /** Dialect */
+            dialect: number;
+            /** Dialect Name */
+            dialect_name: string;
+            /** Drops */
+            drops: components["schemas"]["Drop"][];
+            /** Has Old Secret */
+            has_old_secret: boolean;
+            /**
+             * Hears Unsigned
+             * @default false
+             */
+            hears_unsigned: boolean;
+            /** Id */
+            id: number;
+            /** Ignores */
+            ignores: string[];
+            /** Last Heard */
+            last_heard: number | null;
+            /** Name */
+            name: string;
+            /** Repeated */
+            repeated: number;
+            /** Reports */
+            reports: number;
+            /** Requests */
+            requests: number;
+            /** Risk */
+            risk: string | null;
+            /** Secret Words */
+            secret_words: string;
+            /** Signing Words */
+            signing_words: string;
+            /** Sources */
+            sources: components["schemas"]["SourceOut"][];
+            /** Tls Identity */
+            tls_identity?: string | null;
+        };
+        /** DialectIn */
+        DialectIn: {
+            /**
+             * Ack Confirms
+             * @default true
+             */
+            ack_confirms: boolean;
+            /**
+             * @default {
+             *       "going": "url",
+             *       "mac": "mac"
+             *     }
+             */
+            appended: components["schemas"]["AppendedModel"];
+            /** @default handed_out */
+            arrives: components["schemas"]["Arrives"];
+            /**
+             * Attributes
+             * @default []
+             */
+            attributes: components["schemas"]["VendorAttributeModel"][];
+            /**
+             * @default {
+             *       "body": "",
+             *       "good_status": [
+             *         200,
+             *         201,
+             *         202,
+             *         204
+             *       ],
+             *       "good_text": "",
+             *       "headers": [],
+             *       "method": "POST",
+             *       "url": ""
+             *     }
+             */
+            call_in: components["schemas"]["CallModel"];
+            /**
+             * @default {
+             *       "body": "",
+             *       "good_status": [
+             *         200,
+             *         201,
+             *         202,
+             *         204
+             *       ],
+             *       "good_text": "",
+             *       "headers": [],
+             *       "method": "POST",
+             *       "url": ""
+             *     }
+             */
+            call_out: components["schemas"]["CallModel"];
+            /** Call Secret */
+            call_secret?: string | null;
+            /**
+             * Counts
+             * @default true
+             */
+            counts: boolean;
+            /** @default disconnect */
+            end_move: components["schemas"]["Move"];
+            /**
+             * Group Tag
+             * @default 0
+             */
+            group_tag: number | null;
+            /**
+             * Honours
+             * @default [
+             *       "vlan",
+             *       "filter_name",
+             *       "session_timeout",
+             *       "idle_timeout"
+             *     ]
+             */
+            honours: components["schemas"]["Honours"][];
+            /**
+             * Identify
+             * @default []
+             */
+            identify: string[];
+            /** @default disconnect */
+            login_move: components["schemas"]["Move"];
+            /** Name */
+            name: string;
+            /**
+             * Pause Ms
+             * @default 500
+             */
+            pause_ms: number;
+            /**
+             * @default {
+             *       "name_field": "username",
+             *       "others": [],
+             *       "secret_field": "password",
+             *       "url": ""
+             *     }
+             */
+            posted: components["schemas"]["PostedModel"];
+            /**
+             * Remembers S
+             * @default 35
+             */
+            remembers_s: number;
+            /**
+             * Says User
+             * @default false
+             */
+            says_user: boolean;
+            /** Shared Password */
+            shared_password?: string | null;
+            /**
+             * Signs Changes
+             * @default true
+             */
+            signs_changes: boolean;
+            /**
+             * Timeout From Start
+             * @default false
+             */
+            timeout_from_start: boolean;
+        };
+        /** DialectOut */
+        DialectOut: {
+            /**
+             * Ack Confirms
+             * @default true
+             */
+            ack_confirms: boolean;
+            /**
+             * @default {
+             *       "going": "url",
+             *       "mac": "mac"
+             *     }
+             */
+            appended: components["schemas"]["AppendedModel"];
+            /** @default handed_out */
+            arrives: components["schemas"]["Arrives"];
+            /**
+             * Attributes
+             * @default []
+             */
+            attributes: components["schemas"]["VendorAttributeModel"][];
+            /**
+             * @default {
+             *       "body": "",
+             *       "good_status": [
+             *         200,
+             *         201,
+             *         202,
+             *         204
+             *       ],
+             *       "good_text": "",
+             *       "headers": [],
+             *       "method": "POST",
+             *       "url": ""
+             *     }
+             */
+            call_in: components["schemas"]["CallModel"];
+            /**
+             * @default {
+             *       "body": "",
+             *       "good_status": [
+             *         200,
+             *         201,
+             *         202,
+             *         204
+             *       ],
+             *       "good_text": "",
+             *       "headers": [],
+             *       "method": "POST",
+             *       "url": ""
+             *     }
+             */
+            call_out: components["schemas"]["CallModel"];
+            /** Call Secret */
+            call_secret?: string | null;
+            /**
+             * Counts
+             * @default true
+             */
+            counts: boolean;
+            /** @default disconnect */
+            end_move: components["schemas"]["Move"];
+            /**
+             * Group Tag
+             * @default 0
+             */
+            group_tag: number | null;
+            /** Has Call Secret */
+            has_call_secret: boolean;
+            /** Has Shared Password */
+            has_shared_password: boolean;
+            /**
+             * Honours
+             * @default [
+             *       "vlan",
+             *       "filter_name",
+             *       "session_timeout",
+             *       "idle_timeout"
+             *     ]
+             */
+            honours: components["schemas"]["Honours"][];
+            /** Id */
+            id: number;
+            /**
+             * Identify
+             * @default []
+             */
+            identify: string[];
+            /** @default disconnect */
+            login_move: components["schemas"]["Move"];
+            /** Name */
+            name: string;
+            /**
+             * Pause Ms
+             * @default 500
+             */
+            pause_ms: number;
+            /**
+             * @default {
+             *       "name_field": "username",
+             *       "others": [],
+             *       "secret_field": "password",
+             *       "url": ""
+             *     }
+             */
+            posted: components["schemas"]["PostedModel"];
+            /**
+             * Remembers S
+             * @default 35
+             */
+            remembers_s: number;
+            /**
+             * Says User
+             * @default false
+             */
+            says_user: boolean;
+            /** Sentence */
+            sentence: string;
+            /** Shared Password */
+            shared_password?: string | null;
+            /**
+             * Signs Changes
+             * @default true
+             */
+            signs_changes: boolean;
+            /**
+             * Timeout From Start
+             * @default false
+             */
+            timeout_from_start: boolean;
+        };
         /** Dossier */
         Dossier: {
             guest: components["schemas"]["GuestOut"];
@@ -414,6 +1077,17 @@ export interface components {
             log: components["schemas"]["LogLine"][];
             /** Stays */
             stays: components["schemas"]["StayOut"][];
+        };
+        /** Drop */
+        Drop: {
+            /** Count */
+            count: number;
+            /** Mend */
+            mend: string;
+            /** Reason */
+            reason: string;
+            /** Text */
+            text: string;
         };
         /** GiveTime */
         GiveTime: {
@@ -460,6 +1134,22 @@ export interface components {
             /** Where */
             where: string;
         };
+        /** HintModel */
+        HintModel: {
+            /** @default any */
+            match: components["schemas"]["Match"];
+            /**
+             * Value
+             * @default
+             */
+            value: string;
+        };
+        /**
+         * Honours
+         * @description Outcomes that an access device carries out; others are marked where they are set.
+         * @enum {string}
+         */
+        Honours: "vlan" | "filter_name" | "filter_rules" | "session_timeout" | "idle_timeout";
         /** Issue */
         Issue: {
             /** Count */
@@ -471,6 +1161,27 @@ export interface components {
             label: string;
             /** Plan */
             plan: number;
+        };
+        /** KnockOut */
+        KnockOut: {
+            /** Address */
+            address: string;
+            /** First */
+            first: number;
+            /** Kind */
+            kind: string;
+            /** Last */
+            last: number;
+            /** Nas Address */
+            nas_address: string | null;
+            /** Nas Identifier */
+            nas_identifier: string | null;
+            /** Packets */
+            packets: number;
+            /** Says It Is */
+            says_it_is: string | null;
+            /** Ssid */
+            ssid: string | null;
         };
         /** LogLine */
         LogLine: {
@@ -498,12 +1209,130 @@ export interface components {
             /** Text */
             text: string;
         };
+        /**
+         * Match
+         * @description How a hint of a request is compared.
+         * @enum {string}
+         */
+        Match: "exact" | "begins" | "ends" | "any";
+        /**
+         * Move
+         * @description How an access device learns that a device's placement changed.
+         * @enum {string}
+         */
+        Move: "attributes" | "reauthorise" | "disconnect" | "posted" | "called";
+        /** NetworkIn */
+        NetworkIn: {
+            /** Access Device */
+            access_device?: number | null;
+            /** Counted At */
+            counted_at?: number | null;
+            /** Door Role */
+            door_role: number;
+            /** Name */
+            name: string;
+            /**
+             * @default {
+             *       "match": "any",
+             *       "value": ""
+             *     }
+             */
+            nas_identifier: components["schemas"]["HintModel"];
+            /**
+             * @default {
+             *       "match": "any",
+             *       "value": ""
+             *     }
+             */
+            port_id: components["schemas"]["HintModel"];
+            /** Port Type */
+            port_type?: number | null;
+            /**
+             * @default {
+             *       "match": "any",
+             *       "value": ""
+             *     }
+             */
+            ssid: components["schemas"]["HintModel"];
+        };
+        /** NetworkOut */
+        NetworkOut: {
+            /** Access Device */
+            access_device?: number | null;
+            /** Counted At */
+            counted_at?: number | null;
+            /** Door Role */
+            door_role: number;
+            /** Heard At */
+            heard_at: string[];
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /**
+             * @default {
+             *       "match": "any",
+             *       "value": ""
+             *     }
+             */
+            nas_identifier: components["schemas"]["HintModel"];
+            /**
+             * @default {
+             *       "match": "any",
+             *       "value": ""
+             *     }
+             */
+            port_id: components["schemas"]["HintModel"];
+            /** Port Type */
+            port_type?: number | null;
+            /** Recognised */
+            recognised: string;
+            /** Rules */
+            rules: components["schemas"]["RuleOut"][];
+            /**
+             * @default {
+             *       "match": "any",
+             *       "value": ""
+             *     }
+             */
+            ssid: components["schemas"]["HintModel"];
+        };
+        /** NewDevice */
+        NewDevice: {
+            /** Address */
+            address: string;
+            /** Coa Address */
+            coa_address?: string | null;
+            /**
+             * Coa Port
+             * @default 3799
+             */
+            coa_port: number;
+            /** Dialect */
+            dialect: number;
+            /**
+             * Hears Unsigned
+             * @default false
+             */
+            hears_unsigned: boolean;
+            /** Name */
+            name: string;
+            /** Secret */
+            secret: string;
+            /** Tls Identity */
+            tls_identity?: string | null;
+        };
         /** NewPassword */
         NewPassword: {
             /** New */
             new: string;
             /** Old */
             old: string;
+        };
+        /** NewSecret */
+        NewSecret: {
+            /** Secret */
+            secret?: string | null;
         };
         /** NowOut */
         NowOut: {
@@ -519,6 +1348,51 @@ export interface components {
             /** Streams */
             streams: components["schemas"]["Stream"][];
         };
+        /** PacketLine */
+        PacketLine: {
+            /** Name */
+            name: string;
+            /** Number */
+            number: number;
+            /** Octets */
+            octets: string;
+            /** Words */
+            words: string;
+        };
+        /** PacketOut */
+        PacketOut: {
+            /** At */
+            at: number;
+            /** Kind */
+            kind: string;
+            /** Lines */
+            lines: components["schemas"]["PacketLine"][];
+            /** Outcome */
+            outcome: string;
+            /** Reply */
+            reply: components["schemas"]["PacketLine"][];
+            /** Reply Kind */
+            reply_kind: string | null;
+            /** Size */
+            size: number;
+        };
+        /** PathsOut */
+        PathsOut: {
+            /** Devices */
+            devices: components["schemas"]["DeviceOut"][];
+            /** Dialects */
+            dialects: components["schemas"]["DialectOut"][];
+            /** Knocks */
+            knocks: components["schemas"]["KnockOut"][];
+            /** Networks */
+            networks: components["schemas"]["NetworkOut"][];
+            /** Roles */
+            roles: components["schemas"]["RoleOut"][];
+            /** Words */
+            words: {
+                [key: string]: string;
+            };
+        };
         /** PlanOut */
         PlanOut: {
             /** Id */
@@ -529,6 +1403,32 @@ export interface components {
             sentence: string;
             /** Slip */
             slip: string;
+        };
+        /** PostedModel */
+        PostedModel: {
+            /**
+             * Name Field
+             * @default username
+             */
+            name_field: string;
+            /**
+             * Others
+             * @default []
+             */
+            others: [
+                string,
+                string
+            ][];
+            /**
+             * Secret Field
+             * @default password
+             */
+            secret_field: string;
+            /**
+             * Url
+             * @default
+             */
+            url: string;
         };
         /**
          * Problem
@@ -558,6 +1458,60 @@ export interface components {
             /** Role */
             role: string;
         };
+        /** RoleIn */
+        RoleIn: {
+            /** Filter Name */
+            filter_name?: string | null;
+            /**
+             * Filter Rules
+             * @default []
+             */
+            filter_rules: string[];
+            /** Name */
+            name: string;
+            /** Vlan */
+            vlan?: number | null;
+        };
+        /** RoleOut */
+        RoleOut: {
+            /** Filter Name */
+            filter_name?: string | null;
+            /**
+             * Filter Rules
+             * @default []
+             */
+            filter_rules: string[];
+            /** Id */
+            id: number;
+            /** Is Door */
+            is_door: boolean;
+            /** Name */
+            name: string;
+            /** Vlan */
+            vlan?: number | null;
+        };
+        /** RuleOut */
+        RuleOut: {
+            /** Position */
+            position: number;
+            /** Role */
+            role: string;
+            /** Sentence */
+            sentence: string;
+        };
+        /**
+         * SecretOnce
+         * @description Shown once; afterwards it can only be replaced.
+         */
+        SecretOnce: {
+            /** Secret */
+            secret: string;
+        };
+        /** SecretVerdict */
+        SecretVerdict: {
+            /** Verdict */
+            verdict: string;
+        };
         /**
          * Session
          * @description Who is signed in, and what the console needs to know first.
@@ -574,12 +1528,58 @@ export interface components {
             /** Zone */
             zone: string;
         };
+        /**
+         * SheetOut
+         * @description All that must be typed into one access device for one network.
+         */
+        SheetOut: {
+            /** Device */
+            device: string;
+            /** Network */
+            network: string;
+            /** Parts */
+            parts: components["schemas"]["SheetPart"][];
+        };
+        /** SheetPart */
+        SheetPart: {
+            /** Rows */
+            rows: components["schemas"]["SheetRow"][];
+            /** Title */
+            title: string;
+        };
+        /** SheetRow */
+        SheetRow: {
+            /** Label */
+            label: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Value */
+            value: string;
+        };
         /** SignIn */
         SignIn: {
             /** Name */
             name: string;
             /** Password */
             password: string;
+        };
+        /** SourceOut */
+        SourceOut: {
+            /** Address */
+            address: string;
+            /** Last Heard */
+            last_heard: number;
+            /** Reports */
+            reports: number;
+            /** Requests */
+            requests: number;
+            /** Uses Old Secret */
+            uses_old_secret: boolean;
+            /** Was Signed */
+            was_signed: boolean;
         };
         /** StayOut */
         StayOut: {
@@ -626,6 +1626,60 @@ export interface components {
             /** Ways In */
             ways_in: string[];
         };
+        /** TakeIn */
+        TakeIn: {
+            /** Address */
+            address: string;
+            /**
+             * Anyway
+             * @default false
+             */
+            anyway: boolean;
+            /** Coa Address */
+            coa_address?: string | null;
+            /**
+             * Coa Port
+             * @default 3799
+             */
+            coa_port: number;
+            /** Dialect */
+            dialect: number;
+            /**
+             * Hears Unsigned
+             * @default false
+             */
+            hears_unsigned: boolean;
+            /** Name */
+            name: string;
+            /** Secret */
+            secret: string;
+            /** Tls Identity */
+            tls_identity?: string | null;
+        };
+        /** TrySecret */
+        TrySecret: {
+            /** Secret */
+            secret: string;
+        };
+        /**
+         * ValueKind
+         * @description How a vendor attribute's value becomes octets.
+         * @enum {string}
+         */
+        ValueKind: "text" | "integer" | "address" | "bytes";
+        /** VendorAttributeModel */
+        VendorAttributeModel: {
+            /** Enterprise */
+            enterprise: number;
+            /** @default text */
+            kind: components["schemas"]["ValueKind"];
+            /** Number */
+            number: number;
+            /** Template */
+            template: string;
+            /** @default door */
+            when: components["schemas"]["When"];
+        };
         /** VoucherOut */
         VoucherOut: {
             /** Code */
@@ -651,6 +1705,12 @@ export interface components {
             /** Until */
             until: number | null;
         };
+        /**
+         * When
+         * @description Which Accepts carry a vendor attribute.
+         * @enum {string}
+         */
+        When: "door" | "inside" | "always";
     };
     responses: never;
     parameters: never;
@@ -660,6 +1720,200 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    add_device_api_access_devices_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewDevice"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeviceOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_device_api_access_devices__device__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                device: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DeviceIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeviceOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_device_api_access_devices__device__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                device: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    forget_old_secret_api_access_devices__device__forget_old_secret_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                device: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeviceOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    packets_api_access_devices__device__packets_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                device: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PacketOut"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_secret_api_access_devices__device__secret_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                device: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewSecret"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SecretOnce"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     issue_api_batches_post: {
         parameters: {
             query?: never;
@@ -771,6 +2025,74 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DeskOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_dialect_api_dialects_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DialectIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DialectOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_dialect_api_dialects__dialect__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dialect: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DialectIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DialectOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -1002,6 +2324,76 @@ export interface operations {
             };
         };
     };
+    take_in_api_knocks__address__take_in_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                address: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeviceOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    try_secret_api_knocks__address__try_secret_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                address: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TrySecret"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SecretVerdict"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     read_log_api_log_get: {
         parameters: {
             query?: {
@@ -1020,6 +2412,74 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LogLine"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_network_api_networks_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NetworkIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NetworkOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_network_api_networks__network__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                network: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NetworkIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NetworkOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -1082,6 +2542,103 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Session"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    paths_api_paths_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PathsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_role_api_roles_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RoleIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoleOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_role_api_roles__role__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                role: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RoleIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoleOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -1172,6 +2729,38 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sheet_api_sheet__device___network__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                device: number;
+                network: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetOut"];
+                };
             };
             /** @description Unprocessable Entity */
             422: {

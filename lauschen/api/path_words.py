@@ -1,0 +1,116 @@
+"""Sentences of the room Paths: how a network is recognised, what a dialect does, why packets were dropped."""
+
+from lauschen.core.checks import ignored
+from lauschen.core.dialect import Arrives, Dialect, Move
+from lauschen.core.house import GuestNetwork, Hint, House, Match
+from lauschen.core.text import visible
+from lauschen.radius.registry import Peer
+
+DROPS = {
+    "wrong_secret": (
+        "signed with another secret than ours",
+        "The secret differs: type the same one at both ends, or take it from a new sheet.",
+    ),
+    "unsigned": (
+        "requests without Message-Authenticator",
+        "Turn signing on at the device. If its firmware is too old for that, allow it here, knowing the risk.",
+    ),
+    "repeated": ("repetitions of requests that we had already", "Nothing to mend: they got the same answer again."),
+    "flooded": ("more waiting than its share", "It sends faster than it is served; others are not kept waiting."),
+    "unknown_code": ("kinds of packets that this port does not answer", "Authentication and accounting ports may be swapped."),
+    "truncated": ("shorter than they say", "Something between cuts packets: look for fragments that are dropped."),
+    "oversized": ("longer than a RADIUS packet may be", "The device sends what no RADIUS packet holds."),
+    "length_lies": ("with an impossible length", "The device sends what no RADIUS packet holds."),
+    "attribute_length": ("with an attribute of an impossible length", "The device's firmware errs; ask its maker."),
+    "message_authenticator": ("with two signatures or a broken one", "The device's firmware errs; ask its maker."),
+    "status_type": ("accounting that does not say what it reports", "The device's firmware errs; ask its maker."),
+    "proxy_state": ("with more Proxy-State than an answer holds", "A proxy between adds to each packet; look there."),
+}  # fmt: skip
+"""Reason -> what the packets were, and the mend."""
+
+_ARRIVES = {
+    Arrives.HANDED_OUT: "the page's signed address is handed out in the answer",
+    Arrives.APPENDED: "the device appends who the guest is to one fixed address",
+    Arrives.PLAIN: "guests open the short address by themselves",
+}
+_LEARNS = {
+    Move.ATTRIBUTES: "new attributes in a CoA",
+    Move.REAUTHORISE: "re-authorisation",
+    Move.DISCONNECT: "a disconnect",
+    Move.POSTED: "the guest's browser, which posts a one-time login",
+    Move.CALLED: "a call to a controller",
+}
+_HINTS = {Match.EXACT: "is", Match.BEGINS: "begins with", Match.ENDS: "ends with"}
+PORT_TYPES = {15: "wired ports", 19: "Wi-Fi", 5: "virtual ports"}
+_SETTINGS = {"vlan": "its VLAN", "filter_name": "its filter name", "filter_rules": "its filter rules"}
+
+
+def recognised_words(network: GuestNetwork, house: House) -> str:
+    """By what a network is recognised."""
+    parts = []
+    for name, hint in (
+        ("the SSID", network.ssid),
+        ("NAS-Identifier", network.nas_identifier),
+        ("NAS-Port-Id", network.port_id),
+    ):
+        if hint.match is not Match.ANY:
+            parts.append(f"{name} {_HINTS[hint.match]} {hint_text(hint)}")
+    if network.port_type is not None:
+        parts.append(f"it is about {PORT_TYPES.get(network.port_type, f'NAS-Port-Type {network.port_type}')}")
+    if network.access_device is not None:
+        device = house.access_devices.get(network.access_device)
+        parts.append(f"{device.name if device else 'a device that is gone'} asks")
+    return " and ".join(parts)
+
+
+def hint_text(hint: Hint) -> str:
+    return visible(hint.value.decode("utf-8", "replace"))
+
+
+def dialect_words(dialect: Dialect) -> str:
+    ways = _LEARNS[dialect.login_move]
+    if dialect.end_move is not dialect.login_move:
+        ways += f"; of an end by {_LEARNS[dialect.end_move]}"
+    return f"{_ARRIVES[dialect.arrives][0].upper()}{_ARRIVES[dialect.arrives][1:]}; it learns of a login by {ways}."
+
+
+def secret_words(peer: Peer) -> str:
+    """Which secret is in use, during a change-over."""
+    heard = [source for source in peer.sources.values() if source.last_heard]
+    if peer.old_secret is None:
+        return "one secret"
+    old = sum(source.uses_old_secret for source in heard)
+    if not heard:
+        return "old and new are heard; nothing came yet"
+    if old == 0:
+        return "the new one is in use; the old one can be forgotten"
+    if old == len(heard):
+        return "the old one is still in use"
+    return f"{old} of {len(heard)} addresses still use the old one"
+
+
+def signing_words(peer: Peer) -> str:
+    heard = [source for source in peer.sources.values() if source.last_heard]
+    if peer.hears_unsigned:
+        return "allowed to send unsigned requests, until the first signed one"
+    if heard and not all(source.was_signed for source in heard):
+        return "last heard unsigned"
+    return "signed" if heard else "not heard yet"
+
+
+def risk_words(peer: Peer) -> str | None:
+    if not peer.hears_unsigned:
+        return None
+    return (
+        "Whoever sits between this device and Lauschen can change its unsigned requests and their answers"
+        " (CVE-2024-3596): keep that path on a network of your own, and renew the firmware."
+    )
+
+
+def ignores_words(dialect: Dialect, house: House) -> list[str]:
+    """Settings of roles that devices of this dialect do not carry out."""
+    return [
+        f"{role.name}: {_SETTINGS[setting]}"
+        for role in house.roles.values()
+        for setting in ignored(role, dialect)
+    ]

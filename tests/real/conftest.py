@@ -1,0 +1,20 @@
+"""The bed is built once into a cache folder; one boot serves all tests."""
+
+import os
+import subprocess
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+
+from tests.real.town import Town, open_town
+
+CACHE = Path(os.environ.get("XDG_CACHE_HOME", Path.home() / ".cache")) / "lauschen" / "real-bed"
+
+
+@pytest.fixture(scope="session")
+def town(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Town]:
+    subprocess.run([str(Path(__file__).parent / "build"), str(CACHE)], check=True)
+    with open_town(tmp_path_factory.mktemp("town"), CACHE) as made:
+        yield made
+        made.reader.close()
