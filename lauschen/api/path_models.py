@@ -198,9 +198,9 @@ class DialectIn(Model):
     posted: PostedModel = PostedModel()
     call_in: CallModel = CallModel()
     call_out: CallModel = CallModel()
-    honours: list[Honours] = [h for h in Honours if h is not Honours.FILTER_RULES]
+    honours: list[Honours] = Field(default=[h for h in Honours if h is not Honours.FILTER_RULES])
     group_tag: int | None = 0
-    identify: list[str] = []
+    identify: list[str] = Field(default=[])
     signs_changes: bool = True
     timeout_from_start: bool = False
     ack_confirms: bool = True

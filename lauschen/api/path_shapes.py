@@ -20,10 +20,10 @@ from lauschen.core.house import GuestNetwork, Hint, House, Role
 from lauschen.core.template import WORDS
 from lauschen.core.text import visible
 from lauschen.radius.codec import BadPacket, Packet, parse
-from lauschen.radius.dictionary import CODES
+from lauschen.radius.dictionary import ATTRIBUTES, CODES
 from lauschen.radius.hearing import read_ssid
 from lauschen.radius.numbers import Kind
-from lauschen.radius.reading import ATTRIBUTES, lines, words_of
+from lauschen.radius.reading import lines, words_of
 from lauschen.radius.recording import Recorded
 from lauschen.radius.registry import Knock, Peer, Registry
 from lauschen.store import overview

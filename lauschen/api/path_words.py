@@ -17,7 +17,10 @@ DROPS = {
     ),
     "repeated": ("repetitions of requests that we had already", "Nothing to mend: they got the same answer again."),
     "flooded": ("more waiting than its share", "It sends faster than it is served; others are not kept waiting."),
-    "unknown_code": ("kinds of packets that this port does not answer", "Authentication and accounting ports may be swapped."),
+    "unknown_code": (
+        "kinds of packets that this port does not answer",
+        "Authentication and accounting ports may be swapped.",
+    ),
     "truncated": ("shorter than they say", "Something between cuts packets: look for fragments that are dropped."),
     "oversized": ("longer than a RADIUS packet may be", "The device sends what no RADIUS packet holds."),
     "length_lies": ("with an impossible length", "The device sends what no RADIUS packet holds."),

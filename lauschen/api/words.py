@@ -36,6 +36,7 @@ REASONS = {
     "secret_old": "the one-time login came too late",
     "secret_used": "the one-time login was used already",
 }
+_DONE = {"device_taken_in": "took in", "device_changed": "changed", "device_removed": "removed"}
 _TOLD = {
     "reauthorise": "ask again about",
     "disconnect": "send away",
@@ -176,18 +177,15 @@ class Worder:
                 verb = "started" if row.kind == "device_on" else "stops"
                 return f"{self.place(row)} {verb}; {facts.get('closed')} stays closed"
             case "device_taken_in" | "device_changed" | "device_removed":
-                verb = {
-                    "device_taken_in": "took in",
-                    "device_changed": "changed",
-                    "device_removed": "removed",
-                }
-                return f"{staff} {verb[row.kind]} the access device {facts.get('name')}"
+                return f"{staff} {_DONE[row.kind]} the access device {facts.get('name', 'that is gone')}"
             case "secret_changed":
                 return f"{staff} gave {self.place(row)} a new secret; the old one is heard too"
             case "old_secret_forgotten":
                 return f"{staff} let the old secret of {self.place(row)} go"
             case "network_saved" | "role_saved" | "dialect_saved":
-                return f"{staff} saved the {row.kind.removesuffix('_saved')} {facts.get('name')}"
+                return (
+                    f"{staff} saved the {row.kind.removesuffix('_saved')} {facts.get('name', 'that is gone')}"
+                )
             case "given_up":
                 tried = "letting in" if facts.get("what") == "in" else "sending away"
                 return f"{self.place(row)} never confirmed {tried} device {_short(row)}; that is over by now anyway"
