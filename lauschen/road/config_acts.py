@@ -70,9 +70,7 @@ def save_network(tx: Tx, network: GuestNetwork, *, by: StaffId) -> NetworkId:
     if role is None or not role.is_door:
         raise Invalid("door_role", field="door_role", mend="A role that is one before login.")
     if network.strictness == 0:
-        raise Invalid(
-            "network_hints", field="ssid", mend="Say by what it is recognised; else it would be everything."
-        )
+        raise Invalid("network_hints", field="ssid", mend="Say by what it is recognised.")
     for hint, field in (
         (network.ssid, "ssid"), (network.nas_identifier, "nas_identifier"), (network.port_id, "port_id"),
     ):  # fmt: skip

@@ -210,7 +210,7 @@ async def test_networks_roles_and_dialects_are_edited(garden: Garden, staff: htt
         "filter_rules": ["permit in ip from any to 10.0.0.1"],
     }
     assert (await staff.put("/api/roles/2", json=role)).json()["code"] == "filter_rules_open"
-    role["filter_rules"] += ["deny in ip from any to any"]
+    rules.append("deny in ip from any to any")
     assert (await staff.put("/api/roles/2", json=role)).status_code == 200
     assert "Visitor: its filter rules" in (await paths(staff))["devices"][0]["ignores"]
     settings = {
