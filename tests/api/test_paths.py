@@ -203,12 +203,8 @@ async def test_networks_roles_and_dialects_are_edited(garden: Garden, staff: htt
         json={"name": "B", "door_role": door, "ssid": {"match": "exact", "value": "Hollerau Garden"}},
     )
     assert taken.json()["code"] == "network_ssid_taken"
-    role = {
-        "name": "Visitor",
-        "vlan": 310,
-        "filter_name": None,
-        "filter_rules": ["permit in ip from any to 10.0.0.1"],
-    }
+    rules = ["permit in ip from any to 10.0.0.1"]
+    role = {"name": "Visitor", "vlan": 310, "filter_name": None, "filter_rules": rules}
     assert (await staff.put("/api/roles/2", json=role)).json()["code"] == "filter_rules_open"
     rules.append("deny in ip from any to any")
     assert (await staff.put("/api/roles/2", json=role)).status_code == 200
