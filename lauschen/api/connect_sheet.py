@@ -31,9 +31,13 @@ async def connect_sheet(
         await _before_login(house, look_up),
         _roles(house, network, dialect),
     ]
-    if Move.POSTED in (dialect.login_move,) or Move.CALLED not in (dialect.login_move, dialect.end_move):
-        parts.append(_changes(ours, device, dialect))
+    parts.append(_changes(ours, device, dialect))
     return SheetOut(device=device.name, network=network.name, parts=[p for p in parts if p.rows])
+
+
+def _chosen(label: str, value: str, note: str) -> SheetRow:
+    """What is chosen in the device, not typed."""
+    return SheetRow(label=label, value=value, note=note, is_typed=False)
 
 
 def our_address(radius_host: str, device: AccessDevice) -> str:
@@ -58,7 +62,12 @@ def _radius(ours: str, ports: dict[str, int], device: AccessDevice) -> SheetPart
         SheetRow(
             label="Interim updates", value="600 s", note="or as the answer says (Acct-Interim-Interval)"
         ),
-        SheetRow(label="Sign requests", value="on", note="Message-Authenticator in each Access-Request"),
+        SheetRow(
+            label="Sign requests",
+            value="on",
+            is_typed=False,
+            note="Message-Authenticator in each Access-Request",
+        ),
     ]
     if device.tls_identity and "tls" in ports:
         rows.append(SheetRow(label="RADIUS over TLS", value=f"{ours}:{ports['tls']}", note="secret: radsec"))
@@ -72,8 +81,8 @@ def _recognised(network: GuestNetwork, dialect: Dialect) -> SheetPart:
     asks = "the MAC address as name and password, or Service-Type Call-Check"
     if dialect.shared_password:
         asks = "the MAC address as name, the dialect's shared password as password"
-    rows.append(SheetRow(label="MAC authentication", value="on", note=asks))
-    rows.append(SheetRow(label="Called-Station-Id", value="BSSID:SSID", note="how most devices send it"))
+    rows.append(_chosen("MAC authentication", "on", asks))
+    rows.append(_chosen("Called-Station-Id", "BSSID:SSID", "how most devices send it"))
     return SheetPart(title="The guest network", rows=rows)
 
 
@@ -82,7 +91,12 @@ def _page(house: House, dialect: Dialect) -> SheetPart:
     rows = []
     if dialect.arrives is Arrives.HANDED_OUT:
         rows.append(
-            SheetRow(label="Page", value="from the answer", note="nothing to type: RADIUS hands it out")
+            SheetRow(
+                label="Page",
+                value="from the answer",
+                is_typed=False,
+                note="nothing to type: RADIUS hands it out",
+            )
         )
     if dialect.arrives is Arrives.APPENDED:
         whole = f"{house.page_url}/arrive/{dialect.id}"
@@ -109,14 +123,19 @@ async def _before_login(house: House, look_up: Resolve) -> SheetPart:
     rows = []
     for host in (urlsplit(house.page_url).hostname or "", house.slip_host):
         try:
-            addresses = ", ".join(sorted(set(await look_up(host, 80))))
+            note = "now " + ", ".join(sorted(set(await look_up(host, 80))))
         except Unavailable:
-            addresses = "its name leads nowhere at the moment"
-        rows.append(SheetRow(label="Host", value=host, note=f"now {addresses}"))
+            note = "no address at the moment: its name must be known to the resolver"
+        rows.append(SheetRow(label="Host", value=host, note=note))
     rows.append(
-        SheetRow(label="Name service", value="UDP and TCP 53", note="to the resolver that guests use")
+        SheetRow(
+            label="Name service",
+            value="UDP and TCP 53",
+            is_typed=False,
+            note="to the resolver that guests use",
+        )
     )
-    rows.append(SheetRow(label="Address", value="UDP 67", note="DHCP"))
+    rows.append(_chosen("Address", "UDP 67", "DHCP"))
     return SheetPart(title="Open before login", rows=rows)
 
 
@@ -134,6 +153,7 @@ def _roles(house: House, network: GuestNetwork, dialect: Dialect) -> SheetPart:
                 SheetRow(
                     label=f"{role.name}: {setting.replace('_', ' ')}",
                     value="ignored",
+                    is_typed=False,
                     note="this dialect does not honour it",
                 )
             )
@@ -156,9 +176,9 @@ def _changes(ours: str, device: AccessDevice, dialect: Dialect) -> SheetPart:
     if not kinds:
         return SheetPart(title="Changes", rows=[])
     rows = [
-        SheetRow(label="Hear " + " and ".join(kinds), value="on", note="RFC 5176"),
+        _chosen("Hear " + " and ".join(kinds), "on", "RFC 5176"),
         SheetRow(label="from", value=ours, note="any source port"),
         SheetRow(label="at port", value=str(device.coa_port), note="UDP"),
-        SheetRow(label="with secret", value="the same", note="as for authentication"),
+        _chosen("with secret", "the same", "as for authentication"),
     ]
     return SheetPart(title="Changes come from", rows=rows)

@@ -25,19 +25,22 @@ class NetworkIn(Model):
     counted_at: int | None = None
 
 
-class RuleOut(Model):
-    position: int
-    sentence: str
-    role: str
+class Stage(Model):
+    """One stage of a network's path: what is set there, in sentences."""
+
+    name: str
+    lines: list[str]
+    role: int | None = None
+    """The role that is set here, if one is."""
 
 
 class NetworkOut(NetworkIn):
     id: int
     recognised: str
     """By what, in a sentence."""
-    rules: list[RuleOut]
-    heard_at: list[str]
-    """Names of the access devices that its devices were last heard at."""
+    stages: list[Stage]
+    heard_at: list[int]
+    """The access devices that its devices were last heard at."""
 
 
 class RoleIn(Model):
@@ -233,6 +236,8 @@ class SheetRow(Model):
     label: str
     value: str
     note: str = ""
+    is_typed: bool = True
+    """False for what is chosen, not typed: *on*, *the same*."""
 
 
 class SheetPart(Model):

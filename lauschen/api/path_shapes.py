@@ -13,8 +13,9 @@ from lauschen.api.path_words import (
     risk_words,
     secret_words,
     signing_words,
+    stages,
 )
-from lauschen.api.words import answer_words, rule_words
+from lauschen.api.words import answer_words
 from lauschen.core.dialect import Dialect
 from lauschen.core.house import GuestNetwork, Hint, House, Role
 from lauschen.core.template import WORDS
@@ -44,7 +45,7 @@ def paths_out(conn: Connection, house: House, registry: Registry) -> models.Path
 
 
 def network_out(conn: Connection, network: GuestNetwork, house: House) -> models.NetworkOut:
-    names = house.access_devices
+    heard_at = [d for d in overview.devices_of_network(conn, network.id) if d in house.access_devices]
     return models.NetworkOut(
         id=network.id,
         name=network.name,
@@ -56,14 +57,8 @@ def network_out(conn: Connection, network: GuestNetwork, house: House) -> models
         access_device=network.access_device,
         counted_at=network.counted_at,
         recognised=recognised_words(network, house),
-        rules=[
-            models.RuleOut(
-                position=rule.position, sentence=rule_words(house, rule), role=house.roles[rule.role].name
-            )
-            for rule in house.rules
-            if rule.network in (None, network.id)
-        ],
-        heard_at=[names[d].name for d in overview.devices_of_network(conn, network.id) if d in names],
+        stages=stages(network, house, heard_at),
+        heard_at=[int(device) for device in heard_at],
     )
 
 

@@ -1,9 +1,16 @@
 """Sentences of the room Paths: how a network is recognised, what a dialect does, why packets were dropped."""
 
+from collections.abc import Sequence
+
+from lauschen.api.path_models import Stage
+from lauschen.api.words import plan_words
+from lauschen.core.amounts import duration_words
 from lauschen.core.checks import ignored
 from lauschen.core.dialect import Arrives, Dialect, Move
-from lauschen.core.house import GuestNetwork, Hint, House, Match
+from lauschen.core.house import GuestNetwork, Hint, House, Match, Role
+from lauschen.core.ids import AccessDeviceId
 from lauschen.core.text import visible
+from lauschen.core.tries import BARRED_S, DEVICE_TRIES, WINDOW_S
 from lauschen.radius.registry import Peer
 
 DROPS = {
@@ -64,6 +71,55 @@ def recognised_words(network: GuestNetwork, house: House) -> str:
         device = house.access_devices.get(network.access_device)
         parts.append(f"{device.name if device else 'a device that is gone'} asks")
     return " and ".join(parts)
+
+
+def stages(network: GuestNetwork, house: House, heard_at: Sequence[AccessDeviceId]) -> list[Stage]:
+    """The path from left to right: what is set at each stage."""
+    rules = [rule for rule in house.rules if rule.network in (None, network.id)]
+    door = house.roles[network.door_role]
+    places = [house.access_devices[device].name for device in heard_at]
+    used = {house.access_devices[device].dialect for device in heard_at} or set(house.dialects)
+    dialects = [house.dialects[one] for one in sorted(used)]
+    arrives = sorted({_ARRIVES[dialect.arrives] for dialect in dialects})
+    ends = sorted({f"ended by {_LEARNS[dialect.end_move]}" for dialect in dialects})
+    tries, barred = duration_words(int(WINDOW_S)), duration_words(int(BARRED_S))
+    proves = [
+        "by a voucher code, at the page or as a password",
+        f"{DEVICE_TRIES} wrong codes in {tries}: barred {barred}",
+    ]
+    placed = [
+        f"rule {rule.position}, {rule.way_in or 'anything'}: {role_words(house.roles[rule.role])}"
+        for rule in rules
+    ]
+    return [
+        Stage(
+            name="Arrives",
+            lines=[recognised_words(network, house), f"at {_join(places)}" if places else "nowhere yet"],
+        ),
+        Stage(name="Is asked", lines=[f"before login: {role_words(door)}", *arrives], role=door.id),
+        Stage(name="Proves", lines=proves),
+        Stage(
+            name="Is placed",
+            lines=placed or ["no rule yet: everybody stays at the door"],
+            role=rules[0].role if rules else None,
+        ),
+        Stage(name="Stays", lines=[f"{plan.name}: {plan_words(plan)}" for plan in house.plans.values()]),
+        Stage(name="Leaves", lines=["held until another code when its time or data is used up", *ends]),
+    ]
+
+
+def role_words(role: Role) -> str:
+    parts = [f"VLAN {role.vlan}"] if role.vlan is not None else []
+    if role.filter_name is not None:
+        parts.append(f"filter {role.filter_name}")
+    if role.filter_rules:
+        parts.append(f"{len(role.filter_rules)} filter rules")
+    return f"{role.name} ({', '.join(parts)})" if parts else f"{role.name} (nothing is sent for it)"
+
+
+def _join(names: list[str]) -> str:
+    shown = names[:3] + ([f"{len(names) - 3} more"] if len(names) > 3 else [])
+    return " and ".join([", ".join(shown[:-1]), shown[-1]]) if len(shown) > 1 else shown[0]
 
 
 def hint_text(hint: Hint) -> str:

@@ -152,6 +152,7 @@ def _facts(demo: Demo, codes: list[str]) -> dict[str, object]:
     return {
         "staff": demo.service.ports["staff"],
         "portal": demo.service.ports["portal"],
+        "auth": demo.service.ports["auth"],
         "control": demo.control_port,
         "proxies": [proxy.port for proxy in demo.proxies[:FREE_PHONES]],
         "name": site.STAFF_NAME,

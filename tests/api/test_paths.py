@@ -65,8 +65,10 @@ async def test_the_room_shows_networks_devices_and_who_is_heard(
     found = await paths(staff)
     (network,) = found["networks"]
     assert network["recognised"] == "the SSID is Hollerau Garden"
-    assert network["rules"][0]["role"] == "Visitor"
-    assert network["heard_at"] == ["Garden west"]
+    said = {stage["name"]: stage["lines"] for stage in network["stages"]}
+    assert said["Is placed"] == ["rule 1, voucher: Visitor (VLAN 310, filter visitor)"]
+    assert said["Arrives"] == ["the SSID is Hollerau Garden", "at Garden west"]
+    assert network["heard_at"] == [1]
     west = next(d for d in found["devices"] if d["name"] == "Garden west")
     assert (west["requests"], west["reports"]) == (1, 1)
     assert west["signing_words"] == "signed"

@@ -32,6 +32,7 @@ class RunningDemo:
 
     staff: int
     portal: int
+    auth: int
     control: int
     proxies: list[int]
     name: str

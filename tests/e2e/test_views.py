@@ -1,10 +1,15 @@
 """Every view: nothing serious for axe-core, nothing that scrolls sideways, and a guest page for 320 pixels."""
 
+import socket
 from pathlib import Path
 
 import pytest
 from playwright.sync_api import Browser, Page, expect
 
+from lauschen.radius import attributes as a
+from lauschen.radius.codec import parse
+from lauschen.radius.numbers import Kind
+from lauschen.radius.signing import Secret
 from tests.e2e.conftest import RunningDemo
 
 AXE = Path(__file__).parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
@@ -60,10 +65,57 @@ def test_the_console(browser: Browser, demo: RunningDemo, theme: str) -> None:
     assert serious(page) == []
     for width in WIDTHS:
         page.set_viewport_size({"width": width, "height": 800})
-        for room in ("now", "desk", "guests"):
+        for room in ("now", "desk", "guests", "paths", "paths?device=1", "paths?device=1&sheet=1"):
             page.goto(f"http://127.0.0.1:{demo.staff}/{room}")
             page.get_by_role("link", name="Guests").wait_for()
             assert overflow(page) <= 0, (room, width)
+    page.context.close()
+
+
+@pytest.mark.parametrize("theme", ["day", "night"])
+def test_the_room_paths(browser: Browser, demo: RunningDemo, theme: str) -> None:
+    page = console(browser, demo, theme)
+    page.get_by_role("link", name="Paths").click()
+    expect(page.get_by_role("row", name="Garden west")).to_be_visible()
+    assert serious(page) == []
+    for query in ("edit=network", "role=1", "dialect=1", "edit=dialect", "device=1&sheet=1"):
+        page.goto(f"http://127.0.0.1:{demo.staff}/paths?{query}")
+        expect(page.get_by_role("button", name="Back")).to_be_visible()
+        assert serious(page) == [], query
+    page.goto(f"http://127.0.0.1:{demo.staff}/paths?device=1")
+    page.locator("summary", has_text="Access-Request").first.click()
+    expect(page.locator("details[open]").get_by_text("Calling-Station-Id")).to_be_visible()
+    assert serious(page) == []
+    page.context.close()
+
+
+def test_a_knock_is_taken_in_by_screen_and_gets_its_sheet(browser: Browser, demo: RunningDemo) -> None:
+    """A device that nobody knows asks; with the secret that it has, it is let in, and the sheet is made."""
+    secret = Secret(b"the-secret-of-the-shed")
+    body = a.text(Kind.CALLING_STATION_ID, "02-00-00-AA-BB-77") + a.text(Kind.NAS_IDENTIFIER, "Shed")
+    with socket.socket(socket.AF_INET, socket.SOCK_DGRAM) as shed:
+        shed.bind(("127.77.0.99", 0))
+        shed.sendto(secret.access_request(1, bytes(16), body), ("127.0.0.1", demo.auth))
+        page = console(browser, demo, "day")
+        page.goto(f"http://127.0.0.1:{demo.staff}/paths")
+        page.get_by_role("region", name="Knocks").get_by_role("button", name="Take in").click()
+        expect(page.get_by_label("Name", exact=True)).to_have_value("Shed")
+        assert serious(page) == []
+        page.get_by_label("Shared secret").fill("not-the-one-it-has")
+        page.keyboard.press("Tab")
+        expect(page.get_by_text("It signs with another secret.")).to_be_visible()
+        page.get_by_label("Shared secret").fill("the-secret-of-the-shed")
+        page.keyboard.press("Tab")
+        expect(page.get_by_text("This is the secret that it signs with.")).to_be_visible()
+        page.get_by_role("form", name="Access device").get_by_role("button", name="Take in").click()
+        expect(page.get_by_role("heading", name="Shed")).to_be_visible()
+        page.get_by_role("button", name="Open the sheet").click()
+        expect(page.get_by_text("the-secret-of-the-shed")).to_be_visible()
+        shed.settimeout(5)
+        shed.sendto(secret.access_request(2, bytes(16), body), ("127.0.0.1", demo.auth))
+        assert parse(shed.recv(4096)).id == 2
+    page.reload()
+    expect(page.get_by_text("shown once, when it is made")).to_be_visible()
     page.context.close()
 
 

@@ -3,6 +3,7 @@ import { createRouter, createWebHistory } from 'vue-router'
 import DeskRoom from './rooms/DeskRoom.vue'
 import GuestsRoom from './rooms/GuestsRoom.vue'
 import NowRoom from './rooms/NowRoom.vue'
+import PathsRoom from './rooms/PathsRoom.vue'
 
 export const router = createRouter({
   history: createWebHistory(),
@@ -11,6 +12,7 @@ export const router = createRouter({
     { path: '/now', name: 'Now', component: NowRoom },
     { path: '/desk', name: 'Desk', component: DeskRoom },
     { path: '/guests', name: 'Guests', component: GuestsRoom },
+    { path: '/paths', name: 'Paths', component: PathsRoom },
     { path: '/:rest(.*)*', redirect: '/now' },
   ],
 })

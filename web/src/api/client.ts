@@ -13,6 +13,17 @@ export type Voucher = Schemas['VoucherOut']
 export type Guest = Schemas['GuestOut']
 export type Dossier = Schemas['Dossier']
 export type Stay = Schemas['StayOut']
+export type Paths = Schemas['PathsOut']
+export type Network = Schemas['NetworkOut']
+export type Role = Schemas['RoleOut']
+export type AccessDevice = Schemas['DeviceOut']
+export type Dialect = Schemas['DialectOut']
+export type Knock = Schemas['KnockOut']
+export type RecordedPacket = Schemas['PacketOut']
+export type PacketLine = Schemas['PacketLine']
+export type Sheet = Schemas['SheetOut']
+export type Hint = Schemas['HintModel']
+export type Call = Schemas['CallModel']
 
 /** RFC 9457 problem details, as the API answers them. */
 export class ApiProblem extends Error {
@@ -34,7 +45,7 @@ export function useFormValue(value: string): void {
   formValue = value
 }
 
-export async function call<T>(method: 'GET' | 'POST' | 'DELETE', path: string, body?: unknown): Promise<T> {
+export async function call<T>(method: 'GET' | 'POST' | 'PUT' | 'DELETE', path: string, body?: unknown): Promise<T> {
   const headers: Record<string, string> = { Accept: 'application/json' }
   if (method !== 'GET') headers['X-Lauschen-Form'] = formValue
   if (body !== undefined) headers['Content-Type'] = 'application/json'

@@ -1264,7 +1264,7 @@ export interface components {
             /** Door Role */
             door_role: number;
             /** Heard At */
-            heard_at: string[];
+            heard_at: number[];
             /** Id */
             id: number;
             /** Name */
@@ -1287,8 +1287,6 @@ export interface components {
             port_type?: number | null;
             /** Recognised */
             recognised: string;
-            /** Rules */
-            rules: components["schemas"]["RuleOut"][];
             /**
              * @default {
              *       "match": "any",
@@ -1296,6 +1294,8 @@ export interface components {
              *     }
              */
             ssid: components["schemas"]["HintModel"];
+            /** Stages */
+            stages: components["schemas"]["Stage"][];
         };
         /** NewDevice */
         NewDevice: {
@@ -1490,15 +1490,6 @@ export interface components {
             /** Vlan */
             vlan?: number | null;
         };
-        /** RuleOut */
-        RuleOut: {
-            /** Position */
-            position: number;
-            /** Role */
-            role: string;
-            /** Sentence */
-            sentence: string;
-        };
         /**
          * SecretOnce
          * @description Shown once; afterwards it can only be replaced.
@@ -1549,6 +1540,11 @@ export interface components {
         };
         /** SheetRow */
         SheetRow: {
+            /**
+             * Is Typed
+             * @default true
+             */
+            is_typed: boolean;
             /** Label */
             label: string;
             /**
@@ -1580,6 +1576,18 @@ export interface components {
             uses_old_secret: boolean;
             /** Was Signed */
             was_signed: boolean;
+        };
+        /**
+         * Stage
+         * @description One stage of a network's path: what is set there, in sentences.
+         */
+        Stage: {
+            /** Lines */
+            lines: string[];
+            /** Name */
+            name: string;
+            /** Role */
+            role?: number | null;
         };
         /** StayOut */
         StayOut: {

@@ -1,0 +1,50 @@
+<script setup lang="ts">
+// What is sent for a role: VLAN, and a filter by name or as rules.
+import { ref } from 'vue'
+
+import { call, type Role } from '../api/client'
+import ProblemNote from '../parts/ProblemNote.vue'
+import { useAct } from '../use/useAct'
+import FieldRow from './FieldRow.vue'
+
+const props = defineProps<{ role: Role }>()
+const emit = defineEmits<{ saved: []; close: [] }>()
+const { isBusy, problem, act } = useAct()
+const vlan = ref(props.role.vlan?.toString() ?? '')
+const filterName = ref(props.role.filter_name ?? '')
+const rules = ref(props.role.filter_rules.join('\n'))
+
+async function save(): Promise<void> {
+  const wanted = {
+    name: props.role.name,
+    vlan: vlan.value === '' ? null : Number(vlan.value),
+    filter_name: filterName.value || null,
+    filter_rules: rules.value.split('\n').filter((line) => line.trim()),
+  }
+  if (await act(() => call('PUT', `/api/roles/${props.role.id}`, wanted))) emit('saved')
+}
+</script>
+
+<template>
+  <form class="sheet" :aria-label="`What is sent for ${role.name}`" @submit.prevent="save">
+    <h2>{{ role.name }}: what is sent to the access device</h2>
+    <div class="columns">
+      <FieldRow label="VLAN" hint="Empty: none is sent." name="vlan" :problem="problem"><input v-model="vlan" inputmode="numeric" /></FieldRow>
+      <FieldRow label="Filter name (Filter-Id)" hint="A filter that exists in the device." name="filter_name" :problem="problem"><input v-model="filterName" maxlength="253" /></FieldRow>
+      <FieldRow label="Filter rules (NAS-Filter-Rule), one on each line" hint="For dialects that honour rules instead of a name; the last one says what becomes of all else." name="filter_rules" :problem="problem">
+        <textarea v-model="rules" rows="4" spellcheck="false" />
+      </FieldRow>
+    </div>
+    <ProblemNote v-if="!problem?.field" :problem="problem" />
+    <div class="acts">
+      <v-btn type="submit" variant="flat" color="primary" :disabled="isBusy">Save</v-btn>
+      <v-btn variant="text" @click="emit('close')">Back<kbd>Esc</kbd></v-btn>
+    </div>
+  </form>
+</template>
+
+<style scoped>
+.columns { display: grid; grid-template-columns: 130px 240px minmax(0, 1fr); gap: 0 28px; }
+.acts { display: flex; gap: 10px; }
+@media (max-width: 900px) { .columns { grid-template-columns: 1fr; } }
+</style>
