@@ -21,6 +21,8 @@ from lauschen.core.errors import Invalid, LauschenError
 from lauschen.core.ids import DialectId, RoleId
 from lauschen.first_run import SiteWords, open_data, set_up
 from lauschen.outgoing.reach import read_reach
+from lauschen.probe import Ask, Probe, build, exchange, judge, say
+from lauschen.radius.codec import parse
 from lauschen.road.clock import Clock
 from lauschen.service import AlreadyServing, Options, Service, until_signalled
 from lauschen.store import access_devices, networks, settings, staff
@@ -180,6 +182,48 @@ def set_role(
         if not networks.set_role(conn, name, vlan=vlan, filter_name=filter_name):
             _stop(f"there is no role {name}")
     typer.echo(f"{name}: VLAN {vlan or 'none'}, filter {filter_name or 'none'}.")
+
+
+@main.command()
+def probe(
+    ask: Annotated[Ask, typer.Argument(help="What to play.")],
+    secret: Annotated[str, typer.Option(prompt=True, hide_input=True, help="The shared secret.")],
+    to: Annotated[str, typer.Option(help="Address and port; accounting is usually 1813.")] = "127.0.0.1:1812",
+    mac: Annotated[
+        str, typer.Option(help="The device, as the access device would spell it.")
+    ] = "02-00-00-00-00-01",
+    ssid: Annotated[str, typer.Option(help="The SSID it joins.")] = "",
+    name: Annotated[str, typer.Option(help="User-Name of a person.")] = "",
+    password: Annotated[str, typer.Option(help="A person's password, such as a voucher code.")] = "",
+    chap: Annotated[bool, typer.Option("--chap", help="CHAP instead of PAP.")] = False,
+    session: Annotated[str, typer.Option(help="Acct-Session-Id.")] = "probe",
+    unsigned: Annotated[bool, typer.Option("--unsigned", help="No Message-Authenticator.")] = False,
+    source: Annotated[str | None, typer.Option("--from", help="Send from this address of ours.")] = None,
+    attribute: Annotated[
+        list[str] | None, typer.Option(help="Name=value of one more; may be repeated.")
+    ] = None,
+) -> None:
+    """Send one request as an access device would, and print the answer in words."""
+    request = Probe(
+        ask, secret, mac, ssid, session=session, name=name, password=password, by_chap=chap,
+        signed=not unsigned, extra=attribute or [],
+    )  # fmt: skip
+    try:
+        octets, authenticator = build(request)
+        reply = exchange(octets, _address(to), source=source)
+    except Invalid as exc:
+        _stop(exc.mend)
+    except OSError as exc:
+        _stop(str(exc))
+    typer.echo("Sent " + "\n".join(say(parse(octets))))
+    if reply is None:
+        _stop("nobody answered. Is this address an access device there, and the secret the same? See Paths.")
+    packet, verdict = judge(reply, request, authenticator)
+    if packet is not None:
+        typer.echo("Heard " + "\n".join(say(packet)))
+    typer.echo(verdict[0].upper() + verdict[1:] + ".")
+    if packet is None or "another secret" in verdict:
+        raise typer.Exit(1)
 
 
 @people.command("password")
