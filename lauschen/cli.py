@@ -23,6 +23,7 @@ from lauschen.first_run import SiteWords, open_data, set_up
 from lauschen.outgoing.reach import read_reach
 from lauschen.probe import Ask, Probe, build, exchange, judge, say
 from lauschen.radius.codec import parse
+from lauschen.radius.tls import Certificates
 from lauschen.road.clock import Clock
 from lauschen.service import AlreadyServing, Options, Service, until_signalled
 from lauschen.store import access_devices, networks, settings, staff
@@ -66,6 +67,14 @@ def serve(
     slip_host: Annotated[
         str | None, typer.Option(help="The short host name in the QR code of slips.")
     ] = None,
+    tls_port: Annotated[int, typer.Option(help="TCP port of RADIUS over TLS.")] = 2083,
+    tls_certificate: Annotated[
+        Path | None, typer.Option(help="Our certificate (PEM); with it RADIUS over TLS is heard.")
+    ] = None,
+    tls_key: Annotated[Path | None, typer.Option(help="Its key (PEM).")] = None,
+    tls_authorities: Annotated[
+        Path | None, typer.Option(help="Certificates that sign those of access devices, or are theirs (PEM).")
+    ] = None,
     reach: Annotated[
         list[str] | None,
         typer.Option(help="A private range, or http://ADDRESS:PORT, that calls to controllers may go to."),
@@ -78,6 +87,11 @@ def serve(
         may_reach = read_reach(reach or [])
     except Invalid as exc:
         _stop(exc.mend)
+    certificates = None
+    if tls_certificate or tls_key or tls_authorities:
+        if not (tls_certificate and tls_key and tls_authorities):
+            _stop("RADIUS over TLS needs all of --tls-certificate, --tls-key and --tls-authorities")
+        certificates = Certificates(tls_certificate, tls_key, tls_authorities)
     options = Options(
         data,
         _address(staff_at),
@@ -86,6 +100,8 @@ def serve(
         auth_port,
         acct_port,
         tuple(staff_name or ()),
+        tls_port if certificates else None,
+        certificates,
         may_reach,
     )
     words = SiteWords(site, zone, page_url or f"http://{portal_at}", slip_host or "slip.invalid")

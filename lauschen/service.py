@@ -27,6 +27,7 @@ from lauschen.radius.dynauth import MoveClient, Reauthorisations
 from lauschen.radius.intake import Intake
 from lauschen.radius.registry import Registry
 from lauschen.radius.server import accounting_server, authentication_server
+from lauschen.radius.tls import Certificates, TlsServer
 from lauschen.road.clock import Clock
 from lauschen.road.moves import Wake
 from lauschen.road.road import Road
@@ -65,6 +66,9 @@ class Options:
     acct_port: int = 1813
     staff_names: tuple[str, ...] = ()
     """Further host names (with port) under which staff may call the console."""
+    tls_port: int | None = None
+    """None: RADIUS over TLS is not heard."""
+    certificates: Certificates | None = None
     reach: Reach = field(default_factory=Reach)
     """Private addresses that calls to controllers may go to."""
 
@@ -116,6 +120,10 @@ class Service:
         self.worker = Worker()
         self.ports["auth"] = self._radius[0].open(self.options.radius_host, self.options.auth_port)
         self.ports["acct"] = self._radius[1].open(self.options.radius_host, self.options.acct_port)
+        self._tls: TlsServer | None = None
+        if self.options.tls_port is not None and self.options.certificates is not None:
+            self._tls = TlsServer(intake, self.options.certificates)
+            self.ports["tls"] = await self._tls.open(self.options.radius_host, self.options.tls_port)
         await self._start_http(keys)
         await self.sender.start()
         self._tasks.append(asyncio.create_task(self._every(SWEEP_S, self._sweep)))
@@ -126,6 +134,8 @@ class Service:
         self.road.feed.publish([], 0)  # live views see that it is over, and end
         for radius in self._radius:
             radius.close()
+        if self._tls is not None:
+            await self._tls.close()
         for task in self._tasks:
             task.cancel()
         await asyncio.gather(*self._tasks, return_exceptions=True)

@@ -15,7 +15,7 @@ from lauschen.core.picture import Standing
 from lauschen.radius import attributes
 from lauschen.radius.codec import LONGEST_PACKET, BadPacket, parse
 from lauschen.radius.numbers import Code, ErrorCause, Kind, ServiceType
-from lauschen.radius.registry import Registry
+from lauschen.radius.registry import Link, Registry
 from lauschen.radius.signing import Secret
 from lauschen.road.clock import Clock
 from lauschen.road.errands import ACCEPTED, SILENT, Errand
@@ -26,6 +26,8 @@ SENDS = 5
 GIVE_UP_S = 30.0
 LAST_WAIT_S = 2.0
 STATE_GOOD_FOR_S = 60.0
+RADSEC = Secret(b"radsec")
+"""RFC 6614 section 2.3: the secret inside TLS."""
 ID_REST_S = 300.0
 """An id is not used again on its socket for so long."""
 
@@ -156,6 +158,9 @@ class MoveClient:
         state = os.urandom(16)
         if errand.how is Move.REAUTHORISE:
             self._reauthorisations.issue(state, errand.standing.mac, self._clock.monotonic())
+        link = self._registry.links.get(errand.device.id)
+        if link is not None:
+            return await self._move_by_link(errand, link, state)
         destination = destination_of(errand.device, errand.standing)
         secret = self._registry.secret_in_use(errand.device, destination[0])
         port, packet_id = self._take_id()
@@ -174,6 +179,18 @@ class MoveClient:
                     break
         finally:
             del port.asked[packet_id]
+        peer.changes[answer] += 1
+        return answer
+
+    async def _move_by_link(self, errand: Errand, link: Link, state: bytes) -> str:
+        """Over the device's own TLS connection."""
+        sent = self._clock.monotonic()
+        reply = await link.ask(lambda packet_id: self._request(errand, RADSEC, packet_id, state), GIVE_UP_S)
+        peer = self._registry.peers[errand.device.id]
+        answer = SILENT
+        if reply is not None:
+            answer = _meaning(reply.code, reply.first(Kind.ERROR_CAUSE))
+            peer.change_trip_s = self._clock.monotonic() - sent
         peer.changes[answer] += 1
         return answer
 

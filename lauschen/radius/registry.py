@@ -1,8 +1,10 @@
 """Who may send us RADIUS: access devices with their secrets, what was heard and dropped of each, and knocks."""
 
 from collections import Counter
+from collections.abc import Callable
 from dataclasses import dataclass, field
 from ipaddress import IPv4Address, IPv4Network
+from typing import Protocol
 
 from lauschen.core.house import AccessDevice, House
 from lauschen.core.ids import AccessDeviceId
@@ -52,6 +54,13 @@ class Peer:
         return known
 
 
+class Link(Protocol):
+    """A device's connection, when it has one (RADIUS over TLS)."""
+
+    async def ask(self, build: Callable[[int], bytes], wait_s: float) -> Packet | None:
+        """Sends the request that `build` makes for an id; None when nobody answered."""
+
+
 @dataclass(slots=True)
 class Knock:
     """Packets from an address that is no access device."""
@@ -62,7 +71,7 @@ class Knock:
     unverified_octets: bytes
     """The last one, to try a secret on when somebody takes it in."""
     port: str
-    """`authentication` or `accounting`."""
+    """`authentication`, `accounting` or `TLS`."""
 
 
 class Registry:
@@ -74,6 +83,8 @@ class Registry:
         """(address, reason) -> packets."""
         self.knocks: dict[str, Knock] = {}
         self.recorder = Recorder()
+        self.links: dict[AccessDeviceId, Link] = {}
+        """Devices that are connected by TLS: changes go to them over the same connection."""
         self.now_signed: set[AccessDeviceId] = set()
         """Devices whose exception for old firmware has ended by a signed packet; to be written down."""
         self.peers: dict[AccessDeviceId, Peer] = {}
