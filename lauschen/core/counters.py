@@ -28,34 +28,31 @@ class Count:
     total: int = 0
 
 
-@dataclass(slots=True)
-class Report:
-    """One side of a stay in one accounting packet."""
-
-    octets: int
-    gigawords: int | None
-    session_time: int
-
-
 def read_counter(
-    known: Count, report: Report, *, session_time_before: int, saw_gigawords: bool
-) -> tuple[Count, int, Reading]:
-    """The counter after `report`, the octets it adds, and how it was understood."""
-    raw = report.octets + ((report.gigawords or 0) << 32)
-    grown_s = report.session_time - session_time_before
-    if raw >= known.raw:
-        added, reading = raw - known.raw, Reading.GREW
-    elif grown_s < 0:
-        return known, 0, Reading.LATE
-    elif saw_gigawords or report.gigawords is not None:
-        added, reading = raw, Reading.RESTARTED
-    else:
-        added, reading = raw + WRAP - known.raw, Reading.WRAPPED
-        if grown_s == 0 or added > grown_s * FASTEST_OCTETS_PER_S:
+    known: Count, octets: int, gigawords: int | None, grown_s: int, *, saw_gigawords: bool
+) -> tuple[int, Reading]:
+    """Takes one side of a report into `known`; the octets it adds, and how it was understood.
+
+    `grown_s`: by how many seconds the session is longer than at the report before; negative when this one is older.
+    """
+    raw = octets + ((gigawords or 0) << 32)
+    added, reading = raw - known.raw, Reading.GREW
+    if added < 0:
+        if grown_s < 0:
+            return 0, Reading.LATE
+        if saw_gigawords or gigawords is not None:
             added, reading = raw, Reading.RESTARTED
-    if added > max(1, grown_s) * FASTEST_OCTETS_PER_S:
-        return Count(raw, known.total), 0, Reading.IMPOSSIBLE
-    return Count(raw, min(CEILING, known.total + added)), added, reading
+        else:
+            added, reading = added + WRAP, Reading.WRAPPED
+            if grown_s == 0 or added > grown_s * FASTEST_OCTETS_PER_S:
+                added, reading = raw, Reading.RESTARTED
+    known.raw = raw
+    if added > (grown_s if grown_s > 1 else 1) * FASTEST_OCTETS_PER_S:
+        return 0, Reading.IMPOSSIBLE
+    known.total += added
+    if known.total > CEILING:
+        known.total = CEILING
+    return added, reading
 
 
 def share_after(octets: int, from_s: float, to_s: float, instant: float) -> int:

@@ -29,6 +29,39 @@ def decide(arrival: Arrival, picture: Picture, now: float) -> Decision:
     return _place_by_rule(network, picture, remains, trace)
 
 
+def decide_again(arrival: Arrival, picture: Picture, now: float) -> Decision | None:
+    """What `decide` would say again, without its trace; None when it must be asked.
+
+    For a request that repeats another one while nothing that was looked at has changed: the facts are the same
+    object, so only time and use can make a difference.
+    """
+    before, standing = picture.memo, picture.standing
+    if before is None or standing is None or picture.is_wanted or arrival.medium is not Medium.ASKED:
+        return None
+    if (
+        standing.session_id != arrival.session_id
+        or standing.access_device != arrival.access_device
+        or standing.source != arrival.source
+        or standing.spelled != arrival.spelled
+        or standing.going is not None
+        or (arrival.framed_ip is not None and standing.framed_ip != arrival.framed_ip)
+        or picture.barred_since is not None
+        or picture.typing_barred_until is not None
+    ):
+        return None
+    admission = picture.admission
+    if admission is None:
+        return before if before.answer is Answer.DOOR and before.left is None else None
+    if before.answer is not Answer.ADMIT or not admission.has_seat or standing.admission != admission.id:
+        return None
+    remains = left(picture.house.plans[admission.credential.plan], admission.credential.use, now)
+    if remains.is_over or admission.credential.use.withdrawn_at is not None:
+        return None
+    if standing.ends != remains.until:
+        return None
+    return Decision(before.answer, before.reason, before.network, before.role, before.rule, remains)
+
+
 def network_of(house: House, arrival: Arrival) -> GuestNetwork | None:
     """The network that is named, or recognised by what the request says."""
     if arrival.network is not None:

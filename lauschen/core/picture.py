@@ -6,10 +6,14 @@ Slots without `frozen`: these are made for each packet (rulings 1.3 has the pric
 from collections.abc import Callable
 from dataclasses import dataclass
 from enum import StrEnum
+from typing import TYPE_CHECKING
 
 from lauschen.core.house import House
 from lauschen.core.ids import AccessDeviceId, AdmissionId, CredentialId, Mac, NetworkId, PlanId, RoleId
 from lauschen.core.limits import Use
+
+if TYPE_CHECKING:
+    from lauschen.core.decision import Decision
 
 
 class Medium(StrEnum):
@@ -178,3 +182,5 @@ class Picture:
     offered: CredentialFacts | None = None
     seats_taken: int = 0
     """Other devices that use the credential in question now."""
+    memo: "Decision | None" = None
+    """What was decided last from these very facts, while they are kept in memory."""

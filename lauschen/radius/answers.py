@@ -10,7 +10,7 @@ from lauschen.core.limits import DOOR_SESSION_S, INTERIM_S
 from lauschen.core.mac import spell_mac
 from lauschen.core.picture import AdmissionFacts, Arrival
 from lauschen.core.template import fill
-from lauschen.core.tokens import PortalToken, sign_token
+from lauschen.core.tokens import TOKEN_CHARACTERS, TokenSigner
 from lauschen.radius import attributes
 from lauschen.radius.attributes import LONGEST_VENDOR_VALUE
 from lauschen.radius.numbers import Kind, TerminationAction
@@ -29,8 +29,9 @@ class Answers:
 
     def __init__(self, house: House, token_key: bytes) -> None:
         self._house = house
-        self._token_key = token_key
-        self._prepared: dict[tuple[RoleId, DialectId], bytes] = {}
+        self._signer = TokenSigner(token_key)
+        self._page = f"{house.page_url}/?t=".encode()
+        self._prepared: dict[tuple[RoleId, DialectId], _Prepared] = {}
 
     def accept(
         self,
@@ -42,17 +43,26 @@ class Answers:
         now: float,
     ) -> bytes:
         """The attributes of an Access-Accept, whether inside or at the door."""
-        dialect = self._house.dialects[device.dialect]
-        if decision.answer is Answer.ADMIT and admission is not None:
-            seconds = decision.left.seconds if decision.left is not None else None
-            # Rulings 3.16: a pseudonym; some access devices echo the one, others the other.
-            who = attributes.text(Kind.CLASS, admission.token)
-            who += attributes.text(Kind.CHARGEABLE_USER_IDENTITY, admission.token)
-            if dialect.says_user:
-                who += attributes.text(Kind.USER_NAME, admission.token)
-            inside = self._inside(dialect, decision, admission, interim_s, seconds)
-            return inside + who + self._vendors(device, dialect, arrival, decision, admission, now)
-        return self._door(device, dialect, arrival, decision, now)
+        assert decision.role is not None
+        prepared = self._prepare(decision.role, device.dialect)
+        if decision.answer is not Answer.ADMIT or admission is None:
+            if prepared.page is not None:
+                assert decision.network is not None
+                expires = int(now) + DOOR_SESSION_S + TOKEN_GRACE_S
+                token = self._signer.sign(arrival.mac, device.id, decision.network, expires)
+                return prepared.page + token
+            return prepared.door + self._vendors(prepared.door_vendors, device, arrival, decision, None, now)
+        # Rulings 3.16: a pseudonym; some access devices echo the one, others the other.
+        token = admission.token.encode()
+        header = len(token) + 2
+        who = b"%c%c%b%c%c%b" % (Kind.CLASS, header, token, Kind.CHARGEABLE_USER_IDENTITY, header, token)
+        if prepared.says_user:
+            who += b"%c%c%b" % (Kind.USER_NAME, header, token)
+        seconds = decision.left.seconds if decision.left is not None else None
+        inside = self._inside(prepared, admission, interim_s, seconds) + who
+        if not prepared.inside_vendors:
+            return inside
+        return inside + self._vendors(prepared.inside_vendors, device, arrival, decision, admission, now)
 
     def change(
         self,
@@ -64,74 +74,54 @@ class Answers:
         now: float,
     ) -> bytes:
         """The attributes that put a device, by a CoA-Request, where it would be if it asked now."""
+        assert decision.role is not None
         dialect = self._house.dialects[device.dialect]
+        prepared = self._prepare(decision.role, dialect.id)
         if decision.answer is not Answer.ADMIT or admission is None:
-            return self._door(device, dialect, arrival, decision, now)
+            return prepared.door + self._vendors(prepared.door_vendors, device, arrival, decision, None, now)
         seconds = decision.left.seconds if decision.left is not None else None
         if seconds is not None and dialect.timeout_from_start and began is not None:
             seconds += int(now - began)  # rulings 2.6: some count from the session's start
-        inside = self._inside(dialect, decision, admission, INTERIM_S, seconds)
-        return inside + self._vendors(device, dialect, arrival, decision, admission, now)
+        inside = self._inside(prepared, admission, INTERIM_S, seconds)
+        return inside + self._vendors(prepared.inside_vendors, device, arrival, decision, admission, now)
 
     def portal_url(self, device: AccessDevice, arrival: Arrival, decision: Decision, now: float) -> str:
         """The signed address of the guest page, for this device at this access device."""
         assert decision.network is not None
-        token = PortalToken(
-            arrival.mac, device.id, decision.network, int(now) + DOOR_SESSION_S + TOKEN_GRACE_S
-        )
-        return f"{self._house.page_url}/?t={sign_token(token, self._token_key)}"
-
-    def _door(
-        self, device: AccessDevice, dialect: Dialect, arrival: Arrival, decision: Decision, now: float
-    ) -> bytes:
-        ends = _ASK_AGAIN + _DOOR_TIMEOUT if Honours.SESSION_TIMEOUT in dialect.honours else b""
-        placed = self._placed(decision, dialect) + ends + _DOOR_INTERIM
-        return placed + self._vendors(device, dialect, arrival, decision, None, now)
+        expires = int(now) + DOOR_SESSION_S + TOKEN_GRACE_S
+        return (self._page + self._signer.sign(arrival.mac, device.id, decision.network, expires)).decode()
 
     def _inside(
-        self,
-        dialect: Dialect,
-        decision: Decision,
-        admission: AdmissionFacts,
-        interim_s: int,
-        seconds: int | None,
+        self, prepared: "_Prepared", admission: AdmissionFacts, interim_s: int, seconds: int | None
     ) -> bytes:
-        plan = self._house.plans[admission.credential.plan]
-        placed = self._placed(decision, dialect) + _STAY_ENDS
-        placed += attributes.integer(Kind.ACCT_INTERIM_INTERVAL, interim_s)
-        if seconds is not None and Honours.SESSION_TIMEOUT in dialect.honours:
-            placed += attributes.integer(Kind.SESSION_TIMEOUT, min(seconds, LONGEST_TIMEOUT))
-        if plan.idle_seconds is not None and Honours.IDLE_TIMEOUT in dialect.honours:
-            placed += attributes.integer(Kind.IDLE_TIMEOUT, plan.idle_seconds)
-        return placed
+        inside = prepared.inside + attributes.integer(Kind.ACCT_INTERIM_INTERVAL, interim_s)
+        if seconds is not None and prepared.keeps_time:
+            inside += attributes.integer(Kind.SESSION_TIMEOUT, min(seconds, LONGEST_TIMEOUT))
+        if prepared.keeps_idle:
+            plan = self._house.plans[admission.credential.plan]
+            if plan.idle_seconds is not None:
+                inside += attributes.integer(Kind.IDLE_TIMEOUT, plan.idle_seconds)
+        return inside
 
-    def _placed(self, decision: Decision, dialect: Dialect) -> bytes:
-        assert decision.role is not None
-        prepared = self._prepared.get((decision.role, dialect.id))
+    def _prepare(self, role: RoleId, dialect: DialectId) -> "_Prepared":
+        prepared = self._prepared.get((role, dialect))
         if prepared is None:
-            prepared = prepare_role(self._house.roles[decision.role], dialect)
-            self._prepared[decision.role, dialect.id] = prepared
+            made = _Prepared(self._house.roles[role], self._house.dialects[dialect], self._page)
+            prepared = self._prepared[role, dialect] = made
         return prepared
 
     def _vendors(
         self,
+        wanted: list[VendorAttribute],
         device: AccessDevice,
-        dialect: Dialect,
         arrival: Arrival,
         decision: Decision,
         admission: AdmissionFacts | None,
         now: float,
     ) -> bytes:
-        if not dialect.attributes:
-            return b""
-        not_now = When.DOOR if admission is not None else When.INSIDE
-        wanted = [one for one in dialect.attributes if one.when is not not_now]
         if not wanted:
             return b""
-        if len(wanted) == 1 and wanted[0].template == "{portal_url}":
-            words = {"portal_url": self.portal_url(device, arrival, decision, now)}
-        else:
-            words = self.words(device, arrival, decision, admission, now)
+        words = self.words(device, arrival, decision, admission, now)
         return b"".join(vendor_value(one, fill(one.template, words)) for one in wanted)
 
     def words(
@@ -162,6 +152,30 @@ class Answers:
             "octets_left": str(left.octets) if left is not None and left.octets is not None else "0",
             "pseudonym": admission.token if admission is not None else "",
         }
+
+
+class _Prepared:
+    """All of an answer that depends on role and dialect alone."""
+
+    __slots__ = (
+        "door", "door_vendors", "inside", "inside_vendors", "keeps_idle", "keeps_time", "page", "says_user",
+    )  # fmt: skip
+
+    def __init__(self, role: Role, dialect: Dialect, page: bytes) -> None:
+        placed = prepare_role(role, dialect)
+        self.keeps_time = Honours.SESSION_TIMEOUT in dialect.honours
+        self.keeps_idle = Honours.IDLE_TIMEOUT in dialect.honours
+        self.says_user = dialect.says_user
+        self.door = placed + (_ASK_AGAIN + _DOOR_TIMEOUT if self.keeps_time else b"") + _DOOR_INTERIM
+        self.inside = placed + _STAY_ENDS
+        self.door_vendors = [one for one in dialect.attributes if one.when is not When.INSIDE]
+        self.inside_vendors = [one for one in dialect.attributes if one.when is not When.DOOR]
+        self.page: bytes | None = None
+        """The answer at the door but for the token, when the page's address is its one vendor attribute."""
+        if [one.template for one in self.door_vendors] == ["{portal_url}"]:
+            whole = vendor_value(self.door_vendors[0], page.decode() + "x" * TOKEN_CHARACTERS)
+            if self.door_vendors[0].kind is ValueKind.TEXT and whole.endswith(b"x" * TOKEN_CHARACTERS):
+                self.page = self.door + whole[:-TOKEN_CHARACTERS]
 
 
 def prepare_role(role: Role, dialect: Dialect) -> bytes:

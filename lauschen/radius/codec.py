@@ -3,7 +3,7 @@
 Whatever comes in is unverified. One error leaves this module: BadPacket, with a reason that is counted.
 """
 
-from dataclasses import dataclass, field
+from collections.abc import Iterator
 
 HEADER_OCTETS = 20
 SHORTEST_PACKET = 20
@@ -23,20 +23,42 @@ class BadPacket(Exception):
         self.reason = reason
 
 
-@dataclass(slots=True)
 class Packet:
-    """A packet as it is on the wire. Slots without `frozen`: one is made for each datagram."""
+    """A packet as it is on the wire. Slots, and the list of attributes only when somebody asks for it: one is
+    made for each datagram.
+    """
 
-    code: int
-    id: int
-    authenticator: bytes
-    attributes: list[Attribute]
-    octets: bytes = b""
-    """As received, without padding; empty for a packet that was made here."""
-    signed_at: int = 0
-    """Where the value of the Message-Authenticator begins in `octets`; 0 when there is none."""
-    firsts: dict[int, bytes] = field(default_factory=dict, compare=False, repr=False)
-    """The first value of each number, of a packet that was parsed."""
+    __slots__ = ("_attributes", "authenticator", "code", "firsts", "has_repeats", "id", "octets", "signed_at")
+
+    def __init__(
+        self,
+        code: int,
+        packet_id: int,
+        authenticator: bytes,
+        attributes: list[Attribute] | None = None,
+        octets: bytes = b"",
+        signed_at: int = 0,
+        firsts: dict[int, bytes] | None = None,
+        has_repeats: bool = False,
+    ) -> None:
+        self.code = code
+        self.id = packet_id
+        self.authenticator = authenticator
+        self._attributes = attributes
+        self.octets = octets
+        """As received, without padding; empty for a packet that was made here."""
+        self.signed_at = signed_at
+        """Where the value of the Message-Authenticator begins in `octets`; 0 when there is none."""
+        self.firsts: dict[int, bytes] = firsts if firsts is not None else {}
+        """The first value of each number, of a packet that was parsed."""
+        self.has_repeats = has_repeats
+
+    @property
+    def attributes(self) -> list[Attribute]:
+        """Numbers and values in order."""
+        if self._attributes is None:
+            self._attributes = list(_walk(self.octets))
+        return self._attributes
 
     def first(self, kind: int) -> bytes | None:
         """The value of the first attribute of this number."""
@@ -44,6 +66,9 @@ class Packet:
 
     def all(self, kind: int) -> list[bytes]:
         """All values of this number, in order."""
+        first = self.firsts.get(kind)
+        if first is not None and not self.has_repeats:
+            return [first]
         return [value for number, value in self.attributes if number == kind]
 
     def joined(self, kind: int) -> bytes:
@@ -84,27 +109,38 @@ def parse(unverified_octets: bytes) -> Packet:
         raise BadPacket("truncated")
     # RFC 2865 section 3: octets outside the range of Length are padding and ignored.
     octets = unverified_octets if length == size else unverified_octets[:length]
-    attributes: list[Attribute] = []
     firsts: dict[int, bytes] = {}
-    at, signed_at = HEADER_OCTETS, 0
-    while at < length:
-        if at + 2 > length:
-            raise BadPacket("attribute_length")
-        kind, span = octets[at], octets[at + 1]
-        end = at + span
-        if span < 2 or end > length:
-            raise BadPacket("attribute_length")
-        if kind == MESSAGE_AUTHENTICATOR:
-            # RFC 3579 section 3.2: one at most, 18 octets.
-            if signed_at or span != 18:
-                raise BadPacket("message_authenticator")
-            signed_at = at + 2
-        value = octets[at + 2 : end]
-        attributes.append((kind, value))
-        if kind not in firsts:
-            firsts[kind] = value
+    at, signed_at, has_repeats = HEADER_OCTETS, 0, False
+    try:
+        while at < length:
+            kind, span = octets[at], octets[at + 1]
+            end = at + span
+            if span < 2 or end > length:
+                raise BadPacket("attribute_length")
+            if kind in firsts:
+                has_repeats = True
+                if kind == MESSAGE_AUTHENTICATOR:
+                    raise BadPacket("message_authenticator")
+            else:
+                firsts[kind] = octets[at + 2 : end]
+                if kind == MESSAGE_AUTHENTICATOR:
+                    # RFC 3579 section 3.2: one at most, 18 octets.
+                    if span != 18:
+                        raise BadPacket("message_authenticator")
+                    signed_at = at + 2
+            at = end
+    except IndexError as exc:
+        raise BadPacket("attribute_length") from exc
+    return Packet(octets[0], octets[1], octets[4:20], None, octets, signed_at, firsts, has_repeats)
+
+
+def _walk(octets: bytes) -> Iterator[Attribute]:
+    """The attributes of octets that `parse` has seen."""
+    at = HEADER_OCTETS
+    while at < len(octets):
+        end = at + octets[at + 1]
+        yield octets[at], octets[at + 2 : end]
         at = end
-    return Packet(octets[0], octets[1], octets[4:20], attributes, octets, signed_at, firsts)
 
 
 def encode_attributes(attributes: list[Attribute]) -> bytes:

@@ -28,7 +28,8 @@ class Recorded:
 
 @dataclass(slots=True)
 class _Line:
-    second: int = 0
+    since: float = 0.0
+    """Monotonic."""
     taken: int = 0
     packets: deque[Recorded] = field(default_factory=lambda: deque(maxlen=KEPT))
 
@@ -39,21 +40,18 @@ class Recorder:
     def __init__(self) -> None:
         self._lines: dict[str, _Line] = {}
 
-    def wants(self, address: str, now: float) -> bool:
+    def wants(self, address: str, monotonic: float) -> bool:
         """True for the first packets of each second; asked for each packet, so it is cheap."""
         line = self._lines.get(address)
-        if line is None:
-            return True
-        second = int(now)
-        return line.second != second or line.taken < EACH_SECOND
+        return line is None or line.taken < EACH_SECOND or monotonic - line.since >= 1.0
 
-    def answered(self, address: str, request: Packet, reply: bytes, now: float) -> None:
+    def answered(self, address: str, request: Packet, reply: bytes, at: float, monotonic: float) -> None:
         line = self._line(address)
-        if line.second != int(now):
-            line.second, line.taken = int(now), 0
+        if monotonic - line.since >= 1.0:
+            line.since, line.taken = monotonic, 0
         line.taken += 1
         line.packets.append(
-            Recorded(now, _blanked(request), len(request.octets), "answered", _blanked(parse(reply)))
+            Recorded(at, _blanked(request), len(request.octets), "answered", _blanked(parse(reply)))
         )
 
     def dropped(self, address: str, unverified_octets: bytes, reason: str, now: float) -> None:

@@ -7,7 +7,7 @@ from collections import deque
 import structlog
 
 from lauschen.radius.codec import LONGEST_PACKET, BadPacket, parse
-from lauschen.radius.duplicates import Duplicates, Slot
+from lauschen.radius.duplicates import Duplicates
 from lauschen.radius.intake import Intake, PacketJob
 from lauschen.radius.numbers import Code
 
@@ -33,6 +33,8 @@ class UdpServer:
         self._duplicates = Duplicates()
         self._waiting: dict[str, deque[tuple[bytes, Address]]] = {}
         self._socket: socket.socket | None = None
+        self._heard_at = 0.0
+        """When the socket was last emptied (monotonic): near enough for every packet of a group."""
         self.road.when_room(self._serve_in_turn)
 
     def open(self, host: str, port: int) -> int:
@@ -53,19 +55,20 @@ class UdpServer:
 
     def answered(self, job: PacketJob) -> None:
         """After COMMIT: the reply leaves, and is kept for repetitions."""
-        slot, source = self._context(job)
+        slot, source = job.context
         slot.reply = job.reply
-        slot.replied_at = self.road.clock.monotonic()
+        slot.replied_at = self._heard_at
         self._send(job.reply, source)
-        now = self.road.clock.now()
-        if self.registry.recorder.wants(source[0], now):
-            self.registry.recorder.answered(source[0], job.packet, job.reply, now)
+        recorder = self.registry.recorder
+        if recorder.wants(source[0], self._heard_at):
+            recorder.answered(source[0], job.packet, job.reply, self.road.clock.now(), self._heard_at)
 
     def not_stored(self, job: PacketJob) -> None:
-        self._duplicates.forget(self._context(job)[1], job.packet.octets)
+        self._duplicates.forget(job.context[1], job.packet.octets)
 
     def _readable(self) -> None:
         """Empties the socket into one line per access device, so that a flood fills its own line only."""
+        self._heard_at = self.road.clock.monotonic()
         for _ in range(ROUNDS):
             is_empty = self._drain()
             self._serve_in_turn()
@@ -109,7 +112,7 @@ class UdpServer:
     def _take(self, unverified_octets: bytes, source: Address) -> None:
         try:
             if len(unverified_octets) >= 20:
-                slot = self._duplicates.find(source, unverified_octets, self.road.clock.monotonic())
+                slot = self._duplicates.find(source, unverified_octets, self._heard_at)
                 if slot is not None:
                     self.registry.drops[source[0], "repeated"] += 1
                     if slot.reply is not None:
@@ -139,11 +142,6 @@ class UdpServer:
             self._socket.sendto(octets, source)
         except OSError as exc:
             logger.info("send", error=str(exc))
-
-    @staticmethod
-    def _context(job: PacketJob) -> tuple[Slot, Address]:
-        context: tuple[Slot, Address] = job.context
-        return context
 
 
 def authentication_server(intake: Intake) -> UdpServer:

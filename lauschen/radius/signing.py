@@ -5,12 +5,24 @@ MD5 is what the RFCs prescribe. States that depend on the secret alone are kept 
 
 import hashlib
 import hmac
+from collections.abc import Callable
 from functools import partial
+from importlib import import_module
+from typing import Any, cast
 
 from lauschen.radius.codec import HEADER_OCTETS, Packet, encode_header
 from lauschen.radius.numbers import Code
 
-_md5 = partial(hashlib.md5, usedforsecurity=False)
+
+def _fastest_md5() -> Callable[[bytes], Any]:
+    """The interpreter's own MD5 where it is built in: half the price of asking OpenSSL for each packet."""
+    try:
+        return cast(Callable[[bytes], Any], import_module("_md5").md5)
+    except ImportError:
+        return partial(hashlib.md5, usedforsecurity=False)
+
+
+_md5 = _fastest_md5()
 _ZEROS = bytes(16)
 _UNSIGNED = bytes((80, 18)) + _ZEROS
 _BLOCK = 64
@@ -37,7 +49,8 @@ class Secret:
             inner.update(part)
         outer = self._outer.copy()
         outer.update(inner.digest())
-        return outer.digest()
+        digest: bytes = outer.digest()
+        return digest
 
     def is_signed(self, packet: Packet) -> bool:
         """True when the Message-Authenticator of a received Access-Request or Status-Server is right.
@@ -66,7 +79,8 @@ class Secret:
         else:
             header = encode_header(code, request.id, HEADER_OCTETS + len(attributes), request.authenticator)
             body = attributes
-        return header[:4] + _md5(header + body + self.octets).digest() + body
+        digest: bytes = _md5(header + body + self.octets).digest()
+        return header[:4] + digest + body
 
     def is_reply_to(self, reply: Packet, request_authenticator: bytes) -> bool:
         """True when a reply to a request of ours is genuine; its Message-Authenticator is checked if present."""
@@ -90,7 +104,8 @@ class Secret:
         body = attributes
         if signed:
             body = b"\x50\x12" + self.hmac_md5(header, _UNSIGNED, attributes) + attributes
-        return header[:4] + _md5(header + body + self.octets).digest() + body
+        digest: bytes = _md5(header + body + self.octets).digest()
+        return header[:4] + digest + body
 
     def is_change_request(self, packet: Packet) -> bool:
         """The access device's side of `change_request`."""
@@ -111,7 +126,8 @@ class Secret:
         """An Accounting-Request, as an access device sends it (RFC 2866 section 3)."""
         length = HEADER_OCTETS + len(attributes)
         header = encode_header(Code.ACCOUNTING_REQUEST, packet_id, length, _ZEROS)
-        return header[:4] + _md5(header + attributes + self.octets).digest() + attributes
+        digest: bytes = _md5(header + attributes + self.octets).digest()
+        return header[:4] + digest + attributes
 
     def hide(self, password: bytes, authenticator: bytes) -> bytes:
         """User-Password on the wire (RFC 2865 section 5.2)."""
@@ -165,13 +181,15 @@ class Secret:
     def _pad(self, octets: bytes) -> bytes:
         state = self._hiding.copy()
         state.update(octets)
-        return state.digest()
+        digest: bytes = state.digest()
+        return digest
 
 
 def chap(identifier: int, password: str, challenge: bytes) -> bytes:
     """CHAP-Password as an access device makes it (RFC 2865 section 5.3)."""
     first = bytes((identifier,))
-    return first + _md5(first + password.encode() + challenge).digest()
+    digest: bytes = _md5(first + password.encode() + challenge).digest()
+    return first + digest
 
 
 def chap_matches(chap_password: bytes, challenge: bytes, password: bytes) -> bool:

@@ -162,9 +162,9 @@ class Connection:
         self._room.release()
         if not self._writer.is_closing():
             self._writer.write(job.reply)
-        recorder, now = self._intake.registry.recorder, self._intake.road.clock.now()
-        if recorder.wants(self._address, now):
-            recorder.answered(self._address, job.packet, job.reply, now)
+        recorder, clock = self._intake.registry.recorder, self._intake.road.clock
+        if recorder.wants(self._address, clock.monotonic()):
+            recorder.answered(self._address, job.packet, job.reply, clock.now(), clock.monotonic())
 
     def not_stored(self, job: PacketJob) -> None:
         """Nothing is kept of it: the device asks again when its own time is over."""

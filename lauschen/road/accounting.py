@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from enum import StrEnum
 
-from lauschen.core.counters import Count, Reading, Report, read_counter
+from lauschen.core.counters import Count, read_counter
 from lauschen.core.ids import AccessDeviceId, Mac, StayId
 from lauschen.road import roaming
 from lauschen.road.charging import charge
@@ -118,7 +118,7 @@ def _report(tx: Tx, heard: Heard, mac: Mac, at: float, wake: Wake) -> None:
     if heard.framed_ip is not None and heard.framed_ip != stay.framed_ip:
         stay.framed_ip = heard.framed_ip
         heard_of(tx, stay)
-    stays.save_report(tx.conn, stay)
+    tx.save_report(stay)
     tx.memory.note_rate(mac, stay.octets_in.total + stay.octets_out.total, stay.session_time)
     if stay.network is not None and stay.counts:
         charge(tx, stay, stay.network, used, before, wake)
@@ -155,6 +155,7 @@ def _begin(tx: Tx, heard: Heard, mac: Mac, started: float) -> Stay:
         bssid=heard.bssid,
         nas_address=heard.nas_address,
     )
+    tx.settle()
     for old in roaming.join(tx, stay):
         _end(tx, old, max(started, old.last_event), ROAMED)
     stays.add_stay(tx.conn, stay)
@@ -166,6 +167,7 @@ def _find(tx: Tx, heard: Heard, mac: Mac) -> Stay | None:
     key = mac, heard.session_id, heard.access_device, heard.nas_identifier
     stay = tx.memory.find_stay(key)
     if stay is None:
+        tx.settle()
         stay = stays.find_stay(tx.conn, *key)
         if stay is not None and stay.ended is None:
             tx.memory.keep_stay(stay)
@@ -186,27 +188,18 @@ def _raw(heard: Heard) -> tuple[int, int]:
 
 def _count(stay: Stay, heard: Heard) -> int:
     """Takes the new counters into the stay; returns the octets they add, both ways."""
-    added = 0
-    saw = stay.saw_gigawords
-    for name, octets, gigawords in (
-        ("octets_in", heard.octets_in, heard.gigawords_in),
-        ("octets_out", heard.octets_out, heard.gigawords_out),
-    ):
-        count, more, reading = read_counter(
-            getattr(stay, name),
-            Report(octets, gigawords, heard.session_time),
-            session_time_before=stay.session_time,
-            saw_gigawords=saw,
-        )
-        setattr(stay, name, count)
-        added += more if reading is not Reading.IMPOSSIBLE else 0
-        stay.saw_gigawords = stay.saw_gigawords or bool(gigawords)
-    return added
+    grown_s, saw = heard.session_time - stay.session_time, stay.saw_gigawords
+    down, _ = read_counter(stay.octets_out, heard.octets_out, heard.gigawords_out, grown_s, saw_gigawords=saw)
+    up, _ = read_counter(stay.octets_in, heard.octets_in, heard.gigawords_in, grown_s, saw_gigawords=saw)
+    if heard.gigawords_in or heard.gigawords_out:
+        stay.saw_gigawords = True
+    return down + up
 
 
 def _close_all(tx: Tx, heard: Heard, at: float) -> None:
     """An access device started or stops: its stays begun before are over (rulings 4.7)."""
     closed = 0
+    tx.settle()
     for stay in stays.open_stays_at(tx.conn, heard.access_device, at):
         if not _names(heard, stay):
             continue

@@ -1,6 +1,6 @@
 """An arrival: load the picture, decide, write down what follows (rulings 1.2)."""
 
-from lauschen.core.decide import decide, network_of
+from lauschen.core.decide import decide, decide_again, network_of
 from lauschen.core.decision import Decision
 from lauschen.core.picture import Arrival, Picture
 from lauschen.road.people import answer_person
@@ -22,8 +22,11 @@ def answer_arrival(tx: Tx, arrival: Arrival) -> tuple[Decision, Picture]:
         return answer_person(tx, arrival, network.id)
     kept, is_known = tx.memory.find(arrival.mac, network.id), True
     if kept is not None:
+        if kept.house is tx.house and (again := decide_again(arrival, kept, tx.now)) and tx.repeats(kept):
+            return again, kept
         picture = kept
     else:
+        tx.settle()
         picture, is_known = devices.load_picture(tx.conn, tx.house, arrival.mac, network.id)
     picture.house = tx.house
     admission = picture.admission
@@ -36,4 +39,5 @@ def answer_arrival(tx: Tx, arrival: Arrival) -> tuple[Decision, Picture]:
     move(tx, arrival, picture, decision)
     if kept is None:
         tx.memory.keep(arrival.mac, network.id, picture)
+    picture.memo = decision
     return decision, picture

@@ -8,6 +8,7 @@ from typing import Any
 
 from lauschen.core.ids import AccessDeviceId, CredentialId, Mac, NetworkId
 from lauschen.core.picture import CredentialFacts, Picture
+from lauschen.store.admissions import Charged
 from lauschen.store.stays import Stay
 
 MOST_PICTURES = 20_000
@@ -32,6 +33,7 @@ class Memory:
         self._pictures: dict[tuple[Mac, NetworkId], Picture] = {}
         self._credentials: dict[CredentialId, CredentialFacts] = {}
         self._stays: dict[StayKey, Stay] = {}
+        self.charged: dict[tuple[Mac, NetworkId], Charged | None] = {}
         self._waste: list[dict[Any, Any]] = []
         self.rates: dict[Mac, float] = {}
         """Octets per second of the current stay, for the interval of interim updates; a hint only."""
@@ -49,8 +51,17 @@ class Memory:
             picture.admission.credential = self._credentials.setdefault(credential.id, credential)
         self._pictures[mac, network] = picture
 
+    def keep_charged(self, mac: Mac, network: NetworkId, charged: Charged | None) -> None:
+        """What a device's octets are charged to, until it is moved or another hand writes."""
+        if len(self.charged) >= MOST_PICTURES:
+            del self.charged[next(iter(self.charged))]
+        if charged is not None:
+            credential = charged.credential
+            charged.credential = self._credentials.setdefault(credential.id, credential)
+        self.charged[mac, network] = charged
+
     def charge(self, credential: CredentialId, octets: int) -> None:
-        """The database has been told already."""
+        """The database is told with the group."""
         known = self._credentials.get(credential)
         if known is not None:
             known.use.octets += octets
@@ -74,6 +85,7 @@ class Memory:
 
     def forget(self, mac: Mac, network: NetworkId) -> None:
         self._pictures.pop((mac, network), None)
+        self.charged.pop((mac, network), None)
 
     def roll_back(self) -> None:
         """A transaction was undone, and with it what was changed in place."""
@@ -83,9 +95,9 @@ class Memory:
 
     def forget_all(self) -> None:
         """Another hand than arrivals and accounting wrote."""
-        if self._pictures or self._credentials:
-            self._waste += (self._pictures, self._credentials)
-            self._pictures, self._credentials = {}, {}
+        if self._pictures or self._credentials or self.charged:
+            self._waste += (self._pictures, self._credentials, self.charged)
+            self._pictures, self._credentials, self.charged = {}, {}, {}
 
     def tidy(self) -> None:
         """Lets go of a little that was forgotten: thousands of objects at once would hold the loop."""

@@ -8,13 +8,14 @@ from typing import Protocol
 
 from lauschen.core.decision import Decision
 from lauschen.core.house import House
-from lauschen.core.ids import AccessDeviceId, Mac, NetworkId, StaffId
-from lauschen.core.picture import Arrival, Standing
+from lauschen.core.ids import AccessDeviceId, CredentialId, Mac, NetworkId, StaffId, StayId
+from lauschen.core.picture import Arrival, Picture, Standing
 from lauschen.road.memory import Memory
-from lauschen.store import devices, log
+from lauschen.store import credentials, devices, log, stays
 from lauschen.store.db import atomic
 from lauschen.store.keys import KeyRing
 from lauschen.store.log import DecisionRow, Facts, HeardRow, LogRow
+from lauschen.store.stays import Stay
 
 REPEAT_S = 60.0
 
@@ -33,9 +34,11 @@ class Tx:
     """One transaction: its connection, its instant, and the log rows and effects that wait for its COMMIT."""
 
     __slots__ = (
+        "_charged",
         "_decisions",
         "_heard",
         "_heard_again",
+        "_reported",
         "_written",
         "chance",
         "conn",
@@ -68,6 +71,8 @@ class Tx:
         self._decisions: list[DecisionRow] = []
         self._heard: list[HeardRow] = []
         self._heard_again: dict[tuple[Mac, NetworkId], Standing] = {}
+        self._reported: dict[StayId, Stay] = {}
+        self._charged: dict[CredentialId, int] = {}
         self._written = 0
 
     @contextmanager
@@ -126,6 +131,16 @@ class Tx:
             )
         )
 
+    def repeats(self, picture: Picture) -> bool:
+        """Counts the same decision about a known device within a minute; False when it is due to be kept anew."""
+        standing = picture.standing
+        if standing is None or self.now - standing.decision_at >= REPEAT_S:
+            return False
+        standing.repeats += 1
+        standing.last_heard = self.now
+        self._heard_again[standing.mac, standing.network] = standing
+        return True
+
     def hear(
         self,
         kind: str,
@@ -145,6 +160,15 @@ class Tx:
         """Nothing changed but that a device was heard again; written with others of its kind."""
         self._heard_again[standing.mac, standing.network] = standing
 
+    def save_report(self, stay: Stay) -> None:
+        """Written with others of its kind."""
+        self._reported[stay.id] = stay
+
+    def charge(self, credential: CredentialId, octets: int) -> None:
+        """Adds to what a credential has used; written with others of its kind."""
+        self._charged[credential] = self._charged.get(credential, 0) + octets
+        self.memory.charge(credential, octets)
+
     def read_standing(self, mac: Mac, network: NetworkId) -> Standing | None:
         """A standing as the database has it, with what this group has heard so far."""
         self.settle()
@@ -156,10 +180,16 @@ class Tx:
         self.memory.forget(standing.mac, standing.network)
 
     def settle(self) -> None:
-        """Before somebody reads standings from the database."""
+        """Before somebody reads standings, stays or credentials from the database."""
         if self._heard_again:
             devices.note_heard(self.conn, self._heard_again.values())
             self._heard_again.clear()
+        if self._reported:
+            stays.save_reports(self.conn, self._reported.values())
+            self._reported.clear()
+        if self._charged:
+            credentials.charge(self.conn, self._charged)
+            self._charged.clear()
 
     def flush(self) -> None:
         """Writes the rows that waited, with one statement each."""

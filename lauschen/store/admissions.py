@@ -8,14 +8,15 @@ from lauschen.core.limits import Use
 from lauschen.core.picture import CredentialFacts, Reason
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(slots=True)
 class Charged:
     """The admission that octets are charged to, and from when to when its device really was inside."""
 
     credential: CredentialFacts
     is_open: bool
     placed_from: float
-    placed_until: float | None
+    placed_until: float
+    """Far away while it is there."""
 
 
 def add_admission(
@@ -65,8 +66,8 @@ def free_seats_without_stay(conn: Connection, taken_before: float, at_most: int)
     ).rowcount
 
 
-def charged_admission(conn: Connection, mac: Mac, network: NetworkId, since: float) -> Charged | None:
-    """The newest admission that was in force at some time after `since`: a last report may come after its end."""
+def charged_admission(conn: Connection, mac: Mac, network: NetworkId) -> Charged | None:
+    """The newest admission of a device that was ever placed by it."""
     row = conn.execute(
         "SELECT a.ended IS NULL, (SELECT min(begun) FROM placement WHERE admission = a.id),"
         " (SELECT max(coalesce(ended, 1e15)) FROM placement WHERE admission = a.id),"
@@ -75,10 +76,10 @@ def charged_admission(conn: Connection, mac: Mac, network: NetworkId, since: flo
         " WHERE a.mac = ? AND a.network = ? ORDER BY a.begun DESC LIMIT 1",
         (mac, network),
     ).fetchone()
-    if row is None or row[1] is None or row[2] <= since:
+    if row is None or row[1] is None:
         return None
     facts = CredentialFacts(row[3], row[4], Use(*row[5:]))
-    return Charged(facts, bool(row[0]), row[1], None if row[2] == 1e15 else row[2])
+    return Charged(facts, bool(row[0]), row[1], row[2])
 
 
 def end_placement(conn: Connection, mac: Mac, network: NetworkId, now: float) -> None:

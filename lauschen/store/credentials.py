@@ -1,5 +1,6 @@
 """Vouchers: issued in batches, found by keyed hash, readable again only through the key."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from sqlite3 import Connection
 
@@ -86,8 +87,12 @@ def start_use(conn: Connection, credential: CredentialId, now: float) -> None:
     )
 
 
-def charge(conn: Connection, credential: CredentialId, octets: int) -> None:
-    conn.execute("UPDATE credential SET octets = octets + ? WHERE id = ?", (octets, credential))
+def charge(conn: Connection, octets: Mapping[CredentialId, int]) -> None:
+    """Adds to what each of these has used."""
+    conn.executemany(
+        "UPDATE credential SET octets = octets + ? WHERE id = ?",
+        [(used, credential) for credential, used in octets.items()],
+    )
 
 
 def give(conn: Connection, credential: CredentialId, seconds: int) -> None:

@@ -1,5 +1,6 @@
 """Stays: one uninterrupted presence of one device, kept from accounting."""
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from sqlite3 import Connection
 
@@ -114,25 +115,17 @@ def add_stay(conn: Connection, stay: Stay) -> StayId:
     return stay.id
 
 
-def save_report(conn: Connection, stay: Stay) -> None:
-    """Writes what a report changes of a stay that goes on; no index is touched."""
-    conn.execute(
+def save_reports(conn: Connection, reported: Iterable[Stay]) -> None:
+    """Writes what reports change of stays that go on; no index is touched."""
+    conn.executemany(
         "UPDATE stay SET last_event=?, session_time=?, in_raw=?, in_octets=?, out_raw=?, out_octets=?,"
         " saw_gigawords=?, framed_ip=?, counts=?, gap=? WHERE id=?",
-        (
-            stay.last_event,
-            stay.session_time,
-            stay.octets_in.raw,
-            stay.octets_in.total,
-            stay.octets_out.raw,
-            stay.octets_out.total,
-            int(stay.saw_gigawords),
-            stay.framed_ip,
-            int(stay.counts),
-            stay.gap,
-            stay.id,
-        ),
-    )
+        [
+            (s.last_event, s.session_time, s.octets_in.raw, s.octets_in.total, s.octets_out.raw,
+             s.octets_out.total, s.saw_gigawords, s.framed_ip, s.counts, s.gap, s.id)
+            for s in reported
+        ],
+    )  # fmt: skip
 
 
 def end_stay(conn: Connection, stay: Stay, at: float, cause: str) -> None:
