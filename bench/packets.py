@@ -15,9 +15,9 @@ from lauschen.radius.numbers import Kind, ServiceType, StatusType
 from lauschen.radius.signing import Secret
 from lauschen.road.accounting import Event, Heard, hear_accounting
 from lauschen.road.arrivals import answer_arrival
+from lauschen.road.issuing import begin_batch, draw_vouchers
 from lauschen.road.memory import Memory
 from lauschen.road.moves import Wake, let_in
-from lauschen.road.staff_acts import begin_batch, draw_vouchers
 from lauschen.road.tx import Tx
 from lauschen.service import SystemChance
 from lauschen.store import admissions, credentials, devices, log

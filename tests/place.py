@@ -12,7 +12,7 @@ from lauschen.core.picture import Arrival, Medium, Picture, Standing
 from lauschen.core.tokens import PortalToken
 from lauschen.demo.site import SSID
 from lauschen.first_run import open_data
-from lauschen.road import accounting, page_acts, staff_acts
+from lauschen.road import accounting, issuing, page_acts
 from lauschen.road.accounting import Event, Heard
 from lauschen.road.arrivals import answer_arrival
 from lauschen.road.memory import Memory
@@ -97,9 +97,9 @@ class Place:
 
     def issue(self, count: int = 1, plan: PlanId = DAY_VISIT) -> list[str]:
         with self.tx() as tx:
-            batch = staff_acts.begin_batch(tx, plan=plan, size=count, label="", by=DESK)
-            staff_acts.draw_vouchers(tx, batch=batch, plan=plan, count=count)
-            staff_acts.finish_batch(tx, batch=batch, plan=plan, size=count, by=DESK)
+            batch = issuing.begin_batch(tx, plan=plan, size=count, label="", by=DESK)
+            issuing.draw_vouchers(tx, batch=batch, plan=plan, count=count)
+            issuing.finish_batch(tx, batch=batch, plan=plan, size=count, by=DESK)
             return [v.code for v in credentials.vouchers_of(tx.conn, tx.keys, batch)]
 
     def voucher(self, code: str) -> CredentialId:

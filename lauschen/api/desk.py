@@ -11,6 +11,7 @@ from lauschen.api.models import BatchOut, DeskOut, GiveTime, Issue, VoucherOut
 from lauschen.api.sheet import make_sheet, slip_address
 from lauschen.core.ids import BatchId, CredentialId, PlanId
 from lauschen.road import staff_acts
+from lauschen.road.issuing import issue_vouchers
 from lauschen.store import credentials
 
 if TYPE_CHECKING:
@@ -44,8 +45,14 @@ async def desk(request: Request, staff: Staff) -> DeskOut:
 async def issue(request: Request, staff: Staff, wish: Issue) -> BatchOut:
     """Issues vouchers: all of them, or none."""
     office = await the_office(request)
-    batch = await staff_acts.issue_vouchers(
-        office.road, plan=PlanId(wish.plan), size=wish.count, label=wish.label, by=staff.staff
+    batch = await issue_vouchers(
+        office.road,
+        office.worker,
+        office.key_file,
+        plan=PlanId(wish.plan),
+        size=wish.count,
+        label=wish.label,
+        by=staff.staff,
     )
     return _batch(office, batch, 0)
 

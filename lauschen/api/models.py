@@ -39,7 +39,7 @@ class PlanOut(Model):
 
 class Issue(Model):
     plan: int
-    count: int = Field(ge=1, le=500)
+    count: int = Field(ge=1, le=10_000)
     label: str = Field(default="", max_length=80)
 
 

@@ -11,13 +11,14 @@ import typer
 from lauschen.core.ids import StaffId
 from lauschen.demo import site
 from lauschen.demo.crowd import Crowd
-from lauschen.road import staff_acts
 from lauschen.road.clock import MovableClock
+from lauschen.road.issuing import issue_vouchers
 from lauschen.service import HttpServer, Options, Service, listen, until_signalled
 from lauschen.standins.access_device.control import Control
 from lauschen.standins.access_device.device import AccessPoint, Phone
 from lauschen.standins.access_device.proxy import PhoneProxy
 from lauschen.store import credentials
+from lauschen.store.keys import KEY_NAME
 
 STAFF_PORT, PORTAL_PORT, CONTROL_PORT = 7700, 7701, 7702
 AUTH_PORT, ACCT_PORT = 7712, 7713
@@ -77,8 +78,14 @@ class Demo:
     async def issue(self, plan_name: str, count: int) -> list[str]:
         plan = next(p for p in self.service.road.house.plans.values() if p.name == plan_name)
 
-        batch = await staff_acts.issue_vouchers(
-            self.service.road, plan=plan.id, size=count, label="Gatehouse", by=StaffId(1)
+        batch = await issue_vouchers(
+            self.service.road,
+            self.service.worker,
+            self.service.options.data / KEY_NAME,
+            plan=plan.id,
+            size=count,
+            label="Gatehouse",
+            by=StaffId(1),
         )
         found = credentials.vouchers_of(self.service.reader, self.service.road.keys, batch)
         return [voucher.code for voucher in found]

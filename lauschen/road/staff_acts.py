@@ -1,53 +1,16 @@
 """What staff do to vouchers and devices. Each is one act on the road and reaches the access device at once."""
 
-from lauschen.core.codes import CODE_COUNT, make_code
 from lauschen.core.errors import Invalid, NotThere
-from lauschen.core.ids import BatchId, CredentialId, Mac, NetworkId, PlanId, StaffId
+from lauschen.core.ids import CredentialId, Mac, NetworkId, StaffId
 from lauschen.core.limits import left
 from lauschen.core.picture import LIMIT_REASONS, Reason, Standing, State
 from lauschen.road.moves import Wake, end_stay, let_in
 from lauschen.road.placing import enter
-from lauschen.road.road import Road
 from lauschen.road.tx import Tx
 from lauschen.store import admissions, credentials, devices, visits, wanted
 from lauschen.store.log import Facts
 
-MOST_VOUCHERS = 500
-SLICE = 40
 MOST_GIVEN_S = 31 * 86_400
-
-
-def begin_batch(tx: Tx, *, plan: PlanId, size: int, label: str, by: StaffId) -> BatchId:
-    """A batch that is not valid yet: its vouchers come in slices, and `finish_batch` makes them count."""
-    if plan not in tx.house.plans:
-        raise Invalid("plan_unknown", field="plan", mend="Choose one of the plans.")
-    if not 1 <= size <= MOST_VOUCHERS:
-        raise Invalid("count_out_of_range", field="count", mend=f"Issue 1 to {MOST_VOUCHERS} at a time.")
-    return credentials.add_batch(tx.conn, plan=plan, size=size, label=label, now=tx.now, by=by)
-
-
-def draw_vouchers(tx: Tx, *, batch: BatchId, plan: PlanId, count: int) -> None:
-    """Draws codes and stores them, sealed."""
-    drawn = 0
-    while drawn < count:
-        code = make_code(tx.chance.below(CODE_COUNT))
-        if credentials.add_voucher(tx.conn, tx.keys, code, plan=plan, batch=batch, now=tx.now) is not None:
-            drawn += 1
-
-
-def finish_batch(tx: Tx, *, batch: BatchId, plan: PlanId, size: int, by: StaffId) -> None:
-    credentials.make_valid(tx.conn, batch)
-    tx.hear("issued", staff=by, facts={"count": size, "plan": plan, "batch": batch})
-
-
-async def issue_vouchers(road: Road, *, plan: PlanId, size: int, label: str, by: StaffId) -> BatchId:
-    """Issues all of them or, seen from outside, none. In slices, so that no packet waits for a large batch."""
-    batch = await road.act(lambda tx: begin_batch(tx, plan=plan, size=size, label=label, by=by))
-    for start in range(0, size, SLICE):
-        count = min(SLICE, size - start)
-        await road.act(lambda tx, count=count: draw_vouchers(tx, batch=batch, plan=plan, count=count))  # type: ignore[misc]
-    await road.act(lambda tx: finish_batch(tx, batch=batch, plan=plan, size=size, by=by))
-    return batch
 
 
 def end_device_stay(tx: Tx, mac: Mac, network: NetworkId, *, by: StaffId, wake: Wake) -> None:

@@ -1,6 +1,6 @@
 """Vouchers: issued in batches, found by keyed hash, readable again only through the key."""
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from sqlite3 import Connection
 
@@ -65,9 +65,29 @@ def add_voucher(
     return CredentialId(row[0])
 
 
+def add_unsealed(
+    conn: Connection, hashes: Iterable[bytes], *, plan: PlanId, batch: BatchId, now: float
+) -> list[CredentialId | None]:
+    """Vouchers of a batch that is not valid yet, each to be sealed; None for a code that was issued before."""
+    ids: list[CredentialId | None] = []
+    for digest in hashes:
+        row = conn.execute(
+            "INSERT INTO credential (kind, plan, batch, code_hash, code_sealed, issued_at)"
+            " VALUES ('voucher', ?, ?, ?, x'', ?) ON CONFLICT (code_hash) DO NOTHING RETURNING id",
+            (plan, batch, digest, now),
+        ).fetchone()
+        ids.append(None if row is None else CredentialId(row[0]))
+    return ids
+
+
+def seal_all(conn: Connection, sealed: Iterable[tuple[bytes, CredentialId]]) -> None:
+    conn.executemany("UPDATE credential SET code_sealed = ? WHERE id = ?", sealed)
+
+
 def find_by_code(conn: Connection, keys: KeyRing, code: str) -> CredentialFacts | None:
     row = conn.execute(
-        f"SELECT {_FACTS} FROM credential c WHERE code_hash = ?",
+        f"SELECT {_FACTS} FROM credential c WHERE code_hash = ?"
+        " AND NOT EXISTS (SELECT 1 FROM batch b WHERE b.id = c.batch AND NOT b.is_valid)",
         (keys.lookup_hash(code),),
     ).fetchone()
     return None if row is None else CredentialFacts(row[0], row[1], Use(*row[2:]))

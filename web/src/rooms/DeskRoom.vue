@@ -126,7 +126,7 @@ useKeys({
           <label><span>Plan</span>
             <select v-model="planId"><option v-for="p in desk?.plans" :key="p.id" :value="p.id">{{ p.name }}</option></select></label>
           <label class="small"><span>How many</span>
-            <input ref="countField" v-model="count" type="number" min="1" max="500" required /></label>
+            <input ref="countField" v-model="count" type="number" min="1" max="10000" required /></label>
         </div>
         <p class="soft sentence">{{ plan?.sentence }}</p>
         <ProblemNote :problem="problem" />
