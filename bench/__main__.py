@@ -1,6 +1,7 @@
 """`make bench`: answers per second as shares of a bare echo, alternating in one run, medians of five."""
 
 import asyncio
+import os
 import random
 import re
 import statistics
@@ -9,6 +10,7 @@ import sys
 import tempfile
 import time
 from collections.abc import Iterator
+from concurrent.futures import ThreadPoolExecutor
 from contextlib import contextmanager
 from pathlib import Path
 
@@ -16,9 +18,10 @@ import httpx
 import uvloop
 
 from bench.codec import compare_codecs
-from bench.load import WINDOW, Measured, drive
-from bench.packets import ADDRESS, access_requests, interim_updates, make_data
+from bench.load import WINDOW, Measured, drive, drive_paced, drive_patiently
+from bench.packets import ADDRESS, INSIDE, access_requests, interim_updates, make_data, voucher_requests
 from lauschen.demo.run import start_demo
+from lauschen.demo.site import STAFF_NAME, STAFF_PASSWORD
 from lauschen.road.clock import MovableClock
 from lauschen.service import measure_fsync
 
@@ -29,24 +32,30 @@ _CSRF = re.compile(r'name="csrf" value="([0-9a-f]+)"')
 
 
 @contextmanager
-def started(command: list[str], ready: str) -> Iterator[re.Match[str]]:
-    process = subprocess.Popen([sys.executable, "-m", *command], stdout=subprocess.PIPE, text=True)
-    assert process.stdout is not None
-    try:
-        for line in process.stdout:
-            found = re.match(ready, line)
-            if found:
-                yield found
-                break
-    finally:
-        process.terminate()
-        process.wait()
-        process.stdout.close()
+def started(command: list[str], ready: str, log: Path | None = None) -> Iterator[re.Match[str]]:
+    """A process of its own; yields what it said when it was ready."""
+    with open(log or os.devnull, "w") as errors:
+        process = subprocess.Popen(
+            [sys.executable, "-m", *command], stdout=subprocess.PIPE, stderr=errors, text=True
+        )
+        assert process.stdout is not None
+        said = ""
+        try:
+            for line in process.stdout:
+                said += line
+                found = re.search(ready, said)
+                if found:
+                    yield found
+                    break
+        finally:
+            process.terminate()
+            process.wait()
+            process.stdout.close()
 
 
 def main() -> None:
     with tempfile.TemporaryDirectory(prefix="lauschen-bench-") as folder:
-        data = Path(folder)
+        data, log = Path(folder), Path(folder) / "served.log"
         make_data(data, time.time())
         print(
             f"fsync {measure_fsync(data) * 1000:.2f} ms; {WINDOW} in flight; medians of {RUNS} alternating runs"
@@ -54,10 +63,16 @@ def main() -> None:
         serve = ["lauschen", "serve", "--data", folder, "--staff", "127.0.0.1:0", "--portal", "127.0.0.1:0"]
         serve += ["--radius", "127.0.0.1", "--auth-port", "0", "--acct-port", "0"]
         with (
-            started(["bench.echo"], r"(\d+)") as echo,
-            started(serve, r"RADIUS: \S+, (\d+) and (\d+)") as ports,
+            started(["bench.echo"], r"(\d+)\n") as echo,
+            started(["bench.responder"], r"(\d+) (\d+)\n") as peer,
+            started(serve, r"Staff: \S+:(\d+)(?:.|\n)*RADIUS: \S+, (\d+) and (\d+)", log) as ports,
         ):
-            compare(int(echo[1]), int(ports[1]), int(ports[2]))
+            staff, auth, acct = (int(port) for port in ports.groups())
+            rate = compare(int(echo[1]), (int(peer[1]), int(peer[2])), auth, acct)
+            beside_long_work(staff, auth, rate)
+            beside_a_flood(auth, rate)
+        held = re.search(r'"longest_hold_ms": ([\d.]+)', log.read_text())
+        print(f"longest time that one group held the loop: {held[1] if held else '?'} ms")
     with tempfile.TemporaryDirectory(prefix="lauschen-bench-") as folder:
         uvloop.run(logins(Path(folder)))
     ours, theirs = compare_codecs()
@@ -66,25 +81,79 @@ def main() -> None:
     )
 
 
-def compare(echo_port: int, auth_port: int, acct_port: int) -> None:
+def compare(echo_port: int, peer: tuple[int, int], auth_port: int, acct_port: int) -> float:
+    """Everything alternating in one run; the rate of MAC answers."""
     chance = random.Random(7)
-    echoes, asked, reported = [], [], []
+    runs: dict[str, list[Measured]] = {}
+
+    def measure(what: str, packets: list[bytes], port: int) -> None:
+        runs.setdefault(what, []).append(drive(packets, port, ADDRESS))
+
+    codes = voucher_requests(MAC_PACKETS, chance)
     for number in range(RUNS):
         requests = access_requests(MAC_PACKETS, chance)
-        reports = interim_updates(REPORT_PACKETS, number * (REPORT_PACKETS // 2000))
-        echoes.append(drive((requests * 3)[:ECHO_PACKETS], echo_port, ADDRESS))
-        asked.append(drive(requests, auth_port, ADDRESS))
-        reported.append(drive(reports, acct_port, ADDRESS))
-    bare = statistics.median(run.rate for run in echoes)
-    say("bare asyncio + uvloop echo", echoes, bare)
-    say("MAC answers, committed first", asked, bare)
-    say("interim updates, committed first", reported, bare)
+        reports = interim_updates(REPORT_PACKETS, number * (REPORT_PACKETS // INSIDE))
+        measure("echo", (requests * 3)[:ECHO_PACKETS], echo_port)
+        measure("peer_auth", requests, peer[0])
+        measure("auth", requests, auth_port)
+        measure("peer_acct", reports, peer[1])
+        measure("acct", reports, acct_port)
+        measure("pap", codes(), auth_port)
+    rates = {what: statistics.median(run.rate for run in done) for what, done in runs.items()}
+    bare = rates["echo"]
+    say("bare asyncio + uvloop echo", runs["echo"], bare)
+    say("pyrad, accepts all, stores nothing", runs["peer_auth"], bare)
+    say("pyrad, accounting, stores nothing", runs["peer_acct"], bare)
+    say("MAC answers, committed first", runs["auth"], bare, rates["peer_auth"])
+    say("PAP answers (codes), committed first", runs["pap"], bare, rates["peer_auth"])
+    say("interim updates, committed first", runs["acct"], bare, rates["peer_acct"])
+    return rates["auth"]
 
 
-def say(what: str, runs: list[Measured], bare: float) -> None:
+def say(what: str, runs: list[Measured], bare: float, peer: float | None = None) -> None:
     rate = statistics.median(run.rate for run in runs)
     p50, p99 = (statistics.median(values) for values in ((r.p50_ms for r in runs), (r.p99_ms for r in runs)))
-    print(f"{what:34} {rate:9.0f}/s  ratio {rate / bare:5.3f}  p50 {p50:6.2f} ms  p99 {p99:6.2f} ms")
+    beside = f"  {rate / peer:4.2f} x pyrad" if peer else ""
+    print(
+        f"{what:36} {rate:8.0f}/s  ratio {rate / bare:5.3f}  p50 {p50:6.2f} ms  p99 {p99:6.2f} ms{beside}",
+        flush=True,
+    )
+
+
+def beside_long_work(staff: int, auth_port: int, rate: float) -> None:
+    """At half the measured rate: p99 idle, and while slips are drawn and ten thousand vouchers are issued."""
+    chance, pace = random.Random(11), rate / 2
+    with httpx.Client(base_url=f"http://127.0.0.1:{staff}", timeout=300) as web:
+        signed_in = web.post("/api/session", json={"name": STAFF_NAME, "password": STAFF_PASSWORD})
+        web.headers["X-Lauschen-Form"] = signed_in.json()["csrf"]
+        thousand = web.post("/api/batches", json={"plan": 1, "count": 1000}).json()["id"]
+        idle = [drive_paced(access_requests(int(pace), chance), auth_port, ADDRESS, pace) for _ in range(3)]
+        with ThreadPoolExecutor(2) as pool:
+            began = time.perf_counter()
+            drawn = pool.submit(web.get, f"/api/batches/{thousand}/sheet.pdf")
+            issued = pool.submit(web.post, "/api/batches", json={"plan": 1, "count": 10_000})
+            busy = []
+            while not (drawn.done() and issued.done()) or not busy:
+                busy.append(drive_paced(access_requests(int(pace), chance), auth_port, ADDRESS, pace))
+            took = time.perf_counter() - began
+            assert issued.result().status_code == 201, issued.result().text
+    before, during = (statistics.median(run.p99_ms for run in runs) for runs in (idle, busy))
+    print(
+        f"at half the rate: p99 {before:.2f} ms idle, {during:.2f} ms ({during / before:.1f} times) while a PDF of"
+        f" 1,000 slips ({len(drawn.result().content) // 1000} kB) and 10,000 vouchers are made in {took:.1f} s",
+        flush=True,
+    )
+
+
+def beside_a_flood(auth_port: int, rate: float) -> None:
+    """One of two access devices sends ten times its share; what is left to the other."""
+    alone = drive_patiently(access_requests(MAC_PACKETS, random.Random(12)), auth_port, ADDRESS).rate
+    flood = rate / 2 * 10
+    with started(["bench.flood", str(auth_port), str(flood)], "flooding"):
+        beside = drive_patiently(access_requests(MAC_PACKETS, random.Random(13)), auth_port, ADDRESS).rate
+    print(
+        f"beside a device that floods with {flood:.0f}/s: {beside / alone:.2f} of its rate alone", flush=True
+    )
 
 
 async def logins(data: Path) -> None:

@@ -2,12 +2,17 @@
 
 import asyncio
 import time
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import uvloop
 
 WINDOW = 64
 PATIENCE_S = 60.0
+LARGEST_BURST = 24
+"""Of a paced load in one millisecond: catching up all at once would measure the burst."""
+AGAIN_S = 0.3
+"""An access device asks again too; how long it waited counts from its first request."""
 
 
 @dataclass(frozen=True)
@@ -50,15 +55,94 @@ class _Client(asyncio.DatagramProtocol):
             self._send(packet)
 
 
+class _Patient(_Client):
+    """Sends again what was not answered, as access devices do."""
+
+    def connection_made(self, transport: asyncio.BaseTransport) -> None:
+        self._open: dict[int, bytes] = {}
+        super().connection_made(transport)
+        self._look()
+
+    def datagram_received(self, data: bytes, addr: tuple[str, int]) -> None:
+        if self._open.pop(data[1], None) is not None:
+            super().datagram_received(data, addr)
+
+    def _send_next(self) -> None:
+        packet = next(self._following, None)
+        if packet is not None:
+            self._open[packet[1]] = packet
+            self._sent_at[packet[1]] = time.perf_counter()
+            self._send(packet)
+
+    def _look(self) -> None:
+        for packet in self._open.values():
+            if time.perf_counter() - self._sent_at[packet[1]] > AGAIN_S:
+                self._send(packet)
+        if not self.over.done():
+            asyncio.get_running_loop().call_later(AGAIN_S, self._look)
+
+
+def drive_patiently(packets: list[bytes], port: int, source: str) -> Measured:
+    """Like `drive`, where packets may be lost."""
+    return uvloop.run(_drive(lambda: _Patient(packets), port, source))
+
+
+class _Paced(_Client):
+    """So many packets a second, whether they are answered or not."""
+
+    def __init__(self, packets: list[bytes], rate: float) -> None:
+        super().__init__(packets)
+        self._packets = packets
+        self._rate = rate
+        self._sent = 0
+        self._open: dict[int, bytes] = {}
+        self._sent_again = [0.0] * 256
+
+    def connection_made(self, transport: asyncio.BaseTransport) -> None:
+        self._send = transport.sendto  # type: ignore[attr-defined]
+        self._began = time.perf_counter()
+        self._tick()
+
+    def datagram_received(self, data: bytes, addr: tuple[str, int]) -> None:
+        if self._open.pop(data[1], None) is None:
+            return
+        self.waits.append(time.perf_counter() - self._sent_at[data[1]])
+        self._left -= 1
+        if self._left == 0:
+            self.over.set_result(None)
+
+    def _tick(self) -> None:
+        due = min(len(self._packets), int((time.perf_counter() - self._began) * self._rate))
+        now, burst_ends = time.perf_counter(), self._sent + LARGEST_BURST
+        # An id that still waits is not used again.
+        while self._sent < min(due, burst_ends) and self._packets[self._sent][1] not in self._open:
+            packet = self._packets[self._sent]
+            self._open[packet[1]] = packet
+            self._sent_at[packet[1]] = self._sent_again[packet[1]] = now
+            self._send(packet)
+            self._sent += 1
+        for packet_id, packet in self._open.items():
+            if now - self._sent_again[packet_id] > AGAIN_S:
+                self._sent_again[packet_id] = now
+                self._send(packet)
+        if not self.over.done():
+            asyncio.get_running_loop().call_later(0.001, self._tick)
+
+
+def drive_paced(packets: list[bytes], port: int, source: str, rate: float) -> Measured:
+    """Sends all packets at a steady rate, and waits for every answer."""
+    return uvloop.run(_drive(lambda: _Paced(packets, rate), port, source))
+
+
 def drive(packets: list[bytes], port: int, source: str) -> Measured:
     """Sends all packets, 64 in flight, and waits for every answer. The second octet of a packet is its id."""
-    return uvloop.run(_drive(packets, port, source))
+    return uvloop.run(_drive(lambda: _Client(packets), port, source))
 
 
-async def _drive(packets: list[bytes], port: int, source: str) -> Measured:
+async def _drive(make: Callable[[], _Client], port: int, source: str) -> Measured:
     started = time.perf_counter()
     transport, client = await asyncio.get_running_loop().create_datagram_endpoint(
-        lambda: _Client(packets), local_addr=(source, 0), remote_addr=("127.0.0.1", port)
+        make, local_addr=(source, 0), remote_addr=("127.0.0.1", port)
     )
     async with asyncio.timeout(PATIENCE_S):
         await client.over

@@ -2,6 +2,7 @@
 
 import os
 import random
+from collections.abc import Callable
 from pathlib import Path
 
 from lauschen.core.ids import AccessDeviceId, CredentialId, Mac, NetworkId, PlanId, StaffId
@@ -15,7 +16,7 @@ from lauschen.radius.numbers import Kind, ServiceType, StatusType
 from lauschen.radius.signing import Secret
 from lauschen.road.accounting import Event, Heard, hear_accounting
 from lauschen.road.arrivals import answer_arrival
-from lauschen.road.issuing import begin_batch, draw_vouchers
+from lauschen.road.issuing import begin_batch, draw_vouchers, finish_batch
 from lauschen.road.memory import Memory
 from lauschen.road.moves import Wake, let_in
 from lauschen.road.tx import Tx
@@ -28,6 +29,8 @@ SECRET = Secret(SECRET_OCTETS)
 ADDRESS = "127.77.0.11"
 CALLED = f"02-77-00-00-00-11:{SSID}"
 INSIDE, AT_DOOR = 2000, 3000
+CODES: list[str] = []
+"""Of the guests inside, in their order; filled by `make_data`."""
 GARDEN, WEST = NetworkId(1), AccessDeviceId(1)
 
 
@@ -42,7 +45,10 @@ def make_data(data: Path, now: float) -> None:
         with atomic(conn):
             batch = begin_batch(tx, plan=PlanId(1), size=200, label="bench", by=StaffId(1))
             draw_vouchers(tx, batch=batch, plan=PlanId(1), count=200)
-            vouchers = [v.facts.id for v in credentials.vouchers_of(conn, keys, batch)]
+            finish_batch(tx, batch=batch, plan=PlanId(1), size=200, by=StaffId(1))
+            found = credentials.vouchers_of(conn, keys, batch)
+            vouchers = [v.facts.id for v in found]
+            CODES.extend(v.code for v in found)
             for number, voucher in enumerate(vouchers, start):
                 _enter(tx, number, voucher)
             tx.flush()
@@ -57,6 +63,23 @@ def access_requests(count: int, chance: random.Random) -> list[bytes]:
         body = _identity(device) + a.integer(Kind.SERVICE_TYPE, ServiceType.CALL_CHECK)
         packets.append(SECRET.access_request(number & 0xFF, os.urandom(16), body))
     return packets
+
+
+def voucher_requests(count: int, chance: random.Random) -> Callable[[], list[bytes]]:
+    """PAP requests of persons inside, each with the code of a voucher that its device is in by."""
+    codes = CODES.copy()
+
+    def make() -> list[bytes]:
+        packets = []
+        for number in range(count):
+            device = chance.randrange(INSIDE)
+            authenticator = os.urandom(16)
+            body = a.text(Kind.USER_NAME, "guest") + _identity(device)[14:]
+            body += a.octets(Kind.USER_PASSWORD, SECRET.hide(codes[device].encode(), authenticator))
+            packets.append(SECRET.access_request(number & 0xFF, authenticator, body))
+        return packets
+
+    return make
 
 
 def interim_updates(count: int, rounds_before: int) -> list[bytes]:

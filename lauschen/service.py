@@ -131,6 +131,7 @@ class Service:
 
     async def close(self) -> None:
         self._is_closing = True
+        logger.info("served", longest_hold_ms=round(self.road.longest_hold_s * 1000, 1))
         self.road.feed.publish([], 0)  # live views see that it is over, and end
         for radius in self._radius:
             radius.close()

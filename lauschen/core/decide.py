@@ -29,6 +29,9 @@ def decide(arrival: Arrival, picture: Picture, now: float) -> Decision:
     return _place_by_rule(network, picture, remains, trace)
 
 
+_ASKING = (Medium.ASKED, Medium.PERSON)
+
+
 def decide_again(arrival: Arrival, picture: Picture, now: float) -> Decision | None:
     """What `decide` would say again, without its trace; None when it must be asked.
 
@@ -36,7 +39,7 @@ def decide_again(arrival: Arrival, picture: Picture, now: float) -> Decision | N
     object, so only time and use can make a difference.
     """
     before, standing = picture.memo, picture.standing
-    if before is None or standing is None or picture.is_wanted or arrival.medium is not Medium.ASKED:
+    if before is None or standing is None or picture.is_wanted or arrival.medium not in _ASKING:
         return None
     if (
         standing.session_id != arrival.session_id

@@ -34,6 +34,8 @@ class Memory:
         self._credentials: dict[CredentialId, CredentialFacts] = {}
         self._stays: dict[StayKey, Stay] = {}
         self.charged: dict[tuple[Mac, NetworkId], Charged | None] = {}
+        self.codes: dict[bytes, CredentialId] = {}
+        """Keyed hashes of codes that persons proved, with what they are of."""
         self._waste: list[dict[Any, Any]] = []
         self.rates: dict[Mac, float] = {}
         """Octets per second of the current stay, for the interval of interim updates; a hint only."""
@@ -96,8 +98,8 @@ class Memory:
     def forget_all(self) -> None:
         """Another hand than arrivals and accounting wrote."""
         if self._pictures or self._credentials or self.charged:
-            self._waste += (self._pictures, self._credentials, self.charged)
-            self._pictures, self._credentials, self.charged = {}, {}, {}
+            self._waste += (self._pictures, self._credentials, self.charged, self.codes)
+            self._pictures, self._credentials, self.charged, self.codes = {}, {}, {}, {}
 
     def tidy(self) -> None:
         """Lets go of a little that was forgotten: thousands of objects at once would hold the loop."""

@@ -1,7 +1,7 @@
 """A person asks through an access device: with a name and a voucher code, or with the one-time login of a visit."""
 
 from lauschen.core.codes import Slip, TypedCode, group_code, read_code
-from lauschen.core.decide import decide
+from lauschen.core.decide import decide, decide_again
 from lauschen.core.decision import Answer, Decision
 from lauschen.core.ids import NetworkId
 from lauschen.core.picture import AdmissionFacts, Arrival, Medium, Offered, Picture, Reason
@@ -15,37 +15,66 @@ from lauschen.store import admissions, devices
 def answer_person(tx: Tx, arrival: Arrival, network: NetworkId) -> tuple[Decision, Picture]:
     """Decides what a person's request gets; wrong credentials are refused, not placed at the door (rulings 3.5)."""
     assert arrival.offered is not None
+    fault = redeem(tx, arrival, arrival.offered)
+    typed = None if arrival.medium is Medium.POSTED else code_of(arrival.offered)
+    digest = tx.keys.lookup_hash(typed.signs) if typed is not None else b""
+    again = _again(tx, arrival, network, digest)
+    if again is not None:
+        return again
     tx.settle()
     picture, is_known = devices.load_picture(tx.conn, tx.house, arrival.mac, network)
-    fault = redeem(tx, arrival, arrival.offered)
     if arrival.medium is Medium.POSTED:
         arrival.refusal = fault
         _count_seats(tx, arrival, picture)
+    elif typed is None:
+        arrival.refusal = Reason.NO_WAY_IN
     else:
-        _offer(tx, arrival, arrival.offered, picture)
+        _offer(tx, arrival, typed, picture)
     decision = decide(arrival, picture, tx.now)
     if not is_known:
         devices.add_device(tx.conn, arrival.mac, tx.now)
     if decision.answer is Answer.REFUSE:
-        tx.decided(arrival, decision, None)
-        if decision.reason is Reason.CODE_UNKNOWN:
-            standing = picture.standing
-            count_wrong(tx, arrival.mac, network, standing, arrival.source, is_device_proven=True)
+        _refuse(tx, arrival, network, picture, decision)
+    elif picture.offers_code:
+        _admit(tx, arrival, network, picture, decision)
     else:
-        if picture.offers_code and picture.offered is not None:
-            admission, token = admit(tx, picture, arrival.mac, network)
-            picture.admission = AdmissionFacts(admission, picture.offered, True, token)
         move(tx, arrival, picture, decision)
-    # Codes and admissions changed: no arrival's business otherwise.
-    tx.memory.forget_all()
+        tx.memory.keep(arrival.mac, network, picture)
+        picture.memo = decision
+        if picture.admission is not None:
+            tx.memory.codes[digest] = picture.admission.credential.id
     return decision, picture
 
 
-def _offer(tx: Tx, arrival: Arrival, offered: Offered, picture: Picture) -> None:
-    typed = code_of(offered)
-    if typed is None:
-        arrival.refusal = Reason.NO_WAY_IN
-        return
+def _again(tx: Tx, arrival: Arrival, network: NetworkId, digest: bytes) -> tuple[Decision, Picture] | None:
+    """The same person from the same device within a minute, while nothing has changed."""
+    kept = tx.memory.find(arrival.mac, network)
+    if kept is None or kept.admission is None or kept.house is not tx.house:
+        return None
+    if tx.memory.codes.get(digest) != kept.admission.credential.id:
+        return None
+    decision = decide_again(arrival, kept, tx.now)
+    return (decision, kept) if decision is not None and tx.repeats(kept) else None
+
+
+def _refuse(tx: Tx, arrival: Arrival, network: NetworkId, picture: Picture, decision: Decision) -> None:
+    tx.decided(arrival, decision, None)
+    if decision.reason is Reason.CODE_UNKNOWN:
+        standing = picture.standing
+        count_wrong(tx, arrival.mac, network, standing, arrival.source, is_device_proven=True)
+        tx.memory.forget(arrival.mac, network)
+
+
+def _admit(tx: Tx, arrival: Arrival, network: NetworkId, picture: Picture, decision: Decision) -> None:
+    assert picture.offered is not None
+    admission, token = admit(tx, picture, arrival.mac, network)
+    picture.admission = AdmissionFacts(admission, picture.offered, True, token)
+    move(tx, arrival, picture, decision)
+    # The code is in use from now on, and another one may not be any more.
+    tx.memory.forget_all()
+
+
+def _offer(tx: Tx, arrival: Arrival, typed: TypedCode, picture: Picture) -> None:
     offer_code(tx, picture, arrival.mac, arrival.source, typed)
     if picture.offered is None or picture.admission is None:
         return
