@@ -263,6 +263,9 @@ async def _serve(options: Options) -> None:
     # Rulings 1.3: what is there after start stays, so the collector need not look at it again.
     gc.collect()
     gc.freeze()
+    # What packets leave behind is freed at once by its count; a full collection would hold the loop for tens of
+    # milliseconds, so it waits for a quiet moment (service._watch).
+    gc.set_threshold(20_000, 50, 1_000_000)
     host = options.staff[0]
     typer.echo(f"Staff: http://{host}:{service.ports['staff']}   guest page: port {service.ports['portal']}")
     typer.echo(f"RADIUS: {options.radius_host}, {service.ports['auth']} and {service.ports['acct']}")

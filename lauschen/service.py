@@ -3,6 +3,7 @@
 import asyncio
 import contextlib
 import fcntl
+import gc
 import os
 import random
 import secrets
@@ -44,6 +45,7 @@ LOCK_NAME = "lauschen.lock"
 SWEEP_S = 2.0
 WATCH_S = 1.0
 NOTE_HEARD_S = 10.0
+COLLECT_S = 600.0
 CHECKPOINT_IDLE_OCTETS = 4 << 20
 CHECKPOINT_ANYWAY_OCTETS = 96 << 20
 """A checkpoint competes with commits for the disk, so a busy road puts it off, up to here."""
@@ -96,6 +98,7 @@ class Service:
     _seen_revision: int = 0
     _wall_left_at: float | None = None
     _noted_heard_at: float = 0.0
+    _collected_at: float = 0.0
 
     async def start(self) -> None:
         data = self.options.data
@@ -203,6 +206,9 @@ class Service:
         database = self.options.data / DATABASE_NAME
         is_idle = self.road.feed.revision - self._seen_revision < IDLE_GROUPS
         self._seen_revision = self.road.feed.revision
+        if is_idle and self.clock.monotonic() - self._collected_at > COLLECT_S:
+            self._collected_at = self.clock.monotonic()
+            gc.collect()
         size = log_size(database)
         if size > (CHECKPOINT_IDLE_OCTETS if is_idle else CHECKPOINT_ANYWAY_OCTETS):
             await asyncio.to_thread(checkpoint, database)

@@ -15,6 +15,7 @@ DRAINED = 64
 ROUNDS = 8
 WAITING_PER_DEVICE = 64
 RECEIVE_BUFFER = 4 << 20
+FLOOD_TURN = 4
 
 Address = tuple[str, int]
 logger = structlog.get_logger()
@@ -32,6 +33,9 @@ class UdpServer:
         self._name = "authentication" if hears == Code.ACCESS_REQUEST else "accounting"
         self._duplicates = Duplicates()
         self._waiting: dict[str, deque[tuple[bytes, Address]]] = {}
+        self._flooding: set[str] = set()
+        """Addresses whose line was full since it was last empty."""
+        self._round = 0
         self._socket: socket.socket | None = None
         self._heard_at = 0.0
         """When the socket was last emptied (monotonic): near enough for every packet of a group."""
@@ -96,18 +100,28 @@ class UdpServer:
                 line = self._waiting[source[0]] = deque()
             if len(line) >= WAITING_PER_DEVICE:
                 self.registry.drops[source[0], "flooded"] += 1
+                self._flooding.add(source[0])
                 continue
             line.append((unverified_octets, source))
         return False
 
     def _serve_in_turn(self) -> None:
-        """One packet of each access device after the other, while the road has room."""
+        """One packet of each access device after the other, while the road has room.
+
+        One that sends more than its line holds comes last: it is served in every fourth round, or when nobody
+        else waits.
+        """
         while self._waiting and self.road.has_room:
+            self._round += 1
+            is_last = self._round % FLOOD_TURN and len(self._flooding) < len(self._waiting)
             for address in list(self._waiting):
+                if is_last and address in self._flooding:
+                    continue
                 line = self._waiting[address]
                 self._take(*line.popleft())
                 if not line:
                     del self._waiting[address]
+                    self._flooding.discard(address)
 
     def _take(self, unverified_octets: bytes, source: Address) -> None:
         try:

@@ -1,0 +1,198 @@
+"""Whatever comes in: nothing is raised through the server, nothing piles up, and the next good packet is answered."""
+
+import asyncio
+import os
+import random
+import sqlite3
+import tracemalloc
+from collections.abc import Callable, Iterator
+
+import pytest
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from lauschen.radius import attributes as a
+from lauschen.radius.codec import BadPacket, encode, parse
+from lauschen.radius.dictionary import ATTRIBUTES
+from lauschen.radius.dynauth import Reauthorisations
+from lauschen.radius.intake import Intake
+from lauschen.radius.numbers import Code, Kind, ServiceType
+from lauschen.radius.reading import blank, lines
+from lauschen.radius.registry import Registry
+from lauschen.radius.server import WAITING_PER_DEVICE, UdpServer, accounting_server, authentication_server
+from lauschen.radius.signing import Secret
+from lauschen.road.moves import Wake
+from lauschen.road.road import Road
+from tests.place import CountedChance, Place
+from tests.still_clock import StillClock
+
+WEST, BARN = ("127.77.0.11", 4000), ("127.77.0.12", 4000)
+SECRET = Secret(b"hollerau-stand-in-secret")
+GOOD = (
+    a.integer(Kind.SERVICE_TYPE, ServiceType.CALL_CHECK)
+    + a.text(Kind.CALLING_STATION_ID, "02-00-00-AA-BB-01")
+    + a.text(Kind.CALLED_STATION_ID, "02-77-00-00-00-11:Hollerau Garden")
+)
+
+
+class Ears:
+    """Both servers without sockets: octets go in, replies are kept."""
+
+    def __init__(self, place: Place) -> None:
+        self.place = place
+        self.road = Road(
+            place.conn, place.keys, place.house, StillClock(place.now), CountedChance(), fsync_s=0.0
+        )
+        self.registry = Registry(place.house, place.keys.token_key)
+        intake = Intake(self.road, self.registry, Reauthorisations(), Wake())
+        self.auth, self.acct = authentication_server(intake), accounting_server(intake)
+        self.replies: list[bytes] = []
+        for server in (self.auth, self.acct):
+            server._send = lambda octets, _: self.replies.append(octets)  # type: ignore[method-assign]
+
+    def hear(self, server: UdpServer, octets: bytes, source: tuple[str, int] = WEST) -> None:
+        server._take(octets, source)
+
+    async def settle(self) -> None:
+        await self.road.act(lambda _: None)
+
+    async def still_answers(self) -> None:
+        self.replies.clear()
+        self.hear(self.auth, SECRET.access_request(1, os.urandom(16), GOOD))
+        await self.settle()
+        assert [parse(reply).code for reply in self.replies] == [Code.ACCESS_ACCEPT]
+
+
+@pytest.fixture
+def ears(place: Place) -> Iterator[Ears]:
+    yield Ears(place)
+
+
+numbers = st.one_of(st.sampled_from(sorted(ATTRIBUTES)), st.integers(1, 255)).filter(lambda n: n != 80)
+bodies = st.lists(
+    st.tuples(numbers, st.one_of(st.binary(max_size=40), st.binary(min_size=253, max_size=253))), max_size=14
+).map(lambda pairs: b"".join(a.octets(number, value) for number, value in pairs))
+
+
+@settings(suppress_health_check=[HealthCheck.function_scoped_fixture], deadline=None, max_examples=150)
+@given(bodies, st.booleans())
+def test_any_signed_attributes_are_answered_or_dropped(ears: Ears, body: bytes, with_good: bool) -> None:
+    """Contradictory, repeated, odd: each gets an answer or a reason, and both servers go on."""
+
+    async def run() -> None:
+        before = sum(ears.registry.drops.values())
+        ears.replies.clear()
+        whole = body + GOOD if with_good else body
+        ears.hear(ears.auth, SECRET.access_request(2, os.urandom(16), whole))
+        status = a.integer(Kind.ACCT_STATUS_TYPE, random.Random(len(body)).choice((1, 2, 3, 7, 8, 99)))
+        ears.hear(ears.acct, SECRET.accounting_request(3, status + whole + os.urandom(0)))
+        await ears.settle()
+        dropped = sum(ears.registry.drops.values()) - before
+        assert len(ears.replies) + dropped == 2
+        assert ears.road.not_stored == 0
+        for reply in ears.replies:
+            parse(reply)
+
+    asyncio.run(run())
+
+
+@given(st.binary(max_size=4200))
+def test_whatever_parses_is_written_the_same_and_can_be_shown(octets: bytes) -> None:
+    try:
+        packet = parse(octets)
+    except BadPacket:
+        return
+    assert encode(packet) == packet.octets
+    packet._attributes = blank(packet.attributes)
+    assert all(line.words is not None for line in lines(packet))
+
+
+CASES: list[tuple[str, Callable[[], bytes]]] = [
+    ("a name of 253 octets that is no text", lambda: a.octets(1, b"\xff" * 253) + GOOD),
+    ("two passwords of both kinds", lambda: a.octets(2, bytes(16)) + a.octets(3, bytes(17)) + GOOD),
+    ("a MAC that is not the station", lambda: a.text(1, "020000aabb99") + a.octets(2, bytes(16)) + GOOD[6:]),
+    ("the same attribute many times", lambda: a.text(31, "x") * 200 + GOOD),
+    ("EAP", lambda: a.octets(79, b"\x02\x07\x00\x05\x01") + GOOD),
+    ("an SSID of control signs", lambda: a.octets(30, b"02-77-00-00-00-11:\x00\x1b[2J") + GOOD[:-41]),
+]
+
+
+@pytest.mark.parametrize("case", CASES, ids=lambda case: case[0])
+async def test_contradictions_are_answered_and_harm_nothing(ears: Ears, case: tuple[str, object]) -> None:
+    body = case[1]()  # type: ignore[operator]
+    ears.hear(ears.auth, SECRET.access_request(2, os.urandom(16), body))
+    await ears.settle()
+    assert len(ears.replies) == 1
+    await ears.still_answers()
+
+
+async def test_a_hundred_thousand_random_datagrams_leave_memory_flat(ears: Ears) -> None:
+    chance = random.Random(7)
+
+    def burst(count: int) -> None:
+        for _ in range(count):
+            octets = bytearray(chance.randbytes(chance.randrange(0, 300)))
+            if len(octets) >= 20 and chance.random() < 0.7:  # most of them look like packets
+                octets[0] = chance.choice((1, 4, 12))
+                octets[2:4] = len(octets).to_bytes(2, "big")
+            address = (
+                "127.77.0.11"
+                if chance.random() < 0.5
+                else f"10.{chance.randrange(256)}.1.{chance.randrange(256)}"
+            )
+            if ears.registry.find(address) is None:
+                ears.registry.knock(address, bytes(octets), "authentication", 1.0)
+            else:
+                server = ears.auth if chance.random() < 0.5 else ears.acct
+                ears.hear(server, bytes(octets), (address, chance.randrange(1024, 65_536)))
+
+    burst(20_000)
+    tracemalloc.start()
+    begun = tracemalloc.get_traced_memory()[0]
+    burst(80_000)
+    grown = tracemalloc.get_traced_memory()[0] - begun
+    tracemalloc.stop()
+    assert grown < 2_000_000
+    assert len(ears.registry.knocks) == 256
+    assert ears.replies == []
+    await ears.still_answers()
+
+
+async def test_a_flooding_device_fills_its_own_line_only_and_comes_last(ears: Ears) -> None:
+    taken: list[str] = []
+    ears.auth._take = lambda _, source: taken.append(source[0])  # type: ignore[method-assign]
+    waiting = ears.auth._waiting
+    for line, packets in ((WEST, WAITING_PER_DEVICE), (BARN, 8)):
+        waiting.setdefault(line[0], __import__("collections").deque()).extend([(b"", line)] * packets)
+    ears.auth._flooding.add(WEST[0])
+    ears.auth._serve_in_turn()
+    first = taken[:10]
+    assert first.count(BARN[0]) == 8
+    assert len(taken) == WAITING_PER_DEVICE + 8
+    assert ears.auth._flooding == set()
+
+
+async def test_nothing_leaves_while_nothing_can_be_stored(ears: Ears) -> None:
+    """The disk is full: no answer, the trouble is known, Status-Server is silent too, and it clears by itself."""
+    ears.place.conn.execute("PRAGMA max_page_count = 1")
+    pages = int(ears.place.conn.execute("PRAGMA page_count").fetchone()[0])
+    ears.place.conn.execute(f"PRAGMA max_page_count = {pages}")
+    with pytest.raises(sqlite3.OperationalError):
+        ears.place.conn.execute("CREATE TABLE filler AS WITH RECURSIVE n(x) AS (SELECT 1 UNION ALL SELECT x + 1"
+                                " FROM n LIMIT 100000) SELECT x FROM n")  # fmt: skip
+    for number in range(300):
+        body = GOOD[:6] + a.text(Kind.CALLING_STATION_ID, f"02-00-00-00-{number >> 8:02X}-{number & 255:02X}")
+        ears.hear(ears.auth, SECRET.access_request(number & 255, os.urandom(16), body + GOOD[25:]))
+        try:
+            await ears.settle()
+        except Exception:
+            break
+    assert ears.road.trouble is not None
+    assert "full" in ears.road.trouble.what
+    answered = len(ears.replies)
+    assert answered == ears.place.conn.execute("SELECT count(*) FROM standing").fetchone()[0]
+    ears.hear(ears.auth, SECRET.access_request(9, bytes(16), b"", Code.STATUS_SERVER))
+    assert len(ears.replies) == answered
+    ears.place.conn.execute("PRAGMA max_page_count = 1000000")
+    await ears.still_answers()
+    assert ears.road.trouble is None
