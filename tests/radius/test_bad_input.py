@@ -5,7 +5,8 @@ import os
 import random
 import sqlite3
 import tracemalloc
-from collections.abc import Callable, Iterator
+from collections import deque
+from collections.abc import Callable
 
 import pytest
 from hypothesis import HealthCheck, given, settings
@@ -28,11 +29,11 @@ from tests.still_clock import StillClock
 
 WEST, BARN = ("127.77.0.11", 4000), ("127.77.0.12", 4000)
 SECRET = Secret(b"hollerau-stand-in-secret")
-GOOD = (
-    a.integer(Kind.SERVICE_TYPE, ServiceType.CALL_CHECK)
-    + a.text(Kind.CALLING_STATION_ID, "02-00-00-AA-BB-01")
-    + a.text(Kind.CALLED_STATION_ID, "02-77-00-00-00-11:Hollerau Garden")
-)
+CALL_CHECK = a.integer(Kind.SERVICE_TYPE, ServiceType.CALL_CHECK)
+CALLED = a.text(Kind.CALLED_STATION_ID, "02-77-00-00-00-11:Hollerau Garden")
+STATION = a.text(Kind.CALLING_STATION_ID, "02-00-00-AA-BB-01")
+ASKING = CALL_CHECK + STATION
+GOOD = ASKING + CALLED
 
 
 class Ears:
@@ -64,8 +65,13 @@ class Ears:
 
 
 @pytest.fixture
-def ears(place: Place) -> Iterator[Ears]:
-    yield Ears(place)
+def ears(place: Place) -> Ears:
+    return Ears(place)
+
+
+def dropped(ears: Ears) -> int:
+    """Packets without an answer; a repetition gets the old one."""
+    return sum(count for (_, reason), count in ears.registry.drops.items() if reason != "repeated")
 
 
 numbers = st.one_of(st.sampled_from(sorted(ATTRIBUTES)), st.integers(1, 255)).filter(lambda n: n != 80)
@@ -80,15 +86,14 @@ def test_any_signed_attributes_are_answered_or_dropped(ears: Ears, body: bytes, 
     """Contradictory, repeated, odd: each gets an answer or a reason, and both servers go on."""
 
     async def run() -> None:
-        before = sum(ears.registry.drops.values())
+        before = dropped(ears)
         ears.replies.clear()
         whole = body + GOOD if with_good else body
         ears.hear(ears.auth, SECRET.access_request(2, os.urandom(16), whole))
         status = a.integer(Kind.ACCT_STATUS_TYPE, random.Random(len(body)).choice((1, 2, 3, 7, 8, 99)))
         ears.hear(ears.acct, SECRET.accounting_request(3, status + whole + os.urandom(0)))
         await ears.settle()
-        dropped = sum(ears.registry.drops.values()) - before
-        assert len(ears.replies) + dropped == 2
+        assert len(ears.replies) + dropped(ears) - before == 2
         assert ears.road.not_stored == 0
         for reply in ears.replies:
             parse(reply)
@@ -110,10 +115,13 @@ def test_whatever_parses_is_written_the_same_and_can_be_shown(octets: bytes) -> 
 CASES: list[tuple[str, Callable[[], bytes]]] = [
     ("a name of 253 octets that is no text", lambda: a.octets(1, b"\xff" * 253) + GOOD),
     ("two passwords of both kinds", lambda: a.octets(2, bytes(16)) + a.octets(3, bytes(17)) + GOOD),
-    ("a MAC that is not the station", lambda: a.text(1, "020000aabb99") + a.octets(2, bytes(16)) + GOOD[6:]),
+    (
+        "a MAC that is not the station",
+        lambda: a.text(1, "020000aabb99") + a.octets(2, bytes(16)) + STATION + CALLED,
+    ),
     ("the same attribute many times", lambda: a.text(31, "x") * 200 + GOOD),
     ("EAP", lambda: a.octets(79, b"\x02\x07\x00\x05\x01") + GOOD),
-    ("an SSID of control signs", lambda: a.octets(30, b"02-77-00-00-00-11:\x00\x1b[2J") + GOOD[:-41]),
+    ("an SSID of control signs", lambda: a.octets(30, b"02-77-00-00-00-11:\x00\x1b[2J") + ASKING),
 ]
 
 
@@ -135,11 +143,8 @@ async def test_a_hundred_thousand_random_datagrams_leave_memory_flat(ears: Ears)
             if len(octets) >= 20 and chance.random() < 0.7:  # most of them look like packets
                 octets[0] = chance.choice((1, 4, 12))
                 octets[2:4] = len(octets).to_bytes(2, "big")
-            address = (
-                "127.77.0.11"
-                if chance.random() < 0.5
-                else f"10.{chance.randrange(256)}.1.{chance.randrange(256)}"
-            )
+            stranger = f"10.{chance.randrange(256)}.1.{chance.randrange(256)}"
+            address = WEST[0] if chance.random() < 0.5 else stranger
             if ears.registry.find(address) is None:
                 ears.registry.knock(address, bytes(octets), "authentication", 1.0)
             else:
@@ -163,7 +168,7 @@ async def test_a_flooding_device_fills_its_own_line_only_and_comes_last(ears: Ea
     ears.auth._take = lambda _, source: taken.append(source[0])  # type: ignore[method-assign]
     waiting = ears.auth._waiting
     for line, packets in ((WEST, WAITING_PER_DEVICE), (BARN, 8)):
-        waiting.setdefault(line[0], __import__("collections").deque()).extend([(b"", line)] * packets)
+        waiting.setdefault(line[0], deque()).extend([(b"", line)] * packets)
     ears.auth._flooding.add(WEST[0])
     ears.auth._serve_in_turn()
     first = taken[:10]
@@ -174,15 +179,15 @@ async def test_a_flooding_device_fills_its_own_line_only_and_comes_last(ears: Ea
 
 async def test_nothing_leaves_while_nothing_can_be_stored(ears: Ears) -> None:
     """The disk is full: no answer, the trouble is known, Status-Server is silent too, and it clears by itself."""
-    ears.place.conn.execute("PRAGMA max_page_count = 1")
     pages = int(ears.place.conn.execute("PRAGMA page_count").fetchone()[0])
     ears.place.conn.execute(f"PRAGMA max_page_count = {pages}")
     with pytest.raises(sqlite3.OperationalError):
         ears.place.conn.execute("CREATE TABLE filler AS WITH RECURSIVE n(x) AS (SELECT 1 UNION ALL SELECT x + 1"
                                 " FROM n LIMIT 100000) SELECT x FROM n")  # fmt: skip
     for number in range(300):
-        body = GOOD[:6] + a.text(Kind.CALLING_STATION_ID, f"02-00-00-00-{number >> 8:02X}-{number & 255:02X}")
-        ears.hear(ears.auth, SECRET.access_request(number & 255, os.urandom(16), body + GOOD[25:]))
+        station = a.text(Kind.CALLING_STATION_ID, f"02-00-00-00-{number >> 8:02X}-{number & 255:02X}")
+        body = CALL_CHECK + station + CALLED
+        ears.hear(ears.auth, SECRET.access_request(number & 255, os.urandom(16), body))
         try:
             await ears.settle()
         except Exception:
