@@ -43,12 +43,24 @@ def _secrets(registry: Registry) -> list[Attention]:
         if reason == "wrong_secret" and count >= SECRET_ALARM_AFTER and device is not None:
             text = f"{device.name}: {count} packets were signed with another secret than ours."
             found.append(
-                Attention(kind="secret", grave=True, text=text, mend="Type the same secret at both ends.")
+                Attention(
+                    kind="secret",
+                    grave=True,
+                    text=text,
+                    mend="Type the same secret at both ends.",
+                    link=f"/paths?device={device.id}",
+                )
             )
         if reason == "unsigned" and count >= SECRET_ALARM_AFTER and device is not None:
             text = f"{device.name}: {count} requests came without Message-Authenticator and were dropped."
             found.append(
-                Attention(kind="unsigned", grave=False, text=text, mend="Turn signing on at the device.")
+                Attention(
+                    kind="unsigned",
+                    grave=False,
+                    text=text,
+                    mend="Turn signing on at the device.",
+                    link=f"/paths?device={device.id}",
+                )
             )
     return found
 
@@ -92,7 +104,8 @@ def _knocks(registry: Registry) -> list[Attention]:
             kind="knock",
             grave=False,
             text=f"{address} knocks: {_packets(knock.packets)} from an address that is no access device yet.",
-            mend=f"If it is yours: lauschen device add NAME {address}",
+            mend="If it is yours, take it in.",
+            link=f"/paths?knock={address}",
         )
         for address, knock in list(registry.knocks.items())[-5:]
     ]

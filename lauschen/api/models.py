@@ -116,6 +116,8 @@ class Attention(Model):
     mend: str
     action: str | None = None
     """Path of the POST that the action makes."""
+    link: str | None = None
+    """Where in the console it is mended."""
 
 
 class LogLine(Model):

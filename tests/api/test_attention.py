@@ -41,11 +41,11 @@ def test_when_all_is_well_nothing_is_said(desk: Desk) -> None:
     assert desk.said() == []
 
 
-def test_a_knock_says_the_command_that_takes_it_in(desk: Desk) -> None:
+def test_a_knock_leads_to_where_it_is_taken_in(desk: Desk) -> None:
     desk.registry.knock("10.77.0.99", b"", "authentication", 1.0)
     (item,) = desk.said()
     assert item.text.startswith("10.77.0.99 knocks: one packet")
-    assert item.mend.endswith("lauschen device add NAME 10.77.0.99")
+    assert item.link == "/paths?knock=10.77.0.99"
     desk.registry.knock("10.77.0.99", b"", "authentication", 2.0)
     assert "2 packets" in desk.said()[0].text
 

@@ -650,6 +650,8 @@ export interface components {
             grave: boolean;
             /** Kind */
             kind: string;
+            /** Link */
+            link?: string | null;
             /** Mend */
             mend: string;
             /** Text */

@@ -33,8 +33,8 @@ async function mend(item: Attention): Promise<void> {
     </div>
     <NetworkStream v-for="stream in live.now?.streams" :key="stream.id" :stream="stream" :tall="(live.now?.streams.length ?? 0) < 3" />
     <p v-if="live.now && !live.now.streams.length" class="empty">
-      No guest network has a name yet. On the command line: <code class="mono">lauschen network add Garden --ssid "Your SSID"</code>,
-      then <code class="mono">lauschen device add</code> for the access device that carries it.
+      No guest network has a name yet. <router-link to="/paths?edit=new">Add one in Paths</router-link>, then point an access
+      device at this server: it appears here as a knock and can be taken in.
     </p>
     <div class="below">
       <section>
@@ -46,6 +46,7 @@ async function mend(item: Attention): Promise<void> {
             <span class="flag" :class="{ grave: item.grave }" aria-hidden="true" />
             <div><p>{{ item.text }}</p><p class="soft">{{ item.mend }}</p></div>
             <v-btn v-if="item.action" size="small" :disabled="isBusy" @click="mend(item)">Send again</v-btn>
+            <v-btn v-else-if="item.link" size="small" :to="item.link">{{ item.kind === 'knock' ? 'Take in' : 'Open' }}</v-btn>
           </li>
         </ul>
         <p v-else class="soft calm">Nothing. Every change that was asked for has been confirmed.</p>

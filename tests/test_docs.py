@@ -1,0 +1,28 @@
+"""The tables of the documents are complete."""
+
+from pathlib import Path
+
+from lauschen.core.template import WORDS
+from lauschen.radius.dictionary import ATTRIBUTES
+
+DOCS = Path(__file__).parents[1] / "docs"
+
+
+def test_every_attribute_is_in_the_table() -> None:
+    text = (DOCS / "protocols.md").read_text()
+    for number, known in ATTRIBUTES.items():
+        assert f"| {number} | {known.name} |" in text
+
+
+def test_every_test_that_is_named_is_there() -> None:
+    text = (DOCS / "protocols.md").read_text()
+    named = [part for part in text.split("`") if part.startswith("tests/")]
+    assert len(named) > 8
+    for name in named:
+        assert (DOCS.parent / name).exists(), name
+
+
+def test_every_word_of_templates_is_explained() -> None:
+    text = (DOCS / "devices.md").read_text()
+    for word in WORDS:
+        assert f"`{{{word}}}`" in text
