@@ -12,6 +12,7 @@ from lauschen.core.ids import BatchId
 from lauschen.core.limits import credential_state, left, must_start_by
 from lauschen.core.mac import is_private, short_mac, spell_mac
 from lauschen.core.picture import CredentialFacts
+from lauschen.core.presence import presences
 from lauschen.core.text import visible
 from lauschen.store import credentials, staff, stays
 from lauschen.store.credentials import Batch
@@ -118,18 +119,19 @@ class Shaper:
         )
 
     def stays(self, row: GuestRow) -> list[models.StayOut]:
-        devices = self.house.access_devices
+        """Each presence of the guest once, over however many stays it was reported."""
+        names = {device.id: device.name for device in self.house.access_devices.values()}
         return [
             models.StayOut(
-                where=devices[s.access_device].name if s.access_device in devices else "",
-                started=s.started,
-                ended=s.ended,
-                end=None if s.ended is None else CAUSES.get(s.end_cause or "", s.end_cause or CAUSE_UNKNOWN),
-                seconds=s.session_time,
-                octets_in=s.octets_in.total,
-                octets_out=s.octets_out.total,
+                where=", then ".join(names.get(device, "a device that is gone") for device in p.where),
+                started=p.started,
+                ended=p.ended,
+                end=None if p.ended is None else CAUSES.get(p.end_cause or "", p.end_cause or CAUSE_UNKNOWN),
+                seconds=sum(part.session_time for part in p.counted),
+                octets_in=sum(part.octets_in.total for part in p.counted),
+                octets_out=sum(part.octets_out.total for part in p.counted),
             )
-            for s in stays.stays_of(self.conn, row.mac, 50)
+            for p in presences(stays.stays_of(self.conn, row.mac, 50))
         ]
 
     def stream(self, network: GuestNetwork, counts: StreamCounts) -> models.Stream:
