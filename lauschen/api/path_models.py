@@ -53,6 +53,8 @@ class RoleIn(Model):
 class RoleOut(RoleIn):
     id: int
     is_door: bool
+    ignored: list[str]
+    """What of it access devices will not carry out, and which."""
 
 
 class DeviceIn(Model):

@@ -11,6 +11,7 @@ from lauschen.api.path_words import (
     ignores_words,
     recognised_words,
     risk_words,
+    role_ignored_words,
     secret_words,
     signing_words,
     stages,
@@ -36,7 +37,7 @@ _UNSEEN = ("repeated",)
 def paths_out(conn: Connection, house: House, registry: Registry) -> models.PathsOut:
     return models.PathsOut(
         networks=[network_out(conn, n, house) for n in house.networks.values()],
-        roles=[role_out(r) for r in house.roles.values()],
+        roles=[role_out(r, house) for r in house.roles.values()],
         devices=[device_out(p, house, registry) for p in registry.peers.values()],
         dialects=[dialect_out(d) for d in house.dialects.values()],
         knocks=[knock_out(a, k, house) for a, k in reversed(registry.knocks.items())],
@@ -62,7 +63,7 @@ def network_out(conn: Connection, network: GuestNetwork, house: House) -> models
     )
 
 
-def role_out(role: Role) -> models.RoleOut:
+def role_out(role: Role, house: House) -> models.RoleOut:
     return models.RoleOut(
         id=role.id,
         name=role.name,
@@ -70,6 +71,7 @@ def role_out(role: Role) -> models.RoleOut:
         filter_name=role.filter_name,
         filter_rules=list(role.filter_rules),
         is_door=role.is_door,
+        ignored=role_ignored_words(role, house),
     )
 
 

@@ -166,6 +166,16 @@ def risk_words(peer: Peer) -> str | None:
     )
 
 
+def role_ignored_words(role: Role, house: House) -> list[str]:
+    """Which dialects in use will not carry out a setting of this role."""
+    used = {device.dialect for device in house.access_devices.values()}
+    return [
+        f"{house.dialects[one].name} ignores {_SETTINGS[setting]}"
+        for one in sorted(used)
+        for setting in ignored(role, house.dialects[one])
+    ]
+
+
 def ignores_words(dialect: Dialect, house: House) -> list[str]:
     """Settings of roles that devices of this dialect do not carry out."""
     return [

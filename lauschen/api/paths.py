@@ -180,7 +180,7 @@ async def _save_role(request: Request, staff: int, role: int, wanted: models.Rol
     office = await the_office(request)
     new = read_role(role, wanted, office.road.house.roles.get(RoleId(role)))
     saved = await _configure(office, lambda tx: config_acts.save_role(tx, new, by=staff))  # type: ignore[arg-type]
-    return role_out(office.road.house.roles[saved])
+    return role_out(office.road.house.roles[saved], office.road.house)
 
 
 async def _save_dialect(

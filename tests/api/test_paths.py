@@ -210,7 +210,9 @@ async def test_networks_roles_and_dialects_are_edited(garden: Garden, staff: htt
     assert (await staff.put("/api/roles/2", json=role)).json()["code"] == "filter_rules_open"
     rules.append("deny in ip from any to any")
     assert (await staff.put("/api/roles/2", json=role)).status_code == 200
-    assert "Visitor: its filter rules" in (await paths(staff))["devices"][0]["ignores"]
+    now = await paths(staff)
+    assert "Visitor: its filter rules" in now["devices"][0]["ignores"]
+    assert now["roles"][1]["ignored"] == ["Garden controller ignores its filter rules"]
     settings = {
         k: v
         for k, v in dialect.items()

@@ -1485,6 +1485,8 @@ export interface components {
             filter_rules: string[];
             /** Id */
             id: number;
+            /** Ignored */
+            ignored: string[];
             /** Is Door */
             is_door: boolean;
             /** Name */

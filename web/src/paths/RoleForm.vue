@@ -35,6 +35,7 @@ async function save(): Promise<void> {
         <textarea v-model="rules" rows="4" spellcheck="false" />
       </FieldRow>
     </div>
+    <p v-if="role.ignored.length" class="ignored">As it is set now, {{ role.ignored.join('; ') }}.</p>
     <ProblemNote v-if="!problem?.field" :problem="problem" />
     <div class="acts">
       <v-btn type="submit" variant="flat" color="primary" :disabled="isBusy">Save</v-btn>
@@ -46,5 +47,6 @@ async function save(): Promise<void> {
 <style scoped>
 .columns { display: grid; grid-template-columns: 130px 240px minmax(0, 1fr); gap: 0 28px; }
 .acts { display: flex; gap: 10px; }
+.ignored { border-left: 4px solid rgb(var(--v-theme-door)); padding: 4px 12px; font-size: 14.5px; margin: 0 0 12px; }
 @media (max-width: 900px) { .columns { grid-template-columns: 1fr; } }
 </style>
