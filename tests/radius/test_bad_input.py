@@ -7,11 +7,13 @@ import sqlite3
 import tracemalloc
 from collections import deque
 from collections.abc import Callable
+from pathlib import Path
 
 import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
+from lauschen.core.errors import Unavailable
 from lauschen.radius import attributes as a
 from lauschen.radius.codec import BadPacket, encode, parse
 from lauschen.radius.dictionary import ATTRIBUTES
@@ -24,6 +26,7 @@ from lauschen.radius.server import WAITING_PER_DEVICE, UdpServer, accounting_ser
 from lauschen.radius.signing import Secret
 from lauschen.road.moves import Wake
 from lauschen.road.road import Road
+from lauschen.store.db import DATABASE_NAME
 from tests.place import CountedChance, Place
 from tests.still_clock import StillClock
 
@@ -201,3 +204,34 @@ async def test_nothing_leaves_while_nothing_can_be_stored(ears: Ears) -> None:
     ears.place.conn.execute("PRAGMA max_page_count = 1000000")
     await ears.still_answers()
     assert ears.road.trouble is None
+
+
+async def test_a_locked_database_is_waited_for_and_then_said(
+    ears: Ears, data: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr("lauschen.road.road.BEGIN_TRIES", 3)
+    other = sqlite3.connect(data / DATABASE_NAME, isolation_level=None)
+    other.execute("BEGIN IMMEDIATE")
+    ears.hear(ears.auth, SECRET.access_request(1, bytes(16), GOOD))
+    with pytest.raises(Unavailable):
+        await ears.settle()
+    assert ears.replies == []
+    assert ears.road.trouble is not None
+    assert "locked" in ears.road.trouble.what
+    other.execute("COMMIT")
+    other.close()
+    await ears.still_answers()
+    assert ears.road.trouble is None
+
+
+async def test_a_database_that_is_locked_for_a_moment_only_delays_the_answer(ears: Ears, data: Path) -> None:
+    other = sqlite3.connect(data / DATABASE_NAME, isolation_level=None)
+    other.execute("BEGIN IMMEDIATE")
+    ears.hear(ears.auth, SECRET.access_request(1, bytes(16), GOOD))
+    settled = asyncio.ensure_future(ears.settle())
+    await asyncio.sleep(0)
+    other.execute("COMMIT")
+    other.close()
+    await settled
+    assert len(ears.replies) == 1
+    assert ears.road.not_stored == 0
