@@ -4,7 +4,7 @@ BIN := .venv/bin
 CONSOLE := lauschen/api/console/index.html
 SOURCES := $(shell find web/src -type f) web/index.html web/vite.config.ts
 
-.PHONY: demo test lint unit e2e test-real bench api chromium clean
+.PHONY: demo test lint unit e2e test-real fuzz bench api chromium clean
 
 demo: .venv/installed $(CONSOLE)
 	@exec $(BIN)/lauschen demo
@@ -28,6 +28,11 @@ e2e: .venv/tested $(CONSOLE) chromium
 test-real: .venv/tested
 	@tests/real/need-emulator
 	$(BIN)/pytest tests/real
+
+# A minute of coverage-guided fuzzing of the codec; needs a platform that atheris has a build for.
+fuzz: .venv/tested
+	$(BIN)/pip install --quiet --disable-pip-version-check atheris
+	$(BIN)/python -m tests.fuzz_codec -max_total_time=60 -max_len=600
 
 bench: .venv/tested $(CONSOLE)
 	$(BIN)/python -m bench
