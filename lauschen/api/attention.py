@@ -8,16 +8,17 @@ from lauschen.core.mac import short_mac, spell_mac
 from lauschen.core.tries import NETWORK_TRIES, WINDOW_S
 from lauschen.radius.registry import Registry
 from lauschen.road.road import Road
-from lauschen.store import devices, visits, wanted
+from lauschen.store import devices, log, visits, wanted
 
 SECRET_ALARM_AFTER = 3
 MOST_SHOWN = 20
+LOG_LOOKED_AT = 2000
 
 
 def attention(conn: Connection, road: Road, registry: Registry, worder: Worder) -> list[Attention]:
     """The gravest first."""
     found = _trouble(road, worder) + _secrets(registry) + _unconfirmed(conn, worder)
-    found += _guessing(conn, worder) + _knocks(registry)
+    found += _guessing(conn, worder) + _reported_twice(conn, worder) + _knocks(registry)
     return sorted(found, key=lambda a: not a.grave)[:MOST_SHOWN]
 
 
@@ -96,6 +97,22 @@ def _guessing(conn: Connection, worder: Worder) -> list[Attention]:
                 )
             )
     return found
+
+
+def _reported_twice(conn: Connection, worder: Worder) -> list[Attention]:
+    house = worder.house
+    return [
+        Attention(
+            kind="reported_twice",
+            grave=False,
+            text=f"{house.networks[network].name}: {house.access_devices[device].name} goes on reporting guests"
+            " that another access device reports too.",
+            mend="The newer report counts. Say in the network which one should.",
+            link=f"/paths?network={network}&edit=network",
+        )
+        for network, device, _ in log.lately_heard(conn, "reported_twice", LOG_LOOKED_AT)
+        if network in house.networks and device in house.access_devices
+    ]
 
 
 def _knocks(registry: Registry) -> list[Attention]:

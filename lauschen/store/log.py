@@ -124,6 +124,18 @@ def _merge(decisions: Iterable[Any], heard: Iterable[Any], at_most: int) -> list
     return rows[:at_most]
 
 
+def lately_heard(conn: Connection, kind: str, among: int) -> list[tuple[NetworkId, AccessDeviceId, int]]:
+    """How often one kind of thing was heard among the last rows of the log, by network and access device."""
+    return [
+        (NetworkId(network), AccessDeviceId(device), count)
+        for network, device, count in conn.execute(
+            "SELECT network, access_device, count(*) FROM heard WHERE id > (SELECT max(id) FROM heard) - ?"
+            " AND kind = ? AND network IS NOT NULL GROUP BY network, access_device",
+            (among, kind),
+        )
+    ]
+
+
 def forget_log(conn: Connection, before: float, at_most: int) -> int:
     """Retention, a slice at a time. Ids rise with time, so the oldest come first."""
     gone = 0

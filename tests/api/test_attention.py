@@ -76,6 +76,14 @@ def test_an_unconfirmed_change_has_its_action(desk: Desk) -> None:
     assert "did not answer" in item.text
 
 
+def test_two_devices_that_report_the_same_guest_lead_to_the_network(desk: Desk) -> None:
+    with desk.place.tx() as tx:
+        tx.hear("reported_twice", mac=PHONE, network=GARDEN, access_device=WEST)
+    (item,) = desk.said()
+    assert item.text.startswith("Garden: Garden west goes on reporting")
+    assert item.link == "/paths?network=1&edit=network"
+
+
 def test_guessing_and_a_full_disk_come_first(desk: Desk) -> None:
     desk.registry.knock("10.77.0.99", b"", "authentication", 1.0)
     with desk.place.tx() as tx:
