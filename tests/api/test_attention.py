@@ -12,7 +12,7 @@ from lauschen.radius.registry import Registry
 from lauschen.road import staff_acts
 from lauschen.road.road import Road, Trouble
 from lauschen.store import visits, wanted
-from tests.place import DESK, GARDEN, PHONE, CountedChance, Place
+from tests.place import DESK, GARDEN, PHONE, WEST, CountedChance, Place
 from tests.still_clock import StillClock
 
 
