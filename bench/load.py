@@ -129,9 +129,28 @@ class _Paced(_Client):
             asyncio.get_running_loop().call_later(0.001, self._tick)
 
 
-def drive_paced(packets: list[bytes], port: int, source: str, rate: float) -> Measured:
-    """Sends all packets at a steady rate, and waits for every answer."""
-    return uvloop.run(_drive(lambda: _Paced(packets, rate), port, source))
+def drive_paced(packets: dict[str, list[bytes]], port: int, rate: float) -> Measured:
+    """Sends what each address has at a steady rate, `rate` in all, and waits for every answer."""
+    return uvloop.run(_drive_paced(packets, port, rate))
+
+
+async def _drive_paced(packets: dict[str, list[bytes]], port: int, rate: float) -> Measured:
+    loop, started = asyncio.get_running_loop(), time.perf_counter()
+    ends = [
+        await loop.create_datagram_endpoint(
+            lambda own=own: _Paced(own, rate / len(packets)),  # type: ignore[misc]
+            local_addr=(source, 0),
+            remote_addr=("127.0.0.1", port),
+        )
+        for source, own in packets.items()
+    ]
+    async with asyncio.timeout(PATIENCE_S):
+        await asyncio.gather(*(client.over for _, client in ends))
+    took = time.perf_counter() - started
+    waits = sorted(wait for _, client in ends for wait in client.waits)
+    for transport, _ in ends:
+        transport.close()
+    return Measured(len(waits) / took, waits[len(waits) // 2] * 1000, waits[int(len(waits) * 0.99)] * 1000)
 
 
 def drive(packets: list[bytes], port: int, source: str) -> Measured:

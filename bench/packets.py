@@ -5,7 +5,7 @@ import random
 from collections.abc import Callable
 from pathlib import Path
 
-from lauschen.core.ids import AccessDeviceId, CredentialId, Mac, NetworkId, PlanId, StaffId
+from lauschen.core.ids import AccessDeviceId, CredentialId, DialectId, Mac, NetworkId, PlanId, StaffId
 from lauschen.core.limits import left
 from lauschen.core.picture import Arrival, Medium
 from lauschen.demo.site import SECRET as SECRET_OCTETS
@@ -21,7 +21,7 @@ from lauschen.road.memory import Memory
 from lauschen.road.moves import Wake, let_in
 from lauschen.road.tx import Tx
 from lauschen.service import SystemChance
-from lauschen.store import admissions, credentials, devices, log
+from lauschen.store import access_devices, admissions, credentials, devices, log
 from lauschen.store.db import atomic
 from lauschen.store.settings import load_house
 
@@ -31,6 +31,8 @@ CALLED = f"02-77-00-00-00-11:{SSID}"
 INSIDE, AT_DOOR = 2000, 3000
 CODES: list[str] = []
 """Of the guests inside, in their order; filled by `make_data`."""
+MORE = tuple(f"127.77.2.{number}" for number in range(1, 9))
+"""Further access devices, for loads that come from several."""
 GARDEN, WEST = NetworkId(1), AccessDeviceId(1)
 
 
@@ -38,6 +40,10 @@ def make_data(data: Path, now: float) -> None:
     """A site with two thousand guests inside, each with a voucher and an open stay."""
     make_site(data, {"Garden west": 3799, "Concert barn": 3799})
     conn, keys = open_data(data)
+    for number, address in enumerate(MORE, 1):
+        access_devices.add_access_device(
+            conn, keys, f"Bench {number}", address=address, secret=SECRET_OCTETS, dialect=DialectId(1)
+        )
     house = load_house(conn, keys)
     chance = SystemChance()
     for start in range(0, INSIDE, 200):
@@ -55,11 +61,19 @@ def make_data(data: Path, now: float) -> None:
     conn.close()
 
 
-def access_requests(count: int, chance: random.Random) -> list[bytes]:
+def spread_requests(count: int, chance: random.Random) -> dict[str, list[bytes]]:
+    """MAC requests from several access devices, each asking for guests of its own."""
+    return {
+        address: access_requests(count // len(MORE), chance, first=number, step=len(MORE))
+        for number, address in enumerate(MORE)
+    }
+
+
+def access_requests(count: int, chance: random.Random, first: int = 0, step: int = 1) -> list[bytes]:
     """MAC requests: of devices inside, of devices at the door, each packet another one."""
     packets = []
     for number in range(count):
-        device = chance.randrange(INSIDE + AT_DOOR)
+        device = chance.randrange(first, INSIDE + AT_DOOR, step)
         body = _identity(device) + a.integer(Kind.SERVICE_TYPE, ServiceType.CALL_CHECK)
         packets.append(SECRET.access_request(number & 0xFF, os.urandom(16), body))
     return packets

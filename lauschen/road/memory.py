@@ -6,6 +6,7 @@ pictures of all their devices, so that what one device uses counts for the other
 
 from typing import Any
 
+from lauschen.core.codes import TypedCode
 from lauschen.core.ids import AccessDeviceId, CredentialId, Mac, NetworkId
 from lauschen.core.picture import CredentialFacts, Picture
 from lauschen.store.admissions import Charged
@@ -34,8 +35,8 @@ class Memory:
         self._credentials: dict[CredentialId, CredentialFacts] = {}
         self._stays: dict[StayKey, Stay] = {}
         self.charged: dict[tuple[Mac, NetworkId], Charged | None] = {}
-        self.codes: dict[bytes, CredentialId] = {}
-        """Keyed hashes of codes that persons proved, with what they are of."""
+        self.codes: dict[str, CredentialId] = {}
+        """Codes that persons proved, with what they are of."""
         self._waste: list[dict[Any, Any]] = []
         self.rates: dict[Mac, float] = {}
         """Octets per second of the current stay, for the interval of interim updates; a hint only."""
@@ -61,6 +62,11 @@ class Memory:
             credential = charged.credential
             charged.credential = self._credentials.setdefault(credential.id, credential)
         self.charged[mac, network] = charged
+
+    def keep_code(self, typed: TypedCode | None, credential: CredentialId) -> None:
+        """A person proved to know it."""
+        if typed is not None and len(self.codes) < MOST_CREDENTIALS:
+            self.codes[typed.signs] = credential
 
     def charge(self, credential: CredentialId, octets: int) -> None:
         """The database is told with the group."""

@@ -1,5 +1,7 @@
 """A person asks through an access device: with a name and a voucher code, or with the one-time login of a visit."""
 
+from functools import lru_cache
+
 from lauschen.core.codes import Slip, TypedCode, group_code, read_code
 from lauschen.core.decide import decide, decide_again
 from lauschen.core.decision import Answer, Decision
@@ -11,14 +13,16 @@ from lauschen.road.posted import redeem
 from lauschen.road.tx import Tx
 from lauschen.store import admissions, devices
 
+_read_code = lru_cache(4096)(read_code)
+"""Persons ask again with the same text; reading it takes longer than all else about them."""
+
 
 def answer_person(tx: Tx, arrival: Arrival, network: NetworkId) -> tuple[Decision, Picture]:
     """Decides what a person's request gets; wrong credentials are refused, not placed at the door (rulings 3.5)."""
     assert arrival.offered is not None
     fault = redeem(tx, arrival, arrival.offered)
     typed = None if arrival.medium is Medium.POSTED else code_of(arrival.offered)
-    digest = tx.keys.lookup_hash(typed.signs) if typed is not None else b""
-    again = _again(tx, arrival, network, digest)
+    again = _again(tx, arrival, network, typed)
     if again is not None:
         return again
     tx.settle()
@@ -42,16 +46,18 @@ def answer_person(tx: Tx, arrival: Arrival, network: NetworkId) -> tuple[Decisio
         tx.memory.keep(arrival.mac, network, picture)
         picture.memo = decision
         if picture.admission is not None:
-            tx.memory.codes[digest] = picture.admission.credential.id
+            tx.memory.keep_code(typed, picture.admission.credential.id)
     return decision, picture
 
 
-def _again(tx: Tx, arrival: Arrival, network: NetworkId, digest: bytes) -> tuple[Decision, Picture] | None:
+def _again(
+    tx: Tx, arrival: Arrival, network: NetworkId, typed: TypedCode | None
+) -> tuple[Decision, Picture] | None:
     """The same person from the same device within a minute, while nothing has changed."""
     kept = tx.memory.find(arrival.mac, network)
-    if kept is None or kept.admission is None or kept.house is not tx.house:
+    if typed is None or kept is None or kept.admission is None or kept.house is not tx.house:
         return None
-    if tx.memory.codes.get(digest) != kept.admission.credential.id:
+    if tx.memory.codes.get(typed.signs) != kept.admission.credential.id:
         return None
     decision = decide_again(arrival, kept, tx.now)
     return (decision, kept) if decision is not None and tx.repeats(kept) else None
@@ -98,11 +104,11 @@ def code_of(offered: Offered) -> TypedCode | None:
     the same in a usual spelling.
     """
     if offered.password is not None:
-        typed = read_code(offered.password)
+        typed = _read_code(offered.password)
         if isinstance(typed, Slip) and not offered.password:
-            typed = read_code(offered.name)
+            typed = _read_code(offered.name)
         return None if isinstance(typed, Slip) else typed
-    typed = read_code(offered.name)
+    typed = _read_code(offered.name)
     if isinstance(typed, Slip):
         return None
     spellings = (offered.name, typed.signs, group_code(typed.signs))
