@@ -60,6 +60,7 @@ class _Patient(_Client):
 
     def connection_made(self, transport: asyncio.BaseTransport) -> None:
         self._open: dict[int, bytes] = {}
+        self._aside: list[bytes] = []
         super().connection_made(transport)
         self._look()
 
@@ -68,8 +69,10 @@ class _Patient(_Client):
             super().datagram_received(data, addr)
 
     def _send_next(self) -> None:
-        packet = next(self._following, None)
-        if packet is not None:
+        packet = self._aside.pop() if self._aside else next(self._following, None)
+        if packet is not None and packet[1] in self._open:
+            self._aside.append(packet)  # its id still waits for an answer
+        elif packet is not None:
             self._open[packet[1]] = packet
             self._sent_at[packet[1]] = time.perf_counter()
             self._send(packet)
@@ -78,6 +81,8 @@ class _Patient(_Client):
         for packet in self._open.values():
             if time.perf_counter() - self._sent_at[packet[1]] > AGAIN_S:
                 self._send(packet)
+        while self._aside and self._aside[-1][1] not in self._open:
+            self._send_next()
         if not self.over.done():
             asyncio.get_running_loop().call_later(AGAIN_S, self._look)
 

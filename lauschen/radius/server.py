@@ -2,6 +2,7 @@
 
 import asyncio
 import socket
+import time
 from collections import deque
 
 import structlog
@@ -12,10 +13,12 @@ from lauschen.radius.intake import Intake, PacketJob
 from lauschen.radius.numbers import Code
 
 DRAINED = 64
-ROUNDS = 8
+DRAINED_S = 0.002
+"""So long the socket is emptied at once: what a flood leaves in it would push out what others send."""
 WAITING_PER_DEVICE = 64
 RECEIVE_BUFFER = 4 << 20
-FLOOD_TURN = 4
+FLOOD_SHARE = 8
+"""Packets of flooding devices in one group."""
 
 Address = tuple[str, int]
 logger = structlog.get_logger()
@@ -35,7 +38,6 @@ class UdpServer:
         self._waiting: dict[str, deque[tuple[bytes, Address]]] = {}
         self._flooding: set[str] = set()
         """Addresses whose line was full since it was last empty."""
-        self._round = 0
         self._socket: socket.socket | None = None
         self._heard_at = 0.0
         """When the socket was last emptied (monotonic): near enough for every packet of a group."""
@@ -73,11 +75,14 @@ class UdpServer:
     def _readable(self) -> None:
         """Empties the socket into one line per access device, so that a flood fills its own line only."""
         self._heard_at = self.road.clock.monotonic()
-        for _ in range(ROUNDS):
+        until = time.perf_counter() + DRAINED_S
+        is_empty = False
+        while not is_empty and time.perf_counter() < until:
             is_empty = self._drain()
-            self._serve_in_turn()
-            if is_empty:
-                return
+            if not self._flooding:
+                self._serve_in_turn()
+        # During a flood, whoever is behind it in the socket is found first.
+        self._serve_in_turn()
 
     def _drain(self) -> bool:
         """Takes up to 64 datagrams; True when there were no more."""
@@ -108,20 +113,27 @@ class UdpServer:
     def _serve_in_turn(self) -> None:
         """One packet of each access device after the other, while the road has room.
 
-        One that sends more than its line holds comes last: it is served in every fourth round, or when nobody
-        else waits.
+        One that sends more than its line holds comes last: a few of its packets for each group of the others'.
         """
+        of_floods = FLOOD_SHARE
         while self._waiting and self.road.has_room:
-            self._round += 1
-            is_last = self._round % FLOOD_TURN and len(self._flooding) < len(self._waiting)
+            is_served = False
             for address in list(self._waiting):
-                if is_last and address in self._flooding:
-                    continue
+                if address in self._flooding:
+                    if of_floods == 0:
+                        continue
+                    of_floods -= 1
+                is_served = True
                 line = self._waiting[address]
                 self._take(*line.popleft())
                 if not line:
                     del self._waiting[address]
                     self._flooding.discard(address)
+            if is_served:
+                continue
+            if not self.road.is_idle:
+                return  # it calls again after its group
+            of_floods = FLOOD_SHARE
 
     def _take(self, unverified_octets: bytes, source: Address) -> None:
         try:

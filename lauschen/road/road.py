@@ -100,6 +100,11 @@ class Road:
         """False while a whole group waits already; whoever reads sockets then lets its packets wait."""
         return len(self._queue) < GROUP_JOBS
 
+    @property
+    def is_idle(self) -> bool:
+        """True when no group is under way or waits: then nobody will be told of room."""
+        return not self._scheduled
+
     def when_room(self, call: Callable[[], None]) -> None:
         """`call` is told after each group that there may be room again."""
         self._when_room.append(call)

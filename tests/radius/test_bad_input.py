@@ -22,7 +22,13 @@ from lauschen.radius.intake import Intake
 from lauschen.radius.numbers import Code, Kind, ServiceType
 from lauschen.radius.reading import blank, lines
 from lauschen.radius.registry import Registry
-from lauschen.radius.server import WAITING_PER_DEVICE, UdpServer, accounting_server, authentication_server
+from lauschen.radius.server import (
+    FLOOD_SHARE,
+    WAITING_PER_DEVICE,
+    UdpServer,
+    accounting_server,
+    authentication_server,
+)
 from lauschen.radius.signing import Secret
 from lauschen.road.moves import Wake
 from lauschen.road.road import Road
@@ -173,11 +179,20 @@ async def test_a_flooding_device_fills_its_own_line_only_and_comes_last(ears: Ea
     for line, packets in ((WEST, WAITING_PER_DEVICE), (BARN, 8)):
         waiting.setdefault(line[0], deque()).extend([(b"", line)] * packets)
     ears.auth._flooding.add(WEST[0])
+    ears.road._scheduled = True  # a group is under way
     ears.auth._serve_in_turn()
-    first = taken[:10]
-    assert first.count(BARN[0]) == 8
+    assert taken.count(BARN[0]) == 8
+    assert taken.count(WEST[0]) == FLOOD_SHARE
+    for _ in range(WAITING_PER_DEVICE // FLOOD_SHARE):  # the road calls after each group
+        ears.auth._serve_in_turn()
     assert len(taken) == WAITING_PER_DEVICE + 8
     assert ears.auth._flooding == set()
+    # What is dropped makes no group: then it must not wait for one.
+    waiting.setdefault(WEST[0], deque()).extend([(b"", WEST)] * WAITING_PER_DEVICE)
+    ears.auth._flooding.add(WEST[0])
+    ears.road._scheduled = False
+    ears.auth._serve_in_turn()
+    assert not waiting
 
 
 async def test_nothing_leaves_while_nothing_can_be_stored(ears: Ears) -> None:
