@@ -53,6 +53,16 @@ async def test_appended_with_a_request_heard_lets_the_guest_log_in(garden: Garde
     await garden.until_filter(guest, "visitor")
     await garden.until_state(guest, State.INSIDE)
     assert "score-of-the-day" in (await guest.open(guest.url)).text
+    # Such a visit may log in only: it cannot log out, and another claim to be this device learns nothing.
+    assert "Log out" not in guest.html
+    await guest.log_out()
+    assert garden.state(guest)[0] is State.INSIDE
+    stranger = garden.guests[1]
+    await garden.point.join(stranger.phone)
+    habits = garden.point.habits
+    await stranger.open(f"{habits.appends_to}?client_mac={guest.phone.mac:012x}")
+    assert stranger.heading == "You are online."
+    assert "until" not in stranger.html.lower().split("<footer>")[0].split("<h1>")[1]
 
 
 @pytest.mark.parametrize("mac", ["02:77:00:00:99:99", "not-a-mac", ""])

@@ -13,6 +13,7 @@ from lauschen.core.picture import Reason, Standing, State
 from lauschen.core.template import fill
 from lauschen.core.text import visible
 from lauschen.portal.words import LANGUAGES, catalogue, clock_words
+from lauschen.road.page_acts import APPENDED
 from lauschen.road.posted import GOOD_FOR_S, one_time_secret
 from lauschen.store import devices, wanted
 from lauschen.store.visits import Login, Visit
@@ -75,7 +76,9 @@ def load_facts(
         return None
     admission = devices.open_admission_of(conn, visit.mac, visit.network)
     remains = None
-    if admission is not None:
+    is_own = admission is not None and admission.id == visit.admission
+    # An appended address proves nothing about who asks: such a visit may log in only (rulings 6.2).
+    if admission is not None and (is_own or visit.proof != APPENDED):
         remains = left(house.plans[admission.credential.plan], admission.credential.use, now)
     return Facts(
         house,
@@ -84,7 +87,7 @@ def load_facts(
         csrf,
         standing,
         remains,
-        admission is not None and admission.id == visit.admission,
+        is_own and visit.proof != APPENDED,
         devices.typing_barred_until(conn, visit.mac),
         now,
         _wait(conn, standing, now),

@@ -145,8 +145,13 @@ def try_code(tx: Tx, visit_id: str, unverified_text: str, source: str, wake: Wak
 
 
 def log_out(tx: Tx, visit_id: str, wake: Wake) -> None:
-    """Ends the stay that this very visit began; another visit of the same device may not."""
+    """Ends the stay that this very visit began; another visit of the same device may not.
+
+    Nor may one that only claims to be of that device (rulings 6.2).
+    """
     visit = _visit(tx, visit_id)
+    if visit.proof == APPENDED:
+        raise NotThere("stay")
     standing = devices.find_standing(tx.conn, visit.mac, visit.network)
     if standing is None or standing.admission is None or standing.admission != visit.admission:
         raise NotThere("stay")

@@ -9,7 +9,7 @@ from lauschen.road import page_acts, staff_acts
 from lauschen.road.accounting import Event
 from lauschen.road.sweep import Sweeper
 from lauschen.store import credentials, devices
-from tests.place import DESK, GARDEN, OTHER, PHONE, Place
+from tests.place import DESK, GARDEN, OTHER, PHONE, WEST, Place
 
 
 def at_page(place: Place) -> None:
@@ -149,3 +149,15 @@ def test_where_the_guest_was_going_is_believed_for_nothing_else(
     url: str, going: str | None, code: str | None
 ) -> None:
     assert page_acts.going_on(url, "slip.hollerau.example") == (going, code)
+
+
+def test_a_visit_that_only_claims_a_device_may_log_in_and_nothing_else(place: Place) -> None:
+    place.ask()
+    with place.tx() as tx:
+        page_acts.open_appended(
+            tx, PHONE, place.house.access_devices[WEST].dialect, "claim", None, "10.0.0.9"
+        )
+    assert place.try_code(place.issue()[0], "claim").reason is Reason.ADMITTED
+    with place.tx() as tx, pytest.raises(NotThere):
+        page_acts.log_out(tx, "claim", place.wake)
+    assert place.standing().admission is not None
