@@ -67,6 +67,7 @@ CAUSES = {
     "not_said": "no reason said",
 }
 NAK_WORDS = {
+    401: "it does not know an attribute of the request",
     402: "an attribute is missing",
     403: "it says that it is another device",
     404: "the request is not valid",

@@ -7,7 +7,7 @@ from urllib.parse import urlsplit
 from lauschen.core.dialect import Arrives, Call, Dialect, Honours, Move
 from lauschen.core.errors import Invalid
 from lauschen.core.house import AccessDevice, Role
-from lauschen.core.template import check_template
+from lauschen.core.template import POSTED_WORDS, check_template
 
 SHORTEST_SECRET = 8
 LONGEST_RULES = 3000
@@ -88,7 +88,7 @@ def check_dialect(dialect: Dialect) -> None:
     if dialect.login_move is Move.POSTED:
         _check_url(dialect.posted.url, "posted")
         for _, template in dialect.posted.others:
-            check_template(template, "posted")
+            check_template(template, "posted", POSTED_WORDS)
     for move, call, field in (
         (dialect.login_move, dialect.call_in, "call_in"),
         (dialect.end_move, dialect.call_out, "call_out"),

@@ -54,7 +54,9 @@ def decide_again(arrival: Arrival, picture: Picture, now: float) -> Decision | N
         return None
     admission = picture.admission
     if admission is None:
-        return before if before.answer is Answer.DOOR and before.left is None else None
+        # Other reasons are said once: what they ended is not there any more.
+        is_lasting = before.reason is Reason.NEEDS_CODE or before.reason in LIMIT_REASONS
+        return before if is_lasting and before.answer is Answer.DOOR and before.left is None else None
     if before.answer is not Answer.ADMIT or not admission.has_seat or standing.admission != admission.id:
         return None
     remains = left(picture.house.plans[admission.credential.plan], admission.credential.use, now)

@@ -2,10 +2,12 @@
 
 import json
 import re
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 from urllib.parse import quote
 
 from lauschen.core.errors import Invalid
+from lauschen.core.ids import Mac
+from lauschen.core.mac import spell_mac
 
 WORDS = {
     "portal_url": "the signed address of the guest page for this device",
@@ -21,18 +23,30 @@ WORDS = {
     "seconds": "how long it may stay now, in seconds; 0 without a limit",
     "octets_left": "what is left of its data; 0 without a limit",
     "pseudonym": "random, the same as Class and Chargeable-User-Identity",
-    "going": "where the guest was going",
+    "going": "where the guest was going; in a posted login",
     "secret": "the secret of the dialect's calls",
 }
 """All words that a template may use; the help of the screen and docs/devices.md are made from this."""
+POSTED_WORDS = ("mac", "mac_bare", "mac_colons", "portal_url", "going")
+"""Those that a posted login knows; there `portal_url` is the address of the visit."""
 _WORD = re.compile(r"\{([a-z_]+)\}")
 
 
-def check_template(text: str, field: str) -> None:
-    """Invalid when a word in braces is none of the list."""
+def check_template(text: str, field: str, known: Collection[str] = WORDS) -> None:
+    """Invalid when a word in braces is none of the list, or none that is known where it is used."""
     for word in _WORD.findall(text):
-        if word not in WORDS:
+        if word not in known:
             raise Invalid("template_word", field=field, mend=f"{{{word}}} is no word of the list.")
+
+
+def mac_words(mac: Mac) -> dict[str, str]:
+    """A device in the spellings of the list."""
+    dashed = spell_mac(mac)
+    return {
+        "mac": dashed,
+        "mac_bare": dashed.replace("-", "").lower(),
+        "mac_colons": dashed.replace("-", ":").lower(),
+    }
 
 
 def fill(template: str, words: Mapping[str, str]) -> str:

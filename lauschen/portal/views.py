@@ -10,7 +10,7 @@ from lauschen.core.house import House
 from lauschen.core.limits import Left, left
 from lauschen.core.mac import spell_mac
 from lauschen.core.picture import Reason, Standing, State
-from lauschen.core.template import fill
+from lauschen.core.template import fill, mac_words
 from lauschen.core.text import visible
 from lauschen.portal.words import LANGUAGES, catalogue, clock_words
 from lauschen.road.page_acts import APPENDED
@@ -132,7 +132,7 @@ def _last_step(values: dict[str, Any], facts: Facts, login: Login, words: dict[s
         values.update(heading=words["last_step_title"], notes=[words["last_step_again"]], asks_again=True)
         return View(values)
     posted = facts.house.dialects[device.dialect].posted
-    known = {"mac": spell_mac(facts.visit.mac), "going": facts.visit.going or "", "portal_url": facts.here}
+    known = {**mac_words(facts.visit.mac), "going": facts.visit.going or "", "portal_url": facts.here}
     secret = one_time_secret(facts.token_key, login.visit_digest, login.mac, login.handed_out_at)
     fields = [(posted.name_field, login.name), (posted.secret_field, secret)]
     fields += [(name, fill(template, known)) for name, template in posted.others]

@@ -7,9 +7,8 @@ from lauschen.core.dialect import Dialect, Honours, ValueKind, VendorAttribute, 
 from lauschen.core.house import AccessDevice, House, Role
 from lauschen.core.ids import DialectId, RoleId
 from lauschen.core.limits import DOOR_SESSION_S, INTERIM_S
-from lauschen.core.mac import spell_mac
 from lauschen.core.picture import AdmissionFacts, Arrival
-from lauschen.core.template import fill
+from lauschen.core.template import fill, mac_words
 from lauschen.core.tokens import TOKEN_CHARACTERS, TokenSigner
 from lauschen.radius import attributes
 from lauschen.radius.attributes import LONGEST_VENDOR_VALUE
@@ -136,12 +135,9 @@ class Answers:
         role = self._house.roles[decision.role] if decision.role is not None else None
         network = self._house.networks[decision.network] if decision.network is not None else None
         left = decision.left if admission is not None else None
-        bare = f"{arrival.mac:012x}"
         return {
+            **mac_words(arrival.mac),
             "portal_url": self.portal_url(device, arrival, decision, now),
-            "mac": spell_mac(arrival.mac),
-            "mac_bare": bare,
-            "mac_colons": ":".join(bare[at : at + 2] for at in range(0, 12, 2)),
             "session_id": arrival.session_id or "",
             "address": arrival.framed_ip or "",
             "network": network.name if network is not None else "",

@@ -78,6 +78,16 @@ def test_it_says_the_same_or_nothing(fact: dict[str, object]) -> None:
     )  # fmt: skip
 
 
+def test_a_reason_that_ended_something_is_said_once() -> None:
+    use = Use(T0 - 60, T0 - 60, withdrawn_at=T0 - 1)
+    admission = AdmissionFacts(AdmissionId(1), CredentialFacts(CredentialId(5), PLAN, use), True, "t")
+    picture = Picture(HOUSE, standing=standing(None, None, None), admission=admission)
+    picture.memo = decide(asked(), picture, T0)
+    assert picture.memo.reason is Reason.CODE_WITHDRAWN
+    picture.admission = None  # as placing leaves it
+    assert decide_again(asked(), picture, T0 + 1) is None
+
+
 def test_the_usual_cases_are_decided_again() -> None:
     """Else the test above could pass by saying nothing."""
     at_door = Picture(HOUSE, standing=standing(None, None, None))
