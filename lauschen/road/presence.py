@@ -1,6 +1,7 @@
 """What the beginning and the end of a stay mean to where a device stands."""
 
 from lauschen.core.dialect import Dialect
+from lauschen.core.ids import DialectId
 from lauschen.core.limits import left
 from lauschen.core.picture import AdmissionFacts, Standing, State
 from lauschen.road.moves import Wake, want
@@ -85,7 +86,8 @@ def _is_second_report(tx: Tx, standing: Standing, stay: Stay) -> bool:
 
 def _dialect(tx: Tx, standing: Standing) -> Dialect:
     device = tx.house.access_devices.get(standing.access_device)
-    return next(iter(tx.house.dialects.values())) if device is None else tx.house.dialects[device.dialect]
+    # An access device that was removed meanwhile: as any would be.
+    return Dialect(DialectId(0), "") if device is None else tx.house.dialects[device.dialect]
 
 
 def _return_unasked(tx: Tx, standing: Standing) -> None:
