@@ -89,9 +89,12 @@ class Clock:
 class MovableClock(Clock):
     """A clock that runs and can be put forward: for the demo and for tests against a running server."""
 
-    def __init__(self) -> None:
+    def __init__(self, at: float | None = None) -> None:
+        """Begins at the wall second `at`, or at the system's."""
         super().__init__()
         self._ahead = 0.0
+        if at is not None:
+            self._offset += at - self.now()
 
     def monotonic(self) -> float:
         return time.monotonic() + self._ahead

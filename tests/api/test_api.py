@@ -45,7 +45,9 @@ async def desk(data: Path) -> AsyncIterator[Desk]:
     inside.now += 60
     inside.report(Event.INTERIM, session_time=60, octets_in=1_000_000, octets_out=4_000_000)
     inside.close()
-    service = Service(Options(data, ("127.0.0.1", 0), ("127.0.0.1", 0), "127.0.0.1", 0, 0), MovableClock())
+    # The sweep would otherwise end, two seconds from now, a stay that is months old.
+    clock = MovableClock(inside.now)
+    service = Service(Options(data, ("127.0.0.1", 0), ("127.0.0.1", 0), "127.0.0.1", 0, 0), clock)
     await service.start()
     made = Desk(service)
     yield made
