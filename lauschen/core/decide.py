@@ -39,7 +39,9 @@ def decide_again(arrival: Arrival, picture: Picture, now: float) -> Decision | N
     object, so only time and use can make a difference.
     """
     before, standing = picture.memo, picture.standing
-    if before is None or standing is None or picture.is_wanted or arrival.medium not in _ASKING:
+    if before is None or standing is None or picture.is_wanted:
+        return None
+    if arrival.medium is not picture.memo_medium or arrival.medium not in _ASKING:
         return None
     if (
         standing.session_id != arrival.session_id

@@ -184,3 +184,5 @@ class Picture:
     """Other devices that use the credential in question now."""
     memo: "Decision | None" = None
     """What was decided last from these very facts, while they are kept in memory."""
+    memo_medium: Medium | None = None
+    """What that decision answered: a device's own request and its person's are told apart in the log."""

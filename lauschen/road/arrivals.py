@@ -39,5 +39,5 @@ def answer_arrival(tx: Tx, arrival: Arrival) -> tuple[Decision, Picture]:
     move(tx, arrival, picture, decision)
     if kept is None:
         tx.memory.keep(arrival.mac, network.id, picture)
-    picture.memo = decision
+    picture.memo, picture.memo_medium = decision, arrival.medium
     return decision, picture

@@ -44,7 +44,7 @@ def answer_person(tx: Tx, arrival: Arrival, network: NetworkId) -> tuple[Decisio
     else:
         move(tx, arrival, picture, decision)
         tx.memory.keep(arrival.mac, network, picture)
-        picture.memo = decision
+        picture.memo, picture.memo_medium = decision, arrival.medium
         if picture.admission is not None:
             tx.memory.keep_code(typed, picture.admission.credential.id)
     return decision, picture

@@ -64,7 +64,7 @@ def test_it_says_the_same_or_nothing(fact: dict[str, object]) -> None:
     ends = before.left.until if before.left is not None else None
     picture.standing = standing(fact["reason"], ends, AdmissionId(1) if inside else None)  # type: ignore[arg-type]
     before = decide(asked(), picture, T0)
-    picture.memo = before
+    picture.memo, picture.memo_medium = before, Medium.ASKED
     use.octets += int(str(fact["more"]))
     use.withdrawn_at = fact["withdrawn"]  # type: ignore[assignment]
     now = T0 + int(str(fact["later"]))
@@ -82,7 +82,7 @@ def test_a_reason_that_ended_something_is_said_once() -> None:
     use = Use(T0 - 60, T0 - 60, withdrawn_at=T0 - 1)
     admission = AdmissionFacts(AdmissionId(1), CredentialFacts(CredentialId(5), PLAN, use), True, "t")
     picture = Picture(HOUSE, standing=standing(None, None, None), admission=admission)
-    picture.memo = decide(asked(), picture, T0)
+    picture.memo, picture.memo_medium = decide(asked(), picture, T0), Medium.ASKED
     assert picture.memo.reason is Reason.CODE_WITHDRAWN
     picture.admission = None  # as placing leaves it
     assert decide_again(asked(), picture, T0 + 1) is None
@@ -91,14 +91,17 @@ def test_a_reason_that_ended_something_is_said_once() -> None:
 def test_the_usual_cases_are_decided_again() -> None:
     """Else the test above could pass by saying nothing."""
     at_door = Picture(HOUSE, standing=standing(None, None, None))
-    at_door.memo = decide(asked(), at_door, T0)
+    at_door.memo, at_door.memo_medium = decide(asked(), at_door, T0), Medium.ASKED
     found = decide_again(asked(), at_door, T0 + 5)
     assert found is not None
     assert found.answer is Answer.DOOR
+    of_person = asked()
+    of_person.medium = Medium.PERSON
+    assert decide_again(of_person, at_door, T0 + 5) is None  # a row of its own in the log
     use = Use(T0 - 60, T0 - 60)
     admission = AdmissionFacts(AdmissionId(1), CredentialFacts(CredentialId(5), PLAN, use), True, "t")
     inside = Picture(HOUSE, standing=standing(None, T0 - 60 + 8 * 3600, AdmissionId(1)), admission=admission)
-    inside.memo = decide(asked(), inside, T0)
+    inside.memo, inside.memo_medium = decide(asked(), inside, T0), Medium.ASKED
     found = decide_again(asked(), inside, T0 + 5)
     assert found is not None
     assert found.left is not None
