@@ -24,9 +24,8 @@ def read_network(network: int, wanted: models.NetworkIn) -> GuestNetwork:
     )
 
 
-def read_role(role: int, wanted: models.RoleIn, before: Role | None) -> Role:
+def read_role(role: int, wanted: models.RoleIn, *, is_door: bool) -> Role:
     rules = tuple(line.strip() for line in wanted.filter_rules if line.strip())
-    is_door = before is not None and before.is_door
     return Role(RoleId(role), wanted.name, wanted.vlan, wanted.filter_name or None, is_door, rules)
 
 

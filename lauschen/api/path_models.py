@@ -50,9 +50,15 @@ class RoleIn(Model):
     filter_rules: list[str] = Field(default=[], max_length=100)
 
 
-class RoleOut(RoleIn):
+class NewRole(RoleIn):
+    is_door: bool = False
+    """One before login."""
+
+
+class RoleOut(NewRole):
     id: int
-    is_door: bool
+    sentence: str
+    """What is sent for it, and who is placed in it."""
     ignored: list[str]
     """What of it access devices will not carry out, and which."""
 

@@ -12,7 +12,9 @@ from lauschen.api.path_words import (
     recognised_words,
     risk_words,
     role_ignored_words,
+    role_use_words,
     secret_words,
+    sent_words,
     signing_words,
     stages,
 )
@@ -71,6 +73,7 @@ def role_out(role: Role, house: House) -> models.RoleOut:
         filter_name=role.filter_name,
         filter_rules=list(role.filter_rules),
         is_door=role.is_door,
+        sentence=f"{sent_words(role)}; {role_use_words(role, house)}",
         ignored=role_ignored_words(role, house),
     )
 

@@ -109,12 +109,26 @@ def stages(network: GuestNetwork, house: House, heard_at: Sequence[AccessDeviceI
 
 
 def role_words(role: Role) -> str:
+    return f"{role.name} ({sent_words(role)})"
+
+
+def sent_words(role: Role) -> str:
+    """What access devices are sent for it."""
     parts = [f"VLAN {role.vlan}"] if role.vlan is not None else []
     if role.filter_name is not None:
         parts.append(f"filter {role.filter_name}")
     if role.filter_rules:
         parts.append(f"{len(role.filter_rules)} filter rules")
-    return f"{role.name} ({', '.join(parts)})" if parts else f"{role.name} (nothing is sent for it)"
+    return ", ".join(parts) or "nothing is sent for it"
+
+
+def role_use_words(role: Role, house: House) -> str:
+    """Who places devices in it."""
+    doors = [n.name for n in house.networks.values() if n.door_role == role.id]
+    rules = [f"rule {r.position}" for r in house.rules if r.role == role.id]
+    if doors:
+        return f"before login on {_join(doors)}"
+    return f"by {_join(rules)}" if rules else "no network or rule places devices in it"
 
 
 def _join(names: list[str]) -> str:

@@ -12,6 +12,7 @@ from lauschen.api.deps import Staff, the_office
 from lauschen.api.path_changes import read_device, read_dialect, read_network, read_role, verdict_on
 from lauschen.api.path_shapes import device_out, dialect_out, network_out, packet_out, paths_out, role_out
 from lauschen.core.errors import Invalid, NotThere
+from lauschen.core.house import Role
 from lauschen.core.ids import AccessDeviceId, DialectId, NetworkId, RoleId
 from lauschen.outgoing.reach import resolve
 from lauschen.radius.registry import Peer
@@ -44,14 +45,31 @@ async def change_network(
     return await _save_network(request, staff.staff, network, wanted)
 
 
+@router.delete("/networks/{network}", status_code=204)
+async def remove_network(request: Request, staff: Staff, network: int) -> None:
+    office = await the_office(request)
+    gone = NetworkId(network)
+    await _configure(office, lambda tx: config_acts.remove_network(tx, gone, by=staff.staff))
+
+
 @router.post("/roles", status_code=201)
-async def add_role(request: Request, staff: Staff, wanted: models.RoleIn) -> models.RoleOut:
-    return await _save_role(request, staff.staff, 0, wanted)
+async def add_role(request: Request, staff: Staff, wanted: models.NewRole) -> models.RoleOut:
+    return await _save_role(request, staff.staff, read_role(0, wanted, is_door=wanted.is_door))
 
 
 @router.put("/roles/{role}")
 async def change_role(request: Request, staff: Staff, role: int, wanted: models.RoleIn) -> models.RoleOut:
-    return await _save_role(request, staff.staff, role, wanted)
+    office = await the_office(request)
+    before = office.road.house.roles.get(RoleId(role))
+    is_door = before is not None and before.is_door
+    return await _save_role(request, staff.staff, read_role(role, wanted, is_door=is_door))
+
+
+@router.delete("/roles/{role}", status_code=204)
+async def remove_role(request: Request, staff: Staff, role: int) -> None:
+    office = await the_office(request)
+    gone = RoleId(role)
+    await _configure(office, lambda tx: config_acts.remove_role(tx, gone, by=staff.staff))
 
 
 @router.post("/dialects", status_code=201)
@@ -64,6 +82,13 @@ async def change_dialect(
     request: Request, staff: Staff, dialect: int, wanted: models.DialectIn
 ) -> models.DialectOut:
     return await _save_dialect(request, staff.staff, dialect, wanted)
+
+
+@router.delete("/dialects/{dialect}", status_code=204)
+async def remove_dialect(request: Request, staff: Staff, dialect: int) -> None:
+    office = await the_office(request)
+    gone = DialectId(dialect)
+    await _configure(office, lambda tx: config_acts.remove_dialect(tx, gone, by=staff.staff))
 
 
 @router.post("/access-devices", status_code=201)
@@ -176,9 +201,8 @@ async def _save_network(
     return network_out(office.reader, office.road.house.networks[saved], office.road.house)
 
 
-async def _save_role(request: Request, staff: int, role: int, wanted: models.RoleIn) -> models.RoleOut:
+async def _save_role(request: Request, staff: int, new: Role) -> models.RoleOut:
     office = await the_office(request)
-    new = read_role(role, wanted, office.road.house.roles.get(RoleId(role)))
     saved = await _configure(office, lambda tx: config_acts.save_role(tx, new, by=staff))  # type: ignore[arg-type]
     return role_out(office.road.house.roles[saved], office.road.house)
 

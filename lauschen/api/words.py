@@ -187,6 +187,8 @@ class Worder:
                 return (
                     f"{staff} saved the {row.kind.removesuffix('_saved')} {facts.get('name', 'that is gone')}"
                 )
+            case "network_removed" | "role_removed" | "dialect_removed":
+                return f"{staff} removed the {row.kind.removesuffix('_removed')} {facts.get('name')}"
             case "given_up":
                 tried = "letting in" if facts.get("what") == "in" else "sending away"
                 return f"{self.place(row)} never confirmed {tried} device {_short(row)}; that is over by now anyway"

@@ -7,8 +7,9 @@ from lauschen.core.dialect import Dialect
 from lauschen.core.errors import Invalid, NotThere
 from lauschen.core.house import AccessDevice, GuestNetwork, Match, Role
 from lauschen.core.ids import AccessDeviceId, DialectId, NetworkId, RoleId, StaffId
+from lauschen.core.picture import Reason
 from lauschen.road.tx import Tx
-from lauschen.store import access_devices, dialects, networks
+from lauschen.store import access_devices, admissions, dialects, networks
 
 
 def add_device(tx: Tx, device: AccessDevice, secret: str, *, by: StaffId) -> AccessDeviceId:
@@ -90,17 +91,54 @@ def save_network(tx: Tx, network: GuestNetwork, *, by: StaffId) -> NetworkId:
     return network.id
 
 
+def remove_network(tx: Tx, network: NetworkId, *, by: StaffId) -> None:
+    """Invalid while somebody is inside: their stays would go on with nobody to end them."""
+    found = tx.house.networks.get(network)
+    if found is None:
+        raise NotThere("network")
+    inside = networks.who_is_inside(tx.conn, network)
+    if inside:
+        stays = "its stay" if inside == 1 else "their stays"
+        raise Invalid("network_in_use", field="name", mend=f"{_devices(inside)} inside; end {stays} first.")
+    admissions.end_admissions_of(tx.conn, network, Reason.NO_NETWORK, tx.now)
+    networks.remove_network(tx.conn, network, tx.now)
+    tx.hear("network_removed", network=network, staff=by, facts={"name": found.name})
+
+
 def save_role(tx: Tx, role: Role, *, by: StaffId) -> RoleId:
-    """A new one when its id is 0."""
+    """A new one when its id is 0. Whether it is one before login stays as it was made."""
     check_role(role)
     if role.id == 0:
-        role_id = networks.add_role(tx.conn, role.name, vlan=role.vlan, filter_name=role.filter_name)
+        role_id = networks.add_role(
+            tx.conn, role.name, vlan=role.vlan, filter_name=role.filter_name, is_door=role.is_door
+        )
         role = replace(role, id=role_id)
     elif role.id not in tx.house.roles:
         raise NotThere("role")
     networks.save_role(tx.conn, role)
     tx.hear("role_saved", staff=by, facts={"name": role.name})
     return role.id
+
+
+def remove_role(tx: Tx, role: RoleId, *, by: StaffId) -> None:
+    """Invalid while a network, a rule or a device has it."""
+    found = tx.house.roles.get(role)
+    if found is None:
+        raise NotThere("role")
+    network = next((n for n in tx.house.networks.values() if n.door_role == role), None)
+    rule = next((r for r in tx.house.rules if r.role == role), None)
+    placed = networks.who_has_role(tx.conn, role)
+    if network is not None:
+        mend = f"The network {network.name} places devices in it before login."
+    elif rule is not None:
+        mend = f"Rule {rule.position} places devices in it."
+    elif placed:
+        mend = f"{_devices(placed)} placed in it."
+    else:
+        networks.remove_role(tx.conn, role, tx.now)
+        tx.hear("role_removed", staff=by, facts={"name": found.name})
+        return
+    raise Invalid("role_in_use", field="name", mend=mend)
 
 
 def save_dialect(tx: Tx, dialect: Dialect, *, by: StaffId) -> DialectId:
@@ -114,6 +152,22 @@ def save_dialect(tx: Tx, dialect: Dialect, *, by: StaffId) -> DialectId:
         dialects.save_dialect(tx.conn, tx.keys, dialect)
     tx.hear("dialect_saved", staff=by, facts={"name": dialect.name})
     return dialect.id
+
+
+def remove_dialect(tx: Tx, dialect: DialectId, *, by: StaffId) -> None:
+    """Invalid while an access device speaks it."""
+    found = tx.house.dialects.get(dialect)
+    if found is None:
+        raise NotThere("dialect")
+    speaker = next((d for d in tx.house.access_devices.values() if d.dialect == dialect), None)
+    if speaker is not None:
+        raise Invalid("dialect_in_use", field="name", mend=f"{speaker.name} speaks it.")
+    dialects.remove_dialect(tx.conn, dialect)
+    tx.hear("dialect_removed", staff=by, facts={"name": found.name})
+
+
+def _devices(count: int) -> str:
+    return "One device is" if count == 1 else f"{count} devices are"
 
 
 def _device(tx: Tx, device: AccessDeviceId) -> AccessDevice:

@@ -38,6 +38,14 @@ def end_admission(conn: Connection, admission: AdmissionId, reason: Reason, now:
     )
 
 
+def end_admissions_of(conn: Connection, network: NetworkId, reason: Reason, now: float) -> None:
+    """Those that outlived their stays."""
+    conn.execute(
+        "UPDATE admission SET ended = ?, end_reason = ?, seat_since = NULL WHERE network = ? AND ended IS NULL",
+        (now, reason, network),
+    )
+
+
 def seats_taken(conn: Connection, credential: CredentialId, mac: Mac) -> int:
     """Other devices that use this credential now."""
     row = conn.execute(

@@ -60,6 +60,11 @@ def save_dialect(conn: Connection, keys: KeyRing, dialect: Dialect) -> None:
     )
 
 
+def remove_dialect(conn: Connection, dialect: DialectId) -> None:
+    """Nothing refers to a dialect but access devices, which must have another one by now."""
+    conn.execute("DELETE FROM dialect WHERE id = ?", (dialect,))
+
+
 def _unseal(keys: KeyRing, row: int, sealed: bytes | None) -> dict[str, str]:
     if sealed is None:
         return {}

@@ -21,7 +21,7 @@ def load_networks(conn: Connection) -> list[GuestNetwork]:
         )
         for row in conn.execute(
             "SELECT id, name, door_role, ssid_match, ssid, nas_identifier_match, nas_identifier, port_id_match,"
-            " port_id, port_type, access_device, counted_at FROM network"
+            " port_id, port_type, access_device, counted_at FROM network WHERE removed_at IS NULL"
         )
     ]
 
@@ -30,7 +30,7 @@ def load_roles(conn: Connection) -> list[Role]:
     return [
         Role(i, name, vlan, filter_name, bool(is_door), tuple(rules.splitlines()))
         for i, name, vlan, filter_name, is_door, rules in conn.execute(
-            "SELECT id, name, vlan, filter_name, is_door, filter_rules FROM role"
+            "SELECT id, name, vlan, filter_name, is_door, filter_rules FROM role WHERE removed_at IS NULL"
         )
     ]
 
@@ -62,7 +62,8 @@ def set_role(conn: Connection, name: str, *, vlan: int | None, filter_name: str 
     """False when there is no such role."""
     return (
         conn.execute(
-            "UPDATE role SET vlan = ?, filter_name = ? WHERE name = ?", (vlan, filter_name, name)
+            "UPDATE role SET vlan = ?, filter_name = ? WHERE name = ? AND removed_at IS NULL",
+            (vlan, filter_name, name),
         ).rowcount
         == 1
     )
@@ -122,6 +123,39 @@ def save_network(conn: Connection, network: GuestNetwork) -> None:
     )
 
 
+def remove_network(conn: Connection, network: NetworkId, now: float) -> None:
+    """With its own rules; what was heard and decided there stays, and everybody who stood before login has left."""
+    conn.execute("DELETE FROM rule WHERE network = ?", (network,))
+    conn.execute(
+        "UPDATE standing SET state = 'left', since = ?, reason = NULL, role = NULL"
+        " WHERE network = ? AND state <> 'left'",
+        (now, network),
+    )
+    conn.execute(
+        "UPDATE network SET removed_at = ?, access_device = NULL, counted_at = NULL WHERE id = ?",
+        (now, network),
+    )
+
+
+def who_is_inside(conn: Connection, network: NetworkId) -> int:
+    """Devices that are let in there, or on their way."""
+    row = conn.execute(
+        "SELECT count(*) FROM standing WHERE network = ? AND (state = 'inside' OR going IS NOT NULL)",
+        (network,),
+    ).fetchone()
+    return int(row[0])
+
+
+def remove_role(conn: Connection, role: RoleId, now: float) -> None:
+    conn.execute("UPDATE role SET removed_at = ? WHERE id = ?", (now, role))
+
+
+def who_has_role(conn: Connection, role: RoleId) -> int:
+    """Devices that are placed in it now."""
+    row = conn.execute("SELECT count(*) FROM standing WHERE role = ? AND state <> 'left'", (role,)).fetchone()
+    return int(row[0])
+
+
 def add_rule(conn: Connection, *, network: NetworkId | None, way_in: WayIn | None, role: RoleId) -> None:
     """Appends a rule after the last one."""
     conn.execute(
@@ -135,7 +169,8 @@ def _check_ssid_is_free(conn: Connection, ssid: bytes, but: int) -> None:
     """Two networks with one SSID and nothing else to tell them apart would be one."""
     taken = conn.execute(
         "SELECT name FROM network WHERE ssid_match = 'exact' AND ssid = ? AND nas_identifier_match = 'any'"
-        " AND port_id_match = 'any' AND port_type IS NULL AND access_device IS NULL AND id <> ?",
+        " AND port_id_match = 'any' AND port_type IS NULL AND access_device IS NULL AND removed_at IS NULL"
+        " AND id <> ?",
         (ssid, but),
     ).fetchone()
     if taken is not None:

@@ -82,5 +82,6 @@ def find_id(conn: Connection, table: str, name: str) -> int | None:
     """The id of a named role, plan, network, dialect or access device."""
     if table not in ("role", "plan", "network", "dialect", "access_device"):
         raise ValueError(table)
-    row = conn.execute(f"SELECT id FROM {table} WHERE name = ?", (name,)).fetchone()
+    there = " AND removed_at IS NULL" if table in ("role", "network") else ""
+    row = conn.execute(f"SELECT id FROM {table} WHERE name = ?{there}", (name,)).fetchone()
     return None if row is None else int(row[0])

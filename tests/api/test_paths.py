@@ -7,6 +7,7 @@ from typing import Any
 import httpx
 import pytest
 
+from lauschen.core.picture import State
 from lauschen.radius import attributes as a
 from lauschen.radius.codec import parse
 from lauschen.radius.numbers import Code, Kind, ServiceType
@@ -253,3 +254,53 @@ async def test_a_device_that_a_network_names_stays(garden: Garden, staff: httpx.
     await staff.put("/api/networks/1", json=settings)
     assert (await staff.delete("/api/access-devices/1")).status_code == 204
     assert len((await paths(staff))["devices"]) == 1
+
+
+async def test_what_nothing_needs_any_more_is_removed(garden: Garden, staff: httpx.AsyncClient) -> None:
+    role = {"name": "Patient", "vlan": 320, "is_door": True}
+    made = (await staff.post("/api/roles", json=role)).json()
+    assert made["sentence"] == "VLAN 320; no network or rule places devices in it"
+    ssid = {"match": "exact", "value": "Hollerau Practice"}
+    network = {"name": "Practice", "door_role": made["id"], "ssid": ssid}
+    practice = (await staff.post("/api/networks", json=network)).json()
+    refused = await staff.delete(f"/api/roles/{made['id']}")
+    assert refused.json()["code"] == "role_in_use"
+    assert "Practice" in refused.json()["detail"]
+    assert (await staff.delete("/api/roles/2")).json()["code"] == "role_in_use"  # rule 1 names it
+    assert (await staff.delete("/api/dialects/1")).json()["code"] == "dialect_in_use"
+    spoken = (await staff.post("/api/dialects", json={"name": "Nobody's"})).json()["id"]
+    assert (await staff.delete(f"/api/dialects/{spoken}")).status_code == 204
+    for path in (f"networks/{practice['id']}", f"roles/{made['id']}"):
+        assert (await staff.delete(f"/api/{path}")).status_code == 204
+        assert (await staff.delete(f"/api/{path}")).status_code == 404
+    now = await paths(staff)
+    assert [n["name"] for n in now["networks"]] == ["Garden"]
+    assert "Patient" not in [r["name"] for r in now["roles"]]
+    again = (await staff.post("/api/roles", json=role)).json()
+    assert again["id"] != made["id"], "the log names the one that was removed"
+
+
+async def test_a_network_is_removed_once_nobody_is_inside(garden: Garden, staff: httpx.AsyncClient) -> None:
+    guest = garden.guests[0]
+    (code,) = await garden.demo.issue("Day visit", 1)
+    await garden.let_in(guest, code)
+    refused = await staff.delete("/api/networks/1")
+    assert refused.json()["code"] == "network_in_use"
+    assert refused.json()["detail"] == "One device is inside; end its stay first."
+    assert (await staff.post(f"{garden.path(guest)}/end-stay")).status_code == 200
+    await garden.until(lambda: garden.state(guest)[0] is not State.INSIDE)
+    assert (await staff.delete("/api/networks/1")).status_code == 204
+    assert (await staff.get("/api/guests")).json() == []
+    assert (await staff.get("/api/now")).json()["streams"] == []
+    await garden.point.join(guest.phone)  # it still asks; nobody knows its network
+    log = [line["text"] for line in (await staff.get("/api/log")).json()]
+    assert "gatehouse removed the network Garden" in log
+    assert log[0].endswith("refused, no guest network has this SSID")
+
+
+async def test_an_id_is_never_given_twice(garden: Garden, staff: httpx.AsyncClient) -> None:
+    """Stays and decisions name access devices by their ids."""
+    device = {"name": "Third", "address": "127.77.0.99", "dialect": 1, "secret": "a-long-secret"}
+    first = (await staff.post("/api/access-devices", json=device)).json()["id"]
+    assert (await staff.delete(f"/api/access-devices/{first}")).status_code == 204
+    assert (await staff.post("/api/access-devices", json=device)).json()["id"] > first

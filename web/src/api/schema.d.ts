@@ -204,7 +204,8 @@ export interface paths {
         /** Change Dialect */
         put: operations["change_dialect_api_dialects__dialect__put"];
         post?: never;
-        delete?: never;
+        /** Remove Dialect */
+        delete: operations["remove_dialect_api_dialects__dialect__delete"];
         options?: never;
         head?: never;
         patch?: never;
@@ -429,7 +430,8 @@ export interface paths {
         /** Change Network */
         put: operations["change_network_api_networks__network__put"];
         post?: never;
-        delete?: never;
+        /** Remove Network */
+        delete: operations["remove_network_api_networks__network__delete"];
         options?: never;
         head?: never;
         patch?: never;
@@ -517,7 +519,8 @@ export interface paths {
         /** Change Role */
         put: operations["change_role_api_roles__role__put"];
         post?: never;
-        delete?: never;
+        /** Remove Role */
+        delete: operations["remove_role_api_roles__role__delete"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1331,6 +1334,25 @@ export interface components {
             /** Old */
             old: string;
         };
+        /** NewRole */
+        NewRole: {
+            /** Filter Name */
+            filter_name?: string | null;
+            /**
+             * Filter Rules
+             * @default []
+             */
+            filter_rules: string[];
+            /**
+             * Is Door
+             * @default false
+             */
+            is_door: boolean;
+            /** Name */
+            name: string;
+            /** Vlan */
+            vlan?: number | null;
+        };
         /** NewSecret */
         NewSecret: {
             /** Secret */
@@ -1487,10 +1509,15 @@ export interface components {
             id: number;
             /** Ignored */
             ignored: string[];
-            /** Is Door */
+            /**
+             * Is Door
+             * @default false
+             */
             is_door: boolean;
             /** Name */
             name: string;
+            /** Sentence */
+            sentence: string;
             /** Vlan */
             vlan?: number | null;
         };
@@ -2118,6 +2145,35 @@ export interface operations {
             };
         };
     };
+    remove_dialect_api_dialects__dialect__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dialect: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     feed_api_feed_get: {
         parameters: {
             query?: never;
@@ -2505,6 +2561,35 @@ export interface operations {
             };
         };
     };
+    remove_network_api_networks__network__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                network: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     now_api_now_get: {
         parameters: {
             query?: never;
@@ -2605,7 +2690,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["RoleIn"];
+                "application/json": components["schemas"]["NewRole"];
             };
         };
         responses: {
@@ -2652,6 +2737,35 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["RoleOut"];
                 };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_role_api_roles__role__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                role: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unprocessable Entity */
             422: {

@@ -9,6 +9,7 @@ import { useAct } from '../use/useAct'
 import { useTimes } from '../use/useTimes'
 import DeviceForm from './DeviceForm.vue'
 import PacketList from './PacketList.vue'
+import RemoveButton from './RemoveButton.vue'
 
 const props = defineProps<{ device: AccessDevice; paths: Paths }>()
 const emit = defineEmits<{ changed: []; close: []; sheet: [network: number, secret: string | null]; removed: [] }>()
@@ -16,7 +17,6 @@ const { isBusy, problem, act } = useAct()
 const times = useTimes()
 const isEditing = ref(false)
 const madeSecret = ref<string | null>(null)
-const isSure = ref(false)
 const network = ref(props.paths.networks[0]?.id ?? 0)
 const changes = computed(() => Object.entries(props.device.changes))
 
@@ -31,14 +31,6 @@ async function forget(): Promise<void> {
     madeSecret.value = null
     emit('changed')
   }
-}
-async function remove(): Promise<void> {
-  if (!isSure.value) {
-    isSure.value = true
-    return
-  }
-  const done = await act(async () => (await call('DELETE', `/api/access-devices/${props.device.id}`), true))
-  if (done) emit('removed')
 }
 </script>
 
@@ -55,7 +47,7 @@ async function remove(): Promise<void> {
         <v-btn size="small" @click="isEditing = true">Change</v-btn>
         <v-btn size="small" :disabled="isBusy || device.has_old_secret" @click="newSecret">New secret</v-btn>
         <v-btn v-if="device.has_old_secret" size="small" :disabled="isBusy" @click="forget">Forget the old secret</v-btn>
-        <v-btn size="small" :disabled="isBusy" @click="remove">{{ isSure ? 'Really remove it' : 'Remove' }}</v-btn>
+        <RemoveButton :path="`/api/access-devices/${device.id}`" label="Remove" @removed="emit('removed')" />
       </div>
       <ProblemNote :problem="problem" />
       <p v-if="madeSecret" class="once">The new secret, shown this once: <strong class="mono">{{ madeSecret }}</strong></p>

@@ -7,6 +7,7 @@ import ProblemNote from '../parts/ProblemNote.vue'
 import { useAct } from '../use/useAct'
 import CallFields from './CallFields.vue'
 import FieldRow from './FieldRow.vue'
+import RemoveButton from './RemoveButton.vue'
 
 const props = defineProps<{ dialect: Dialect | null; paths: Paths }>()
 const emit = defineEmits<{ saved: []; close: [] }>()
@@ -118,6 +119,7 @@ async function save(): Promise<void> {
     <div class="acts">
       <v-btn type="submit" variant="flat" color="primary" :disabled="isBusy">{{ start ? 'Save' : 'Add dialect' }}</v-btn>
       <v-btn variant="text" @click="emit('close')">Back<kbd>Esc</kbd></v-btn>
+      <RemoveButton v-if="start" :path="`/api/dialects/${start.id}`" label="Remove dialect" @removed="emit('saved')" />
     </div>
   </form>
 </template>
@@ -134,6 +136,6 @@ legend { font-size: 13px; color: rgb(var(--v-theme-soft)); padding: 0; }
 .vendor .wide { flex: 1; } .vendor .wide input { width: 100%; }
 .words { font-size: 14px; margin: 10px 0; } .words summary { cursor: pointer; }
 .words dl { display: grid; grid-template-columns: 130px 1fr; gap: 2px 12px; } .words dd { margin: 0; }
-.acts { display: flex; gap: 10px; margin-top: 14px; }
+.acts { display: flex; flex-wrap: wrap; gap: 10px; align-items: center; margin-top: 14px; }
 @media (max-width: 900px) { .columns { grid-template-columns: 1fr; } }
 </style>

@@ -7,9 +7,10 @@ import ProblemNote from '../parts/ProblemNote.vue'
 import { useAct } from '../use/useAct'
 import FieldRow from './FieldRow.vue'
 import HintField from './HintField.vue'
+import RemoveButton from './RemoveButton.vue'
 
 const props = defineProps<{ network: Network | null; paths: Paths }>()
-const emit = defineEmits<{ saved: [id: number]; close: [] }>()
+const emit = defineEmits<{ saved: [id: number]; removed: []; close: [] }>()
 const { isBusy, problem, act } = useAct()
 const any = (): Hint => ({ match: 'any', value: '' })
 const n = props.network
@@ -61,12 +62,13 @@ async function save(): Promise<void> {
     <div class="acts">
       <v-btn type="submit" variant="flat" color="primary" :disabled="isBusy">{{ n ? 'Save' : 'Add network' }}</v-btn>
       <v-btn variant="text" @click="emit('close')">Back<kbd>Esc</kbd></v-btn>
+      <RemoveButton v-if="n" :path="`/api/networks/${n.id}`" label="Remove network" @removed="emit('removed')" />
     </div>
   </form>
 </template>
 
 <style scoped>
 .columns { display: grid; grid-template-columns: repeat(3, minmax(0, 1fr)); gap: 0 28px; }
-.acts { display: flex; gap: 10px; }
+.acts { display: flex; flex-wrap: wrap; gap: 10px; align-items: center; }
 @media (max-width: 900px) { .columns { grid-template-columns: 1fr; } }
 </style>

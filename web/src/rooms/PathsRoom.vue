@@ -80,9 +80,9 @@ useKeys({ Escape: back, p: () => { if (sheet.value) window.print() } })
         </component>
       </div>
       <p v-else class="empty">No guest network has a name yet. Add one: its SSID is enough.</p>
-      <div v-if="isEditing === 'network' || isEditing === 'new' || role || dialect || isEditing === 'dialect'" class="editor">
-        <NetworkForm v-if="isEditing === 'network' || isEditing === 'new'" :key="`${isEditing}${network?.id}`" :network="isEditing === 'new' ? null : network" :paths="paths" @saved="(id) => saved({ network: String(id) })" @close="back" />
-        <RoleForm v-else-if="role" :key="role.id" :role="role" @saved="saved()" @close="back" />
+      <div v-if="isEditing === 'network' || isEditing === 'new' || role || dialect || isEditing === 'dialect' || isEditing === 'role'" class="editor">
+        <NetworkForm v-if="isEditing === 'network' || isEditing === 'new'" :key="`${isEditing}${network?.id}`" :network="isEditing === 'new' ? null : network" :paths="paths" @saved="(id) => saved({ network: String(id) })" @removed="saved({ network: undefined })" @close="back" />
+        <RoleForm v-else-if="role || isEditing === 'role'" :key="role?.id ?? 0" :role="role" @saved="saved()" @close="back" />
         <DialectForm v-else :key="dialect?.id ?? 0" :dialect="dialect" :paths="paths" @saved="saved()" @close="back" />
       </div>
       <div class="lower" :class="{ split: device }">
@@ -108,6 +108,10 @@ useKeys({ Escape: back, p: () => { if (sheet.value) window.print() } })
             <p v-else class="soft">None yet. Point one at this server: it appears among the knocks and can be taken in.</p>
           </section>
           <KnockList :paths="paths" :open="one('knock')" @open="(address) => go({ knock: address ?? undefined })" @taken="taken" />
+          <section aria-label="Roles">
+            <div class="row"><h2>Roles</h2><v-btn size="x-small" @click="go({ edit: 'role' })">Add</v-btn></div>
+            <ul><li v-for="r in paths.roles" :key="r.id"><button @click="go({ role: String(r.id) })">{{ r.name }}</button> <span class="soft">{{ r.sentence }}</span></li></ul>
+          </section>
           <section aria-label="Dialects">
             <div class="row"><h2>Dialects</h2><v-btn size="x-small" @click="go({ edit: 'dialect' })">Add</v-btn></div>
             <ul><li v-for="d in paths.dialects" :key="d.id"><button @click="go({ dialect: String(d.id) })">{{ d.name }}</button> <span class="soft">{{ d.sentence }}</span></li></ul>

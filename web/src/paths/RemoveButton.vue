@@ -1,0 +1,31 @@
+<script setup lang="ts">
+// Removes a part of the configuration, on the second press; says why not when something still needs it.
+import { ref } from 'vue'
+
+import { call } from '../api/client'
+import ProblemNote from '../parts/ProblemNote.vue'
+import { useAct } from '../use/useAct'
+
+const props = defineProps<{ path: string; label: string }>()
+const emit = defineEmits<{ removed: [] }>()
+const { isBusy, problem, act } = useAct()
+const isSure = ref(false)
+
+async function press(): Promise<void> {
+  if (!isSure.value) {
+    isSure.value = true
+    return
+  }
+  isSure.value = false
+  if (await act(async () => (await call('DELETE', props.path), true))) emit('removed')
+}
+</script>
+
+<template>
+  <v-btn size="small" :disabled="isBusy" @click="press" @blur="isSure = false">{{ isSure ? 'Really remove it' : label }}</v-btn>
+  <ProblemNote class="note" :problem="problem" />
+</template>
+
+<style scoped>
+.note { flex-basis: 100%; margin: 4px 0; }
+</style>
