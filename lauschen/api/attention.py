@@ -8,6 +8,7 @@ from lauschen.core.mac import short_mac, spell_mac
 from lauschen.core.tries import NETWORK_TRIES, WINDOW_S
 from lauschen.radius.registry import Registry
 from lauschen.road.road import Road
+from lauschen.road.roaming import SAID_AGAIN_S
 from lauschen.store import devices, log, visits, wanted
 
 SECRET_ALARM_AFTER = 3
@@ -18,7 +19,8 @@ LOG_LOOKED_AT = 2000
 def attention(conn: Connection, road: Road, registry: Registry, worder: Worder) -> list[Attention]:
     """The gravest first."""
     found = _trouble(road, worder) + _secrets(registry) + _unconfirmed(conn, worder)
-    found += _guessing(conn, worder) + _reported_twice(conn, worder) + _knocks(registry)
+    found += _guessing(conn, worder) + _reported_twice(conn, worder) + _two_in_one(conn, worder)
+    found += _knocks(registry)
     return sorted(found, key=lambda a: not a.grave)[:MOST_SHOWN]
 
 
@@ -112,6 +114,24 @@ def _reported_twice(conn: Connection, worder: Worder) -> list[Attention]:
         )
         for network, device, _ in log.lately_heard(conn, "reported_twice", LOG_LOOKED_AT)
         if network in house.networks and device in house.access_devices
+    ]
+
+
+def _two_in_one(conn: Connection, worder: Worder) -> list[Attention]:
+    """Each device once, by what was heard of it last."""
+    kinds = ("two_places", "two_addresses")
+    rows = log.heard_since(conn, kinds, worder.now - SAID_AGAIN_S, LOG_LOOKED_AT)
+    newest = {row.mac: row for row in reversed(rows) if row.mac is not None}
+    return [
+        Attention(
+            kind="two_in_one",
+            grave=False,
+            text=f"{worder.line(row)}. Two devices with one address?",
+            mend="An address can be copied where the air is open. If both see the same traffic, say in the network"
+            " whose report counts.",
+            link=f"/guests?guest={spell_mac(mac)}/{row.network}" if row.network is not None else "/guests",
+        )
+        for mac, row in newest.items()
     ]
 
 

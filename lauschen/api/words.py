@@ -7,7 +7,7 @@ from typing import Any
 
 from lauschen.core.amounts import data_words, duration_words
 from lauschen.core.house import House, Plan, Rule
-from lauschen.core.ids import PlanId
+from lauschen.core.ids import AccessDeviceId, PlanId
 from lauschen.core.mac import short_mac
 from lauschen.core.text import visible
 from lauschen.store.log import DecisionRow, HeardRow, LogRow
@@ -197,6 +197,12 @@ class Worder:
                     f"{self.place(row)} goes on reporting device {_short(row)}, which another access device"
                     " reports too; the newer report counts"
                 )
+            case "two_places":
+                other = self.house.access_devices.get(AccessDeviceId(int(facts.get("other") or 0)))
+                where = other.name if other is not None else "an access device that is gone"
+                return f"Device {_short(row)} is at {self.place(row)} and at {where} at once"
+            case "two_addresses":
+                return f"Device {_short(row)} has {facts.get('one')} and {facts.get('other')} in turn"
             case "accounting_without_device":
                 return f"{self.place(row)} reported a stay without saying of which device"
         return row.kind

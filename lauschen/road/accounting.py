@@ -116,13 +116,17 @@ def _report(tx: Tx, heard: Heard, mac: Mac, at: float, wake: Wake) -> None:
     stay.last_event = max(before, at)
     stay.session_time = max(stay.session_time, heard.session_time)
     if heard.framed_ip is not None and heard.framed_ip != stay.framed_ip:
+        roaming.look_at_address(tx, stay, heard.framed_ip)
         stay.framed_ip = heard.framed_ip
         heard_of(tx, stay)
     tx.save_report(stay)
     tx.memory.note_rate(mac, stay.octets_in.total + stay.octets_out.total, stay.session_time)
     if stay.network is not None and stay.counts:
         charge(tx, stay, stay.network, used, before, wake)
+    if tx.memory.elsewhere and heard.event is Event.INTERIM and (found := tx.memory.elsewhere.get(mac)):
+        roaming.look_elsewhere(tx, stay, found)
     if heard.event is Event.STOP and not is_late:
+        tx.memory.elsewhere.pop(mac, None)
         _end(tx, stay, stay.last_event, heard.cause or "not_said")
         gone(tx, stay)
 

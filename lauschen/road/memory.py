@@ -4,10 +4,11 @@ A picture is kept with its standing, which arrivals change in place and write; c
 pictures of all their devices, so that what one device uses counts for the others at once.
 """
 
+from dataclasses import dataclass
 from typing import Any
 
 from lauschen.core.codes import TypedCode
-from lauschen.core.ids import AccessDeviceId, CredentialId, Mac, NetworkId
+from lauschen.core.ids import AccessDeviceId, CredentialId, Mac, NetworkId, StayId
 from lauschen.core.picture import CredentialFacts, Picture
 from lauschen.store.admissions import Charged
 from lauschen.store.stays import Stay
@@ -17,6 +18,17 @@ MOST_CREDENTIALS = 40_000
 MOST_STAYS = 20_000
 TIDIED_AT_ONCE = 100
 MOST_RATES = 20_000
+
+
+@dataclass(slots=True)
+class Elsewhere:
+    """A stay was open at one place when another began elsewhere, and nothing ties the two."""
+
+    stay: StayId
+    """The older one."""
+    access_device: AccessDeviceId
+    """Where the newer one is."""
+    noted_at: float
 
 
 StayKey = tuple[Mac, str, AccessDeviceId, str]
@@ -40,6 +52,10 @@ class Memory:
         self._waste: list[dict[Any, Any]] = []
         self.rates: dict[Mac, float] = {}
         """Octets per second of the current stay, for the interval of interim updates; a hint only."""
+        self.elsewhere: dict[Mac, Elsewhere] = {}
+        """Devices that may be two with one address (rulings 6.12); a hint only."""
+        self.addresses: dict[Mac, tuple[str, float]] = {}
+        """The address that a device had before the one it has, and until when; a hint only."""
 
     def find(self, mac: Mac, network: NetworkId) -> Picture | None:
         return self._pictures.get((mac, network))
@@ -90,6 +106,16 @@ class Memory:
         if len(self.rates) >= MOST_RATES:
             self.rates = {}
         self.rates[mac] = octets / seconds if seconds > 0 else 0.0
+
+    def note_elsewhere(self, mac: Mac, elsewhere: Elsewhere) -> None:
+        if len(self.elsewhere) >= MOST_RATES:
+            self.elsewhere = {}
+        self.elsewhere[mac] = elsewhere
+
+    def note_address(self, mac: Mac, address: str, now: float) -> None:
+        if len(self.addresses) >= MOST_RATES:
+            self.addresses = {}
+        self.addresses[mac] = address, now
 
     def forget(self, mac: Mac, network: NetworkId) -> None:
         self._pictures.pop((mac, network), None)

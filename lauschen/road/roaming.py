@@ -1,12 +1,15 @@
 """One guest in several stays: roaming between access points, and two devices that report the same guest."""
 
 from lauschen.core.counters import Count
+from lauschen.road.memory import Elsewhere
 from lauschen.road.tx import Tx
 from lauschen.store import stays
 from lauschen.store.stays import ROAMED, TWICE, Stay
 
 ROAM_S = 60.0
 """How long after one access point's Stop another one's Start still is the same presence."""
+SAID_AGAIN_S = 3600.0
+TURN_S = 600.0
 
 
 def join(tx: Tx, stay: Stay) -> list[Stay]:
@@ -24,11 +27,47 @@ def join(tx: Tx, stay: Stay) -> list[Stay]:
             continue
         is_second_report = other.ended is None and not (stay.counts and other.counts)
         if not (is_second_report or _same_presence(stay, other)):
+            if other.ended is None:
+                tx.memory.note_elsewhere(stay.mac, Elsewhere(other.id, stay.access_device, tx.now))
             continue
         stay.root = other.root or other.id
         if other.ended is None and not is_second_report:
             over.append(other)
     return over
+
+
+def look_elsewhere(tx: Tx, stay: Stay, elsewhere: Elsewhere) -> None:
+    """A device that is reported here began a stay elsewhere a while ago, which roaming does not explain: another
+    device may use its address (rulings 6.12), or two access devices see the same traffic.
+    """
+    if stay.id != elsewhere.stay or tx.now - elsewhere.noted_at < ROAM_S:
+        return
+    elsewhere.noted_at = tx.now + SAID_AGAIN_S - ROAM_S
+    tx.hear(
+        "two_places",
+        mac=stay.mac,
+        network=stay.network,
+        access_device=stay.access_device,
+        facts={"other": elsewhere.access_device},
+    )
+
+
+def look_at_address(tx: Tx, stay: Stay, address: str) -> None:
+    """Back at the address that it had before: two devices may take turns."""
+    if stay.framed_ip is None:
+        return
+    before, until = tx.memory.addresses.get(stay.mac, ("", 0.0))
+    if before == address and tx.now - until < TURN_S:
+        tx.hear(
+            "two_addresses",
+            mac=stay.mac,
+            network=stay.network,
+            access_device=stay.access_device,
+            facts={"one": address, "other": stay.framed_ip},
+        )
+        tx.memory.addresses.pop(stay.mac)
+    else:
+        tx.memory.note_address(stay.mac, stay.framed_ip, tx.now)
 
 
 def go_on_counting(tx: Tx, stay: Stay, session_time: int, raw: tuple[int, int]) -> None:

@@ -136,6 +136,19 @@ def lately_heard(conn: Connection, kind: str, among: int) -> list[tuple[NetworkI
     ]
 
 
+def heard_since(conn: Connection, kinds: tuple[str, ...], since: float, among: int) -> list[HeardRow]:
+    """What of these kinds was heard since then among the last rows of the log, newest first."""
+    marks = ", ".join("?" * len(kinds))
+    return [
+        HeardRow(row[0], row[1], row[2], row[3], row[4], row[5], row[6], json.loads(row[7]))
+        for row in conn.execute(
+            f"SELECT {_HEARD} FROM heard WHERE id > (SELECT max(id) FROM heard) - ? AND at > ?"
+            f" AND kind IN ({marks}) ORDER BY id DESC",
+            (among, since, *kinds),
+        )
+    ]
+
+
 def forget_log(conn: Connection, before: float, at_most: int) -> int:
     """Retention, a slice at a time. Ids rise with time, so the oldest come first."""
     gone = 0

@@ -84,6 +84,23 @@ def test_two_devices_that_report_the_same_guest_lead_to_the_network(desk: Desk) 
     assert item.link == "/paths?network=1&edit=network"
 
 
+def test_a_device_that_may_be_two_is_shown_once_for_an_hour(desk: Desk) -> None:
+    for kind, facts in (
+        ("two_addresses", {"one": "10.0.0.1", "other": "10.0.0.2"}),
+        ("two_places", {"other": 2}),
+    ):
+        with desk.place.tx() as tx:
+            tx.hear(kind, mac=PHONE, network=GARDEN, access_device=WEST, facts=facts)  # type: ignore[arg-type]
+    (item,) = desk.said()
+    assert (
+        item.text
+        == "Device ..:bb:01 is at Garden west and at Concert barn at once. Two devices with one address?"
+    )
+    assert item.link == "/guests?guest=02-00-00-AA-BB-01/1"
+    desk.place.now += 3601
+    assert desk.said() == []
+
+
 def test_guessing_and_a_full_disk_come_first(desk: Desk) -> None:
     desk.registry.knock("10.77.0.99", b"", "authentication", 1.0)
     with desk.place.tx() as tx:

@@ -30,6 +30,7 @@ def test_every_kind_is_worded(place: Place) -> None:
     kinds = kinds_in_code()
     assert {"stay_began", "issued", "device_answered", "withdrawn", "barred"} <= kinds
     facts: Facts = {"answer": "nak:503", "cause": "x", "count": 2, "closed": 1, "plan": 1, "octets": 5}
+    facts |= {"name": "Garden", "one": "10.0.0.1", "other": 2, "seconds": 30}
     for kind in kinds:
         sentence = worder.line(HeardRow(1, place.now, kind, PHONE, None, WEST, None, facts))
         assert sentence != kind

@@ -78,6 +78,55 @@ def test_a_strange_session_elsewhere_is_a_stay_of_its_own(place: Place) -> None:
     assert (first.ended, second.root) == (None, None)
 
 
+def test_a_device_at_two_places_that_roaming_does_not_explain_is_said(place: Place) -> None:
+    place.let_in(place.issue()[0])
+
+    def both(seconds: int) -> None:
+        place.now += 60
+        for at, session, name in ((WEST, "S1", "west"), (BARN, "other", "barn")):
+            place.report(
+                Event.INTERIM, session=session, access_device=at, nas_identifier=name, session_time=seconds
+            )
+
+    place.report(Event.START, session="other", access_device=BARN, nas_identifier="barn")
+    both(30)
+    assert "two_places" in place.kinds()
+    both(90)
+    assert place.kinds().count("two_places") == 1  # said again after an hour, not each minute
+    place.now += 3600
+    both(3700)
+    assert place.kinds().count("two_places") == 2
+    place.report(Event.STOP, session="other", access_device=BARN, nas_identifier="barn", session_time=3700)
+    place.now += 3600
+    place.report(Event.INTERIM, session_time=7300)
+    assert place.kinds().count("two_places") == 2
+
+
+def test_a_device_that_walked_on_without_a_stop_is_at_one_place(place: Place) -> None:
+    place.let_in(place.issue()[0])
+    place.report(Event.START, session="other", access_device=BARN, nas_identifier="barn")
+    for seconds in (60, 120, 180):
+        place.now += 60
+        place.report(
+            Event.INTERIM, session="other", access_device=BARN, nas_identifier="barn", session_time=seconds
+        )
+    assert "two_places" not in place.kinds()
+
+
+@pytest.mark.parametrize(
+    ("addresses", "is_said"),
+    [(("10.0.0.1", "10.0.0.2", "10.0.0.1"), True), (("10.0.0.1", "10.0.0.2", "10.0.0.3"), False)],
+)
+def test_a_device_with_two_addresses_in_turn_is_said(
+    place: Place, addresses: tuple[str, ...], is_said: bool
+) -> None:
+    place.let_in(place.issue()[0])
+    for number, address in enumerate(addresses, 1):
+        place.now += 60
+        place.report(Event.INTERIM, session_time=60 * number, framed_ip=address)
+    assert ("two_addresses" in place.kinds()) is is_said
+
+
 def counted_at(place: Place, device: int) -> None:
     network = place.house.networks[GARDEN]
     networks = {GARDEN: replace(network, counted_at=device)}
