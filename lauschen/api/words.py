@@ -203,6 +203,9 @@ class Worder:
                 return f"Device {_short(row)} is at {self.place(row)} and at {where} at once"
             case "two_addresses":
                 return f"Device {_short(row)} has {facts.get('one')} and {facts.get('other')} in turn"
+            case "impossible_count":
+                said = "reported more octets than any link carries of device"
+                return f"{self.place(row)} {said} {_short(row)}; not counted"
             case "accounting_without_device":
                 return f"{self.place(row)} reported a stay without saying of which device"
         return row.kind

@@ -29,18 +29,25 @@ class Count:
 
 
 def read_counter(
-    known: Count, octets: int, gigawords: int | None, grown_s: int, *, saw_gigawords: bool
+    known: Count,
+    octets: int,
+    gigawords: int | None,
+    grown_s: int,
+    *,
+    saw_gigawords: bool,
+    packets_fell: bool = False,
 ) -> tuple[int, Reading]:
     """Takes one side of a report into `known`; the octets it adds, and how it was understood.
 
     `grown_s`: by how many seconds the session is longer than at the report before; negative when this one is older.
+    `packets_fell`: the packet counters fell too, and they do not wrap with the octets: all began anew.
     """
     raw = octets + ((gigawords or 0) << 32)
     added, reading = raw - known.raw, Reading.GREW
     if added < 0:
         if grown_s < 0:
             return 0, Reading.LATE
-        if saw_gigawords or gigawords is not None:
+        if saw_gigawords or gigawords is not None or packets_fell:
             added, reading = raw, Reading.RESTARTED
         else:
             added, reading = added + WRAP, Reading.WRAPPED

@@ -25,6 +25,7 @@ _HEX_DIGITS = b"0123456789abcdefABCDEF"
 _PASSWORD, _CHAP, _NAS_IP, _SERVICE = 2, 3, 4, 6
 _FRAMED_IP, _CLASS, _CALLED, _CALLING, _NAS_ID = 8, 25, 30, 31, 32
 _STATUS, _DELAY, _IN, _OUT, _SESSION, _TIME, _CAUSE, _MULTI = 40, 41, 42, 43, 44, 46, 49, 50
+_IN_PACKETS, _OUT_PACKETS = 47, 48
 _IN_HIGH, _OUT_HIGH, _PORT_TYPE, _EAP, _PORT_ID, _CUI = 52, 53, 61, 79, 87, 89
 _CALL_CHECK, _AUTHORIZE_ONLY = int(ServiceType.CALL_CHECK), int(ServiceType.AUTHORIZE_ONLY)
 
@@ -97,6 +98,7 @@ def read_accounting(packet: Packet, device: AccessDeviceId, source: str = "") ->
         _number(firsts, _PORT_TYPE),
         _bssid_of(called),
         _ipv4(firsts.get(_NAS_IP)) or source,
+        _packets(firsts),
     )
 
 
@@ -157,6 +159,11 @@ def _ipv4(value: bytes | None) -> str | None:
 
 
 _mac_of = lru_cache(32_768)(read_mac)
+
+
+def _packets(firsts: dict[int, bytes]) -> int | None:
+    up, down = _number(firsts, _IN_PACKETS), _number(firsts, _OUT_PACKETS)
+    return None if up is None and down is None else (up or 0) + (down or 0)
 
 
 def _opaque(firsts: dict[int, bytes], kind: int) -> str | None:

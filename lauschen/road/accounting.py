@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from enum import StrEnum
 
-from lauschen.core.counters import Count, read_counter
+from lauschen.core.counters import Count, Reading, read_counter
 from lauschen.core.ids import AccessDeviceId, Mac, StayId
 from lauschen.road import roaming
 from lauschen.road.charging import charge
@@ -54,6 +54,8 @@ class Heard:
     """Twelve hex digits of Called-Station-Id."""
     nas_address: str = ""
     """NAS-IP-Address, else the source of the packet."""
+    packets: int | None = None
+    """Both ways together."""
 
 
 def hear_accounting(tx: Tx, heard: Heard, wake: Wake) -> None:
@@ -109,7 +111,7 @@ def _report(tx: Tx, heard: Heard, mac: Mac, at: float, wake: Wake) -> None:
     if stay.session_time == 0 and stay.root is not None:
         roaming.go_on_counting(tx, stay, heard.session_time, _raw(heard))
     before = stay.last_event
-    used = _count(stay, heard)
+    used = _count(tx, stay, heard)
     is_late = stay.ended is not None
     if before < at and before > stay.started:
         stay.gap = at - before
@@ -158,6 +160,7 @@ def _begin(tx: Tx, heard: Heard, mac: Mac, started: float) -> Stay:
         gap=0.0,
         bssid=heard.bssid,
         nas_address=heard.nas_address,
+        packets=0,
     )
     tx.settle()
     for old in roaming.join(tx, stay):
@@ -190,11 +193,20 @@ def _raw(heard: Heard) -> tuple[int, int]:
     )
 
 
-def _count(stay: Stay, heard: Heard) -> int:
+def _count(tx: Tx, stay: Stay, heard: Heard) -> int:
     """Takes the new counters into the stay; returns the octets they add, both ways."""
     grown_s, saw = heard.session_time - stay.session_time, stay.saw_gigawords
-    down, _ = read_counter(stay.octets_out, heard.octets_out, heard.gigawords_out, grown_s, saw_gigawords=saw)
-    up, _ = read_counter(stay.octets_in, heard.octets_in, heard.gigawords_in, grown_s, saw_gigawords=saw)
+    fell = heard.packets is not None and heard.packets < stay.packets
+    down, of_down = read_counter(
+        stay.octets_out, heard.octets_out, heard.gigawords_out, grown_s, saw_gigawords=saw, packets_fell=fell
+    )
+    up, of_up = read_counter(
+        stay.octets_in, heard.octets_in, heard.gigawords_in, grown_s, saw_gigawords=saw, packets_fell=fell
+    )
+    if of_down is Reading.IMPOSSIBLE or of_up is Reading.IMPOSSIBLE:
+        tx.hear("impossible_count", mac=stay.mac, network=stay.network, access_device=stay.access_device)
+    if heard.packets is not None and grown_s >= 0:
+        stay.packets = heard.packets
     if heard.gigawords_in or heard.gigawords_out:
         stay.saw_gigawords = True
     return down + up

@@ -37,6 +37,8 @@ class Stay:
     """Seconds between its last two reports."""
     bssid: str
     nas_address: str
+    packets: int
+    """As last reported, both ways: when they fall, the octets did not wrap."""
 
 
 LOST = "lost"
@@ -47,7 +49,7 @@ TWICE = "reported_twice"
 _STAY = (
     "id, mac, network, access_device, nas_identifier, session_id, started, last_event, session_time, in_raw,"
     " in_octets, out_raw, out_octets, saw_gigawords, framed_ip, ended, end_cause, root, multi_session_id, user,"
-    " counts, gap, bssid, nas_address"
+    " counts, gap, bssid, nas_address, packets"
 )
 
 
@@ -119,10 +121,10 @@ def save_reports(conn: Connection, reported: Iterable[Stay]) -> None:
     """Writes what reports change of stays that go on; no index is touched."""
     conn.executemany(
         "UPDATE stay SET last_event=?, session_time=?, in_raw=?, in_octets=?, out_raw=?, out_octets=?,"
-        " saw_gigawords=?, framed_ip=?, counts=?, gap=? WHERE id=?",
+        " saw_gigawords=?, framed_ip=?, counts=?, gap=?, packets=? WHERE id=?",
         [
             (s.last_event, s.session_time, s.octets_in.raw, s.octets_in.total, s.octets_out.raw,
-             s.octets_out.total, s.saw_gigawords, s.framed_ip, s.counts, s.gap, s.id)
+             s.octets_out.total, s.saw_gigawords, s.framed_ip, s.counts, s.gap, s.packets, s.id)
             for s in reported
         ],
     )  # fmt: skip
@@ -207,6 +209,7 @@ def _stays(conn: Connection, which: str, values: tuple[object, ...]) -> list[Sta
             row[21],
             row[22],
             row[23],
+            row[24],
         )
         for row in conn.execute(f"SELECT {_STAY} FROM stay WHERE {which}", values)
     ]

@@ -28,6 +28,12 @@ def test_table(
     assert count.total == known.total + added
 
 
+def test_octets_that_fall_with_the_packets_began_anew() -> None:
+    count = Count(3 * 10**9, 3 * 10**9)
+    found = read_counter(count, 1000, None, 600, saw_gigawords=False, packets_fell=True)
+    assert (found, count.total) == ((1000, Reading.RESTARTED), 3 * 10**9 + 1000)
+
+
 @given(st.lists(st.integers(0, 10**7), min_size=1, max_size=30))
 def test_the_total_is_what_was_carried_though_the_counter_wraps(pieces: list[int]) -> None:
     true, count = WRAP - 5 * 10**6, Count(WRAP - 5 * 10**6, WRAP - 5 * 10**6)

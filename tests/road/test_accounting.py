@@ -61,6 +61,32 @@ def test_the_same_report_twice_is_counted_once(place: Place) -> None:
     assert used(place, code) == 500
 
 
+def test_counters_that_began_anew_are_told_from_a_wrap_by_the_packets(place: Place) -> None:
+    code = place.issue()[0]
+    place.let_in(code)
+    place.now += 600
+    place.report(Event.INTERIM, session_time=600, octets_in=10**9, octets_out=0, packets=10**6)
+    place.now += 600
+    place.report(Event.INTERIM, session_time=1200, octets_in=5000, octets_out=0, packets=50)
+    assert used(place, code) == 10**9 + 5000
+    place.memory.roll_back()  # as after a restart: what was reported last is in the database
+    place.now += 600
+    place.report(Event.INTERIM, session_time=1800, octets_in=100, octets_out=0, packets=2)
+    assert used(place, code) == 10**9 + 5100
+
+
+def test_more_than_any_link_carries_is_not_counted_and_said(place: Place) -> None:
+    code = place.issue()[0]
+    place.let_in(code)
+    place.now += 60
+    place.report(Event.INTERIM, session_time=60, gigawords_in=4000, gigawords_out=0)
+    assert used(place, code) == 0
+    assert "impossible_count" in place.kinds()
+    place.now += 60
+    place.report(Event.INTERIM, session_time=120, octets_in=70, gigawords_in=4000, gigawords_out=0)
+    assert used(place, code) == 70
+
+
 def test_data_over_the_limit_ends_the_stay_by_disconnect(place: Place) -> None:
     code = place.issue(plan=POSTCARD)[0]
     place.let_in(code)
