@@ -14,6 +14,7 @@ from lauschen.radius.codec import BadPacket, Packet
 from lauschen.radius.dynauth import Reauthorisations
 from lauschen.radius.hearing import read_access_request, read_accounting
 from lauschen.radius.numbers import Code, Kind, ServiceType
+from lauschen.radius.refusals import refusal
 from lauschen.radius.registry import Peer, Registry, verify_report, verify_request
 from lauschen.radius.signing import Secret
 from lauschen.road.accounting import Heard, hear_accounting
@@ -150,7 +151,9 @@ class AccessJob(PacketJob):
                 attributes.octets(Kind.PROXY_STATE, v) for v in self.packet.all(Kind.PROXY_STATE)
             )
         if decision.answer is Answer.REFUSE:
-            body = self._eap_failure() + proxies
+            # A MAC request has nobody to read it.
+            shown = refusal(decision.reason) if self.arrival.offered is not None else b""
+            body = self._eap_failure() + shown + proxies
             self.reply = self.secret.reply(Code.ACCESS_REJECT, self.packet, body)
             return
         interim_s = INTERIM_S
