@@ -110,7 +110,7 @@ class Place:
     def open_page(self, mac: Mac = PHONE, visit: str = "visit-1") -> None:
         token = PortalToken(mac, WEST, GARDEN, int(self.now) + 2400)
         with self.tx() as tx:
-            page_acts.open_visit(tx, token, visit, None)
+            page_acts.open_visit(tx, token, visit, None, "10.0.0.9")
 
     def try_code(self, code: str, visit: str = "visit-1", source: str = "127.77.1.1") -> page_acts.TryResult:
         with self.tx() as tx:

@@ -7,12 +7,12 @@ from typing import TYPE_CHECKING
 from fastapi import APIRouter, Request
 
 from lauschen.api.deps import Device, Staff, the_office
-from lauschen.api.models import Dossier, GuestOut
+from lauschen.api.models import AddressOut, Dossier, GuestOut
 from lauschen.core.errors import NotThere
 from lauschen.core.ids import Mac, NetworkId
 from lauschen.road import staff_acts
 from lauschen.road.tx import Tx
-from lauschen.store import log, overview
+from lauschen.store import addresses, log, overview
 
 if TYPE_CHECKING:
     from lauschen.api.app import Office
@@ -21,6 +21,12 @@ router = APIRouter(tags=["guests"])
 MOST_GUESTS = 1000
 LOG_LINES = 80
 SLICE = 50
+MOST_ADDRESSES = 12
+ADDRESS_BY = {
+    addresses.ACCOUNTING: "accounting",
+    addresses.REQUEST: "its access device's request",
+    addresses.PAGE: "the guest page",
+}
 
 
 @router.get("/guests")
@@ -47,6 +53,10 @@ async def dossier(request: Request, staff: Staff, mac: Device, network: int) -> 
     worder = shaper.worder()
     return Dossier(
         guest=shaper.guest(row),
+        addresses=[
+            AddressOut(text=a.text, by=ADDRESS_BY[a.source], seen=a.seen)
+            for a in addresses.addresses_of(office.reader, mac, MOST_ADDRESSES)
+        ],
         log=[shaper.log_line(r, worder) for r in log.log_of_device(office.reader, mac, LOG_LINES)],
         stays=shaper.stays(row),
     )

@@ -172,8 +172,17 @@ class StayOut(Model):
     octets_out: int
 
 
+class AddressOut(Model):
+    text: str
+    by: str
+    """What showed it."""
+    seen: float
+
+
 class Dossier(Model):
     guest: GuestOut
+    addresses: list[AddressOut]
+    """Newest first."""
     log: list[LogLine]
     stays: list[StayOut]
 

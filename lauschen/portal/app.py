@@ -94,16 +94,17 @@ class Portal:
         if self._is_slip_host(request):
             return self._plain(request, "slip")
         going = request.query_params.get("url", "")
-        text = request.query_params.get("t")
+        text, source = request.query_params.get("t"), _source(request)
         if text is None:
-            source = _source(request)
             return await self._open(
                 request, going, lambda tx, visit, on: open_plain(tx, visit, on, source), 200
             )
         token = read_token(text, self.road.keys.token_key, self.road.clock.now())
         if isinstance(token, TokenFault):
             return self._plain(request, "reconnect", FORBIDDEN)
-        return await self._open(request, going, lambda tx, visit, on: open_visit(tx, token, visit, on))
+        return await self._open(
+            request, going, lambda tx, visit, on: open_visit(tx, token, visit, on, source)
+        )
 
     async def arrive_appended(self, request: Request) -> Response:
         """The fixed address of a dialect, to which its access devices append in their own field names."""

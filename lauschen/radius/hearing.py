@@ -2,11 +2,12 @@
 
 from functools import lru_cache
 from hmac import compare_digest
-from ipaddress import IPv4Address
+from ipaddress import IPv4Address, IPv6Address
 
 from lauschen.core.ids import AccessDeviceId, Mac
 from lauschen.core.mac import read_mac
 from lauschen.core.picture import Arrival, Medium, Offered, Reason
+from lauschen.radius.attributes import read_prefix6
 from lauschen.radius.codec import BadPacket, Packet
 from lauschen.radius.numbers import TERMINATE_CAUSES, Kind, ServiceType, StatusType
 from lauschen.radius.signing import Secret, chap_matches
@@ -27,6 +28,8 @@ _FRAMED_IP, _CLASS, _CALLED, _CALLING, _NAS_ID = 8, 25, 30, 31, 32
 _STATUS, _DELAY, _IN, _OUT, _SESSION, _TIME, _CAUSE, _MULTI = 40, 41, 42, 43, 44, 46, 49, 50
 _IN_PACKETS, _OUT_PACKETS = 47, 48
 _IN_HIGH, _OUT_HIGH, _PORT_TYPE, _EAP, _PORT_ID, _CUI = 52, 53, 61, 79, 87, 89
+_PREFIX, _DELEGATED, _FRAMED_V6 = 97, 123, 168
+_V6 = {_PREFIX, _DELEGATED, _FRAMED_V6}
 _CALL_CHECK, _AUTHORIZE_ONLY = int(ServiceType.CALL_CHECK), int(ServiceType.AUTHORIZE_ONLY)
 
 
@@ -98,6 +101,7 @@ def read_accounting(packet: Packet, device: AccessDeviceId, source: str = "") ->
         _number(firsts, _PORT_TYPE),
         _bssid_of(called),
         _ipv4(firsts.get(_NAS_IP)) or source,
+        _addresses6(packet) if _V6 & firsts.keys() else (),
         _packets(firsts),
     )
 
@@ -159,6 +163,13 @@ def _ipv4(value: bytes | None) -> str | None:
 
 
 _mac_of = lru_cache(32_768)(read_mac)
+
+
+def _addresses6(packet: Packet) -> tuple[str, ...]:
+    """What is malformed is left out: it harms nobody, and the report counts."""
+    found = [str(IPv6Address(v)) for v in packet.all(_FRAMED_V6) if len(v) == 16]
+    found += [text for kind in (_PREFIX, _DELEGATED) for v in packet.all(kind) if (text := read_prefix6(v))]
+    return tuple(found)
 
 
 def _packets(firsts: dict[int, bytes]) -> int | None:

@@ -10,7 +10,7 @@ from lauschen.road.charging import charge
 from lauschen.road.moves import Wake
 from lauschen.road.presence import came, gone, heard_of
 from lauschen.road.tx import Tx
-from lauschen.store import stays
+from lauschen.store import addresses, stays
 from lauschen.store.stays import LOST, ROAMED, Stay
 
 SAME_START_S = 3.0
@@ -54,6 +54,8 @@ class Heard:
     """Twelve hex digits of Called-Station-Id."""
     nas_address: str = ""
     """NAS-IP-Address, else the source of the packet."""
+    addresses6: tuple[str, ...] = ()
+    """IPv6 addresses and prefixes (RFC 3162, RFC 4818, RFC 6911)."""
     packets: int | None = None
     """Both ways together."""
 
@@ -66,10 +68,13 @@ def hear_accounting(tx: Tx, heard: Heard, wake: Wake) -> None:
         _close_all(tx, heard, at)
     elif heard.mac is None:
         tx.hear("accounting_without_device", access_device=heard.access_device)
-    elif heard.event is Event.START:
-        _start(tx, heard, heard.mac, at, wake)
     else:
-        _report(tx, heard, heard.mac, at, wake)
+        if heard.event is Event.START:
+            _start(tx, heard, heard.mac, at, wake)
+        else:
+            _report(tx, heard, heard.mac, at, wake)
+        if heard.framed_ip is not None or heard.addresses6:
+            _note_addresses(tx, heard, heard.mac)
 
 
 def close_lost(tx: Tx, lost: list[Stay]) -> None:
@@ -88,6 +93,12 @@ def _start(tx: Tx, heard: Heard, mac: Mac, at: float, wake: Wake) -> None:
     stay = _begin(tx, heard, mac, at)
     came(tx, stay, wake)
     tx.hear("stay_began", mac=mac, network=stay.network, access_device=heard.access_device)
+
+
+def _note_addresses(tx: Tx, heard: Heard, mac: Mac) -> None:
+    found = heard.addresses6 if heard.framed_ip is None else (heard.framed_ip, *heard.addresses6)
+    if found and tx.memory.is_news(mac, found, tx.now):
+        addresses.note_addresses(tx.conn, mac, found, addresses.ACCOUNTING, tx.now)
 
 
 def _is_after(at: float, stay: Stay) -> bool:

@@ -18,6 +18,7 @@ MOST_CREDENTIALS = 40_000
 MOST_STAYS = 20_000
 TIDIED_AT_ONCE = 100
 MOST_RATES = 20_000
+SEEN_AGAIN_S = 600.0
 
 
 @dataclass(slots=True)
@@ -54,6 +55,8 @@ class Memory:
         """Octets per second of the current stay, for the interval of interim updates; a hint only."""
         self.elsewhere: dict[Mac, Elsewhere] = {}
         """Devices that may be two with one address (rulings 6.12); a hint only."""
+        self.seen: dict[Mac, tuple[tuple[str, ...], float]] = {}
+        """The addresses that accounting gave last, and when they were written down."""
         self.addresses: dict[Mac, tuple[str, float]] = {}
         """The address that a device had before the one it has, and until when; a hint only."""
 
@@ -112,6 +115,16 @@ class Memory:
             self.elsewhere = {}
         self.elsewhere[mac] = elsewhere
 
+    def is_news(self, mac: Mac, addresses: tuple[str, ...], now: float) -> bool:
+        """False when accounting said the same a moment ago."""
+        known = self.seen.get(mac)
+        if known is not None and known[0] == addresses and now - known[1] < SEEN_AGAIN_S:
+            return False
+        if len(self.seen) >= MOST_RATES:
+            self.seen = {}
+        self.seen[mac] = addresses, now
+        return True
+
     def note_address(self, mac: Mac, address: str, now: float) -> None:
         if len(self.addresses) >= MOST_RATES:
             self.addresses = {}
@@ -124,6 +137,7 @@ class Memory:
     def roll_back(self) -> None:
         """A transaction was undone, and with it what was changed in place."""
         self.forget_all()
+        self.seen = {}
         self._waste.append(self._stays)
         self._stays = {}
 

@@ -16,7 +16,7 @@ from lauschen.road.codes import admit, count_wrong, offer_code
 from lauschen.road.moves import Wake, end_stay, let_in
 from lauschen.road.posted import hand_out
 from lauschen.road.tx import Tx
-from lauschen.store import devices, visits
+from lauschen.store import addresses, devices, visits
 from lauschen.store.visits import Visit
 
 LONGEST_GOING = 1500
@@ -37,11 +37,12 @@ class TryResult:
     """How long the answer should be held back (rulings 6.4)."""
 
 
-def open_visit(tx: Tx, token: PortalToken, visit_id: str, going: str | None) -> None:
+def open_visit(tx: Tx, token: PortalToken, visit_id: str, going: str | None, source: str) -> None:
     """The first GET with a good token: a visit begins, and the device has opened the page."""
     standing = devices.find_standing(tx.conn, token.mac, token.network)
     if standing is None:
         raise NotThere("device")
+    addresses.note_addresses(tx.conn, token.mac, [source], addresses.PAGE, tx.now)
     _begin_visit(tx, standing, token.access_device, visit_id, going, TOKEN, float(token.expires))
 
 

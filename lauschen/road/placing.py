@@ -5,7 +5,7 @@ from operator import attrgetter
 from lauschen.core.decision import Answer, Decision
 from lauschen.core.picture import AdmissionFacts, Arrival, Medium, Picture, Reason, Standing, State
 from lauschen.road.tx import Tx
-from lauschen.store import admissions, devices, wanted
+from lauschen.store import addresses, admissions, devices, wanted
 
 STATE_FOR = {
     Reason.TIME_USED_UP: State.HELD,
@@ -36,6 +36,7 @@ def move(tx: Tx, arrival: Arrival, picture: Picture, decision: Decision) -> None
     standing.last_heard = tx.now
     if arrival.framed_ip is not None:
         standing.framed_ip = arrival.framed_ip
+        addresses.note_addresses(tx.conn, arrival.mac, [arrival.framed_ip], addresses.REQUEST, tx.now)
     if decision.answer is Answer.ADMIT and picture.admission is not None:
         _let_in(tx, standing, picture.admission, decision)
     else:

@@ -11,7 +11,7 @@ from lauschen.road.moves import Wake
 from lauschen.road.placing import enter
 from lauschen.road.staff_acts import lift_bar_by_tries
 from lauschen.road.tx import Tx
-from lauschen.store import admissions, devices, log, staff, stays, visits
+from lauschen.store import addresses, admissions, devices, log, staff, stays, visits
 
 AT_ONCE = 50
 """Some milliseconds of ends; packets are served between slices."""
@@ -62,6 +62,7 @@ def _sweep(tx: Tx, wake: Wake) -> Swept:
         log.forget_log(tx.conn, tx.now - LOG_KEPT_S, AT_ONCE)
         + visits.forget_visits(tx.conn, tx.now, AT_ONCE)
         + visits.forget_tries(tx.conn, tx.now - TRIES_KEPT_S, AT_ONCE)
+        + addresses.forget_addresses(tx.conn, tx.now - LOG_KEPT_S, AT_ONCE)
     )
     staff.forget_sessions(tx.conn, tx.now)
     return Swept(len(over), max(len(over), gone, seats, forgotten) >= AT_ONCE)

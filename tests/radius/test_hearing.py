@@ -137,3 +137,16 @@ def test_a_report_of_nothing_is_a_bad_packet() -> None:
         read_accounting(parse(SECRET.accounting_request(1, STATION)), AccessDeviceId(1))
     with pytest.raises(BadPacket):
         read_accounting(parse(SECRET.accounting_request(1, a.integer(40, 99))), AccessDeviceId(1))
+
+
+def test_ipv6_addresses_and_prefixes_are_heard_and_malformed_ones_left_out() -> None:
+    body = (
+        a.integer(Kind.ACCT_STATUS_TYPE, 3),
+        STATION,
+        a.address6(168, "2001:db8::17"),
+        a.address6(168, "2001:db8::18"),
+        a.prefix6(97, "2001:db8:5::/64"),
+        a.octets(123, b"\0\xff1"),
+    )
+    heard = read_accounting(parse(SECRET.accounting_request(1, b"".join(body))), AccessDeviceId(1))
+    assert heard.addresses6 == ("2001:db8::17", "2001:db8::18", "2001:db8:5::/64")

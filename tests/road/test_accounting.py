@@ -5,7 +5,7 @@ import pytest
 from lauschen.core.picture import Reason, State
 from lauschen.road import staff_acts
 from lauschen.road.accounting import Event
-from lauschen.store import credentials, stays
+from lauschen.store import addresses, credentials, stays
 from tests.place import DESK, GARDEN, OTHER, PHONE, POSTCARD, WEST, Place
 
 
@@ -258,3 +258,26 @@ def test_a_new_session_of_who_is_on_its_way_out_is_ended_too(place: Place) -> No
     wish = place.wish()
     assert wish is not None
     assert (wish.what, wish.session_id) == ("out", "S2")
+
+
+def test_addresses_are_kept_with_who_showed_them_and_when(place: Place) -> None:
+    def seen() -> dict[tuple[str, str], float]:
+        found = addresses.addresses_of(place.conn, PHONE, 9)
+        return {(a.text, a.source): a.seen - began for a in found}
+
+    began = place.now
+    place.ask()
+    place.open_page()
+    v6 = ("2001:db8::17", "2001:db8:5::/64")
+    place.report(Event.START, framed_ip="10.0.0.9", addresses6=v6)
+    place.now += 60
+    place.report(Event.INTERIM, session_time=60, framed_ip="10.0.0.9", addresses6=v6)
+    by = "accounting"
+    assert seen() == {("10.0.0.9", "page"): 0, ("10.0.0.9", by): 0, (v6[0], by): 0, (v6[1], by): 0}
+    place.now += 60
+    place.report(Event.INTERIM, session_time=120, framed_ip="10.0.0.10")
+    assert seen()["10.0.0.10", by] == 120
+    place.now += 31 * 86_400
+    with place.tx() as tx:
+        assert addresses.forget_addresses(tx.conn, place.now - 30 * 86_400, 50) == 5
+    assert seen() == {}

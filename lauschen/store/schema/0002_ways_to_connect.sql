@@ -95,6 +95,16 @@ ALTER TABLE stay ADD COLUMN bssid TEXT NOT NULL DEFAULT '';
 ALTER TABLE stay ADD COLUMN nas_address TEXT NOT NULL DEFAULT '';
 ALTER TABLE stay ADD COLUMN packets INTEGER NOT NULL DEFAULT 0;
 
+-- Which addresses a device was seen with, by what, and when last.
+CREATE TABLE address (
+    mac INTEGER NOT NULL,
+    text TEXT NOT NULL,
+    source TEXT NOT NULL,
+    seen REAL NOT NULL,
+    PRIMARY KEY (mac, text, source)
+) STRICT, WITHOUT ROWID;
+CREATE INDEX address_by_time ON address (seen);
+
 ALTER TABLE wanted ADD COLUMN until REAL;
 
 -- How the visit learned which device it is (a signed token, an appended address, a source address), and the

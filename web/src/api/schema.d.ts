@@ -623,6 +623,15 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** AddressOut */
+        AddressOut: {
+            /** By */
+            by: string;
+            /** Seen */
+            seen: number;
+            /** Text */
+            text: string;
+        };
         /** AppendedModel */
         AppendedModel: {
             /**
@@ -1077,6 +1086,8 @@ export interface components {
         };
         /** Dossier */
         Dossier: {
+            /** Addresses */
+            addresses: components["schemas"]["AddressOut"][];
             guest: components["schemas"]["GuestOut"];
             /** Log */
             log: components["schemas"]["LogLine"][];

@@ -104,6 +104,14 @@ watch(() => live.now?.line?.id, load)
         </li>
       </ul>
     </section>
+    <section v-if="dossier?.addresses.length">
+      <h2>Addresses</h2>
+      <ul class="stays">
+        <li v-for="a in dossier.addresses" :key="`${a.text} ${a.by}`">
+          <span class="mono">{{ a.text }}</span> by {{ a.by }}, <span :title="times.exact(a.seen)">{{ times.ago(a.seen) }}</span>
+        </li>
+      </ul>
+    </section>
     <section>
       <h2>Heard and decided</h2>
       <LogLines :lines="dossier?.log ?? []" />

@@ -1,0 +1,44 @@
+"""Addresses that devices were seen with: which, by what, and when last."""
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from sqlite3 import Connection
+
+from lauschen.core.ids import Mac
+
+ACCOUNTING, REQUEST, PAGE = "accounting", "request", "page"
+
+
+@dataclass(frozen=True, slots=True)
+class SeenAddress:
+    """An IPv4 or IPv6 address, or an IPv6 prefix, as text."""
+
+    text: str
+    source: str
+    """`accounting`, `request` or `page`."""
+    seen: float
+
+
+def note_addresses(conn: Connection, mac: Mac, texts: Iterable[str], source: str, now: float) -> None:
+    conn.executemany(
+        "INSERT INTO address (mac, text, source, seen) VALUES (?, ?, ?, ?)"
+        " ON CONFLICT (mac, text, source) DO UPDATE SET seen = excluded.seen",
+        [(mac, text, source, now) for text in texts],
+    )
+
+
+def addresses_of(conn: Connection, mac: Mac, at_most: int) -> list[SeenAddress]:
+    """Newest first."""
+    rows = conn.execute(
+        "SELECT text, source, seen FROM address WHERE mac = ? ORDER BY seen DESC LIMIT ?", (mac, at_most)
+    )
+    return [SeenAddress(*row) for row in rows]
+
+
+def forget_addresses(conn: Connection, before: float, at_most: int) -> int:
+    """Retention, a slice at a time."""
+    return conn.execute(
+        "DELETE FROM address WHERE (mac, text, source) IN"
+        " (SELECT mac, text, source FROM address WHERE seen < ? LIMIT ?)",
+        (before, at_most),
+    ).rowcount
