@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 from fastapi import APIRouter, Request
 
 from lauschen.api.deps import Device, Staff, the_office
-from lauschen.api.models import AddressOut, Dossier, GuestOut
+from lauschen.api.models import AddressOut, Dossier, GuestOut, Sight
 from lauschen.core.errors import NotThere
 from lauschen.core.ids import Mac, NetworkId
 from lauschen.road import staff_acts
@@ -53,10 +53,7 @@ async def dossier(request: Request, staff: Staff, mac: Device, network: int) -> 
     worder = shaper.worder()
     return Dossier(
         guest=shaper.guest(row),
-        addresses=[
-            AddressOut(text=a.text, by=ADDRESS_BY[a.source], seen=a.seen)
-            for a in addresses.addresses_of(office.reader, mac, MOST_ADDRESSES)
-        ],
+        addresses=_addresses(addresses.addresses_of(office.reader, mac, MOST_ADDRESSES)),
         log=[shaper.log_line(r, worder) for r in log.log_of_device(office.reader, mac, LOG_LINES)],
         stays=shaper.stays(row),
     )
@@ -113,3 +110,11 @@ async def _act(office: "Office", mac: Mac, network: int, act: Callable[[Tx], Non
     if row is None:
         raise NotThere("device")
     return office.shaper().guest(row)
+
+
+def _addresses(seen: list[addresses.SeenAddress]) -> list[AddressOut]:
+    found: dict[str, AddressOut] = {}
+    for one in seen:
+        shown = found.setdefault(one.text, AddressOut(text=one.text, seen=[]))
+        shown.seen.append(Sight(by=ADDRESS_BY[one.source], at=one.seen))
+    return list(found.values())

@@ -172,11 +172,16 @@ class StayOut(Model):
     octets_out: int
 
 
+class Sight(Model):
+    by: str
+    """What showed the address."""
+    at: float
+
+
 class AddressOut(Model):
     text: str
-    by: str
-    """What showed it."""
-    seen: float
+    seen: list[Sight]
+    """Newest first."""
 
 
 class Dossier(Model):

@@ -200,6 +200,8 @@ async def test_the_dossier_says_what_was_heard_decided_and_why(desk: Desk) -> No
     (guest,) = (await desk.http.get("/api/guests")).json()
     assert guest["mac"] == "02-00-00-AA-BB-01"
     dossier = (await desk.http.get(f"/api/guests/{guest['mac']}/1")).json()
+    (address,) = dossier["addresses"]
+    assert (address["text"], [s["by"] for s in address["seen"]]) == ("10.0.0.9", ["the guest page"])
     texts = [line["text"] for line in dossier["log"]]
     assert any("placed as Visitor until" in text and "rule 1" in text for text in texts)
     assert any("opened the page" in text for text in texts)

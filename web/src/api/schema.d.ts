@@ -625,10 +625,8 @@ export interface components {
     schemas: {
         /** AddressOut */
         AddressOut: {
-            /** By */
-            by: string;
             /** Seen */
-            seen: number;
+            seen: components["schemas"]["Sight"][];
             /** Text */
             text: string;
         };
@@ -1596,6 +1594,13 @@ export interface components {
             note: string;
             /** Value */
             value: string;
+        };
+        /** Sight */
+        Sight: {
+            /** At */
+            at: number;
+            /** By */
+            by: string;
         };
         /** SignIn */
         SignIn: {

@@ -107,8 +107,8 @@ watch(() => live.now?.line?.id, load)
     <section v-if="dossier?.addresses.length">
       <h2>Addresses</h2>
       <ul class="stays">
-        <li v-for="a in dossier.addresses" :key="`${a.text} ${a.by}`">
-          <span class="mono">{{ a.text }}</span> by {{ a.by }}, <span :title="times.exact(a.seen)">{{ times.ago(a.seen) }}</span>
+        <li v-for="a in dossier.addresses" :key="a.text">
+          <span class="mono">{{ a.text }}</span>, seen by <template v-for="(s, n) in a.seen" :key="s.by">{{ n ? ', ' : '' }}{{ s.by }} <span :title="times.exact(s.at)">{{ times.ago(s.at) }}</span></template>
         </li>
       </ul>
     </section>
