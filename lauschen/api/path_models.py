@@ -107,6 +107,8 @@ class DeviceOut(DeviceIn):
     signing_words: str
     risk: str | None
     """What remains dangerous about the exception for old firmware."""
+    clock_words: str | None
+    """How its clock agrees with ours; None when it never says the time."""
     change_trip_ms: int | None
     changes: dict[str, int]
     """Answers to changes since the start, in words."""

@@ -6,6 +6,7 @@ from sqlite3 import Connection
 from lauschen.api import path_models as models
 from lauschen.api.path_words import (
     DROPS,
+    clock_words,
     dialect_words,
     hint_text,
     ignores_words,
@@ -119,6 +120,7 @@ def device_out(peer: Peer, house: House, registry: Registry) -> models.DeviceOut
         secret_words=secret_words(peer),
         signing_words=signing_words(peer),
         risk=risk_words(peer),
+        clock_words=clock_words([s.clock_error_s for s in heard.values() if s.clock_error_s is not None]),
         change_trip_ms=None if trip is None else round(trip * 1000),
         changes={answer_words(answer): count for answer, count in peer.changes.items()},
         ignores=ignores_words(dialect, house),

@@ -51,6 +51,7 @@ _LEARNS = {
     Move.CALLED: "a call to a controller",
 }
 _HINTS = {Match.EXACT: "is", Match.BEGINS: "begins with", Match.ENDS: "ends with"}
+CLOCK_AGREES_S = 5.0
 PORT_TYPES = {15: "wired ports", 19: "Wi-Fi", 5: "virtual ports"}
 _SETTINGS = {"vlan": "its VLAN", "filter_name": "its filter name", "filter_rules": "its filter rules"}
 
@@ -197,3 +198,13 @@ def ignores_words(dialect: Dialect, house: House) -> list[str]:
         for role in house.roles.values()
         for setting in ignored(role, dialect)
     ]
+
+
+def clock_words(errors: list[float]) -> str | None:
+    """Of the address whose clock is wrong most; seconds ahead of ours."""
+    if not errors:
+        return None
+    worst = max(errors, key=abs)
+    if abs(worst) < CLOCK_AGREES_S:
+        return "agrees with ours"
+    return f"{duration_words(int(abs(worst)))} {'ahead of' if worst > 0 else 'behind'} ours; nothing depends on it"

@@ -127,7 +127,7 @@ class Shaper:
                 started=p.started,
                 ended=p.ended,
                 end=None if p.ended is None else CAUSES.get(p.end_cause or "", p.end_cause or CAUSE_UNKNOWN),
-                seconds=sum(part.session_time for part in p.counted),
+                seconds=int(sum(part.length for part in p.counted)),
                 octets_in=sum(part.octets_in.total for part in p.counted),
                 octets_out=sum(part.octets_out.total for part in p.counted),
             )

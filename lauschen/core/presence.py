@@ -18,7 +18,6 @@ class Reported(Protocol):
     end_cause: str | None
     access_device: AccessDeviceId
     counts: bool
-    session_time: int
 
 
 R = TypeVar("R", bound=Reported)

@@ -66,6 +66,9 @@ class Intake:
         if not packet.signed_at:
             _check_unsigned(packet)
         secret = verify_request(peer, packet, address, self.road.clock.now())
+        stamp = packet.firsts.get(Kind.EVENT_TIMESTAMP)
+        if stamp is not None:
+            _note_clock(peer, address, stamp, self.road.clock.now())
         if packet.signed_at and peer.hears_unsigned:
             peer.hears_unsigned = False
             self.registry.now_signed.add(peer.device.id)
@@ -81,7 +84,16 @@ class Intake:
     def _report(self, front: Front, packet: Packet, peer: Peer, address: str) -> "ReportJob":
         secret = verify_report(peer, packet, address, self.road.clock.now())
         heard = read_accounting(packet, peer.device.id, address)
+        stamp = packet.firsts.get(Kind.EVENT_TIMESTAMP)
+        if stamp is not None:
+            _note_clock(peer, address, stamp, self.road.clock.now() - heard.delay)
         return ReportJob(front, packet, peer, secret, address, heard, self.wake)
+
+
+def _note_clock(peer: Peer, address: str, stamp: bytes, event_at: float) -> None:
+    """Shown and no more: the time that counts is ours (rulings 4.2)."""
+    if len(stamp) == 4:
+        peer.source(address).clock_error_s = int.from_bytes(stamp, "big") - event_at
 
 
 def _proxy_octets(packet: Packet) -> int:

@@ -27,6 +27,8 @@ class Source:
     was_signed: bool = True
     requests: int = 0
     reports: int = 0
+    clock_error_s: float | None = None
+    """By how much its clock is ahead, if it says the time (Event-Timestamp, RFC 2869 section 5.3)."""
     is_written: bool = True
 
 

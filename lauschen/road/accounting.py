@@ -15,6 +15,8 @@ from lauschen.store.stays import LOST, ROAMED, Stay
 
 SAME_START_S = 3.0
 LATEST_DELAY_S = 86_400
+LONGEST_STAY_S = 366 * 86_400
+"""A device that says more of a stay whose Start was lost is not believed."""
 
 
 class Event(StrEnum):
@@ -110,7 +112,7 @@ def _report(tx: Tx, heard: Heard, mac: Mac, at: float, wake: Wake) -> None:
     stay = _find(tx, heard, mac)
     if stay is None:
         # Its Start was lost.
-        stay = _begin(tx, heard, mac, at - heard.session_time)
+        stay = _begin(tx, heard, mac, at - min(heard.session_time, LONGEST_STAY_S))
         if heard.event is Event.INTERIM:
             came(tx, stay, wake)
     elif stay.end_cause == LOST:

@@ -40,7 +40,13 @@ class Stay:
     packets: int
     """As last reported, both ways: when they fall, the octets did not wrap."""
 
+    @property
+    def length(self) -> float:
+        """Seconds: what the device says, bounded by when it was heard (rulings 4.2)."""
+        return min(self.session_time, self.last_event - self.started + LENGTH_SLACK_S)
 
+
+LENGTH_SLACK_S = 5.0
 LOST = "lost"
 """Nothing was heard of it for three intervals; the only end that a late packet undoes (rulings 4.7)."""
 ROAMED = "roamed"

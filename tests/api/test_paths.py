@@ -304,3 +304,25 @@ async def test_an_id_is_never_given_twice(garden: Garden, staff: httpx.AsyncClie
     first = (await staff.post("/api/access-devices", json=device)).json()["id"]
     assert (await staff.delete(f"/api/access-devices/{first}")).status_code == 204
     assert (await staff.post("/api/access-devices", json=device)).json()["id"] > first
+
+
+@pytest.mark.parametrize(
+    ("ahead", "words"),
+    [
+        (0, "agrees with ours"),
+        (-190, "3 min behind ours; nothing depends on it"),
+        (7300, "2 h 1 min ahead of ours"),
+    ],
+)
+async def test_a_clock_that_is_wrong_is_shown(
+    garden: Garden, staff: httpx.AsyncClient, ahead: int, words: str
+) -> None:
+    ports, secret, wire = garden.demo.service.ports, Secret(b"hollerau-stand-in-secret"), Wire()
+    stamp = (int(garden.clock.now()) + ahead - 40).to_bytes(4, "big")
+    report = a.integer(Kind.ACCT_STATUS_TYPE, 1) + body() + a.octets(Kind.EVENT_TIMESTAMP, stamp)
+    await wire.exchange(
+        secret.accounting_request(1, report + a.integer(Kind.ACCT_DELAY_TIME, 40)), ports["acct"]
+    )
+    assert str((await paths(staff))["devices"][0]["clock_words"]).startswith(words)
+    assert (await paths(staff))["devices"][1]["clock_words"] is None
+    wire.close()

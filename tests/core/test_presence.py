@@ -17,7 +17,6 @@ class Part:
     end_cause: str | None
     access_device: AccessDeviceId
     counts: bool = True
-    session_time: int = 0
 
 
 def part(number: int, root: int | None, start: float, end: float | None, cause: str | None, at: AccessDeviceId,

@@ -260,6 +260,17 @@ def test_a_new_session_of_who_is_on_its_way_out_is_ended_too(place: Place) -> No
     assert (wish.what, wish.session_id) == ("out", "S2")
 
 
+def test_the_length_of_a_stay_is_bounded_by_when_it_was_heard(place: Place) -> None:
+    place.let_in(place.issue()[0])
+    place.now += 60
+    place.report(Event.INTERIM, session_time=2**31)
+    (stay,) = stays.stays_of(place.conn, PHONE, 5)
+    assert stay.length == 65
+    place.report(Event.INTERIM, mac=OTHER, session="S9", session_time=2**32 - 1)  # its Start was lost
+    (stay,) = stays.stays_of(place.conn, OTHER, 5)
+    assert stay.started == place.now - 366 * 86_400
+
+
 def test_addresses_are_kept_with_who_showed_them_and_when(place: Place) -> None:
     def seen() -> dict[tuple[str, str], float]:
         found = addresses.addresses_of(place.conn, PHONE, 9)

@@ -783,6 +783,8 @@ export interface components {
             changes: {
                 [key: string]: number;
             };
+            /** Clock Words */
+            clock_words: string | null;
             /** Coa Address */
             coa_address?: string | null;
             /**

@@ -56,6 +56,7 @@ async function forget(): Promise<void> {
         <dt>Heard since the start</dt><dd>{{ device.requests }} requests, {{ device.reports }} reports, {{ device.repeated }} repetitions</dd>
         <dt>Signing</dt><dd>{{ device.signing_words }}</dd>
         <dt>Secret</dt><dd>{{ device.secret_words }}</dd>
+        <template v-if="device.clock_words"><dt>Its clock</dt><dd>{{ device.clock_words }}</dd></template>
         <dt>Changes</dt>
         <dd>
           <template v-if="changes.length">{{ changes.map(([answer, n]) => `${n} × ${answer}`).join('; ') }}<template v-if="device.change_trip_ms !== null">; the last answer took {{ device.change_trip_ms }} ms</template></template>
