@@ -10,7 +10,7 @@ from lauschen.core.codes import make_code
 from lauschen.core.picture import State
 from lauschen.radius.numbers import Code, Kind
 from lauschen.store import stays
-from tests.garden import FIRST_STOP, Garden, open_garden
+from tests.garden import FIRST_STOP, PAGE, Garden, open_garden
 
 
 @pytest.fixture
@@ -64,7 +64,8 @@ async def test_a_slip_scanned_at_the_door_fills_in_the_code(garden: Garden) -> N
     await guest.type_code(code)
     await garden.until_state(guest, State.INSIDE)
     inside = await guest.open("http://slip.hollerau.example/" + code)
-    assert "First join the Wi-Fi" in inside.text
+    assert str(inside.url).startswith(f"{PAGE}/visit/")  # it is known by its address
+    assert guest.heading == "You are online."
 
 
 async def test_used_data_ends_the_stay_and_another_code_works(garden: Garden) -> None:

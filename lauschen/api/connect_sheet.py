@@ -28,7 +28,7 @@ async def connect_sheet(
         _radius(ours, ports, device),
         _recognised(network, dialect),
         _page(house, dialect),
-        await _before_login(house, look_up),
+        await _before_login(house, dialect, look_up),
         _roles(house, network, dialect),
     ]
     parts.append(_changes(ours, device, dialect))
@@ -118,10 +118,13 @@ def _page(house: House, dialect: Dialect) -> SheetPart:
     return SheetPart(title="The guest page", rows=rows)
 
 
-async def _before_login(house: House, look_up: Resolve) -> SheetPart:
+async def _before_login(house: House, dialect: Dialect, look_up: Resolve) -> SheetPart:
     """As they now are: a device that wants addresses must be told again when these change."""
     rows = []
-    for host in (urlsplit(house.page_url).hostname or "", house.slip_host):
+    hosts = [urlsplit(house.page_url).hostname or ""]
+    if dialect.arrives is Arrives.PLAIN:
+        hosts.append(house.slip_host)
+    for host in hosts:
         try:
             note = "now " + ", ".join(sorted(set(await look_up(host, 80))))
         except Unavailable:
@@ -136,6 +139,9 @@ async def _before_login(house: House, look_up: Resolve) -> SheetPart:
         )
     )
     rows.append(_chosen("Address", "UDP 67", "DHCP"))
+    if dialect.arrives is not Arrives.PLAIN:
+        keep = "not open: a scanned slip is redirected like any page, and its code is filled in"
+        rows.append(_chosen("The slips' host", house.slip_host, keep))
     return SheetPart(title="Open before login", rows=rows)
 
 

@@ -33,7 +33,8 @@ from lauschen.radius.recording import Recorded
 from lauschen.radius.registry import Knock, Peer, Registry
 from lauschen.store import overview
 
-_UNSEEN = ("repeated",)
+_UNSEEN = ("repeated", "unknown_source")
+"""Shown elsewhere, and what came before the device was taken in."""
 """Counted apart: repetitions are no fault."""
 
 

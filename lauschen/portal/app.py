@@ -92,7 +92,7 @@ class Portal:
     async def arrive(self, request: Request) -> Response:
         """The first GET: the token is believed, what was appended only says where the guest was going."""
         if self._is_slip_host(request):
-            return self._plain(request, "slip")
+            return await self._scanned(request)
         going = request.query_params.get("url", "")
         text, source = request.query_params.get("t"), _source(request)
         if text is None:
@@ -133,9 +133,18 @@ class Portal:
         try:
             await self.road.act(lambda tx: act(tx, visit_id, going))
         except NotThere:
-            return self._plain(request, "reconnect", status_if_lost)
+            is_slip = self._is_slip_host(request)
+            return self._plain(request, "slip" if is_slip else "reconnect", status_if_lost)
         filled = f"?code={group_code(code)}" if code else ""
-        return RedirectResponse(f"/visit/{visit_id}{filled}", 303)
+        base = self.road.house.page_url if self._is_slip_host(request) else ""
+        return RedirectResponse(f"{base}/visit/{visit_id}{filled}", 303)
+
+    async def _scanned(self, request: Request) -> Response:
+        """A slip's address came to us as it is: nothing redirects here, or the guest is not on the guest Wi-Fi."""
+        source = _source(request)
+        return await self._open(
+            request, str(request.url), lambda tx, visit, on: open_plain(tx, visit, on, source), 200
+        )
 
     async def show(self, request: Request) -> Response:
         facts = self._facts(request)
@@ -200,8 +209,9 @@ class Portal:
         return Response(status_code=204)
 
     async def elsewhere(self, request: Request) -> Response:
-        name = "slip" if self._is_slip_host(request) else "reconnect"
-        return self._plain(request, name, 200 if name == "slip" else 404)
+        if self._is_slip_host(request):
+            return await self._scanned(request)
+        return self._plain(request, "reconnect", 404)
 
     async def _wake_sender(self) -> None:
         self.wake.call()

@@ -240,6 +240,9 @@ async def test_the_sheet_says_all_that_must_be_typed(garden: Garden, staff: http
     assert rows["VLAN for Visitor"] == "310"
     assert rows["Filter for Doorstep"] == "doorstep"
     assert rows["Hear CoA and Disconnect"] == "on"
+    opened = [r for part in sheet["parts"] if part["title"] == "Open before login" for r in part["rows"]]
+    assert [r["value"] for r in opened if r["label"] == "Host"] == ["welcome.hollerau.example"]
+    assert next(r for r in opened if r["value"] == "slip.hollerau.example")["note"].startswith("not open")
     assert rows["at port"] == str(garden.point.radio.coa_port)
     assert (await staff.get("/api/sheet/1/99")).status_code == 404
 

@@ -215,6 +215,15 @@ async def test_elsewhere_and_the_slip_host_outside(page: Page) -> None:
     assert page.code not in slip.text
 
 
+async def test_a_slip_that_nobody_redirects_is_filled_in_for_who_is_known_by_its_address(page: Page) -> None:
+    page.place.conn.execute("UPDATE standing SET framed_ip = '127.77.1.1'")
+    page.place.memory.roll_back()
+    slip = await page.http.get(f"http://slip.hollerau.example/{page.code}")
+    where = slip.headers["location"]
+    assert where.startswith("http://welcome.hollerau.example/visit/")
+    assert f'value="{page.code[:5]}-{page.code[5:]}"' in (await page.http.get(where)).text
+
+
 @pytest.mark.parametrize(
     ("header", "asked", "lang"),
     [

@@ -9,7 +9,7 @@ import FieldRow from './FieldRow.vue'
 
 const props = defineProps<{ device?: AccessDevice; knock?: Knock; paths: Paths; wide?: boolean }>()
 const emit = defineEmits<{ saved: [id: number, secret: string | null]; close: [] }>()
-const { isBusy, problem, act } = useAct()
+const { isBusy, problem, act, read } = useAct()
 const d = props.device
 const form = ref({
   name: d?.name ?? props.knock?.nas_identifier ?? '',
@@ -31,7 +31,8 @@ const VERDICTS: Record<string, string> = {
 async function tryIt(): Promise<void> {
   if (!props.knock || !secret.value) return
   const path = `/api/knocks/${props.knock.address}/try-secret`
-  const answer = await act(() => call<{ verdict: string }>('POST', path, { secret: secret.value }))
+  // Beside others: leaving the field by Enter or by the button tries the secret and sends the form.
+  const answer = await read(() => call<{ verdict: string }>('POST', path, { secret: secret.value }))
   verdict.value = answer ? (VERDICTS[answer.verdict] ?? '') : ''
 }
 
