@@ -7,6 +7,7 @@ from pathlib import Path
 import pytest
 
 from lauschen.core.codes import make_code
+from lauschen.core.mac import spell_mac
 from lauschen.core.picture import State
 from lauschen.radius.numbers import Code, Kind
 from lauschen.store import stays
@@ -235,3 +236,29 @@ async def test_the_door_is_asked_again_at_its_own_time_out(garden: Garden) -> No
             lambda: guest.phone.session is not None and guest.phone.session.placement.redirect != old
         )
     assert garden.state(guest) == (State.AT_DOOR, None)
+
+
+async def test_a_guest_who_walks_to_the_barn_is_one_presence(garden: Garden) -> None:
+    guest, (code,) = garden.guests[0], await garden.demo.issue("Day visit", 1)
+    await garden.let_in(guest, code)
+    barn = garden.demo.points[1]
+    there = barn.add_phone(spell_mac(guest.phone.mac), guest.phone.ip)
+    assert await barn.join(there)
+    assert there.session is not None
+    assert there.session.placement.filter_name == "visitor"  # without a page
+    there.session.octets_out += 5000
+    await barn.report_now(there)
+    await garden.point.leave(guest.phone)  # the Stop of where it was comes late
+    assert garden.state(guest) == (State.INSIDE, None)
+    desk = await garden.staff()
+    dossier = (await desk.get(garden.path(guest))).json()
+    assert [s["where"] for s in dossier["stays"]] == ["Garden west, then Concert barn"]
+    assert dossier["guest"]["where"] == "Concert barn"
+    assert dossier["guest"]["octets_used"] >= 5000
+    assert dossier["stays"][0]["ended"] is None
+    there.session.stop_timers()  # from now on nothing is heard of it
+    garden.clock.advance(3 * 600 + 60)
+    await garden.until_state(guest, State.LEFT)
+    dossier = (await desk.get(garden.path(guest))).json()
+    await desk.aclose()
+    assert dossier["stays"][0]["end"] == "nothing was heard of it for three intervals"

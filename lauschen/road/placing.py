@@ -5,7 +5,7 @@ from operator import attrgetter
 from lauschen.core.decision import Answer, Decision
 from lauschen.core.picture import AdmissionFacts, Arrival, Medium, Picture, Reason, Standing, State
 from lauschen.road.tx import Tx
-from lauschen.store import addresses, admissions, devices, wanted
+from lauschen.store import addresses, admissions, devices, stays, wanted
 
 STATE_FOR = {
     Reason.TIME_USED_UP: State.HELD,
@@ -74,6 +74,11 @@ def _let_in(tx: Tx, standing: Standing, admission: AdmissionFacts, decision: Dec
             admission=admission.id,
             now=tx.now,
         )
+        if standing.session_id is not None:
+            # Its next access point repeats the Class of this answer; the stay that goes on here began without it.
+            stays.give_user(
+                tx.conn, standing.mac, standing.access_device, standing.session_id, admission.token
+            )
     standing.reason = None
     standing.admission = admission.id
     standing.ends = decision.left.until if decision.left else None

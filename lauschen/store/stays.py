@@ -147,6 +147,14 @@ def reopen(conn: Connection, stay: Stay) -> None:
     conn.execute("UPDATE stay SET ended = NULL, end_cause = NULL WHERE id = ?", (stay.id,))
 
 
+def give_user(conn: Connection, mac: Mac, access_device: AccessDeviceId, session_id: str, user: str) -> None:
+    """The Class that an open stay has from now on."""
+    conn.execute(
+        "UPDATE stay SET user = ? WHERE mac = ? AND access_device = ? AND session_id = ? AND ended IS NULL",
+        (user, mac, access_device, session_id),
+    )
+
+
 def set_end_cause(conn: Connection, stay: Stay, cause: str) -> None:
     stay.end_cause = cause
     conn.execute("UPDATE stay SET end_cause = ? WHERE id = ?", (cause, stay.id))
