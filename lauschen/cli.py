@@ -79,6 +79,9 @@ def serve(
         list[str] | None,
         typer.Option(help="A private range, or http://ADDRESS:PORT, that calls to controllers may go to."),
     ] = None,
+    believe_clock: Annotated[
+        bool, typer.Option("--believe-clock", help="Even if it is earlier than the newest record.")
+    ] = False,
     site: Annotated[str, typer.Option(help="Name of the site, at a first run.")] = "Our house",
     zone: Annotated[str, typer.Option(help="Time zone of the site, at a first run.")] = "UTC",
 ) -> None:
@@ -103,6 +106,7 @@ def serve(
         tls_port if certificates else None,
         certificates,
         may_reach,
+        believe_clock,
     )
     words = SiteWords(site, zone, page_url or f"http://{portal_at}", slip_host or "slip.invalid")
     _log_plainly()

@@ -1,26 +1,23 @@
 """Puts the pieces together: opens the data folder, and starts and stops everything that serves."""
 
 import asyncio
-import contextlib
 import fcntl
 import gc
 import os
 import random
 import secrets
 import signal
-import socket
 import time
-from collections.abc import Awaitable, Callable, Iterator
+from collections.abc import Awaitable, Callable
 from dataclasses import dataclass, field
 from pathlib import Path
 
 import structlog
-import uvicorn
-from starlette.types import ASGIApp
 
 from lauschen.api.app import Office, make_app, make_office
 from lauschen.core.errors import LauschenError
 from lauschen.first_run import open_data
+from lauschen.http_server import HttpServer, listen
 from lauschen.movers import Movers
 from lauschen.outgoing.reach import Reach
 from lauschen.portal.app import Portal
@@ -39,7 +36,9 @@ from lauschen.road.worker import Worker
 from lauschen.store.access_devices import heard_from, note_heard_from, signing_seen
 from lauschen.store.db import DATABASE_NAME, changed_by_others, checkpoint, log_size, open_reader
 from lauschen.store.keys import KEY_NAME, KeyRing
+from lauschen.store.log import newest_record
 from lauschen.store.settings import load_house
+from lauschen.wall import WallWatch
 
 LOCK_NAME = "lauschen.lock"
 SWEEP_S = 2.0
@@ -50,8 +49,6 @@ CHECKPOINT_IDLE_OCTETS = 4 << 20
 CHECKPOINT_ANYWAY_OCTETS = 96 << 20
 """A checkpoint competes with commits for the disk, so a busy road puts it off, up to here."""
 IDLE_GROUPS = 50
-WALL_STEP_S = 2.0
-WALL_STEP_HELD_S = 60.0
 
 logger = structlog.get_logger()
 
@@ -73,6 +70,8 @@ class Options:
     certificates: Certificates | None = None
     reach: Reach = field(default_factory=Reach)
     """Private addresses that calls to controllers may go to."""
+    believes_clock: bool = False
+    """Even when the system's clock is earlier than the newest record."""
 
 
 class SystemChance:
@@ -93,10 +92,9 @@ class Service:
     clock: Clock
     ports: dict[str, int] = field(default_factory=dict)
     _tasks: list["asyncio.Task[None]"] = field(default_factory=list)
-    _servers: list["HttpServer"] = field(default_factory=list)
+    _servers: list[HttpServer] = field(default_factory=list)
     _is_closing: bool = False
     _seen_revision: int = 0
-    _wall_left_at: float | None = None
     _noted_heard_at: float = 0.0
     _collected_at: float = 0.0
 
@@ -107,6 +105,9 @@ class Service:
         self.road = Road(
             conn, keys, load_house(conn, keys), self.clock, SystemChance(), fsync_s=measure_fsync(data)
         )
+        self._wall = WallWatch(self.clock, self.road)
+        if not self.options.believes_clock:
+            self._wall.begin(newest_record(conn))
         self._seen_change = changed_by_others(conn)
         self._conn = conn
         self.reader = open_reader(data / DATABASE_NAME)
@@ -212,7 +213,7 @@ class Service:
         size = log_size(database)
         if size > (CHECKPOINT_IDLE_OCTETS if is_idle else CHECKPOINT_ANYWAY_OCTETS):
             await asyncio.to_thread(checkpoint, database)
-        self._follow_wall()
+        self._wall.look()
 
     def reload(self) -> None:
         """The configuration was changed, by the console or by the command line."""
@@ -237,70 +238,6 @@ class Service:
         if signed:
             self.reload()
             self.registry.now_signed.difference_update(signed)
-
-    def _follow_wall(self) -> None:
-        """A wall clock that was set is adopted once it has stayed there for a minute (rulings 5.3)."""
-        step = self.clock.wall_step()
-        if abs(step) < WALL_STEP_S:
-            self._wall_left_at = None
-        elif self._wall_left_at is None:
-            self._wall_left_at = self.clock.monotonic()
-        elif self.clock.monotonic() - self._wall_left_at >= WALL_STEP_HELD_S:
-            logger.warning("wall_clock_adopted", step_s=round(step, 1))
-            self.clock.adopt_wall(step)
-            self._wall_left_at = None
-
-
-class HttpServer:
-    """uvicorn on a socket of ours, inside our loop, without its signal handlers."""
-
-    def __init__(self, app: ASGIApp, sock: socket.socket) -> None:
-        config = uvicorn.Config(
-            app,
-            loop="none",
-            lifespan="off",
-            log_config=None,
-            access_log=False,
-            server_header=False,
-            h11_max_incomplete_event_size=8192,
-            http="h11",
-            ws="none",
-            timeout_keep_alive=10,
-            timeout_graceful_shutdown=1,
-            proxy_headers=False,
-        )
-        self._server = _QuietServer(config)
-        self._socket = sock
-        self._task: asyncio.Task[None] | None = None
-
-    async def begin(self) -> None:
-        self._task = asyncio.create_task(self._server.serve(sockets=[self._socket]))
-        while not self._server.started:
-            if self._task.done():
-                await self._task
-                raise RuntimeError("the HTTP listener did not start")
-            await asyncio.sleep(0.005)
-
-    async def stop(self) -> None:
-        self._server.should_exit = True
-        if self._task is not None:
-            await self._task
-
-
-class _QuietServer(uvicorn.Server):
-    @contextlib.contextmanager
-    def capture_signals(self) -> Iterator[None]:
-        """Signals are the command line's business."""
-        yield
-
-
-def listen(host: str, port: int) -> socket.socket:
-    sock = socket.socket(socket.AF_INET, socket.SOCK_STREAM)
-    sock.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
-    sock.bind((host, port))
-    sock.listen(512)
-    sock.setblocking(False)
-    return sock
 
 
 class AlreadyServing(LauschenError):

@@ -10,9 +10,9 @@ import pytest
 from lauschen.core.dialect import Appended, Arrives, Call, Move, Posted
 from lauschen.core.picture import State
 from lauschen.demo import site
+from lauschen.http_server import HttpServer, listen
 from lauschen.outgoing.reach import read_reach
 from lauschen.radius.numbers import Code, Kind
-from lauschen.service import HttpServer, listen
 from lauschen.standins.access_device.controller import KEY, Controller
 from lauschen.standins.access_device.habits import LOGIN_HOST, Habits
 from tests.garden import PAGE, Garden, Guest, open_garden

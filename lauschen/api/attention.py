@@ -4,6 +4,7 @@ from sqlite3 import Connection
 
 from lauschen.api.models import Attention
 from lauschen.api.words import Worder, answer_words
+from lauschen.core.amounts import duration_words
 from lauschen.core.mac import short_mac, spell_mac
 from lauschen.core.tries import NETWORK_TRIES, WINDOW_S
 from lauschen.radius.registry import Registry
@@ -18,7 +19,7 @@ LOG_LOOKED_AT = 2000
 
 def attention(conn: Connection, road: Road, registry: Registry, worder: Worder) -> list[Attention]:
     """The gravest first."""
-    found = _trouble(road, worder) + _secrets(registry) + _unconfirmed(conn, worder)
+    found = _trouble(road, worder) + _clock(road) + _secrets(registry) + _unconfirmed(conn, worder)
     found += _guessing(conn, worder) + _reported_twice(conn, worder) + _two_in_one(conn, worder)
     found += _knocks(registry)
     return sorted(found, key=lambda a: not a.grave)[:MOST_SHOWN]
@@ -36,6 +37,21 @@ def _trouble(road: Road, worder: Worder) -> list[Attention]:
             f" Not stored so far: {road.not_stored}.",
         )
     ]
+
+
+def _clock(road: Road) -> list[Attention]:
+    trouble = road.wall_trouble
+    if trouble is None:
+        return []
+    away = duration_words(int(abs(trouble.step_s)))
+    if trouble.is_behind_records:
+        text = f"This machine's clock is {away} earlier than the newest record."
+        mend = "Set it. Meanwhile time goes on from that record, so that nobody gains any. If it is the record that"
+        mend += " is wrong, start once with --believe-clock."
+    else:
+        text = f"This machine's clock was set {away} {'ahead' if trouble.step_s > 0 else 'back'}."
+        mend = "It is followed once it has stayed there for a minute."
+    return [Attention(kind="clock", grave=trouble.is_behind_records, text=text, mend=mend)]
 
 
 def _secrets(registry: Registry) -> list[Attention]:

@@ -55,6 +55,16 @@ class Trouble:
     what: str
 
 
+@dataclass(frozen=True, slots=True)
+class WallTrouble:
+    """The system's clock is elsewhere than ours."""
+
+    step_s: float
+    """By how much it is ahead."""
+    is_behind_records: bool
+    """At start it was earlier than the newest record, and has not caught up."""
+
+
 class Road:
     """Owns the write connection. All of it runs on the event loop but, on slow disks, COMMIT alone."""
 
@@ -66,6 +76,7 @@ class Road:
         self.clock = clock
         self.feed = Feed(clock.monotonic)
         self.trouble: Trouble | None = None
+        self.wall_trouble: WallTrouble | None = None
         self.not_stored = 0
         self.longest_hold_s = 0.0
         """The longest time that one group held the loop."""

@@ -59,6 +59,16 @@ def last_log_id(conn: Connection) -> int:
     return int(row[0])
 
 
+def newest_record(conn: Connection) -> float | None:
+    """When the last row of the log was written (UTC epoch seconds); ids rise with time."""
+    newest = [
+        row[0]
+        for table in ("decision", "heard")
+        for row in conn.execute(f"SELECT at FROM {table} ORDER BY id DESC LIMIT 1")
+    ]
+    return max(newest, default=None)
+
+
 def add_decisions(conn: Connection, rows: Iterable[DecisionRow]) -> None:
     conn.executemany(
         "INSERT INTO decision (id, at, mac, network, access_device, medium, answer, reason, role, rule, until,"
