@@ -9,6 +9,7 @@ import structlog
 
 from lauschen.radius.codec import LONGEST_PACKET, BadPacket, parse
 from lauschen.radius.duplicates import Duplicates
+from lauschen.radius.floodgate import FloodGate
 from lauschen.radius.intake import Intake, PacketJob
 from lauschen.radius.numbers import Code
 
@@ -39,6 +40,7 @@ class UdpServer:
         self._flooding: set[str] = set()
         """Addresses whose line was full since it was last empty."""
         self._socket: socket.socket | None = None
+        self._gate: FloodGate | None = None
         self._heard_at = 0.0
         """When the socket was last emptied (monotonic): near enough for every packet of a group."""
         self.road.when_room(self._serve_in_turn)
@@ -49,7 +51,7 @@ class UdpServer:
         sock.setsockopt(socket.SOL_SOCKET, socket.SO_RCVBUF, RECEIVE_BUFFER)
         sock.setblocking(False)
         sock.bind((host, port))
-        self._socket = sock
+        self._socket, self._gate = sock, FloodGate(sock)
         asyncio.get_running_loop().add_reader(sock.fileno(), self._readable)
         return int(sock.getsockname()[1])
 
@@ -75,6 +77,9 @@ class UdpServer:
     def _readable(self) -> None:
         """Empties the socket into one line per access device, so that a flood fills its own line only."""
         self._heard_at = self.road.clock.monotonic()
+        if self._gate is not None and self._gate.shut:
+            for address, count in self._gate.look(self._heard_at).items():
+                self.registry.drops[address, "flooded"] += count
         until = time.perf_counter() + DRAINED_S
         is_empty = False
         while not is_empty and time.perf_counter() < until:
@@ -86,8 +91,8 @@ class UdpServer:
 
     def _drain(self) -> bool:
         """Takes up to 64 datagrams; True when there were no more."""
-        sock = self._socket
-        if sock is None:
+        sock, gate = self._socket, self._gate
+        if sock is None or gate is None:
             return True
         for _ in range(DRAINED):
             try:
@@ -99,6 +104,7 @@ class UdpServer:
                 continue
             if self.registry.find(source[0]) is None:
                 self.registry.knock(source[0], unverified_octets, self._name, self.road.clock.now())
+                gate.dropped(source[0], self._heard_at)
                 continue
             line = self._waiting.get(source[0])
             if line is None:
@@ -106,6 +112,7 @@ class UdpServer:
             if len(line) >= WAITING_PER_DEVICE:
                 self.registry.drops[source[0], "flooded"] += 1
                 self._flooding.add(source[0])
+                gate.dropped(source[0], self._heard_at)
                 continue
             line.append((unverified_octets, source))
         return False
