@@ -15,6 +15,7 @@ from pathlib import Path
 import structlog
 
 from lauschen.api.app import Office, make_app, make_office
+from lauschen.checkpoints import Checkpoints
 from lauschen.core.errors import LauschenError
 from lauschen.first_run import open_data
 from lauschen.http_server import HttpServer, listen
@@ -34,7 +35,7 @@ from lauschen.road.sweep import Sweeper
 from lauschen.road.tx import Tx
 from lauschen.road.worker import Worker
 from lauschen.store.access_devices import heard_from, note_heard_from, signing_seen
-from lauschen.store.db import DATABASE_NAME, changed_by_others, checkpoint, log_size, open_reader
+from lauschen.store.db import DATABASE_NAME, changed_by_others, open_reader
 from lauschen.store.keys import KEY_NAME, KeyRing
 from lauschen.store.log import newest_record
 from lauschen.store.settings import load_house
@@ -45,10 +46,6 @@ SWEEP_S = 2.0
 WATCH_S = 1.0
 NOTE_HEARD_S = 10.0
 COLLECT_S = 600.0
-CHECKPOINT_IDLE_OCTETS = 4 << 20
-CHECKPOINT_ANYWAY_OCTETS = 96 << 20
-"""A checkpoint competes with commits for the disk, so a busy road puts it off, up to here."""
-IDLE_GROUPS = 50
 
 logger = structlog.get_logger()
 
@@ -94,7 +91,6 @@ class Service:
     _tasks: list["asyncio.Task[None]"] = field(default_factory=list)
     _servers: list[HttpServer] = field(default_factory=list)
     _is_closing: bool = False
-    _seen_revision: int = 0
     _noted_heard_at: float = 0.0
     _collected_at: float = 0.0
 
@@ -105,6 +101,7 @@ class Service:
         self.road = Road(
             conn, keys, load_house(conn, keys), self.clock, SystemChance(), fsync_s=measure_fsync(data)
         )
+        self._checkpoints = Checkpoints(data / DATABASE_NAME, self.road)
         self._wall = WallWatch(self.clock, self.road)
         if not self.options.believes_clock:
             self._wall.begin(newest_record(conn))
@@ -204,15 +201,10 @@ class Service:
             self._seen_change = change
             self.reload()
         await self._note_heard()
-        database = self.options.data / DATABASE_NAME
-        is_idle = self.road.feed.revision - self._seen_revision < IDLE_GROUPS
-        self._seen_revision = self.road.feed.revision
-        if is_idle and self.clock.monotonic() - self._collected_at > COLLECT_S:
+        await self._checkpoints.look()
+        if self._checkpoints.is_idle and self.clock.monotonic() - self._collected_at > COLLECT_S:
             self._collected_at = self.clock.monotonic()
             gc.collect()
-        size = log_size(database)
-        if size > (CHECKPOINT_IDLE_OCTETS if is_idle else CHECKPOINT_ANYWAY_OCTETS):
-            await asyncio.to_thread(checkpoint, database)
         self._wall.look()
 
     def reload(self) -> None:

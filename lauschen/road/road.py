@@ -87,6 +87,7 @@ class Road:
         self._scheduled = False
         self._begin_tries = 0
         self._when_room: list[Callable[[], None]] = []
+        self._between: list[Callable[[], None]] = []
         self._next_log_id = log.last_log_id(conn) + 1
         self._committer = None if fsync_s < COMMIT_ON_LOOP_BELOW_S else ThreadPoolExecutor(1, "commit")
 
@@ -119,6 +120,22 @@ class Road:
     def when_room(self, call: Callable[[], None]) -> None:
         """`call` is told after each group that there may be room again."""
         self._when_room.append(call)
+
+    def between_groups(self, call: Callable[[], None]) -> None:
+        """`call` runs as soon as no transaction is open."""
+        if self.is_idle:
+            call()
+        else:
+            self._between.append(call)
+
+    def copy_log(self) -> None:
+        """Copies what is left of the write-ahead log into the database, so that the log begins anew."""
+        started = time.perf_counter()
+        try:
+            self._conn.execute("PRAGMA wal_checkpoint(PASSIVE)").fetchone()
+        except sqlite3.OperationalError as exc:  # tried again a second later
+            logger.warning("checkpoint_failed", error=str(exc))
+        self.longest_hold_s = max(self.longest_hold_s, time.perf_counter() - started)
 
     def close(self) -> None:
         if self._committer:
@@ -245,6 +262,8 @@ class Road:
 
     def _go_on(self) -> None:
         self._memory.tidy()
+        while self._between:
+            self._between.pop()()
         for call in self._when_room:
             call()
         if self._queue:
