@@ -9,14 +9,16 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from lauschen.road.road import Road
-from lauschen.store.db import checkpoint, log_state
+from lauschen.store.db import checkpoint
 
-IDLE_OCTETS = 4 << 20
-BUSY_OCTETS = 16 << 20
-"""A checkpoint competes with commits for the disk, so a busy road puts it off, up to here."""
+IDLE_ROWS = 4_000
+BUSY_ROWS = 16_000
+"""A checkpoint competes with commits for the disk, so a busy road puts it off, up to here. A row is about a page of
+1 KiB in the log."""
 IDLE_GROUPS = 50
-SHORT_REST = 2000
-"""Pages that may be copied between two groups."""
+SHORT_REST = 2_000
+"""Rows that may be copied between two groups."""
+TRIES = 3
 
 
 @dataclass(slots=True)
@@ -28,14 +30,22 @@ class Checkpoints:
     is_idle: bool = True
     """Few groups were committed since the last look."""
     _revision: int = 0
+    _copied_rows: int = 0
+    """How many rows had been written when the log was copied whole."""
 
     async def look(self) -> None:
         revision = self.road.feed.revision
         self.is_idle = revision - self._revision < IDLE_GROUPS
         self._revision = revision
-        log = log_state(self.database)
-        if not log.waiting or log.octets <= (IDLE_OCTETS if self.is_idle else BUSY_OCTETS):
+        if self.road.rows_written - self._copied_rows <= (IDLE_ROWS if self.is_idle else BUSY_ROWS):
             return
-        await asyncio.to_thread(checkpoint, self.database)
-        if 0 < log_state(self.database).waiting <= SHORT_REST:
-            self.road.between_groups(self.road.copy_log)
+        for _ in range(TRIES):  # each leaves less to the next
+            before = self.road.rows_written
+            await asyncio.to_thread(checkpoint, self.database)
+            if self.road.rows_written - before <= SHORT_REST:
+                self.road.between_groups(self._copy_rest)
+                return
+
+    def _copy_rest(self) -> None:
+        if self.road.copy_log():
+            self._copied_rows = self.road.rows_written

@@ -19,7 +19,7 @@ from lauschen.road.feed import Feed
 from lauschen.road.memory import Memory
 from lauschen.road.tx import Chance, Tx
 from lauschen.store import log
-from lauschen.store.db import atomic
+from lauschen.store.db import atomic, copy_log
 from lauschen.store.keys import KeyRing
 
 GROUP_JOBS = 64
@@ -128,14 +128,21 @@ class Road:
         else:
             self._between.append(call)
 
-    def copy_log(self) -> None:
-        """Copies what is left of the write-ahead log into the database, so that the log begins anew."""
+    @property
+    def rows_written(self) -> int:
+        """Since the start."""
+        return self._conn.total_changes
+
+    def copy_log(self) -> bool:
+        """Copies what is left of the write-ahead log into the database; False when some must wait."""
         started = time.perf_counter()
         try:
-            self._conn.execute("PRAGMA wal_checkpoint(PASSIVE)").fetchone()
+            return copy_log(self._conn)
         except sqlite3.OperationalError as exc:  # tried again a second later
             logger.warning("checkpoint_failed", error=str(exc))
-        self.longest_hold_s = max(self.longest_hold_s, time.perf_counter() - started)
+            return False
+        finally:
+            self.longest_hold_s = max(self.longest_hold_s, time.perf_counter() - started)
 
     def close(self) -> None:
         if self._committer:

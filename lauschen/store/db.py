@@ -1,10 +1,8 @@
 """Connections, the one transaction word, and migrations."""
 
 import sqlite3
-import struct
 from collections.abc import Iterator
 from contextlib import contextmanager
-from dataclasses import dataclass
 from importlib import resources
 from pathlib import Path
 from sqlite3 import Connection
@@ -87,38 +85,18 @@ def checkpoint(path: Path) -> None:
     """Moves what is in the write-ahead log into the database; runs in a thread of its own."""
     conn = sqlite3.connect(path, isolation_level=None)
     try:
-        conn.execute("PRAGMA wal_checkpoint(PASSIVE)")
+        copy_log(conn)
     finally:
         conn.close()
 
 
-@dataclass(frozen=True, slots=True)
-class LogState:
-    """How far the write-ahead log has grown since it was begun anew."""
+def copy_log(conn: Connection) -> bool:
+    """True when all of the log is in the database now: the next commit begins it anew.
 
-    octets: int
-    waiting: int
-    """Pages of it that are not in the database yet."""
-
-
-def log_state(path: Path) -> LogState:
-    """Read from the log's index, which is cheap (SQLite's WAL-mode file format, section 2: the WAL-index).
-
-    The size of the file says nothing: it is written again from its beginning and never made shorter.
+    Nothing else may look into the log's files: closing one of them in this process would take SQLite's locks away.
     """
-    index = path.with_name(path.name + "-shm")
-    try:
-        with index.open("rb") as file:
-            header = file.read(100)
-    except FileNotFoundError:
-        return LogState(0, 0)
-    if len(header) < 100 or not header[12]:
-        return LogState(0, 0)
-    (page,), (last, done) = (
-        struct.unpack_from("=H", header, 14),
-        struct.unpack("=II", header[16:20] + header[96:]),
-    )
-    return LogState(last * (page + 24), last - done)
+    busy, pages, copied = conn.execute("PRAGMA wal_checkpoint(PASSIVE)").fetchone()
+    return not busy and pages == copied
 
 
 def changed_by_others(conn: Connection) -> int:
