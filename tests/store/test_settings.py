@@ -1,6 +1,8 @@
 """What is configured comes back as the decision reads it; what is taken is said with its field."""
 
 import sqlite3
+from importlib import resources
+from pathlib import Path
 
 import pytest
 
@@ -8,7 +10,7 @@ from lauschen.core.dialect import Move
 from lauschen.core.errors import Invalid
 from lauschen.core.ids import AccessDeviceId, DialectId, RoleId
 from lauschen.store import access_devices, networks
-from lauschen.store.db import migrate
+from lauschen.store.db import migrate, open_writer
 from tests.place import Place
 
 
@@ -46,6 +48,35 @@ def test_migrating_twice_changes_nothing(place: Place) -> None:
     before = place.conn.execute("SELECT sql FROM sqlite_master").fetchall()
     migrate(place.conn)
     assert place.conn.execute("SELECT sql FROM sqlite_master").fetchall() == before
+
+
+def test_a_folder_of_an_earlier_version_is_brought_up_to_date(tmp_path: Path) -> None:
+    conn = open_writer(tmp_path / "old.sqlite3")
+    schema = sorted(
+        resources.files("lauschen.store").joinpath("schema").iterdir(), key=lambda file: file.name
+    )
+    for step in schema[:2]:
+        conn.executescript(step.read_text("utf-8"))
+    conn.executescript(
+        "PRAGMA user_version = 2;"
+        "INSERT INTO role (id, name, vlan, is_door, filter_rules) VALUES (7, 'Door', 310, 1, 'r');"
+        "INSERT INTO dialect (id, name, settings) VALUES (3, 'd', '{}');"
+        "INSERT INTO access_device (id, name, address, secret_sealed, dialect, coa_port, coa_address)"
+        " VALUES (9, 'West', '10.0.0.1', x'01', 3, 3799, '10.0.0.2');"
+        "INSERT INTO network (id, name, door_role, ssid_match, ssid, counted_at)"
+        " VALUES (5, 'Garden', 7, 'exact', x'41', 9);"
+        "INSERT INTO device_heard VALUES (9, '10.0.0.1', 1.0, 0, 1);"
+    )
+    migrate(conn)
+    (network,), (role,) = networks.load_networks(conn), networks.load_roles(conn)
+    assert (network.id, network.ssid.value, network.counted_at) == (5, b"A", 9)
+    assert (role.id, role.vlan, role.filter_rules) == (7, 310, ("r",))
+    assert [h.access_device for h in access_devices.heard_from(conn)] == [9]
+    conn.execute("DELETE FROM network")
+    conn.execute("DELETE FROM access_device")
+    again = "INSERT INTO access_device (name, address, secret_sealed, dialect, coa_port) VALUES ('E', 'e', x'', 3, 1)"
+    assert conn.execute(f"{again} RETURNING id").fetchone() == (10,)
+    conn.close()
 
 
 def test_the_connection_is_as_the_rulings_say(place: Place) -> None:

@@ -1,24 +1,11 @@
 -- Every way a device can be connected. Foreign keys are off while this runs, and checked after it.
 
--- What is removed stays as a row: what was decided and heard names it. Its name may be used again.
-CREATE TABLE role_new (
-    id INTEGER PRIMARY KEY,
-    name TEXT NOT NULL,
-    vlan INTEGER CHECK (vlan BETWEEN 1 AND 4094),
-    filter_name TEXT,
-    is_door INTEGER NOT NULL,
-    filter_rules TEXT NOT NULL DEFAULT '',
-    removed_at REAL
-) STRICT;
-INSERT INTO role_new (id, name, vlan, filter_name, is_door) SELECT id, name, vlan, filter_name, is_door FROM role;
-DROP TABLE role;
-ALTER TABLE role_new RENAME TO role;
-CREATE UNIQUE INDEX role_name ON role (name) WHERE removed_at IS NULL;
+ALTER TABLE role ADD COLUMN filter_rules TEXT NOT NULL DEFAULT '';
 
 -- A network is recognised by hints: each a way to compare and a value.
 CREATE TABLE network_new (
     id INTEGER PRIMARY KEY,
-    name TEXT NOT NULL,
+    name TEXT NOT NULL UNIQUE,
     door_role INTEGER NOT NULL REFERENCES role,
     ssid_match TEXT NOT NULL,
     ssid BLOB NOT NULL,
@@ -28,14 +15,12 @@ CREATE TABLE network_new (
     port_id BLOB NOT NULL DEFAULT x'',
     port_type INTEGER,
     access_device INTEGER REFERENCES access_device,
-    counted_at INTEGER REFERENCES access_device,
-    removed_at REAL
+    counted_at INTEGER REFERENCES access_device
 ) STRICT;
 INSERT INTO network_new (id, name, door_role, ssid_match, ssid)
     SELECT id, name, door_role, 'exact', ssid FROM network;
 DROP TABLE network;
 ALTER TABLE network_new RENAME TO network;
-CREATE UNIQUE INDEX network_name ON network (name) WHERE removed_at IS NULL;
 
 -- A dialect is a document; its secrets are sealed apart.
 CREATE TABLE dialect_new (
@@ -54,23 +39,10 @@ INSERT INTO dialect_new (id, name, settings)
 DROP TABLE dialect;
 ALTER TABLE dialect_new RENAME TO dialect;
 
--- AUTOINCREMENT: a removed one's id is never given again, for stays and decisions name it.
-CREATE TABLE access_device_new (
-    id INTEGER PRIMARY KEY AUTOINCREMENT,
-    name TEXT NOT NULL UNIQUE,
-    address TEXT NOT NULL UNIQUE,
-    secret_sealed BLOB NOT NULL,
-    dialect INTEGER NOT NULL REFERENCES dialect,
-    coa_port INTEGER NOT NULL CHECK (coa_port BETWEEN 1 AND 65535),
-    old_secret_sealed BLOB,
-    coa_address TEXT,
-    hears_unsigned INTEGER NOT NULL DEFAULT 0,
-    tls_identity TEXT
-) STRICT;
-INSERT INTO access_device_new (id, name, address, secret_sealed, dialect, coa_port)
-    SELECT id, name, address, secret_sealed, dialect, coa_port FROM access_device;
-DROP TABLE access_device;
-ALTER TABLE access_device_new RENAME TO access_device;
+ALTER TABLE access_device ADD COLUMN old_secret_sealed BLOB;
+ALTER TABLE access_device ADD COLUMN coa_address TEXT;
+ALTER TABLE access_device ADD COLUMN hears_unsigned INTEGER NOT NULL DEFAULT 0;
+ALTER TABLE access_device ADD COLUMN tls_identity TEXT;
 
 -- What is known of an access device from its own packets; written now and then, never for a single packet.
 CREATE TABLE device_heard (
@@ -93,17 +65,6 @@ ALTER TABLE stay ADD COLUMN counts INTEGER NOT NULL DEFAULT 1;
 ALTER TABLE stay ADD COLUMN gap REAL NOT NULL DEFAULT 0;
 ALTER TABLE stay ADD COLUMN bssid TEXT NOT NULL DEFAULT '';
 ALTER TABLE stay ADD COLUMN nas_address TEXT NOT NULL DEFAULT '';
-ALTER TABLE stay ADD COLUMN packets INTEGER NOT NULL DEFAULT 0;
-
--- Which addresses a device was seen with, by what, and when last.
-CREATE TABLE address (
-    mac INTEGER NOT NULL,
-    text TEXT NOT NULL,
-    source TEXT NOT NULL,
-    seen REAL NOT NULL,
-    PRIMARY KEY (mac, text, source)
-) STRICT, WITHOUT ROWID;
-CREATE INDEX address_by_time ON address (seen);
 
 ALTER TABLE wanted ADD COLUMN until REAL;
 
