@@ -118,7 +118,9 @@ def _guessing(conn: Connection, worder: Worder) -> list[Attention]:
 
 
 def _reported_twice(conn: Connection, worder: Worder) -> list[Attention]:
+    """Each access device once for each network, for as long as the log goes back."""
     house = worder.house
+    rows = log.heard_since(conn, ("reported_twice",), 0.0, LOG_LOOKED_AT)
     return [
         Attention(
             kind="reported_twice",
@@ -128,7 +130,7 @@ def _reported_twice(conn: Connection, worder: Worder) -> list[Attention]:
             mend="The newer report counts. Say in the network which one should.",
             link=f"/paths?network={network}&edit=network",
         )
-        for network, device, _ in log.lately_heard(conn, "reported_twice", LOG_LOOKED_AT)
+        for network, device in dict.fromkeys((row.network, row.access_device) for row in rows)
         if network in house.networks and device in house.access_devices
     ]
 

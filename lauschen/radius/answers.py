@@ -46,10 +46,7 @@ class Answers:
         prepared = self._prepare(decision.role, device.dialect)
         if decision.answer is not Answer.ADMIT or admission is None:
             if prepared.page is not None:
-                assert decision.network is not None
-                expires = int(now) + DOOR_SESSION_S + TOKEN_GRACE_S
-                token = self._signer.sign(arrival.mac, device.id, decision.network, expires)
-                return prepared.page + token
+                return prepared.page + self._token(device, arrival, decision, now)
             return prepared.door + self._vendors(prepared.door_vendors, device, arrival, decision, None, now)
         # Rulings 3.16: a pseudonym; some access devices echo the one, others the other.
         token = admission.token.encode()
@@ -86,9 +83,12 @@ class Answers:
 
     def portal_url(self, device: AccessDevice, arrival: Arrival, decision: Decision, now: float) -> str:
         """The signed address of the guest page, for this device at this access device."""
+        return (self._page + self._token(device, arrival, decision, now)).decode()
+
+    def _token(self, device: AccessDevice, arrival: Arrival, decision: Decision, now: float) -> bytes:
         assert decision.network is not None
         expires = int(now) + DOOR_SESSION_S + TOKEN_GRACE_S
-        return (self._page + self._signer.sign(arrival.mac, device.id, decision.network, expires)).decode()
+        return self._signer.sign(arrival.mac, device.id, decision.network, expires)
 
     def _inside(
         self, prepared: "_Prepared", admission: AdmissionFacts, interim_s: int, seconds: int | None

@@ -99,7 +99,7 @@ def _start(tx: Tx, heard: Heard, mac: Mac, at: float, wake: Wake) -> None:
 
 def _note_addresses(tx: Tx, heard: Heard, mac: Mac) -> None:
     found = heard.addresses6 if heard.framed_ip is None else (heard.framed_ip, *heard.addresses6)
-    if found and tx.memory.is_news(mac, found, tx.now):
+    if tx.memory.is_news(mac, found, tx.now):
         addresses.note_addresses(tx.conn, mac, found, addresses.ACCOUNTING, tx.now)
 
 
@@ -141,7 +141,6 @@ def _report(tx: Tx, heard: Heard, mac: Mac, at: float, wake: Wake) -> None:
     if tx.memory.elsewhere and heard.event is Event.INTERIM and (found := tx.memory.elsewhere.get(mac)):
         roaming.look_elsewhere(tx, stay, found)
     if heard.event is Event.STOP and not is_late:
-        tx.memory.elsewhere.pop(mac, None)
         _end(tx, stay, stay.last_event, heard.cause or "not_said")
         gone(tx, stay)
 
@@ -197,6 +196,7 @@ def _find(tx: Tx, heard: Heard, mac: Mac) -> Stay | None:
 def _end(tx: Tx, stay: Stay, at: float, cause: str) -> None:
     stays.end_stay(tx.conn, stay, at, cause)
     tx.memory.forget_stay(stay)
+    tx.memory.elsewhere.pop(stay.mac, None)  # it is at fewer places now, however this one ended
 
 
 def _raw(heard: Heard) -> tuple[int, int]:

@@ -1,6 +1,8 @@
 """What administrators change: networks, roles, access devices, dialects. Each act is checked and logged."""
 
+from collections.abc import Mapping
 from dataclasses import replace
+from typing import TypeVar
 
 from lauschen.core.checks import check_device, check_dialect, check_role, check_secret
 from lauschen.core.dialect import Dialect
@@ -10,6 +12,9 @@ from lauschen.core.ids import AccessDeviceId, DialectId, NetworkId, RoleId, Staf
 from lauschen.core.picture import Reason
 from lauschen.road.tx import Tx
 from lauschen.store import access_devices, admissions, dialects, networks
+
+K = TypeVar("K")
+V = TypeVar("V")
 
 
 def add_device(tx: Tx, device: AccessDevice, secret: str, *, by: StaffId) -> AccessDeviceId:
@@ -84,8 +89,8 @@ def save_network(tx: Tx, network: GuestNetwork, *, by: StaffId) -> NetworkId:
         network = replace(
             network, id=networks.add_network(tx.conn, network.name, door_role=network.door_role)
         )
-    elif network.id not in tx.house.networks:
-        raise NotThere("network")
+    else:
+        _there(tx.house.networks, network.id, "network")
     networks.save_network(tx.conn, network)
     tx.hear("network_saved", network=network.id, staff=by, facts={"name": network.name})
     return network.id
@@ -93,9 +98,7 @@ def save_network(tx: Tx, network: GuestNetwork, *, by: StaffId) -> NetworkId:
 
 def remove_network(tx: Tx, network: NetworkId, *, by: StaffId) -> None:
     """Invalid while somebody is inside: their stays would go on with nobody to end them."""
-    found = tx.house.networks.get(network)
-    if found is None:
-        raise NotThere("network")
+    found = _there(tx.house.networks, network, "network")
     inside = networks.who_is_inside(tx.conn, network)
     if inside:
         stays = "its stay" if inside == 1 else "their stays"
@@ -113,8 +116,8 @@ def save_role(tx: Tx, role: Role, *, by: StaffId) -> RoleId:
             tx.conn, role.name, vlan=role.vlan, filter_name=role.filter_name, is_door=role.is_door
         )
         role = replace(role, id=role_id)
-    elif role.id not in tx.house.roles:
-        raise NotThere("role")
+    else:
+        _there(tx.house.roles, role.id, "role")
     networks.save_role(tx.conn, role)
     tx.hear("role_saved", staff=by, facts={"name": role.name})
     return role.id
@@ -122,9 +125,7 @@ def save_role(tx: Tx, role: Role, *, by: StaffId) -> RoleId:
 
 def remove_role(tx: Tx, role: RoleId, *, by: StaffId) -> None:
     """Invalid while a network, a rule or a device has it."""
-    found = tx.house.roles.get(role)
-    if found is None:
-        raise NotThere("role")
+    found = _there(tx.house.roles, role, "role")
     network = next((n for n in tx.house.networks.values() if n.door_role == role), None)
     rule = next((r for r in tx.house.rules if r.role == role), None)
     placed = networks.who_has_role(tx.conn, role)
@@ -146,9 +147,8 @@ def save_dialect(tx: Tx, dialect: Dialect, *, by: StaffId) -> DialectId:
     check_dialect(dialect)
     if dialect.id == 0:
         dialect = replace(dialect, id=dialects.add_dialect(tx.conn, tx.keys, dialect))
-    elif dialect.id not in tx.house.dialects:
-        raise NotThere("dialect")
     else:
+        _there(tx.house.dialects, dialect.id, "dialect")
         dialects.save_dialect(tx.conn, tx.keys, dialect)
     tx.hear("dialect_saved", staff=by, facts={"name": dialect.name})
     return dialect.id
@@ -156,9 +156,7 @@ def save_dialect(tx: Tx, dialect: Dialect, *, by: StaffId) -> DialectId:
 
 def remove_dialect(tx: Tx, dialect: DialectId, *, by: StaffId) -> None:
     """Invalid while an access device speaks it."""
-    found = tx.house.dialects.get(dialect)
-    if found is None:
-        raise NotThere("dialect")
+    found = _there(tx.house.dialects, dialect, "dialect")
     speaker = next((d for d in tx.house.access_devices.values() if d.dialect == dialect), None)
     if speaker is not None:
         raise Invalid("dialect_in_use", field="name", mend=f"{speaker.name} speaks it.")
@@ -171,9 +169,13 @@ def _devices(count: int) -> str:
 
 
 def _device(tx: Tx, device: AccessDeviceId) -> AccessDevice:
-    found = tx.house.access_devices.get(device)
+    return _there(tx.house.access_devices, device, "access_device")
+
+
+def _there(known: Mapping[K, V], key: K, what: str) -> V:
+    found = known.get(key)
     if found is None:
-        raise NotThere("access_device")
+        raise NotThere(what)
     return found
 
 

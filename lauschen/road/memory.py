@@ -57,8 +57,6 @@ class Memory:
         """Devices that may be two with one address (rulings 6.12); a hint only."""
         self.seen: dict[Mac, tuple[tuple[str, ...], float]] = {}
         """The addresses that accounting gave last, and when they were written down."""
-        self.addresses: dict[Mac, tuple[str, float]] = {}
-        """The address that a device had before the one it has, and until when; a hint only."""
 
     def find(self, mac: Mac, network: NetworkId) -> Picture | None:
         return self._pictures.get((mac, network))
@@ -124,11 +122,6 @@ class Memory:
             self.seen = {}
         self.seen[mac] = addresses, now
         return True
-
-    def note_address(self, mac: Mac, address: str, now: float) -> None:
-        if len(self.addresses) >= MOST_RATES:
-            self.addresses = {}
-        self.addresses[mac] = address, now
 
     def forget(self, mac: Mac, network: NetworkId) -> None:
         self._pictures.pop((mac, network), None)

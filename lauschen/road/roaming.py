@@ -3,7 +3,7 @@
 from lauschen.core.counters import Count
 from lauschen.road.memory import Elsewhere
 from lauschen.road.tx import Tx
-from lauschen.store import stays
+from lauschen.store import addresses, stays
 from lauschen.store.stays import ROAMED, TWICE, Stay
 
 ROAM_S = 60.0
@@ -53,11 +53,13 @@ def look_elsewhere(tx: Tx, stay: Stay, elsewhere: Elsewhere) -> None:
 
 
 def look_at_address(tx: Tx, stay: Stay, address: str) -> None:
-    """Back at the address that it had before: two devices may take turns."""
+    """Back at an address that it had a while ago: two devices may take turns."""
     if stay.framed_ip is None:
         return
-    before, until = tx.memory.addresses.get(stay.mac, ("", 0.0))
-    if before == address and tx.now - until < TURN_S:
+    # Until now it had the other one.
+    addresses.note_addresses(tx.conn, stay.mac, [stay.framed_ip], addresses.ACCOUNTING, tx.now)
+    until = addresses.last_seen(tx.conn, stay.mac, address, addresses.ACCOUNTING)
+    if until is not None and tx.now - until < TURN_S:
         tx.hear(
             "two_addresses",
             mac=stay.mac,
@@ -65,9 +67,6 @@ def look_at_address(tx: Tx, stay: Stay, address: str) -> None:
             access_device=stay.access_device,
             facts={"one": address, "other": stay.framed_ip},
         )
-        tx.memory.addresses.pop(stay.mac)
-    else:
-        tx.memory.note_address(stay.mac, stay.framed_ip, tx.now)
 
 
 def go_on_counting(tx: Tx, stay: Stay, session_time: int, raw: tuple[int, int]) -> None:

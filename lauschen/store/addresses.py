@@ -35,6 +35,14 @@ def addresses_of(conn: Connection, mac: Mac, at_most: int) -> list[SeenAddress]:
     return [SeenAddress(*row) for row in rows]
 
 
+def last_seen(conn: Connection, mac: Mac, text: str, source: str) -> float | None:
+    """None when it never was."""
+    row = conn.execute(
+        "SELECT seen FROM address WHERE mac = ? AND text = ? AND source = ?", (mac, text, source)
+    ).fetchone()
+    return None if row is None else row[0]
+
+
 def forget_addresses(conn: Connection, before: float, at_most: int) -> int:
     """Retention, a slice at a time."""
     return conn.execute(

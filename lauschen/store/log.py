@@ -127,30 +127,20 @@ def log_of_device(conn: Connection, mac: Mac, at_most: int) -> list[LogRow]:
 
 def _merge(decisions: Iterable[Any], heard: Iterable[Any], at_most: int) -> list[LogRow]:
     rows: list[LogRow] = [DecisionRow(*row) for row in decisions]
-    rows += [
-        HeardRow(row[0], row[1], row[2], row[3], row[4], row[5], row[6], json.loads(row[7])) for row in heard
-    ]
+    rows += [_heard(row) for row in heard]
     rows.sort(key=lambda r: r.id, reverse=True)
     return rows[:at_most]
 
 
-def lately_heard(conn: Connection, kind: str, among: int) -> list[tuple[NetworkId, AccessDeviceId, int]]:
-    """How often one kind of thing was heard among the last rows of the log, by network and access device."""
-    return [
-        (NetworkId(network), AccessDeviceId(device), count)
-        for network, device, count in conn.execute(
-            "SELECT network, access_device, count(*) FROM heard WHERE id > (SELECT max(id) FROM heard) - ?"
-            " AND kind = ? AND network IS NOT NULL GROUP BY network, access_device",
-            (among, kind),
-        )
-    ]
+def _heard(row: tuple[Any, ...]) -> HeardRow:
+    return HeardRow(row[0], row[1], row[2], row[3], row[4], row[5], row[6], json.loads(row[7]))
 
 
 def heard_since(conn: Connection, kinds: tuple[str, ...], since: float, among: int) -> list[HeardRow]:
     """What of these kinds was heard since then among the last rows of the log, newest first."""
     marks = ", ".join("?" * len(kinds))
     return [
-        HeardRow(row[0], row[1], row[2], row[3], row[4], row[5], row[6], json.loads(row[7]))
+        _heard(row)
         for row in conn.execute(
             f"SELECT {_HEARD} FROM heard WHERE id > (SELECT max(id) FROM heard) - ? AND at > ?"
             f" AND kind IN ({marks}) ORDER BY id DESC",

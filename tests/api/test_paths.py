@@ -291,11 +291,14 @@ async def test_a_network_is_removed_once_nobody_is_inside(garden: Garden, staff:
     assert refused.json()["code"] == "network_in_use"
     assert refused.json()["detail"] == "One device is inside; end its stay first."
     assert (await staff.post(f"{garden.path(guest)}/end-stay")).status_code == 200
-    await garden.until(lambda: garden.state(guest)[0] is not State.INSIDE)
+    phone = guest.phone
+    await garden.point.until(lambda: phone.session is not None and phone.session.placement.is_door)
+    await garden.point.leave(phone)
+    await garden.until_state(guest, State.LEFT)
     assert (await staff.delete("/api/networks/1")).status_code == 204
     assert (await staff.get("/api/guests")).json() == []
     assert (await staff.get("/api/now")).json()["streams"] == []
-    await garden.point.join(guest.phone)  # it still asks; nobody knows its network
+    assert not await garden.point.join(phone)  # it asks again; nobody knows its network
     log = [line["text"] for line in (await staff.get("/api/log")).json()]
     assert "gatehouse removed the network Garden" in log
     assert log[0].endswith("refused, no guest network has this SSID")

@@ -113,6 +113,16 @@ def test_a_device_that_walked_on_without_a_stop_is_at_one_place(place: Place) ->
     assert "two_places" not in place.kinds()
 
 
+def test_a_device_that_came_back_from_where_it_was_lost_is_at_one_place(place: Place) -> None:
+    place.let_in(place.issue()[0])
+    place.report(Event.START, session="other", access_device=BARN, nas_identifier="barn")
+    place.now += 4 * 600
+    sweep_all(place)  # nothing was heard of it for three intervals, at either place
+    place.report(Event.INTERIM, session_time=2400)  # only the first one goes on
+    assert [s.end_cause for s in all_stays(place)] == [None, LOST]
+    assert "two_places" not in place.kinds()
+
+
 @pytest.mark.parametrize(
     ("addresses", "is_said"),
     [(("10.0.0.1", "10.0.0.2", "10.0.0.1"), True), (("10.0.0.1", "10.0.0.2", "10.0.0.3"), False)],
