@@ -44,10 +44,7 @@ class FloodGate:
             self._window_ends = now + WINDOW_S
         self._dropped[address] += 1
         if self._dropped[address] == SHUT_AT and address not in self.shut and len(self.shut) < MOST_SHUT:
-            if not self.shut:
-                self._open_again, self._lost_before = now + SHUT_S, self._lost()
-            self.shut.add(address)
-            self._attach()
+            self._shut_out(address, now)
 
     def look(self, now: float) -> dict[str, int]:
         """Opens for everybody once in a while, to see who still floods; how many the kernel dropped, by address."""
@@ -63,14 +60,17 @@ class FloodGate:
         counters = self._socket.getsockopt(socket.SOL_SOCKET, SO_MEMINFO, 4 * (MEMINFO_DROPS + 1))
         return int(struct.unpack_from("=I", counters, 4 * MEMINFO_DROPS)[0])
 
-    def _attach(self) -> None:
-        program = program_for(sorted(self.shut))
+    def _shut_out(self, address: str, now: float) -> None:
+        program = program_for([*self.shut, address])
         buffer = ctypes.create_string_buffer(program)
         described = struct.pack("HL", len(program) // 8, ctypes.addressof(buffer))
         try:
+            if not self.shut:
+                self._open_again, self._lost_before = now + SHUT_S, self._lost()
             self._socket.setsockopt(socket.SOL_SOCKET, SO_ATTACH_FILTER, described)
-        except OSError:  # no such filter here: they are read and dropped, as ever
-            self.shut.clear()
+        except OSError:  # no such filter on this system: the flood is read and dropped, as ever
+            return
+        self.shut.add(address)
 
 
 def program_for(addresses: list[str]) -> bytes:

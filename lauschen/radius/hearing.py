@@ -40,7 +40,7 @@ def read_access_request(
 
     `shared_password` is what this dialect sends in requests for devices, if not the MAC.
     """
-    firsts = packet.firsts
+    firsts, opaque, number = packet.firsts, packet.opaque, packet.integer
     spelled = firsts.get(_CALLING, b"").decode("latin-1")
     mac = _mac_of(spelled)
     arrival = Arrival(
@@ -50,17 +50,17 @@ def read_access_request(
         _ssid_of(firsts.get(_CALLED, b"")),
         None,
         spelled,
-        _opaque(firsts, _SESSION),
+        opaque(_SESSION),
         _ipv4(firsts.get(_FRAMED_IP)),
-        _opaque(firsts, _NAS_ID),
-        _opaque(firsts, _PORT_ID),
-        _number(firsts, _PORT_TYPE),
+        opaque(_NAS_ID),
+        opaque(_PORT_ID),
+        number(_PORT_TYPE),
         source,
     )
     if _EAP in firsts:
         arrival.refusal = Reason.EAP
         return arrival
-    service = _number(firsts, _SERVICE)
+    service = number(_SERVICE)
     if mac is None:
         arrival.refusal = Reason.CONTRADICTORY
     elif service == _AUTHORIZE_ONLY:
@@ -74,35 +74,35 @@ def read_access_request(
 
 def read_accounting(packet: Packet, device: AccessDeviceId, source: str = "") -> Heard:
     """What an Accounting-Request reports; BadPacket when it does not say what it is."""
-    firsts = packet.firsts
-    event = _EVENTS.get(_number(firsts, _STATUS) or 0)
+    firsts, opaque, number = packet.firsts, packet.opaque, packet.integer
+    event = _EVENTS.get(number(_STATUS) or 0)
     if event is None:
         raise BadPacket("status_type")
-    cause = _number(firsts, _CAUSE)
+    cause = number(_CAUSE)
     called = firsts.get(_CALLED, b"")
     return Heard(
         event,
         device,
-        _opaque(firsts, _NAS_ID) or "",
-        _number(firsts, _DELAY) or 0,
+        opaque(_NAS_ID) or "",
+        number(_DELAY) or 0,
         _mac_of(firsts.get(_CALLING, b"").decode("latin-1")),
         _ssid_of(called),
-        _opaque(firsts, _SESSION) or "",
-        _number(firsts, _TIME) or 0,
-        _number(firsts, _IN) or 0,
-        _number(firsts, _OUT) or 0,
-        _number(firsts, _IN_HIGH),
-        _number(firsts, _OUT_HIGH),
+        opaque(_SESSION) or "",
+        number(_TIME) or 0,
+        number(_IN) or 0,
+        number(_OUT) or 0,
+        number(_IN_HIGH),
+        number(_OUT_HIGH),
         _ipv4(firsts.get(_FRAMED_IP)),
         None if cause is None else TERMINATE_CAUSES.get(cause, f"cause_{cause}"),
-        _opaque(firsts, _MULTI),
-        _opaque(firsts, _CLASS) or _opaque(firsts, _CUI),
-        _opaque(firsts, _PORT_ID),
-        _number(firsts, _PORT_TYPE),
+        opaque(_MULTI),
+        opaque(_CLASS) or opaque(_CUI),
+        opaque(_PORT_ID),
+        number(_PORT_TYPE),
         _bssid_of(called),
         _ipv4(firsts.get(_NAS_IP)) or source,
         _addresses6(packet) if _V6 & firsts.keys() else (),
-        _packets(firsts),
+        _packets(packet),
     )
 
 
@@ -172,20 +172,6 @@ def _addresses6(packet: Packet) -> tuple[str, ...]:
     return tuple(found)
 
 
-def _packets(firsts: dict[int, bytes]) -> int | None:
-    up, down = _number(firsts, _IN_PACKETS), _number(firsts, _OUT_PACKETS)
+def _packets(packet: Packet) -> int | None:
+    up, down = packet.integer(_IN_PACKETS), packet.integer(_OUT_PACKETS)
     return None if up is None and down is None else (up or 0) + (down or 0)
-
-
-def _opaque(firsts: dict[int, bytes], kind: int) -> str | None:
-    value = firsts.get(kind)
-    return None if value is None else value.decode("latin-1")
-
-
-def _number(firsts: dict[int, bytes], kind: int) -> int | None:
-    value = firsts.get(kind)
-    if value is None:
-        return None
-    if len(value) != 4:
-        raise BadPacket("attribute_length")
-    return int.from_bytes(value, "big")

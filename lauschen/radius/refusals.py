@@ -1,6 +1,7 @@
 """What a person who is refused may be shown by the access device: Reply-Message (RFC 2865 section 5.18)."""
 
 from lauschen.core.picture import Reason
+from lauschen.core.tries import BARRED_S
 from lauschen.radius import attributes
 from lauschen.radius.numbers import Kind
 
@@ -12,7 +13,7 @@ _WORDS = {
     Reason.DATA_USED_UP: "The data of this code is used up.",
     Reason.DEVICES_FULL: "This code is in use on as many devices as it is for.",
     Reason.BARRED_BY_STAFF: "This device is barred by the house.",
-    Reason.BARRED_BY_TRIES: "Too many wrong codes. Please wait ten minutes.",
+    Reason.BARRED_BY_TRIES: f"Too many wrong codes. Please wait {BARRED_S // 60:.0f} minutes.",
     Reason.NO_WAY_IN: "This is no code of ours.",
     Reason.SECRET_FOREIGN: "This login belongs to another device. Please open the guest page again.",
     Reason.SECRET_OLD: "This login came too late. Please open the guest page again.",
