@@ -6,6 +6,7 @@ import gc
 import os
 import random
 import secrets
+import shutil
 import signal
 import time
 from collections.abc import Awaitable, Callable
@@ -46,6 +47,8 @@ SWEEP_S = 2.0
 WATCH_S = 1.0
 NOTE_HEARD_S = 10.0
 COLLECT_S = 600.0
+ROOM_OCTETS = 1 << 20
+"""So much room on the disk is enough for the next groups."""
 
 logger = structlog.get_logger()
 
@@ -196,6 +199,9 @@ class Service:
 
     async def _watch(self) -> None:
         """Takes in what the command line changed, keeps the log of the database short, follows the wall clock."""
+        # A row might fit where a group of answers does not.
+        if self.road.trouble is not None and shutil.disk_usage(self.options.data).free >= ROOM_OCTETS:
+            await self.road.try_to_commit()
         change = changed_by_others(self._conn)
         if change != self._seen_change:
             self._seen_change = change

@@ -6,6 +6,7 @@ import time
 from collections import deque
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
+from contextlib import suppress
 from dataclasses import dataclass
 from sqlite3 import Connection
 from typing import Generic, Protocol, TypeVar
@@ -18,7 +19,7 @@ from lauschen.road.clock import Clock
 from lauschen.road.feed import Feed
 from lauschen.road.memory import Memory
 from lauschen.road.tx import Chance, Tx
-from lauschen.store import log
+from lauschen.store import log, settings
 from lauschen.store.db import atomic, copy_log
 from lauschen.store.keys import KeyRing
 
@@ -86,6 +87,8 @@ class Road:
         self._queue: deque[Job] = deque()
         self._scheduled = False
         self._begin_tries = 0
+        self._rows_before = 0
+        """How many rows had been written when this group began."""
         self._when_room: list[Callable[[], None]] = []
         self._between: list[Callable[[], None]] = []
         self._next_log_id = log.last_log_id(conn) + 1
@@ -106,6 +109,17 @@ class Road:
         job = _Act(act)
         self.put(job)
         return await job.result
+
+    async def try_to_commit(self) -> None:
+        """While nothing can be stored: whether it can be again, though nobody asks (rulings 1.5)."""
+        with suppress(Unavailable):
+            await self.act(lambda tx: settings.touch(tx.conn))
+            self._commits_again()
+
+    def _commits_again(self) -> None:
+        if self.trouble is not None:
+            logger.info("commits_again", after_s=round(self.clock.now() - self.trouble.since, 1))
+            self.trouble = None
 
     @property
     def has_room(self) -> bool:
@@ -190,6 +204,7 @@ class Road:
             self._go_on()
             return False
         self._begin_tries = 0
+        self._rows_before = self.rows_written
         return True
 
     def _commit_elsewhere(self, committer: ThreadPoolExecutor, jobs: list[Job], tx: Tx) -> None:
@@ -205,15 +220,16 @@ class Road:
         future.add_done_callback(committed)
 
     def _finish(self, jobs: list[Job], tx: Tx) -> None:
-        if self.trouble is not None:
-            logger.info("commits_again", after_s=round(self.clock.now() - self.trouble.since, 1))
-            self.trouble = None
+        packets = sum(job.is_packet for job in jobs)
+        # A group that wrote nothing, or next to nothing, says nothing of the disk.
+        if self.trouble is not None and packets and self.rows_written != self._rows_before:
+            self._commits_again()
         self._next_log_id = tx.next_log_id
         for job in jobs:
             job.done()
         for effect in tx.effects:
             effect()
-        self.feed.publish(tx.rows(), sum(job.is_packet for job in jobs))
+        self.feed.publish(tx.rows(), packets)
         self._go_on()
 
     def _rescue(self, jobs: list[Job], error: Exception) -> None:

@@ -7,7 +7,7 @@ from collections.abc import AsyncIterator
 import pytest
 
 from lauschen.core.errors import Invalid, Unavailable
-from lauschen.road.road import Road
+from lauschen.road.road import Road, Trouble
 from lauschen.road.tx import Tx
 from tests.place import CountedChance, Place
 from tests.still_clock import StillClock
@@ -81,9 +81,21 @@ async def test_a_full_disk_answers_nothing_and_clears_by_itself(road: Road, plac
     assert await asyncio.gather(*(job.over for job in jobs)) == ["failed", "failed"]
     assert road.trouble is not None
     assert kinds(place) == []
+    await road.act(lambda tx: tx.hear("small"))  # a row may fit where a group of answers does not
+    assert road.trouble is not None
     again = Note(order, "again")
     road.put(again)
     assert await again.over == "done"
+    assert road.trouble is None
+
+
+async def test_it_is_tried_by_itself_whether_something_can_be_stored_again(road: Road, place: Place) -> None:
+    road.trouble = Trouble(1.0, "database or disk is full")
+    place.conn.execute("PRAGMA query_only = ON")
+    await road.try_to_commit()
+    assert road.trouble is not None
+    place.conn.execute("PRAGMA query_only = OFF")
+    await road.try_to_commit()
     assert road.trouble is None
 
 
