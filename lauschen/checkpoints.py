@@ -43,9 +43,6 @@ class Checkpoints:
             before = self.road.rows_written
             await asyncio.to_thread(checkpoint, self.database)
             if self.road.rows_written - before <= SHORT_REST:
-                self.road.between_groups(self._copy_rest)
+                if await self.road.copy_log():
+                    self._copied_rows = self.road.rows_written
                 return
-
-    def _copy_rest(self) -> None:
-        if self.road.copy_log():
-            self._copied_rows = self.road.rows_written

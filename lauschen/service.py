@@ -17,7 +17,7 @@ import structlog
 
 from lauschen.api.app import Office, make_app, make_office
 from lauschen.checkpoints import Checkpoints
-from lauschen.core.errors import LauschenError
+from lauschen.core.errors import LauschenError, Unavailable
 from lauschen.first_run import open_data
 from lauschen.http_server import HttpServer, listen
 from lauschen.movers import Movers
@@ -109,9 +109,9 @@ class Service:
         if not self.options.believes_clock:
             self._wall.begin(newest_record(conn))
         self._seen_change = changed_by_others(conn)
-        self._conn = conn
         self.reader = open_reader(data / DATABASE_NAME)
         self.registry = Registry(self.road.house, keys.token_key)
+        self.road.when_house(self.registry.load)
         self.registry.remember(heard_from(conn))
         self.wake = Wake()
         self._sweeper = Sweeper(self.wake)
@@ -151,6 +151,7 @@ class Service:
         self.worker.close()
         self._office.passwords.close()
         self.reader.close()
+        await self.road.between_groups(lambda _: None)  # what is under way ends first
         self.road.close()
         self.clock.close()
         os.close(self._lock)
@@ -173,7 +174,6 @@ class Service:
             key_file=self.options.data / KEY_NAME,
             host_names=frozenset(names | set(self.options.staff_names)),
             is_closing=lambda: self._is_closing,
-            reload=self.reload,
             ports=self.ports,
             radius_host=self.options.radius_host,
         )
@@ -188,9 +188,10 @@ class Service:
             await self.clock.sleep(seconds)
             try:
                 await work()
-            except Exception:
-                # A sweep that failed (a full disk, say) is tried again at the next turn.
-                logger.exception("background_failed")
+            except Unavailable as exc:
+                logger.warning("put_off", what=work.__name__, error=str(exc))  # a full disk; Now says so
+            except Exception as exc:
+                self.road.faults.note("background", exc)
 
     async def _sweep(self) -> None:
         has_more = True
@@ -202,10 +203,10 @@ class Service:
         # A row might fit where a group of answers does not.
         if self.road.trouble is not None and shutil.disk_usage(self.options.data).free >= ROOM_OCTETS:
             await self.road.try_to_commit()
-        change = changed_by_others(self._conn)
+        change = await self.road.between_groups(changed_by_others)
         if change != self._seen_change:
+            await self.reload()
             self._seen_change = change
-            self.reload()
         await self._note_heard()
         await self._checkpoints.look()
         if self._checkpoints.is_idle and self.clock.monotonic() - self._collected_at > COLLECT_S:
@@ -213,10 +214,9 @@ class Service:
             gc.collect()
         self._wall.look()
 
-    def reload(self) -> None:
-        """The configuration was changed, by the console or by the command line."""
-        self.road.house = load_house(self._conn, self.road.keys)
-        self.registry.load(self.road.house)
+    async def reload(self) -> None:
+        """The configuration was changed by another hand than the road's."""
+        await self.road.act(lambda tx: tx.reconfigure())
 
     async def _note_heard(self) -> None:
         """Writes down, now and then, what was heard of access devices; never for a single packet."""
@@ -231,11 +231,11 @@ class Service:
             note_heard_from(tx.conn, news)
             for device in signed:
                 signing_seen(tx.conn, device)
+            if signed:
+                tx.reconfigure()
 
-        await self.road.act(write)
-        if signed:
-            self.reload()
-            self.registry.now_signed.difference_update(signed)
+        await self.road.act(write, keeps_facts=True)
+        self.registry.now_signed.difference_update(signed)
 
 
 class AlreadyServing(LauschenError):

@@ -83,7 +83,7 @@ class Garden:
         (dialect,) = self.road.house.dialects.values()
         changed = replace(dialect, **changes)
         await self.road.act(lambda tx: save_dialect(tx.conn, tx.keys, changed))
-        self.demo.service.reload()
+        await self.demo.service.reload()
         for point in self.demo.points:
             point.habits = habits
         return changed

@@ -46,8 +46,6 @@ class Office:
     gate: Gate
     passwords: Passwords
     is_closing: Callable[[], bool]
-    reload: Callable[[], None]
-    """After a change of the configuration."""
     ports: dict[str, int]
     """Where RADIUS is heard: `auth`, `acct` and, if it is, `tls`."""
     radius_host: str
@@ -69,7 +67,6 @@ def make_office(
     key_file: Path,
     host_names: frozenset[str],
     is_closing: Callable[[], bool],
-    reload: Callable[[], None],
     ports: dict[str, int],
     radius_host: str,
 ) -> Office:
@@ -87,7 +84,6 @@ def make_office(
         gate,
         passwords,
         is_closing,
-        reload,
         ports,
         radius_host,
     )

@@ -14,12 +14,31 @@ from lauschen.store import devices, log, visits, wanted
 
 SECRET_ALARM_AFTER = 3
 MOST_SHOWN = 20
+FAULTS_SHOWN_S = 3600.0
+FAULTS = {
+    "request": "Answering a request of an access device",
+    "act": "An act at the page or of staff",
+    "answer": "Sending a stored answer",
+    "effect": "What follows from a stored change",
+    "timer": "A timer",
+    "wish": "Telling an access device of a change",
+    "sender": "Looking for changes to send",
+    "background": "Work in the background",
+    "reading": "Reading from a socket",
+    "page": "A page or an answer of the console",
+}
 LOG_LOOKED_AT = 2000
 
 
 def attention(conn: Connection, road: Road, registry: Registry, worder: Worder) -> list[Attention]:
     """The gravest first."""
-    found = _trouble(road, worder) + _clock(road) + _secrets(registry) + _unconfirmed(conn, worder)
+    found = (
+        _trouble(road, worder)
+        + _faults(road, worder)
+        + _clock(road)
+        + _secrets(registry)
+        + _unconfirmed(conn, worder)
+    )
     found += _guessing(conn, worder) + _reported_twice(conn, worder) + _two_in_one(conn, worder)
     found += _knocks(registry)
     return sorted(found, key=lambda a: not a.grave)[:MOST_SHOWN]
@@ -36,6 +55,21 @@ def _trouble(road: Road, worder: Worder) -> list[Attention]:
             mend="No request is answered meanwhile. Free space on the disk; this clears by itself."
             f" Not stored so far: {road.not_stored}.",
         )
+    ]
+
+
+def _faults(road: Road, worder: Worder) -> list[Attention]:
+    """What raised in the last hour, by kind."""
+    return [
+        Attention(
+            kind="fault",
+            grave=kind == "request",
+            text=f"{FAULTS.get(kind, kind)} failed {times(fault.count)} since {worder.clock(fault.since)}:"
+            f" {fault.reason}.",
+            mend="This is a fault of Lauschen, and everything else goes on. The log of the service has the details"
+            f" of {worder.clock(fault.logged)}; please tell its makers.",
+        )
+        for kind, fault in sorted(road.faults.shown(worder.now - FAULTS_SHOWN_S).items())
     ]
 
 
@@ -164,6 +198,10 @@ def _knocks(registry: Registry) -> list[Attention]:
         )
         for address, knock in list(registry.knocks.items())[-5:]
     ]
+
+
+def times(count: int) -> str:
+    return "once" if count == 1 else f"{count} times"
 
 
 def _packets(count: int) -> str:

@@ -218,9 +218,13 @@ async def _save_dialect(
 
 async def _configure(office: "Office", act: Callable[[Tx], T]) -> T:
     """A change of the configuration, in force before it is answered."""
-    result = await office.road.act(act)
-    office.reload()
-    return result
+
+    def changed(tx: Tx) -> T:
+        result = act(tx)
+        tx.reconfigure()
+        return result
+
+    return await office.road.act(changed)
 
 
 def _peer(office: "Office", device: AccessDeviceId) -> Peer:

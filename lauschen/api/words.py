@@ -303,6 +303,8 @@ def answer_words(answer: str) -> str:
         return "agreed"
     if answer == "silent":
         return "did not answer"
+    if answer == "failed":
+        return "was not told: something of ours failed"
     if answer.startswith("http:"):
         return f"refused: {answer[5:]}"
     cause = int(answer.partition(":")[2] or 0)

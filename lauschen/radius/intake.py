@@ -131,8 +131,9 @@ class PacketJob:
     def done(self) -> None:
         self.front.answered(self)
 
-    def failed(self) -> None:
+    def failed(self, error: Exception) -> bool:
         self.front.not_stored(self)
+        return False
 
 
 class AccessJob(PacketJob):

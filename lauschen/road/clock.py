@@ -28,6 +28,8 @@ class Clock:
         self._timers: list[tuple[float, int, Timer]] = []
         self._number = itertools.count()
         self._handle: asyncio.TimerHandle | None = None
+        self.on_fault: Callable[[Exception], None] | None = None
+        """Told of a timer that raised; the others fire all the same."""
 
     def monotonic(self) -> float:
         return time.monotonic()
@@ -81,8 +83,13 @@ class Clock:
         while self._timers and self._timers[0][0] <= self.monotonic():
             _, _, timer = heapq.heappop(self._timers)
             call, timer.call = timer.call, None
-            if call:
-                call()
+            try:
+                if call:
+                    call()
+            except Exception as exc:
+                if self.on_fault is None:
+                    raise
+                self.on_fault(exc)
         self._arm()
 
 

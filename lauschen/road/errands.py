@@ -17,6 +17,8 @@ from lauschen.store.wanted import Wanted
 LATER_S = (60.0, 120.0, 300.0, 600.0)
 ACCEPTED = "accepted"
 SILENT = "silent"
+FAILED = "failed"
+"""It could not even be sent: something of ours raised."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -40,7 +42,12 @@ class Mover(Protocol):
     """Carries errands; `service.Movers` picks the real one."""
 
     async def move(self, errand: Errand) -> str:
-        """`accepted`, `silent`, `nak:<Error-Cause>` or `http:<what was wrong>`."""
+        """`accepted`, `silent`, `nak:<Error-Cause>` or `http:<what was wrong>`; `failed` is ours to say."""
+
+
+def later(wish: Wanted) -> float:
+    """Seconds until a change that was not confirmed goes again."""
+    return LATER_S[min(wish.tries, len(LATER_S) - 1)]
 
 
 def make_errand(tx: Tx, wish: Wanted, how: Move | None) -> Errand | None:
@@ -105,14 +112,13 @@ def note_answer(tx: Tx, errand: Errand, answer: str) -> None:
         access_device=errand.device.id,
         facts={"answer": answer, "how": errand.how, "what": wish.what},
     )
-    later = LATER_S[min(wish.tries, len(LATER_S) - 1)]
     is_newest = wanted.note_answer(
         tx.conn,
         wish,
         answer=None if answer == ACCEPTED else answer,
         at=tx.now,
         tries=wish.tries + 1,
-        next_at=tx.now + later,
+        next_at=tx.now + later(wish),
     )
     holds = errand.how is Move.CALLED or (errand.how is Move.ATTRIBUTES and errand.dialect.ack_confirms)
     if is_newest and holds and answer == ACCEPTED:

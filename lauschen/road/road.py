@@ -5,7 +5,6 @@ import sqlite3
 import time
 from collections import deque
 from collections.abc import Callable
-from concurrent.futures import ThreadPoolExecutor
 from contextlib import suppress
 from dataclasses import dataclass
 from sqlite3 import Connection
@@ -16,16 +15,17 @@ import structlog
 from lauschen.core.errors import LauschenError, Unavailable
 from lauschen.core.house import House
 from lauschen.road.clock import Clock
+from lauschen.road.commits import Commits
+from lauschen.road.faults import Faults
 from lauschen.road.feed import Feed
 from lauschen.road.memory import Memory
 from lauschen.road.tx import Chance, Tx
 from lauschen.store import log, settings
-from lauschen.store.db import atomic, copy_log
+from lauschen.store.db import copy_log
 from lauschen.store.keys import KeyRing
 
 GROUP_JOBS = 64
 GROUP_S = 0.002
-COMMIT_ON_LOOP_BELOW_S = 0.001
 BEGIN_AGAIN_S = 0.005
 BEGIN_TRIES = 200
 
@@ -44,8 +44,8 @@ class Job(Protocol):
     def done(self) -> None:
         """After COMMIT: now the answer may leave."""
 
-    def failed(self) -> None:
-        """Nothing of it was stored; no answer leaves."""
+    def failed(self, error: Exception) -> bool:
+        """Nothing of it was stored; no answer leaves. True when the job itself tells of the reason."""
 
 
 @dataclass(slots=True)
@@ -67,32 +67,39 @@ class WallTrouble:
 
 
 class Road:
-    """Owns the write connection. All of it runs on the event loop but, on slow disks, COMMIT alone."""
+    """Owns the write connection. All of it runs on the event loop but, while the disk is slow, COMMIT alone."""
 
     def __init__(
         self, conn: Connection, keys: KeyRing, house: House, clock: Clock, chance: Chance, *, fsync_s: float
     ) -> None:
         self.house = house
+        """As committed. A group that changes it works with its own from there on."""
+        self._house_in_use = house
         self.keys = keys
         self.clock = clock
         self.feed = Feed(clock.monotonic)
+        self.faults = Faults(clock.now)
+        clock.on_fault = lambda error: self.faults.note("timer", error)
         self.trouble: Trouble | None = None
         self.wall_trouble: WallTrouble | None = None
         self.not_stored = 0
         self.longest_hold_s = 0.0
         """The longest time that one group held the loop."""
+        self.rows_written = 0
+        """Since the start."""
         self._conn = conn
+        self._commits = Commits(conn, fsync_s)
         self._chance = chance
         self._memory = Memory()
         self._queue: deque[Job] = deque()
+        self._alone: deque[Job] = deque()
+        """Jobs of a group that failed: each has a group of its own, so that a bad one takes nobody along."""
         self._scheduled = False
         self._begin_tries = 0
-        self._rows_before = 0
-        """How many rows had been written when this group began."""
         self._when_room: list[Callable[[], None]] = []
-        self._between: list[Callable[[], None]] = []
+        self._when_house: list[Callable[[House], None]] = []
+        self._between: deque[Callable[[], asyncio.Future[None] | None]] = deque()
         self._next_log_id = log.last_log_id(conn) + 1
-        self._committer = None if fsync_s < COMMIT_ON_LOOP_BELOW_S else ThreadPoolExecutor(1, "commit")
 
     def put(self, job: Job) -> None:
         """Queues a job; it runs with others in the next group."""
@@ -101,12 +108,13 @@ class Road:
             self._scheduled = True
             asyncio.get_running_loop().call_soon(self._run_group)
 
-    async def act(self, act: Callable[[Tx], T]) -> T:
+    async def act(self, act: Callable[[Tx], T], *, keeps_facts: bool = False) -> T:
         """Runs `act` on the road and returns what it returned once that is committed.
 
-        What it raises of our own errors is raised here, and nothing it wrote is kept.
+        What it raises of our own errors is raised here, and nothing it wrote is kept. `keeps_facts`: it changes
+        nothing that is kept in memory but through `tx.write_standing`.
         """
-        job = _Act(act)
+        job = _Act(act, keeps_facts)
         self.put(job)
         return await job.result
 
@@ -131,36 +139,55 @@ class Road:
         """True when no group is under way or waits: then nobody will be told of room."""
         return not self._scheduled
 
+    @property
+    def commits_in_thread(self) -> bool:
+        return self._commits.is_slow
+
     def when_room(self, call: Callable[[], None]) -> None:
         """`call` is told after each group that there may be room again."""
         self._when_room.append(call)
 
-    def between_groups(self, call: Callable[[], None]) -> None:
-        """`call` runs as soon as no transaction is open."""
-        if self.is_idle:
-            call()
-        else:
-            self._between.append(call)
+    def when_house(self, call: Callable[[House], None]) -> None:
+        """`call` is told of each change of the configuration, for the next job of its own group."""
+        self._when_house.append(call)
 
-    @property
-    def rows_written(self) -> int:
-        """Since the start."""
-        return self._conn.total_changes
+    async def between_groups(self, work: Callable[[Connection], T]) -> T:
+        """What `work` returns of the write connection, as soon as no transaction is open.
 
-    def copy_log(self) -> bool:
+        In the thread of COMMIT while the disk is slow; no group begins before it is over.
+        """
+        result: asyncio.Future[T] = asyncio.get_running_loop().create_future()
+
+        def begin() -> "asyncio.Future[None] | None":
+            if self._commits.is_slow:
+                there = self._commits.elsewhere(lambda: work(self._conn))
+                return asyncio.ensure_future(_pass_on(there, result))
+            try:
+                started = time.perf_counter()
+                answer = work(self._conn)
+                self.longest_hold_s = max(self.longest_hold_s, time.perf_counter() - started)
+            except Exception as exc:
+                _settle(result, error=exc)
+            else:
+                _settle(result, answer)
+            return None
+
+        self._between.append(begin)
+        if not self._scheduled:
+            self._scheduled = True
+            self._go_on()
+        return await result
+
+    async def copy_log(self) -> bool:
         """Copies what is left of the write-ahead log into the database; False when some must wait."""
-        started = time.perf_counter()
         try:
-            return copy_log(self._conn)
+            return await self.between_groups(copy_log)
         except sqlite3.OperationalError as exc:  # tried again a second later
             logger.warning("checkpoint_failed", error=str(exc))
             return False
-        finally:
-            self.longest_hold_s = max(self.longest_hold_s, time.perf_counter() - started)
 
     def close(self) -> None:
-        if self._committer:
-            self._committer.shutdown()
+        self._commits.close()
         self._conn.close()
 
     def _run_group(self) -> None:
@@ -169,106 +196,98 @@ class Road:
         if not self._begin():
             return
         tx = self._new_tx()
+        is_slow = self._commits.is_slow
         try:
-            while self._queue and len(jobs) < GROUP_JOBS:
-                jobs.append(self._queue.popleft())
-                jobs[-1].run(tx)
-                if time.perf_counter() - started > GROUP_S:
-                    break
+            self._run_jobs(tx, jobs, started)
             tx.flush()
-            if self._committer is None:
-                self._conn.execute("COMMIT")
+            if not is_slow:
+                self._commits.on_loop()
         except Exception as exc:
             self._rescue(jobs, exc)
             return
         finally:
             self.longest_hold_s = max(self.longest_hold_s, time.perf_counter() - started)
-        if self._committer is None:
-            self._finish(jobs, tx)
+        if is_slow:
+            self._commit_elsewhere(jobs, tx)
         else:
-            self._commit_elsewhere(self._committer, jobs, tx)
+            self._finish(jobs, tx)
+
+    def _run_jobs(self, tx: Tx, jobs: list[Job], started: float) -> None:
+        if self._alone:
+            jobs.append(self._alone.popleft())
+            jobs[0].run(tx)
+            return
+        while self._queue and len(jobs) < GROUP_JOBS:
+            jobs.append(self._queue.popleft())
+            jobs[-1].run(tx)
+            if time.perf_counter() - started > GROUP_S:
+                break
 
     def _begin(self) -> bool:
         """False when the database did not let us in; the jobs then wait a little or are given up."""
         try:
             self._conn.execute("BEGIN IMMEDIATE")
-        except sqlite3.OperationalError as exc:
+        except sqlite3.Error as exc:
             self._begin_tries += 1
             if exc.sqlite_errorname == "SQLITE_BUSY" and self._begin_tries < BEGIN_TRIES:
                 # The command line is writing: that takes a moment, and the loop must not wait inside SQLite.
                 asyncio.get_running_loop().call_later(BEGIN_AGAIN_S, self._run_group)
                 return False
-            jobs = list(self._queue)
+            jobs = [*self._alone, *self._queue]
+            self._alone.clear()
             self._queue.clear()
             self._give_up(jobs, exc)
             self._go_on()
             return False
         self._begin_tries = 0
-        self._rows_before = self.rows_written
         return True
 
-    def _commit_elsewhere(self, committer: ThreadPoolExecutor, jobs: list[Job], tx: Tx) -> None:
-        future = asyncio.get_running_loop().run_in_executor(committer, self._conn.commit)
-
-        def committed(done: asyncio.Future[None]) -> None:
+    def _commit_elsewhere(self, jobs: list[Job], tx: Tx) -> None:
+        def committed(done: "asyncio.Future[None]") -> None:
             error = done.exception()
             if error is None:
                 self._finish(jobs, tx)
             elif isinstance(error, Exception):
                 self._rescue(jobs, error)
 
-        future.add_done_callback(committed)
+        self._commits.in_thread().add_done_callback(committed)
 
     def _finish(self, jobs: list[Job], tx: Tx) -> None:
         packets = sum(job.is_packet for job in jobs)
+        before, self.rows_written = self.rows_written, self._conn.total_changes
         # A group that wrote nothing, or next to nothing, says nothing of the disk.
-        if self.trouble is not None and packets and self.rows_written != self._rows_before:
+        if self.trouble is not None and packets and self.rows_written != before:
             self._commits_again()
         self._next_log_id = tx.next_log_id
+        self.house = tx.house
         for job in jobs:
-            job.done()
+            try:
+                job.done()
+            except Exception as exc:
+                self.faults.note("answer", exc)
         for effect in tx.effects:
-            effect()
-        self.feed.publish(tx.rows(), packets)
+            self.faults.run("effect", effect)
+        if packets or self.rows_written != before:
+            self.faults.run("feed", lambda: self.feed.publish(tx.rows(), packets))
         self._go_on()
 
     def _rescue(self, jobs: list[Job], error: Exception) -> None:
         """One bad record never takes its group along: the jobs are tried again one by one."""
-        self._roll_back()
+        self.faults.run("rollback", self._roll_back)
         if _is_trouble(error):
             self._give_up(jobs, error)
         elif len(jobs) == 1:
             self._fail(jobs[0], error)
         else:
-            for job in jobs:
-                self._run_alone(job)
+            self._alone.extend(jobs)
         self._go_on()
 
-    def _run_alone(self, job: Job) -> None:
-        tx = self._new_tx()
-        try:
-            with atomic(self._conn):
-                job.run(tx)
-                tx.flush()
-        except Exception as exc:
-            self._memory.roll_back()
-            if _is_trouble(exc):
-                self._give_up([job], exc)
-            else:
-                self._fail(job, exc)
-            return
-        self._next_log_id = tx.next_log_id
-        job.done()
-        for effect in tx.effects:
-            effect()
-        self.feed.publish(tx.rows(), int(job.is_packet))
-
     def _fail(self, job: Job, error: Exception) -> None:
-        logger.error("job_failed", job=type(job).__name__, exc_info=error)
         self.not_stored += 1
         if isinstance(job, _Act):
             job.error = error
-        job.failed()
+        if not self._tell_failed(job, error):
+            self.faults.note("request" if job.is_packet else "act", error)
 
     def _give_up(self, jobs: list[Job], error: Exception) -> None:
         if self.trouble is None:
@@ -276,27 +295,72 @@ class Road:
             logger.error("cannot_commit", error=str(error))
         self.not_stored += len(jobs)
         for job in jobs:
-            job.failed()
+            self._tell_failed(job, error)
+
+    def _tell_failed(self, job: Job, error: Exception) -> bool:
+        try:
+            return job.failed(error)
+        except Exception as exc:
+            self.faults.note("answer", exc)
+            return False
 
     def _roll_back(self) -> None:
         self._memory.roll_back()
         if self._conn.in_transaction:
             self._conn.execute("ROLLBACK")
+        if self._house_in_use is not self.house:
+            self._use_house(self.house)
+
+    def _use_house(self, house: House) -> None:
+        self._house_in_use = house
+        for call in self._when_house:
+            call(house)
 
     def _go_on(self) -> None:
-        self._memory.tidy()
+        """After each group, whatever became of it: what must happen between two, then the next one."""
+        self.faults.run("memory", self._memory.tidy)
         while self._between:
-            self._between.pop()()
+            under_way = self._between.popleft()()
+            if under_way is not None:
+                under_way.add_done_callback(lambda _: self._go_on())
+                return
         for call in self._when_room:
-            call()
-        if self._queue:
+            self.faults.run("reading", call)
+        if self._queue or self._alone:
             asyncio.get_running_loop().call_soon(self._run_group)
         else:
             self._scheduled = False
 
     def _new_tx(self) -> Tx:
         now = self.clock.now()
-        return Tx(self._conn, self.house, self.keys, now, self._chance, self._next_log_id, self._memory)
+        return Tx(
+            self._conn,
+            self.house,
+            self.keys,
+            now,
+            self._chance,
+            self._next_log_id,
+            self._memory,
+            self._use_house,
+        )
+
+
+async def _pass_on(there: "asyncio.Future[T]", result: "asyncio.Future[T]") -> None:
+    try:
+        answer = await there
+    except Exception as exc:
+        _settle(result, error=exc)
+    else:
+        _settle(result, answer)
+
+
+def _settle(result: "asyncio.Future[T]", answer: T | None = None, *, error: Exception | None = None) -> None:
+    if result.done():  # whoever asked has gone
+        return
+    if error is not None:
+        result.set_exception(error)
+    else:
+        result.set_result(answer)  # type: ignore[arg-type]
 
 
 class _Act(Generic[T]):
@@ -304,8 +368,9 @@ class _Act(Generic[T]):
 
     is_packet = False
 
-    def __init__(self, act: Callable[[Tx], T]) -> None:
+    def __init__(self, act: Callable[[Tx], T], keeps_facts: bool) -> None:
         self._act = act
+        self._keeps_facts = keeps_facts
         self.result: asyncio.Future[T] = asyncio.get_running_loop().create_future()
         self._value: T
         self.error: Exception | None = None
@@ -313,24 +378,21 @@ class _Act(Generic[T]):
     def run(self, tx: Tx) -> None:
         self.error = None
         try:
-            with tx.inner():
+            with tx.inner(keeps_facts=self._keeps_facts):
                 self._value = self._act(tx)
         except LauschenError as exc:
             self.error = exc
 
     def done(self) -> None:
-        if self.result.done():  # whoever asked has gone
-            return
         if self.error is not None:
-            self.result.set_exception(self.error)
+            _settle(self.result, error=self.error)
         else:
-            self.result.set_result(self._value)
+            _settle(self.result, self._value)
 
-    def failed(self) -> None:
-        if not self.result.done():
-            self.result.set_exception(
-                self.error or Unavailable("database", meanwhile="Nothing was changed. Try again in a moment.")
-            )
+    def failed(self, error: Exception) -> bool:
+        meanwhile = "Nothing was changed. Try again in a moment."
+        _settle(self.result, error=self.error or Unavailable("database", meanwhile=meanwhile))
+        return False
 
 
 def _is_trouble(error: Exception) -> bool:

@@ -5,24 +5,21 @@ from collections.abc import Coroutine
 from dataclasses import replace
 from typing import Any
 
-import structlog
-
 from lauschen.core.dialect import Move
 from lauschen.core.errors import Unavailable
 from lauschen.core.ids import DialectId, Mac
 from lauschen.road.clock import Timer
-from lauschen.road.errands import Errand, Mover, give_up_when_over, make_errand, note_answer
+from lauschen.road.errands import FAILED, Errand, Mover, give_up_when_over, later, make_errand, note_answer
 from lauschen.road.moves import Wake
 from lauschen.road.road import Road
 from lauschen.road.tx import Tx
 from lauschen.store import wanted
+from lauschen.store.wanted import Wanted
 
 AT_ONCE = 200
 TROUBLE_S = 5.0
 IN_FLIGHT_S = 60.0
 UNSUPPORTED = ("nak:402", "nak:405")
-
-logger = structlog.get_logger()
 
 
 class Sender:
@@ -65,6 +62,10 @@ class Sender:
         except Unavailable:
             self._wake_after(TROUBLE_S)
             return
+        except Exception as exc:
+            self._road.faults.note("sender", exc)
+            self._wake_after(TROUBLE_S)
+            return
         finally:
             self._is_looking = False
         for errand in errands:
@@ -79,29 +80,37 @@ class Sender:
     def _take_due(self, tx: Tx) -> tuple[list[Errand], float | None]:
         errands = []
         for wish in wanted.due(tx.conn, tx.now, AT_ONCE):
-            if wish.mac in self._in_flight or give_up_when_over(tx, wish):
+            if wish.mac in self._in_flight:
+                continue  # looked at again when its answer comes
+            try:
+                with tx.inner():
+                    errand = self._take(tx, wish)
+            except Exception as exc:
+                # One bad wish never blocks another: it waits, and is shown as a change that was not confirmed.
+                self._road.faults.note("wish", exc)
+                wanted.put_off(tx.conn, wish, answer=FAILED, at=tx.now, later=later(wish))
                 continue
-            errand = make_errand(tx, wish, None)
-            if errand is None:
-                wanted.drop(tx.conn, wish.mac, wish.network)
-                continue
-            if errand.how is Move.REAUTHORISE and errand.dialect.id in self.without_reauthorise:
-                errand = replace(errand, how=Move.DISCONNECT)
-            # Not due again while in flight: a silent access device must not fill the slice for all others.
-            wanted.postpone(tx.conn, wish, tx.now + IN_FLIGHT_S)
-            errands.append(errand)
-        # A due one that is in flight is looked at again when its answer comes.
+            if errand is not None:
+                errands.append(errand)
         return errands, wanted.next_due_after(tx.conn, tx.now)
+
+    def _take(self, tx: Tx, wish: Wanted) -> Errand | None:
+        if give_up_when_over(tx, wish):
+            return None
+        errand = make_errand(tx, wish, None)
+        if errand is None:
+            wanted.drop(tx.conn, wish.mac, wish.network)
+            return None
+        # Not due again while in flight: a silent access device must not fill the slice for all others.
+        wanted.postpone(tx.conn, wish, tx.now + IN_FLIGHT_S)
+        if errand.how is Move.REAUTHORISE and errand.dialect.id in self.without_reauthorise:
+            return replace(errand, how=Move.DISCONNECT)
+        return errand
 
     async def _run(self, errand: Errand) -> None:
         try:
-            answer = await self._mover.move(errand)
-            if errand.how is Move.REAUTHORISE and answer in UNSUPPORTED:
-                self.without_reauthorise.add(errand.dialect.id)
-                errand = replace(errand, how=Move.DISCONNECT)
-                answer = await self._mover.move(errand)
-            done = errand
-            await self._road.act(lambda tx: note_answer(tx, done, answer))
+            errand, answer = await self._carry(errand)
+            await self._road.act(lambda tx: note_answer(tx, errand, answer))
         except Unavailable:
             # What came of it could not be stored; it goes again, a little later.
             self._wake_after(TROUBLE_S)
@@ -109,6 +118,19 @@ class Sender:
         finally:
             self._in_flight.discard(errand.standing.mac)
         self.wake()
+
+    async def _carry(self, errand: Errand) -> tuple[Errand, str]:
+        """The errand as it was carried in the end, and what came of it."""
+        try:
+            answer = await self._mover.move(errand)
+            if errand.how is Move.REAUTHORISE and answer in UNSUPPORTED:
+                self.without_reauthorise.add(errand.dialect.id)
+                errand = replace(errand, how=Move.DISCONNECT)
+                answer = await self._mover.move(errand)
+        except Exception as exc:
+            self._road.faults.note("wish", exc)
+            return errand, FAILED
+        return errand, answer
 
     def _wake_after(self, seconds: float) -> None:
         if self._timer:
@@ -123,4 +145,4 @@ class Sender:
     def _finished(self, task: asyncio.Task[None]) -> None:
         self._tasks.discard(task)
         if not task.cancelled() and (error := task.exception()) is not None:
-            logger.error("move_failed", exc_info=error)
+            self._road.faults.note("sender", error)

@@ -15,6 +15,7 @@ from lauschen.store import credentials, devices, log, stays
 from lauschen.store.db import atomic
 from lauschen.store.keys import KeyRing
 from lauschen.store.log import DecisionRow, Facts, HeardRow, LogRow
+from lauschen.store.settings import load_house
 from lauschen.store.stays import Stay
 
 REPEAT_S = 60.0
@@ -39,6 +40,7 @@ class Tx:
         "_heard",
         "_heard_again",
         "_reported",
+        "_use_house",
         "_written",
         "chance",
         "conn",
@@ -59,9 +61,11 @@ class Tx:
         chance: Chance,
         next_log_id: int,
         memory: Memory,
+        use_house: Callable[[House], None] = lambda _: None,
     ) -> None:
         self.conn = conn
         self.house = house
+        self._use_house = use_house
         self.keys = keys
         self.now = now
         self.chance = chance
@@ -76,13 +80,14 @@ class Tx:
         self._written = 0
 
     @contextmanager
-    def inner(self) -> Iterator[None]:
+    def inner(self, *, keeps_facts: bool = False) -> Iterator[None]:
         """An act: what it writes is undone together, rows of the log included, when it raises.
 
-        It may change anything, so the facts in memory are forgotten if it wrote at all.
+        It may change anything, so the facts in memory are forgotten if it wrote at all; one that `keeps_facts`
+        promises that it writes standings by `write_standing`, and nothing else that is kept there.
         """
         self.settle()
-        changes = self.conn.total_changes
+        changes, house = self.conn.total_changes, self.house
         marks = len(self._decisions), len(self._heard), len(self.effects), self._written
         try:
             with atomic(self.conn):
@@ -91,10 +96,18 @@ class Tx:
             del self._decisions[marks[0] :], self._heard[marks[1] :], self.effects[marks[2] :]
             # Rows of earlier jobs may have been written inside, and were undone with it.
             self._written = marks[3]
+            if self.house is not house:
+                self.house = house
+                self._use_house(house)
             raise
         finally:
-            if self.conn.total_changes != changes:
+            if self.conn.total_changes != changes and not keeps_facts:
                 self.memory.forget_all()
+
+    def reconfigure(self) -> None:
+        """The configuration was changed in this transaction: it is in force for its next job (rulings 8.10)."""
+        self.house = load_house(self.conn, self.keys)
+        self._use_house(self.house)
 
     def decided(self, arrival: Arrival, decision: Decision, standing: Standing | None) -> None:
         """Keeps a decision with its trace; the same one again within a minute raises a counter."""

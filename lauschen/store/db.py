@@ -12,9 +12,11 @@ from lauschen.core.errors import Invalid
 DATABASE_NAME = "lauschen.sqlite3"
 
 
-def open_writer(path: Path) -> Connection:
-    """The one connection that writes. May be handed to another thread for its COMMIT only (rulings 1.3)."""
-    conn = sqlite3.connect(path, isolation_level=None, check_same_thread=False, cached_statements=512)
+def open_writer(path: Path, factory: type[Connection] = Connection) -> Connection:
+    """The one connection that writes. May be handed to another thread while the loop keeps off it (rulings 1.3)."""
+    conn = sqlite3.connect(
+        path, isolation_level=None, check_same_thread=False, cached_statements=512, factory=factory
+    )
     for pragma in (
         # Hot writes touch single rows all over the tables, and each touched page goes into the log whole: small
         # pages halve the cost of a commit (docs/decisions/grouped-commits.md).

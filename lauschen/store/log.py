@@ -49,12 +49,15 @@ class HeardRow:
 
 LogRow = DecisionRow | HeardRow
 
+MARK = "log"
 _HEARD = "id, at, kind, mac, network, access_device, staff, facts"
 
 
 def last_log_id(conn: Connection) -> int:
+    """The greatest that was ever given, also when its row is forgotten: others name it."""
     row = conn.execute(
-        "SELECT max(coalesce((SELECT max(id) FROM decision), 0), coalesce((SELECT max(id) FROM heard), 0))"
+        "SELECT max(coalesce((SELECT max(id) FROM decision), 0), coalesce((SELECT max(id) FROM heard), 0),"
+        f" coalesce((SELECT id FROM id_mark WHERE what = '{MARK}'), 0))"
     ).fetchone()
     return int(row[0])
 
@@ -153,9 +156,11 @@ def forget_log(conn: Connection, before: float, at_most: int) -> int:
     """Retention, a slice at a time. Ids rise with time, so the oldest come first."""
     gone = 0
     for table in ("decision", "heard"):
-        gone += conn.execute(
-            f"DELETE FROM {table} WHERE id IN"
-            f" (SELECT id FROM (SELECT id, at FROM {table} ORDER BY id LIMIT ?) WHERE at < ?)",
+        oldest = f"SELECT id FROM (SELECT id, at FROM {table} ORDER BY id LIMIT ?) WHERE at < ?"
+        conn.execute(
+            f"INSERT INTO id_mark (what, id) SELECT '{MARK}', max(id) FROM ({oldest}) HAVING max(id) IS NOT NULL"
+            " ON CONFLICT (what) DO UPDATE SET id = max(id, excluded.id)",
             (at_most, before),
-        ).rowcount
+        )
+        gone += conn.execute(f"DELETE FROM {table} WHERE id IN ({oldest})", (at_most, before)).rowcount
     return gone

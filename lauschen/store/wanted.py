@@ -105,6 +105,11 @@ def note_answer(
     )
 
 
+def put_off(conn: Connection, wish: Wanted, *, answer: str, at: float, later: float) -> None:
+    """It could not be sent; the next one is tried instead."""
+    note_answer(conn, wish, answer=answer, at=at, tries=wish.tries + 1, next_at=at + later)
+
+
 def postpone(conn: Connection, wish: Wanted, until: float) -> None:
     conn.execute(
         "UPDATE wanted SET next_at = ? WHERE mac = ? AND network = ? AND version = ?",

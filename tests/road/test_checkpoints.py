@@ -1,7 +1,9 @@
 """The write-ahead log does not grow for ever, however busy the road is."""
 
+import asyncio
 from collections.abc import Iterator
 from pathlib import Path
+from sqlite3 import Connection
 
 import pytest
 
@@ -71,6 +73,7 @@ async def test_a_long_rest_is_left_to_the_thread(
             road._conn.execute(
                 "INSERT INTO heard (id, at, kind, facts) VALUES (?, 1, 'note', '{}')", (900 + len(ran),)
             )
+            road.rows_written += 1
 
     monkeypatch.setattr(checkpoints, "checkpoint", busily)
     keeper = Checkpoints(database, road)
@@ -96,11 +99,15 @@ async def test_a_reader_only_puts_it_off(road: Road, database: Path, monkeypatch
 async def test_nothing_is_copied_inside_a_transaction(road: Road) -> None:
     seen: list[bool] = []
 
-    def act(tx: Tx) -> None:
-        road.between_groups(lambda: seen.append(tx.conn.in_transaction))
-        assert seen == []
+    def look(conn: Connection) -> None:
+        seen.append(conn.in_transaction)
 
-    await road.act(act)
+    def act(tx: Tx) -> "asyncio.Task[None]":
+        looking = asyncio.ensure_future(road.between_groups(look))
+        assert seen == []
+        return looking
+
+    await (await road.act(act))
     assert seen == [False]
-    road.between_groups(lambda: seen.append(True))  # nothing is under way: at once
-    assert seen == [False, True]
+    await road.between_groups(look)  # nothing is under way: at once
+    assert seen == [False, False]

@@ -41,9 +41,10 @@ class Note:
         self.order.append(f"done {self.name}")
         self.over.set_result("done")
 
-    def failed(self) -> None:
+    def failed(self, error: Exception) -> bool:
         self.order.append(f"failed {self.name}")
         self.over.set_result("failed")
+        return False
 
 
 def kinds(place: Place) -> list[str]:
@@ -149,3 +150,53 @@ async def test_a_database_that_stays_locked_is_said(
     assert road.trouble is not None
     other.execute("ROLLBACK")
     other.close()
+
+
+async def test_a_changed_configuration_is_in_force_for_the_next_job_of_its_group(
+    road: Road, place: Place
+) -> None:
+    told: list[str] = []
+    road.when_house(lambda house: told.append(house.site_name))
+    seen: list[str] = []
+
+    def rename(tx: Tx) -> None:
+        tx.conn.execute("UPDATE house SET site_name = 'New name'")
+        tx.reconfigure()
+
+    changing = asyncio.ensure_future(road.act(rename))
+    looking = asyncio.ensure_future(road.act(lambda tx: seen.append(tx.house.site_name)))
+    await asyncio.gather(changing, looking)
+    assert (seen, told, road.house.site_name) == (["New name"], ["New name"], "New name")
+    assert road.feed.revision == 1  # one group
+
+
+async def test_one_that_is_not_stored_is_in_force_for_nobody(road: Road, place: Place) -> None:
+    told: list[str] = []
+    road.when_house(lambda house: told.append(house.site_name))
+    before = road.house.site_name
+    seen: list[str] = []
+
+    def rename(tx: Tx) -> None:
+        tx.conn.execute("UPDATE house SET site_name = 'New name'")
+        tx.reconfigure()
+        raise Invalid("no", field="x", mend="y")
+
+    changing = asyncio.ensure_future(road.act(rename))
+    await road.act(lambda tx: seen.append(tx.house.site_name))
+    with pytest.raises(Invalid):
+        await changing
+    assert (seen, told, road.house.site_name) == ([before], ["New name", before], before)
+
+    def rename_well(tx: Tx) -> None:
+        tx.conn.execute("UPDATE house SET site_name = 'New name'")
+        tx.reconfigure()
+
+    full = sqlite3.OperationalError("database or disk is full")
+    full.sqlite_errorname = "SQLITE_FULL"
+    told.clear()
+    changing = asyncio.ensure_future(road.act(rename_well))
+    await asyncio.sleep(0)  # it is queued first, and its group is undone by the next job
+    road.put(Note([], "bad", full))
+    with pytest.raises(Unavailable):
+        await changing
+    assert (told, road.house.site_name) == (["New name", before], before)
