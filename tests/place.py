@@ -12,7 +12,7 @@ from lauschen.core.picture import Arrival, Medium, Picture, Standing
 from lauschen.core.tokens import PortalToken
 from lauschen.demo.site import SSID
 from lauschen.first_run import open_data
-from lauschen.road import accounting, issuing, page_acts
+from lauschen.road import accounting, issuing, page_acts, visiting
 from lauschen.road.accounting import Event, Heard
 from lauschen.road.arrivals import answer_arrival
 from lauschen.road.memory import Memory
@@ -55,6 +55,8 @@ class Place:
         self.wake.call = self._woken
         self._chance = CountedChance()
         self._log_id = 1
+        self.visits: dict[str, tuple[str, str]] = {}
+        """By the name that a test gives one: its real name, and the address it came from."""
 
     def close(self) -> None:
         self.conn.close()
@@ -107,21 +109,31 @@ class Place:
         assert found is not None
         return found.id
 
-    def open_page(self, mac: Mac = PHONE, visit: str = "visit-1") -> None:
+    def open_page(
+        self, mac: Mac = PHONE, visit: str = "visit-1", source: str = "127.77.1.1", going: str | None = None
+    ) -> str:
         token = PortalToken(mac, WEST, GARDEN, int(self.now) + 2400)
         with self.tx() as tx:
-            page_acts.open_visit(tx, token, visit, None, "10.0.0.9")
+            real = visiting.open_by_token(tx, token, going, source)
+        self.visits[visit] = real, source
+        return real
 
-    def try_code(self, code: str, visit: str = "visit-1", source: str = "127.77.1.1") -> page_acts.TryResult:
+    def try_code(self, code: str, visit: str = "visit-1", source: str | None = None) -> page_acts.TryResult:
+        real, home = self.visits[visit]
         with self.tx() as tx:
-            return page_acts.try_code(tx, visit, code, source, self.wake)
+            return page_acts.try_code(tx, real, code, source or home, self.wake)
+
+    def log_out(self, visit: str = "visit-1") -> None:
+        real, source = self.visits[visit]
+        with self.tx() as tx:
+            page_acts.log_out(tx, real, source, self.wake)
 
     def let_in(self, code: str, mac: Mac = PHONE, session: str = "S1", visit: str = "visit-1") -> Decision:
         """The whole way in: asks, opens the page, types the code, is asked about again."""
         self.ask(mac, session)
         self.report(Event.START, mac, session)
-        self.open_page(mac, visit)
-        assert self.try_code(code, visit, f"127.77.1.{mac & 0xFF}").reason == "admitted"
+        self.open_page(mac, visit, f"127.77.1.{mac & 0xFF}")
+        assert self.try_code(code, visit).reason == "admitted"
         return self.ask(mac, session, medium=Medium.REAUTHORISED)[0]
 
     def standing(self, mac: Mac = PHONE) -> Standing:

@@ -7,6 +7,7 @@ from pathlib import Path
 
 import pytest
 
+from lauschen.core.codes import make_code
 from lauschen.core.dialect import Appended, Arrives, Call, Move, Posted
 from lauschen.core.picture import State
 from lauschen.demo import site
@@ -44,7 +45,7 @@ async def code(garden: Garden) -> str:
 
 
 async def test_appended_with_a_request_heard_lets_the_guest_log_in(garden: Garden) -> None:
-    await appending(garden)
+    (await appending(garden)).tells_address = False
     guest = garden.guests[0]
     await garden.point.join(guest.phone)
     await guest.open()
@@ -53,16 +54,18 @@ async def test_appended_with_a_request_heard_lets_the_guest_log_in(garden: Garde
     await garden.until_filter(guest, "visitor")
     await garden.until_state(guest, State.INSIDE)
     assert "score-of-the-day" in (await guest.open(guest.url)).text
-    # Such a visit may log in only: it cannot log out, and another claim to be this device learns nothing.
-    assert "Log out" not in guest.html
-    await guest.log_out()
-    assert garden.state(guest)[0] is State.INSIDE
+    # Another claim to be this device learns nothing, and ends nothing; the visit that logged in does.
     stranger = garden.guests[1]
     await garden.point.join(stranger.phone)
     habits = garden.point.habits
     await stranger.open(f"{habits.appends_to}?client_mac={guest.phone.mac:012x}")
     assert stranger.heading == "You are online."
     assert "until" not in stranger.html.lower().split("<footer>")[0].split("<h1>")[1]
+    await stranger.log_out()
+    assert garden.state(guest) == (State.INSIDE, None)
+    assert "Log out" in guest.html
+    await guest.log_out()
+    await garden.until_state(guest, State.AT_DOOR)
 
 
 @pytest.mark.parametrize("mac", ["02:77:00:00:99:99", "not-a-mac", ""])
@@ -93,10 +96,20 @@ async def test_wrong_codes_of_a_claimed_address_do_not_bar_it(garden: Garden) ->
     await garden.point.join(victim.phone)
     await garden.point.join(stranger.phone)
     await stranger.open(f"{habits.appends_to}?client_mac={victim.phone.mac:012x}")
-    for _ in range(6):
-        await stranger.type_code("23456789A" + "C")
-        await garden.clock.sleep(0)
+    assert stranger.heading == "Another device has this address"
+    habits.tells_address = False
+    stranger = garden.guests[2]  # one whose address nobody knows
+    await garden.point.join(stranger.phone)
+    await stranger.open(f"{habits.appends_to}?client_mac={victim.phone.mac:012x}")
+    await stranger.open(f"{habits.appends_to}?client_mac={victim.phone.mac:012x}")
+    for number in range(5):
+        garden.clock.advance(1)
+        await stranger.type_code(make_code(number))
+    assert "Codes can be typed again from" in stranger.html
     assert garden.state(victim)[0] is State.AT_DOOR
+    await victim.open()
+    await victim.type_code(await code(garden))
+    await garden.until_filter(victim, "visitor")
 
 
 async def test_the_short_address_finds_the_device_by_where_it_comes_from(garden: Garden) -> None:

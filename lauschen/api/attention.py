@@ -6,7 +6,8 @@ from lauschen.api.models import Attention
 from lauschen.api.words import Worder, answer_words
 from lauschen.core.amounts import duration_words
 from lauschen.core.mac import short_mac, spell_mac
-from lauschen.core.tries import NETWORK_TRIES, WINDOW_S
+from lauschen.core.text import visible
+from lauschen.core.tries import NETWORK_TRIES, SOURCE_TRIES, WINDOW_S
 from lauschen.radius.registry import Registry
 from lauschen.road.road import Road
 from lauschen.road.roaming import SAID_AGAIN_S
@@ -14,6 +15,7 @@ from lauschen.store import devices, log, visits, wanted
 
 SECRET_ALARM_AFTER = 3
 MOST_SHOWN = 20
+MOST_SOURCES = 5
 FAULTS_SHOWN_S = 3600.0
 FAULTS = {
     "request": "Answering a request of an access device",
@@ -140,7 +142,7 @@ def _unconfirmed(conn: Connection, worder: Worder) -> list[Attention]:
 def _guessing(conn: Connection, worder: Worder) -> list[Attention]:
     found = []
     for network in worder.house.networks.values():
-        count = visits.count_wrong_tries(conn, network.id, worder.now - WINDOW_S)
+        count = visits.count_tries_on(conn, network.id, worder.now - WINDOW_S)
         if count > NETWORK_TRIES:
             text = f"{network.name}: {count} wrong codes in ten minutes. Somebody is guessing."
             found.append(
@@ -148,6 +150,16 @@ def _guessing(conn: Connection, worder: Worder) -> list[Attention]:
                     kind="guessing", grave=True, text=text, mend="Answers are slowed down; right codes pass."
                 )
             )
+    for source, count in visits.guessing_sources(conn, worder.now - WINDOW_S, SOURCE_TRIES, MOST_SOURCES):
+        found.append(
+            Attention(
+                kind="guessing",
+                grave=False,
+                text=f"{visible(source)}: {count} wrong codes in ten minutes at the page. Somebody is guessing, or"
+                " many guests share this address.",
+                mend="Its wrong answers are slowed down; right codes pass.",
+            )
+        )
     return found
 
 

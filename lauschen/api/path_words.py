@@ -10,7 +10,7 @@ from lauschen.core.dialect import Arrives, Dialect, Move
 from lauschen.core.house import GuestNetwork, Hint, House, Match, Role
 from lauschen.core.ids import AccessDeviceId
 from lauschen.core.text import visible
-from lauschen.core.tries import BARRED_S, DEVICE_TRIES, WINDOW_S
+from lauschen.core.tries import BARRED_S, TRIES, WINDOW_S
 from lauschen.radius.registry import Peer
 
 DROPS = {
@@ -86,7 +86,7 @@ def stages(network: GuestNetwork, house: House, heard_at: Sequence[AccessDeviceI
     tries, barred = duration_words(int(WINDOW_S)), duration_words(int(BARRED_S))
     proves = [
         "by a voucher code, at the page or as a password",
-        f"{DEVICE_TRIES} wrong codes in {tries}: barred {barred}",
+        f"{TRIES} wrong codes in {tries}: no more typing for {barred}",
     ]
     placed = [
         f"rule {rule.position}, {rule.way_in or 'anything'}: {role_words(house.roles[rule.role])}"

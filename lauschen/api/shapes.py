@@ -81,7 +81,7 @@ class Shaper:
             code = self.keys.unseal(
                 row.code_sealed, table="credential", column="code_sealed", row=row.credential.id
             ).decode()
-            voucher = self.voucher(row.credential, code, 0)
+            voucher = self.voucher(row.credential, code, row.devices_in)
         role = self.house.roles.get(row.role) if row.role is not None else None
         device = self.house.access_devices.get(row.access_device)
         network = self.house.networks.get(row.network)

@@ -29,7 +29,15 @@ REASONS = {
     "no_rule": "no rule matches",
     "contradictory": "the request contradicts itself",
     "eap": "the device tries 802.1X, which this network does not use",
-    "no_way_in": "neither the device asked as a device, nor is there a way in by name and password",
+    "no_way_in": "it came without a password, so it proves neither a device nor a person; let the access device send"
+    " the MAC as name and password, or Service-Type Call-Check",
+    "mac_password": "it asked as a device, but with another password than its MAC; if the access device sends one"
+    " password for all, put that into its dialect",
+    "not_a_code": "what was typed is no voucher code: those have ten signs",
+    "chap_name": "by CHAP the user name must be the code itself, and it was none; let the access device use PAP, or"
+    " tell the guest to type the code in both fields",
+    "chap_password": "by CHAP user name and password must both be the code, and the password was another one",
+    "in_by_other": "the device is in by another code, and this visit did not type that",
     "foreign_state": "nobody asked for this re-authorisation",
     "other_code": "another code was used in its place",
     "secret_foreign": "the one-time login is not of this device's visit",
@@ -61,6 +69,7 @@ CAUSES = {
     "nas_reboot": "the access device restarted",
     "device_restarted": "the access device restarted",
     "lost": "nothing was heard of it for three intervals",
+    "gone": "its access device did not know it any more",
     "roamed": "it went on to another access point",
     "reported_twice": "another access device reports the same traffic",
     "began_anew": "a new stay began in its place",

@@ -14,9 +14,11 @@ def duration_words(seconds: int) -> str:
 
 
 def data_words(octets: int, decimal_sign: str = ".") -> str:
-    """1 GB = 10^9 octets; a tenth is shown below ten."""
+    """1 GB = 10^9 octets; three significant digits (rulings 8.5), without zeros at their end."""
     for unit, size in (("GB", 10**9), ("MB", 10**6), ("kB", 10**3)):
         if octets >= size:
-            whole, tenth = divmod(octets * 10 // size, 10)
-            return f"{whole}{decimal_sign}{tenth} {unit}" if whole < 10 and tenth else f"{whole} {unit}"
+            whole = octets // size
+            places = max(0, 3 - len(str(whole)))
+            part = f"{octets % size * 10**places // size:0{places}}".rstrip("0") if places else ""
+            return f"{whole}{decimal_sign}{part} {unit}" if part else f"{whole} {unit}"
     return f"{octets} B"

@@ -111,9 +111,10 @@ def _check_bars(picture: Picture, now: float, trace: list[TraceLine]) -> Reason 
     if picture.barred_since is not None:
         trace.append((Step.BARS, "staff", picture.barred_since))
         return Reason.BARRED_BY_STAFF
-    # A bar by tries stops the typing of codes only, never somebody who is in (rulings 6.4).
+    # A bar by tries stops the typing of codes only, never somebody who is in (rulings 6.4); who is held stays so.
     until = picture.typing_barred_until
-    if until is not None and until > now and (picture.offers_code or picture.admission is None):
+    is_waiting = picture.admission is None and not _is_held(picture)
+    if until is not None and until > now and (picture.offers_code or is_waiting):
         trace.append((Step.BARS, "tries", until))
         return Reason.BARRED_BY_TRIES
     trace.append((Step.BARS, "none"))
@@ -126,16 +127,25 @@ def _check_credential(picture: Picture, trace: list[TraceLine]) -> tuple[Credent
     else:
         credential = picture.admission.credential if picture.admission else None
         missing = Reason.NEEDS_CODE
-        if picture.standing is not None and picture.standing.reason in LIMIT_REASONS:
+        if picture.standing is not None and picture.standing.reason is not None and _is_held(picture):
             missing = picture.standing.reason  # held until another code lets it in, also if it was away
     if credential is None:
         trace.append((Step.CREDENTIAL, missing))
         return None, missing
+    if picture.offers_code and picture.only_same:
+        is_in_by_it = picture.admission is not None and picture.admission.credential.id == credential.id
+        if not is_in_by_it:
+            trace.append((Step.CREDENTIAL, "in_by_other"))
+            return None, Reason.IN_BY_OTHER
     if credential.use.withdrawn_at is not None:
         trace.append((Step.CREDENTIAL, "withdrawn", credential.id, credential.use.withdrawn_at))
         return None, Reason.CODE_WITHDRAWN
     trace.append((Step.CREDENTIAL, "offered" if picture.offers_code else "admitted", credential.id))
     return credential, Reason.ADMITTED
+
+
+def _is_held(picture: Picture) -> bool:
+    return picture.standing is not None and picture.standing.reason in LIMIT_REASONS
 
 
 def _count_limits(

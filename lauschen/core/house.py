@@ -170,6 +170,11 @@ class House:
         object.__setattr__(self, "_by_ssid", plain)
         object.__setattr__(self, "_strictest_first", tuple(others))
 
+    def dialect_of(self, access_device: AccessDeviceId) -> Dialect | None:
+        """How an access device talks; None when it was removed."""
+        device = self.access_devices.get(access_device)
+        return None if device is None else self.dialects[device.dialect]
+
     def recognise(
         self,
         access_device: AccessDeviceId,

@@ -40,6 +40,8 @@ class Use:
     given_seconds: int = 0
     given_octets: int = 0
     withdrawn_at: float | None = None
+    data_out_at: float | None = None
+    """When the last octet of the allowance was used."""
 
 
 @dataclass(slots=True)
@@ -76,6 +78,12 @@ def left(plan: Plan, use: Use, now: float) -> Left:
         binds = Binds.DATA
     seconds = None if until is None else max(0, int(until - now))
     return Left(seconds, until, octets, binds)
+
+
+def limit_ended(remains: Left, use: Use, now: float) -> float:
+    """The moment at which the limit that is over ended; `now` where nobody noted it."""
+    ended = use.data_out_at if remains.binds is Binds.DATA else remains.until
+    return now if ended is None else min(ended, now)
 
 
 def credential_state(plan: Plan, use: Use, now: float) -> CredentialState:

@@ -58,6 +58,8 @@ class Reason(StrEnum):
     BARRED_BY_TRIES = "barred_by_tries"
     ENDED_BY_STAFF = "ended_by_staff"
     LOGGED_OUT = "logged_out"
+    IN_BY_OTHER = "in_by_other"
+    """Another visit let the device in; whoever did not, may only look (rulings 8.3)."""
     OTHER_CODE = "other_code"
     """The end of an admission in whose place another code was used."""
     NO_NETWORK = "no_network"
@@ -65,6 +67,12 @@ class Reason(StrEnum):
     CONTRADICTORY = "contradictory"
     EAP = "eap"
     NO_WAY_IN = "no_way_in"
+    """A request with neither a password nor anything else that could be proved."""
+    MAC_PASSWORD = "mac_password"  # noqa: S105 - a reason, not a secret
+    """It asks as a device, with another password than its MAC or the dialect's."""
+    NOT_A_CODE = "not_a_code"
+    CHAP_NAME = "chap_name"
+    CHAP_PASSWORD = "chap_password"  # noqa: S105
     FOREIGN_STATE = "foreign_state"
     SECRET_FOREIGN = "secret_foreign"  # noqa: S105 - a reason, not a secret
     SECRET_OLD = "secret_old"  # noqa: S105
@@ -143,6 +151,8 @@ class Standing:
     """Where it is on its way to, until the access device confirmed the change."""
     reason: Reason | None
     """Why it is held or barred, or how its last stay ended."""
+    reason_at: float | None
+    """When that came about: for a limit, the moment it ended, wherever the device was then (rulings 8.5)."""
     access_device: AccessDeviceId
     session_id: str | None
     spelled: str
@@ -176,10 +186,12 @@ class Picture:
     barred_since: float | None = None
     """A person barred this device."""
     typing_barred_until: float | None = None
-    """Too many wrong codes; may be over by now."""
+    """Too many wrong codes, of this visit or by RADIUS of this device; may be over by now."""
     admission: AdmissionFacts | None = None
     offers_code: bool = False
     offered: CredentialFacts | None = None
+    only_same: bool = False
+    """Only the code that the device is in by may be offered."""
     seats_taken: int = 0
     """Other devices that use the credential in question now."""
     memo: "Decision | None" = None

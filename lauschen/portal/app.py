@@ -3,9 +3,8 @@
 import base64
 import hashlib
 import hmac
-import secrets
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from importlib import resources
 from sqlite3 import Connection
 from urllib.parse import urlsplit
@@ -21,30 +20,38 @@ from starlette.routing import Route
 from lauschen.core.codes import Slip, group_code
 from lauschen.core.dialect import Arrives
 from lauschen.core.errors import NotThere, Unavailable
+from lauschen.core.going import going_on
 from lauschen.core.ids import DialectId
 from lauschen.core.mac import read_mac
 from lauschen.core.picture import Reason
 from lauschen.core.tokens import TokenFault, read_token
-from lauschen.portal.guards import FORMS_GO, Guards
+from lauschen.portal.guards import FORMS_GO, Guards, Turns, client_of
 from lauschen.portal.views import Facts, Typed, View, barred_fault, load_facts, plain_view, visit_view
 from lauschen.portal.words import catalogue, choose_language
 from lauschen.road.moves import Wake
-from lauschen.road.page_acts import (
-    TryResult,
-    going_on,
-    hand_out_again,
-    log_out,
-    open_appended,
-    open_plain,
-    open_visit,
-    try_code,
-)
+from lauschen.road.page_acts import TryResult, hand_out_again, log_out, try_code
 from lauschen.road.road import Road
 from lauschen.road.tx import Tx
-from lauschen.store import visits
+from lauschen.road.visiting import (
+    ADDRESS_GOOD_FOR_S,
+    OtherDevice,
+    TooManyVisits,
+    open_appended,
+    open_by_address,
+    open_by_token,
+)
+from lauschen.store import devices, visits
 
 FORBIDDEN = 403
 LONGEST_CODE_TEXT = 40
+LONGEST_ID = 9
+_STATUS = {NotThere: FORBIDDEN, OtherDevice: FORBIDDEN, TooManyVisits: 429, Unavailable: 503}
+_PAGES = {
+    NotThere: "reconnect",
+    OtherDevice: "other_device",
+    TooManyVisits: "too_many",
+    Unavailable: "broken",
+}
 
 
 def _page_file(name: str) -> str:
@@ -65,6 +72,9 @@ class Portal:
     road: Road
     reader: Connection
     wake: Wake
+    names: frozenset[str] = frozenset()
+    """Host names of the page besides that of its address and the slips'."""
+    _turns: Turns = field(default_factory=Turns)
 
     def app(self) -> Starlette:
         """The ASGI application of the guest listener."""
@@ -75,17 +85,19 @@ class Portal:
                 Route("/visit/{visit_id}/code", self.code, methods=["POST"]),
                 Route("/visit/{visit_id}/leave", self.leave, methods=["POST"]),
                 Route("/visit/{visit_id}/again", self.again, methods=["POST"]),
-                Route("/arrive/{dialect:int}", self.arrive_appended, methods=["GET"]),
+                Route("/arrive/{dialect}", self.arrive_appended, methods=["GET"]),
                 Route("/favicon.ico", self.no_icon, methods=["GET"]),
                 Route("/{anything:path}", self.elsewhere, methods=["GET"]),
             ],
-            exception_handlers={Unavailable: self._broken},
+            exception_handlers=dict.fromkeys(_STATUS, self._not_now),
         )
         app.add_middleware(
             Guards,
             style_hash=STYLE_HASH,
             monotonic=self.road.clock.monotonic,
-            refuse=lambda request, status: self._plain(request, "busy", status),
+            refuse=self._refuse,
+            is_ours=self._is_ours,
+            on_fault=lambda exc: self.road.faults.note("page", exc),
         )
         return app
 
@@ -93,58 +105,52 @@ class Portal:
         """The first GET: the token is believed, what was appended only says where the guest was going."""
         if self._is_slip_host(request):
             return await self._scanned(request)
-        going = request.query_params.get("url", "")
-        text, source = request.query_params.get("t"), _source(request)
+        unverified_going = request.query_params.get("url", "")
+        text, source = request.query_params.get("t"), client_of(request.scope)
         if text is None:
-            return await self._open(
-                request, going, lambda tx, visit, on: open_plain(tx, visit, on, source), 200
-            )
+            return await self._find(request, unverified_going)
         token = read_token(text, self.road.keys.token_key, self.road.clock.now())
         if isinstance(token, TokenFault):
             return self._plain(request, "reconnect", FORBIDDEN)
-        return await self._open(
-            request, going, lambda tx, visit, on: open_visit(tx, token, visit, on, source)
-        )
+        return await self._open(unverified_going, lambda tx, on: open_by_token(tx, token, on, source))
 
     async def arrive_appended(self, request: Request) -> Response:
         """The fixed address of a dialect, to which its access devices append in their own field names."""
-        dialect = self.road.house.dialects.get(DialectId(request.path_params["dialect"]))
-        mac = None
-        if dialect is not None and dialect.arrives is Arrives.APPENDED:
-            mac = read_mac(request.query_params.get(dialect.appended.mac, ""))
-        if dialect is None or mac is None:
+        number = request.path_params["dialect"]
+        dialect = None
+        if number.isascii() and number.isdecimal() and len(number) <= LONGEST_ID:
+            dialect = self.road.house.dialects.get(DialectId(int(number)))
+        if dialect is None or dialect.arrives is not Arrives.APPENDED:
+            return self._plain(request, "reconnect", FORBIDDEN)
+        mac = read_mac(request.query_params.get(dialect.appended.mac, ""))
+        if mac is None:
             return self._plain(request, "reconnect", FORBIDDEN)
         going = request.query_params.get(dialect.appended.going, "") if dialect.appended.going else ""
-        source = _source(request)
-        return await self._open(
-            request, going, lambda tx, visit, on: open_appended(tx, mac, dialect.id, visit, on, source)
-        )
+        source = client_of(request.scope)
+        return await self._open(going, lambda tx, on: open_appended(tx, mac, dialect.id, on, source))
 
     async def _open(
-        self,
-        request: Request,
-        unverified_going: str,
-        act: Callable[[Tx, str, str | None], None],
-        status_if_lost: int = FORBIDDEN,
+        self, unverified_going: str, act: Callable[[Tx, str | None], str], base: str = ""
     ) -> Response:
-        """Begins a visit and leads to its page."""
+        """Begins a visit, or finds the one that is there, and leads to its page."""
         going, code = going_on(unverified_going, self.road.house.slip_host)
-        visit_id = secrets.token_urlsafe(16)
-        try:
-            await self.road.act(lambda tx: act(tx, visit_id, going))
-        except NotThere:
-            is_slip = self._is_slip_host(request)
-            return self._plain(request, "slip" if is_slip else "reconnect", status_if_lost)
+        visit_id = await self.road.act(lambda tx: act(tx, going), keeps_facts=True)
         filled = f"?code={group_code(code)}" if code else ""
-        base = self.road.house.page_url if self._is_slip_host(request) else ""
         return RedirectResponse(f"{base}/visit/{visit_id}{filled}", 303)
+
+    async def _find(
+        self, request: Request, unverified_going: str, name: str = "reconnect", base: str = ""
+    ) -> Response:
+        """A visit for whoever has the browser's address; a page that says what to do when nobody can tell."""
+        source = client_of(request.scope)
+        try:
+            return await self._open(unverified_going, lambda tx, on: open_by_address(tx, on, source), base)
+        except NotThere:
+            return self._plain(request, name)
 
     async def _scanned(self, request: Request) -> Response:
         """A slip's address came to us as it is: nothing redirects here, or the guest is not on the guest Wi-Fi."""
-        source = _source(request)
-        return await self._open(
-            request, str(request.url), lambda tx, visit, on: open_plain(tx, visit, on, source), 200
-        )
+        return await self._find(request, str(request.url), "slip", self.road.house.page_url)
 
     async def show(self, request: Request) -> Response:
         facts = self._facts(request)
@@ -160,13 +166,11 @@ class Portal:
         if facts is None:
             return refused
         text = str(form.get("code", ""))[:LONGEST_CODE_TEXT]
-        source = _source(request)
-        try:
+        source = client_of(request.scope)
+        async with self._turns.of(source):
             result = await self.road.act(lambda tx: try_code(tx, facts.visit_id, text, source, Wake()))
-        except NotThere:
-            return self._plain(request, "reconnect", FORBIDDEN)
-        if result.wait_s:
-            await self.road.clock.sleep(result.wait_s)
+            if result.wait_s:
+                await self.road.clock.sleep(result.wait_s)
         lang = self._lang(request, form.get("lang"))
         if result.reason is Reason.ADMITTED:
             return RedirectResponse(
@@ -184,7 +188,7 @@ class Portal:
         if facts is None:
             return refused
         try:
-            await self.road.act(lambda tx: log_out(tx, facts.visit_id, Wake()))
+            await self.road.act(lambda tx: log_out(tx, facts.visit_id, client_of(request.scope), Wake()))
         except NotThere:
             return RedirectResponse(f"/visit/{facts.visit_id}", 303)
         lang = self._lang(request, form.get("lang"))
@@ -198,10 +202,7 @@ class Portal:
         facts, refused = self._checked(request, form.get("csrf"))
         if facts is None:
             return refused
-        try:
-            await self.road.act(lambda tx: hand_out_again(tx, facts.visit_id))
-        except NotThere:
-            return self._plain(request, "reconnect", FORBIDDEN)
+        await self.road.act(lambda tx: hand_out_again(tx, facts.visit_id, client_of(request.scope)))
         lang = self._lang(request, form.get("lang"))
         return RedirectResponse(f"/visit/{facts.visit_id}?lang={lang}", 303)
 
@@ -216,8 +217,20 @@ class Portal:
     async def _wake_sender(self) -> None:
         self.wake.call()
 
-    async def _broken(self, request: Request, _: Exception) -> Response:
-        return self._plain(request, "broken", 503)
+    async def _not_now(self, request: Request, error: Exception) -> Response:
+        return self._plain(request, _PAGES[type(error)], _STATUS[type(error)])
+
+    def _refuse(self, request: Request, status: int) -> Response:
+        return self._plain(request, {421: "other_host", 500: "broken"}.get(status, "busy"), status)
+
+    def _is_ours(self, host: str) -> bool:
+        """The page has its list of names: under any other one a stranger's site could show it as its own."""
+        house = self.road.house
+        try:
+            name = urlsplit(f"//{host}").hostname or ""
+        except ValueError:
+            return False
+        return name in self.names or name in (urlsplit(house.page_url).hostname, house.slip_host)
 
     def _facts(self, request: Request) -> Facts | None:
         visit_id = request.path_params["visit_id"]
@@ -225,6 +238,9 @@ class Portal:
         visit = visits.find_visit(self.reader, visit_id, now)
         if visit is None:
             return None
+        source = client_of(request.scope)
+        if devices.is_another_at(self.reader, visit.network, visit.mac, source, now - ADDRESS_GOOD_FOR_S):
+            raise OtherDevice
         key = self.road.keys.token_key
         return load_facts(self.reader, self.road.house, visit, visit_id, self._csrf(visit_id), now, key)
 
@@ -246,8 +262,9 @@ class Portal:
         words = catalogue(lang)
         if isinstance(result.slip, Slip):
             return words[f"slip_{result.slip}"]
-        if result.barred_until is not None and result.barred_until > facts.now:
-            return barred_fault(lang, facts.house, result.barred_until, facts.now)
+        until = result.barred_until
+        if until is not None and until > facts.now:
+            return barred_fault(lang, facts.house, until, facts.now)
         return words[str(result.reason)]
 
     def _lang(self, request: Request, chosen: object = None) -> str:
@@ -270,10 +287,6 @@ class Portal:
             # An access device's login redirects the browser, and `form-action` holds for that too (rulings 6.6).
             response.headers[FORMS_GO] = "http: https:"
         return response
-
-
-def _source(request: Request) -> str:
-    return request.client.host if request.client else ""
 
 
 def _origin(url: str) -> str:

@@ -1,26 +1,24 @@
-"""What every answer to a guest carries, and what no guest may do too much of (rulings 6.3, 6.6, 6.13)."""
+"""What every answer to a guest carries, and what no guest may do too much of (rulings 6.3, 6.6, 6.13, 8.2)."""
 
 import asyncio
-from collections import Counter, OrderedDict
-from collections.abc import Callable
+from collections import Counter
+from collections.abc import AsyncIterator, Callable
+from contextlib import asynccontextmanager
 
 from starlette.datastructures import MutableHeaders
 from starlette.requests import Request
 from starlette.responses import Response
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
-LARGEST_BODY = 64 * 1024
+from lauschen.http_limits import Buckets, TooLarge, bounded, says_too_large
+
 POSTS_PER_S = 5
+GETS_PER_S = 20
+GETS_AT_FIRST = 60
 AT_ONCE = 20
 """Requests of one client that are being answered."""
-TO_SEND_S = 10.0
-MOST_CLIENTS = 10_000
 FORMS_GO = "x-forms-go"
 """Set by a page whose form leaves this site: where `form-action` lets it go. Never leaves us."""
-
-
-class _TooLarge(Exception):
-    """A body without Content-Length went over the limit while it was read."""
 
 
 class Guards:
@@ -33,11 +31,16 @@ class Guards:
         style_hash: str,
         monotonic: Callable[[], float],
         refuse: Callable[[Request, int], Response],
+        is_ours: Callable[[str], bool] = lambda _: True,
+        on_fault: Callable[[Exception], None] = lambda _: None,
     ) -> None:
+        """`is_ours`: whether a Host is one of the page's names; `refuse` makes the page for a status."""
         self._app = app
         self._refuse = refuse
-        self._monotonic = monotonic
-        self._posts: OrderedDict[str, tuple[float, float]] = OrderedDict()
+        self._is_ours = is_ours
+        self._on_fault = on_fault
+        self._posts = Buckets(POSTS_PER_S, POSTS_PER_S, monotonic)
+        self._gets = Buckets(GETS_PER_S, GETS_AT_FIRST, monotonic)
         self._open: Counter[str] = Counter()
         self._policy = (
             f"default-src 'none'; style-src '{style_hash}'; img-src 'self'; form-action {{forms}};"
@@ -55,8 +58,12 @@ class Guards:
             await self._app(scope, receive, send)
             return
 
+        has_begun = False
+
         async def send_guarded(message: Message) -> None:
+            nonlocal has_begun
             if message["type"] == "http.response.start":
+                has_begun = True
                 headers = MutableHeaders(scope=message)
                 forms = headers.get(FORMS_GO, "'self'")
                 del headers[FORMS_GO]
@@ -65,59 +72,73 @@ class Guards:
                     headers[name] = value
             await send(message)
 
-        refusal = self._refusal(scope)
-        if refusal is not None:
-            await refusal(scope, receive, send_guarded)
+        status = self._status_of_refusal(scope)
+        if status is not None:
+            await self._answer(scope, receive, send_guarded, status)
             return
-        client = scope["client"][0] if scope.get("client") else ""
-        if self._open[client] >= AT_ONCE:
-            await self._refuse(Request(scope), 503)(scope, receive, send_guarded)
-            return
+        client = client_of(scope)
         self._open[client] += 1
         try:
-            await self._app(scope, _bounded(receive), send_guarded)
-        except _TooLarge:
-            await self._refuse(Request(scope), 413)(scope, receive, send_guarded)
+            await self._app(scope, bounded(receive), send_guarded)
+        except TooLarge:
+            await self._answer(scope, receive, send_guarded, 413)
         except TimeoutError:
-            await self._refuse(Request(scope), 408)(scope, receive, send_guarded)
+            await self._answer(scope, receive, send_guarded, 408)
+        except Exception as exc:
+            self._on_fault(exc)
+            if not has_begun:
+                await self._answer(scope, receive, send_guarded, 500)
         finally:
             self._open[client] -= 1
             if not self._open[client]:
                 del self._open[client]
 
-    def _refusal(self, scope: Scope) -> Response | None:
-        if scope["method"] != "POST":
-            return None
-        length = dict(scope["headers"]).get(b"content-length", b"0")
-        if not length.isdigit() or int(length) > LARGEST_BODY:
-            return self._refuse(Request(scope), 413)
-        client = scope["client"][0] if scope.get("client") else ""
-        if not self._may_post(client):
-            return self._refuse(Request(scope), 429)
-        return None
+    def _status_of_refusal(self, scope: Scope) -> int | None:
+        """Why a request is not even looked at."""
+        if not self._is_ours(Request(scope).headers.get("host", "")):
+            return 421
+        client = client_of(scope)
+        if scope["method"] == "POST":
+            if says_too_large(scope["headers"]):
+                return 413
+            bucket = self._posts
+        else:
+            bucket = self._gets
+        if not bucket.take(client):
+            return 429
+        return 503 if self._open[client] >= AT_ONCE else None
 
-    def _may_post(self, client: str) -> bool:
-        """A bucket of five that refills at five a second."""
-        now = self._monotonic()
-        left, at = self._posts.pop(client, (float(POSTS_PER_S), now))
-        left = min(float(POSTS_PER_S), left + (now - at) * POSTS_PER_S)
-        allowed = left >= 1.0
-        self._posts[client] = (left - 1.0 if allowed else left, now)
-        if len(self._posts) > MOST_CLIENTS:
-            self._posts.popitem(last=False)
-        return allowed
+    async def _answer(self, scope: Scope, receive: Receive, send: Send, status: int) -> None:
+        """What is left of the request is not waited for."""
+        response = self._refuse(Request(scope), status)
+        response.headers["Connection"] = "close"
+        await response(scope, receive, send)
 
 
-def _bounded(receive: Receive) -> Receive:
-    """A body without Content-Length ends at the limit too."""
-    seen = 0
+class Turns:
+    """Answers that are held back: one at a time for each source, and whoever comes after it waits for its turn.
 
-    async def receive_bounded() -> Message:
-        nonlocal seen
-        message = await asyncio.wait_for(receive(), TO_SEND_S)
-        seen += len(message.get("body", b""))
-        if seen > LARGEST_BODY:
-            raise _TooLarge
-        return message
+    So guessing by many connections is no faster, and a right code still passes, a little later (rulings 8.2).
+    """
 
-    return receive_bounded
+    def __init__(self) -> None:
+        self._lines: dict[str, tuple[asyncio.Lock, int]] = {}
+
+    @asynccontextmanager
+    async def of(self, source: str) -> AsyncIterator[None]:
+        lock, waiting = self._lines.get(source, (asyncio.Lock(), 0))
+        self._lines[source] = lock, waiting + 1
+        try:
+            async with lock:
+                yield
+        finally:
+            lock, waiting = self._lines[source]
+            if waiting > 1:
+                self._lines[source] = lock, waiting - 1
+            else:
+                del self._lines[source]
+
+
+def client_of(scope: Scope) -> str:
+    """The address that the request came from."""
+    return scope["client"][0] if scope.get("client") else ""

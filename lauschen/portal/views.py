@@ -3,9 +3,9 @@
 from dataclasses import dataclass, field
 from sqlite3 import Connection
 from typing import Any
-from urllib.parse import urlsplit
 
 from lauschen.core.amounts import data_words, duration_words
+from lauschen.core.going import shown_host
 from lauschen.core.house import House
 from lauschen.core.limits import Left, left
 from lauschen.core.mac import spell_mac
@@ -13,8 +13,8 @@ from lauschen.core.picture import Reason, Standing, State
 from lauschen.core.template import fill, mac_words
 from lauschen.core.text import visible
 from lauschen.portal.words import LANGUAGES, catalogue, clock_words
-from lauschen.road.page_acts import APPENDED
 from lauschen.road.posted import GOOD_FOR_S, one_time_secret
+from lauschen.road.visiting import APPENDED, may_only_look
 from lauschen.store import devices, wanted
 from lauschen.store.visits import Login, Visit
 
@@ -54,7 +54,7 @@ class Facts:
     standing: Standing
     remains: Left | None
     may_log_out: bool
-    typing_barred_until: float | None
+    may_only_look: bool
     now: float
     wait_s: float
     """Until the access device can be told of a change; 0 when it has been."""
@@ -77,7 +77,7 @@ def load_facts(
     admission = devices.open_admission_of(conn, visit.mac, visit.network)
     remains = None
     is_own = admission is not None and admission.id == visit.admission
-    # An appended address proves nothing about who asks: such a visit may log in only (rulings 6.2).
+    # An appended address proves nothing about who asks: such a visit sees only what it did itself (rulings 6.2).
     if admission is not None and (is_own or visit.proof != APPENDED):
         remains = left(house.plans[admission.credential.plan], admission.credential.use, now)
     return Facts(
@@ -87,8 +87,8 @@ def load_facts(
         csrf,
         standing,
         remains,
-        is_own and visit.proof != APPENDED,
-        devices.typing_barred_until(conn, visit.mac),
+        is_own,
+        may_only_look(visit, standing),
         now,
         _wait(conn, standing, now),
         token_key,
@@ -104,7 +104,7 @@ def visit_view(facts: Facts, lang: str) -> View:
     """The page for where the device stands now."""
     standing, words = facts.standing, catalogue(lang)
     values = _frame(facts, lang)
-    if standing.going is State.INSIDE and facts.visit.login is not None:
+    if standing.going is State.INSIDE and facts.visit.login is not None and facts.may_log_out:
         return _last_step(values, facts, facts.visit.login, words)
     if standing.going is not None:
         way = "in" if standing.going is State.INSIDE else "out"
@@ -145,9 +145,9 @@ def _last_step(values: dict[str, Any], facts: Facts, login: Login, words: dict[s
 
 
 def plain_view(house: House, lang: str, name: str) -> View:
-    """A page that knows no device: `reconnect`, `slip`, `refused`, `busy`, `broken`."""
+    """A page that knows no device: `reconnect`, `other_device`, `other_host`, `slip`, `refused`, `busy`, `broken`."""
     words = catalogue(lang)
-    text = words["slip_text"] if name == "slip" else words[name]
+    text = words["slip_text"] if name == "slip" else words[name].format(page=house.page_url)
     return View(
         {
             **_empty(house, lang),
@@ -158,10 +158,10 @@ def plain_view(house: House, lang: str, name: str) -> View:
     )
 
 
-def barred_fault(lang: str, house: House, until: float | None, now: float) -> str:
+def barred_fault(lang: str, house: House, until: float, now: float) -> str:
     """The sentence that says until when typing is barred."""
     return catalogue(lang)["barred_by_tries"].format(
-        until=clock_words(_next_minute(until or now), now, house.zone, lang)
+        until=clock_words(_next_minute(until), now, house.zone, lang)
     )
 
 
@@ -209,6 +209,8 @@ def _empty(house: House, lang: str) -> dict[str, Any]:
         "going": None,
         "going_host": None,
         "asks_code": False,
+        "code_title": None,
+        "code_button": None,
         "last_step": None,
         "asks_again": False,
         "code": "",
@@ -232,30 +234,37 @@ def _inside(values: dict[str, Any], facts: Facts, words: dict[str, str], lang: s
             values["left"].append(words["inside_left_data"].format(data=data))
     if facts.visit.going:
         values["going"] = facts.visit.going
-        values["going_host"] = visible(urlsplit(facts.visit.going).hostname or "")
+        values["going_host"] = visible(shown_host(facts.visit.going))
+    if facts.may_only_look:
+        # Whoever knows the code by which the device is online may log out here too.
+        values.update(code_title=words["look_title"], code_button=words["look_button"])
+        _ask_code(values, facts, lang)
 
 
 def _held(values: dict[str, Any], facts: Facts, words: dict[str, str], lang: str) -> None:
     key = "held_data" if facts.standing.reason is Reason.DATA_USED_UP else "held_time"
     since = clock_words(facts.standing.since, facts.now, facts.house.zone, lang)
     values.update(
-        heading=words["held_title"],
-        notes=[words[key].format(since=since) + " " + words["held_then"]],
-        asks_code=True,
+        heading=words["held_title"], notes=[words[key].format(since=since) + " " + words["held_then"]]
     )
+    _ask_code(values, facts, lang)
 
 
 def _barred(values: dict[str, Any], facts: Facts, words: dict[str, str], lang: str) -> None:
     if facts.standing.reason is Reason.BARRED_BY_STAFF:
         values.update(heading=words["barred_title_staff"], notes=[words["barred_by_staff"]], fault=None)
         return
-    fault = barred_fault(lang, facts.house, facts.typing_barred_until, facts.now)
-    over = facts.typing_barred_until is None or facts.typing_barred_until <= facts.now
-    values.update(
-        heading=words["greeting"] if over else words["barred_title"],
-        fault=None if over else fault,
-        asks_code=over,
-    )
+    # By wrong codes of a person at an access device: who comes to the page types for this visit.
+    _at_door(values, facts, words, lang)
+
+
+def _ask_code(values: dict[str, Any], facts: Facts, lang: str) -> None:
+    """The field, or until when this visit may not type."""
+    until = facts.visit.barred_until
+    if until is None or until <= facts.now:
+        values["asks_code"] = True
+        return
+    values["fault"] = barred_fault(lang, facts.house, until, facts.now)
 
 
 def _at_door(values: dict[str, Any], facts: Facts, words: dict[str, str], lang: str) -> None:
@@ -266,7 +275,10 @@ def _at_door(values: dict[str, Any], facts: Facts, words: dict[str, str], lang: 
         Reason.DEVICES_FULL: "full_note",
     }
     note = notes.get(facts.standing.reason) if facts.standing.reason and not facts.typed.fault else None
-    values.update(heading=words["greeting"], notes=[words[note]] if note else [], asks_code=True)
+    values.update(heading=words["greeting"], notes=[words[note]] if note else [])
+    _ask_code(values, facts, lang)
+    if not values["asks_code"]:
+        values["heading"] = words["barred_title"]
 
 
 def _next_minute(at: float) -> float:

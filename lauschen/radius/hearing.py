@@ -128,8 +128,10 @@ def _hear_who(arrival: Arrival, packet: Packet, secret: Secret, mac: Mac, shared
         arrival.offered = Offered(name.decode("utf-8", "replace"), password, proves)
     elif named is not None and named != mac:
         arrival.refusal = Reason.CONTRADICTORY
-    elif named is None or not (proves(name) or (shared and proves(shared))):
+    elif named is None or (plain is None and chap is None):
         arrival.refusal = Reason.NO_WAY_IN
+    elif not (proves(name) or (shared and proves(shared))):
+        arrival.refusal = Reason.MAC_PASSWORD
 
 
 def read_ssid(packet: Packet) -> bytes | None:

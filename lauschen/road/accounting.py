@@ -11,7 +11,7 @@ from lauschen.road.moves import Wake
 from lauschen.road.presence import came, gone, heard_of
 from lauschen.road.tx import Tx
 from lauschen.store import addresses, stays
-from lauschen.store.stays import LOST, ROAMED, Stay
+from lauschen.store.stays import GONE, LOST, ROAMED, Stay
 
 SAME_START_S = 3.0
 LATEST_DELAY_S = 86_400
@@ -86,6 +86,12 @@ def close_lost(tx: Tx, lost: list[Stay]) -> None:
         gone(tx, stay)
 
 
+def close_gone(tx: Tx, stay: Stay) -> None:
+    """Its access device says that there is no such session; a late packet opens it again."""
+    _end(tx, stay, stay.last_event, GONE)
+    gone(tx, stay)
+
+
 def _start(tx: Tx, heard: Heard, mac: Mac, at: float, wake: Wake) -> None:
     known = _find(tx, heard, mac)
     if known is not None and abs(known.started - at) <= SAME_START_S and not _is_after(at, known):
@@ -115,10 +121,10 @@ def _report(tx: Tx, heard: Heard, mac: Mac, at: float, wake: Wake) -> None:
         stay = _begin(tx, heard, mac, at - min(heard.session_time, LONGEST_STAY_S))
         if heard.event is Event.INTERIM:
             came(tx, stay, wake)
-    elif stay.end_cause == LOST:
+    elif stay.end_cause in (LOST, GONE):
         stays.reopen(tx.conn, stay)
         tx.memory.keep_stay(stay)
-        came(tx, stay, wake)
+        came(tx, stay, wake, was_lost=True)
     elif stay.end_cause == ROAMED and heard.event is Event.INTERIM:
         roaming.reported_twice(tx, stay)
     if stay.session_time == 0 and stay.root is not None:

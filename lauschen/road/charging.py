@@ -2,54 +2,69 @@
 
 from lauschen.core.counters import share_after
 from lauschen.core.ids import NetworkId
-from lauschen.core.limits import INTERIM_S, Binds, interim_interval, left
+from lauschen.core.limits import INTERIM_S, Binds, interim_interval, left, limit_ended
 from lauschen.core.picture import Reason, Standing
 from lauschen.road.moves import Wake, end_stay
 from lauschen.road.tx import Tx
-from lauschen.store import admissions, stays
+from lauschen.store import admissions, credentials, stays
 from lauschen.store.admissions import Charged
 from lauschen.store.stays import Stay
 
 
 def charge(tx: Tx, stay: Stay, network: NetworkId, used: int, before: float, wake: Wake) -> None:
-    """Charges what came after the admission (rulings 4.6) and ends the stay when that was the last of it."""
+    """Charges each admission what was used while the device was placed by it (rulings 4.6).
+
+    Ends the stay when that was the last of it.
+    """
     if used == 0:
         return
-    charged = _charged(tx, stay, network)
-    if charged is None or charged.placed_until <= before:
-        return
-    if charged.placed_from <= before and charged.placed_until >= stay.last_event:
-        share = used
-    else:
-        share = share_after(used, before, stay.last_event, charged.placed_from)
-        share -= share_after(used, before, stay.last_event, charged.placed_until)
-    credential = charged.credential
-    tx.charge(credential.id, share)
-    if not charged.is_open:
-        return
-    remains = left(tx.house.plans[credential.plan], credential.use, tx.now)
-    if not remains.is_over:
-        return
-    standing = tx.read_standing(stay.mac, network)
-    if standing is not None:
+    for placed, share in _shares(tx, stay, network, used, before):
+        credential = placed.credential
+        tx.charge(credential.id, share)
+        if not placed.is_open:
+            continue
+        remains = left(tx.house.plans[credential.plan], credential.use, tx.now)
+        if not remains.is_over:
+            continue
         reason = Reason.DATA_USED_UP if remains.binds is Binds.DATA else Reason.TIME_USED_UP
-        end_by_limit(tx, standing, reason, wake)
+        if remains.binds is Binds.DATA and credential.use.data_out_at is None:
+            credential.use.data_out_at = stay.last_event
+            credentials.note_data_out(tx.conn, credential.id, stay.last_event)
+        standing = tx.read_standing(stay.mac, network)
+        if standing is not None:
+            end_by_limit(tx, standing, reason, wake, limit_ended(remains, credential.use, tx.now))
 
 
-def _charged(tx: Tx, stay: Stay, network: NetworkId) -> Charged | None:
-    """The newest admission of a device: a last report may come after its end."""
+def _shares(tx: Tx, stay: Stay, network: NetworkId, used: int, before: float) -> list[tuple[Charged, int]]:
+    """Which part of `used`, spread evenly since the report before, fell into which placement."""
+    newest = _newest(tx, stay, network)
+    if newest is None or newest.placed_until <= before:
+        return []
+    if newest.placed_from <= before and newest.placed_until >= stay.last_event:
+        return [(newest, used)]
+    tx.settle()
+    shares = []
+    for placed in admissions.placements_after(tx.conn, stay.mac, network, before):
+        share = share_after(used, before, stay.last_event, placed.placed_from)
+        share -= share_after(used, before, stay.last_event, placed.placed_until)
+        shares.append((tx.memory.share_credential(placed), share))
+    return shares
+
+
+def _newest(tx: Tx, stay: Stay, network: NetworkId) -> Charged | None:
+    """The newest placement of a device: a last report may come after its end."""
     key = stay.mac, network
     if key in tx.memory.charged:
         return tx.memory.charged[key]
     tx.settle()
-    found = admissions.charged_admission(tx.conn, stay.mac, network)
+    found = admissions.newest_placement(tx.conn, stay.mac, network)
     tx.memory.keep_charged(stay.mac, network, found)
     return found
 
 
-def end_by_limit(tx: Tx, standing: Standing, reason: Reason, wake: Wake) -> None:
-    """A limit is reached: the stay is over, and the log says why."""
-    end_stay(tx, standing, reason, wake)
+def end_by_limit(tx: Tx, standing: Standing, reason: Reason, wake: Wake, at: float | None) -> None:
+    """A limit is reached, at the moment `at`: the stay is over, and the log says why."""
+    end_stay(tx, standing, reason, wake, at)
     tx.hear(
         "limit_reached",
         mac=standing.mac,

@@ -3,19 +3,15 @@
 from lauschen.core.codes import TypedCode
 from lauschen.core.ids import AdmissionId, Mac, NetworkId
 from lauschen.core.picture import Picture, Reason, Standing, State
-from lauschen.core.tries import BARRED_S, DEVICE_TRIES, SOURCE_TRIES, WINDOW_S, barred_until, slow_down
+from lauschen.core.tries import BARRED_S, WINDOW_S, barred_until, slow_down
 from lauschen.road.placing import enter
 from lauschen.road.tx import Tx
 from lauschen.store import admissions, credentials, devices, visits
 
 
-def offer_code(tx: Tx, picture: Picture, mac: Mac, source: str, typed: TypedCode) -> None:
+def offer_code(tx: Tx, picture: Picture, mac: Mac, typed: TypedCode) -> None:
     """Puts the code's facts into the picture, unless typing is barred: then nothing is looked up."""
     picture.offers_code = True
-    since = tx.now - WINDOW_S - BARRED_S
-    from_source = barred_until(visits.wrong_tries_from(tx.conn, source, since), SOURCE_TRIES, tx.now)
-    if from_source is not None:
-        picture.typing_barred_until = max(picture.typing_barred_until or 0.0, from_source)
     may_type = picture.typing_barred_until is None or picture.typing_barred_until <= tx.now
     if picture.barred_since is None and may_type:
         picture.offered = credentials.find_by_code(tx.conn, tx.keys, typed.signs)
@@ -36,23 +32,28 @@ def admit(tx: Tx, picture: Picture, mac: Mac, network: NetworkId) -> tuple[Admis
     return admission, token
 
 
-def count_wrong(
-    tx: Tx, mac: Mac, network: NetworkId, standing: Standing | None, source: str, *, is_device_proven: bool
-) -> float:
-    """Counts a wrong code; returns how long its answer should be held back (rulings 6.4).
+def count_wrong_at_page(tx: Tx, digest: bytes, network: NetworkId, source: str) -> tuple[float | None, float]:
+    """Counts a wrong code against the visit it was typed in, and nobody else (rulings 8.2).
 
-    A claimed address is not charged with the tries of whoever claims it (rulings 6.2).
+    Until when that visit's typing is barred now, and how long its answer should be held back.
     """
-    visits.add_wrong_try(
-        tx.conn, mac=mac if is_device_proven else Mac(0), network=network, source=source, now=tx.now
-    )
-    if is_device_proven:
-        since = tx.now - WINDOW_S - BARRED_S
-        until = barred_until(visits.wrong_tries_of(tx.conn, mac, since), DEVICE_TRIES, tx.now)
-        if until is not None:
-            devices.bar_typing(tx.conn, mac, until)
-            if standing is not None and standing.state in (State.AT_DOOR, State.HELD):
-                standing.reason = Reason.BARRED_BY_TRIES
-                enter(standing, State.BARRED, tx.now)
-                tx.write_standing(standing)
-    return slow_down(visits.count_wrong_tries(tx.conn, network, tx.now - WINDOW_S))
+    visits.add_wrong_try(tx.conn, visit=digest, source=source, network=network, now=tx.now)
+    until = barred_until(visits.wrong_tries_in(tx.conn, digest, tx.now - WINDOW_S - BARRED_S), tx.now)
+    if until is not None:
+        visits.bar_visit(tx.conn, digest, until)
+    since = tx.now - WINDOW_S
+    from_source = visits.count_tries_from(tx.conn, source, since)
+    return until, slow_down(from_source, visits.count_tries_on(tx.conn, network, since))
+
+
+def count_wrong_by_radius(tx: Tx, mac: Mac, network: NetworkId, standing: Standing | None) -> None:
+    """Counts a wrong code against the MAC that a person's request names: its access device speaks for many."""
+    visits.add_wrong_try(tx.conn, mac=mac, network=network, now=tx.now)
+    until = barred_until(visits.wrong_tries_of(tx.conn, mac, tx.now - WINDOW_S - BARRED_S), tx.now)
+    if until is None:
+        return
+    devices.bar_typing(tx.conn, mac, until)
+    if standing is not None and standing.state is State.AT_DOOR:
+        standing.reason, standing.reason_at = Reason.BARRED_BY_TRIES, tx.now
+        enter(standing, State.BARRED, tx.now)
+        tx.write_standing(standing)

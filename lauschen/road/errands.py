@@ -8,6 +8,7 @@ from lauschen.core.decision import Decision
 from lauschen.core.dialect import Dialect, Move
 from lauschen.core.house import AccessDevice
 from lauschen.core.picture import AdmissionFacts, Arrival, Medium, Standing, State
+from lauschen.road.accounting import close_gone
 from lauschen.road.arrivals import answer_arrival
 from lauschen.road.presence import leave
 from lauschen.road.tx import Tx
@@ -17,6 +18,8 @@ from lauschen.store.wanted import Wanted
 LATER_S = (60.0, 120.0, 300.0, 600.0)
 ACCEPTED = "accepted"
 SILENT = "silent"
+GONE = "nak:503"
+"""Session-Context-Not-Found (RFC 5176 section 3.5): there is no such session any more."""
 FAILED = "failed"
 """It could not even be sent: something of ours raised."""
 
@@ -120,10 +123,27 @@ def note_answer(tx: Tx, errand: Errand, answer: str) -> None:
         tries=wish.tries + 1,
         next_at=tx.now + later(wish),
     )
+    if is_newest and answer == GONE and errand.how is not Move.CALLED:
+        _end_session(tx, errand)
+        return
     holds = errand.how is Move.CALLED or (errand.how is Move.ATTRIBUTES and errand.dialect.ack_confirms)
     if is_newest and holds and answer == ACCEPTED:
         # Decided anew with the facts of now; a change of them since then has made a newer wish.
         answer_arrival(tx, errand.arrival)
+
+
+def _end_session(tx: Tx, errand: Errand) -> None:
+    """The session that was to be changed is gone already: its stay ends, and no change is left (rulings 8.4)."""
+    standing = devices.find_standing(tx.conn, errand.wish.mac, errand.wish.network)
+    if standing is None or standing.session_id != errand.standing.session_id:
+        return
+    stay = None
+    if standing.session_id is not None:
+        stay = stays.open_stay(tx.conn, standing.mac, standing.session_id, errand.device.id)
+    if stay is not None:
+        close_gone(tx, stay)
+    else:
+        leave(tx, standing)
 
 
 def _as_if_asked(standing: Standing) -> Arrival:

@@ -7,10 +7,11 @@ pictures of all their devices, so that what one device uses counts for the other
 from dataclasses import dataclass
 from typing import Any
 
-from lauschen.core.codes import TypedCode
 from lauschen.core.ids import AccessDeviceId, CredentialId, Mac, NetworkId, StayId
 from lauschen.core.picture import CredentialFacts, Picture
+from lauschen.store.addresses import SEEN_AGAIN_S
 from lauschen.store.admissions import Charged
+from lauschen.store.log import DecisionRow
 from lauschen.store.stays import Stay
 
 MOST_PICTURES = 20_000
@@ -18,7 +19,6 @@ MOST_CREDENTIALS = 40_000
 MOST_STAYS = 20_000
 TIDIED_AT_ONCE = 100
 MOST_RATES = 20_000
-SEEN_AGAIN_S = 600.0
 
 
 @dataclass(slots=True)
@@ -48,8 +48,10 @@ class Memory:
         self._credentials: dict[CredentialId, CredentialFacts] = {}
         self._stays: dict[StayKey, Stay] = {}
         self.charged: dict[tuple[Mac, NetworkId], Charged | None] = {}
-        self.codes: dict[str, CredentialId] = {}
-        """Codes that persons proved, with what they are of."""
+        self.proofs: dict[bytes, CredentialId] = {}
+        """Digests of what persons typed, with what it opened."""
+        self.refused: dict[tuple[Mac, AccessDeviceId], tuple[str, DecisionRow]] = {}
+        """The last refusal of each device at each place, and what tells it from another one: repeats are joined."""
         self._waste: list[dict[Any, Any]] = []
         self.rates: dict[Mac, float] = {}
         """Octets per second of the current stay, for the interval of interim updates; a hint only."""
@@ -75,15 +77,23 @@ class Memory:
         """What a device's octets are charged to, until it is moved or another hand writes."""
         if len(self.charged) >= MOST_PICTURES:
             del self.charged[next(iter(self.charged))]
-        if charged is not None:
-            credential = charged.credential
-            charged.credential = self._credentials.setdefault(credential.id, credential)
-        self.charged[mac, network] = charged
+        self.charged[mac, network] = None if charged is None else self.share_credential(charged)
 
-    def keep_code(self, typed: TypedCode | None, credential: CredentialId) -> None:
-        """A person proved to know it."""
-        if typed is not None and len(self.codes) < MOST_CREDENTIALS:
-            self.codes[typed.signs] = credential
+    def share_credential(self, charged: Charged) -> Charged:
+        """With the facts of its credential that the others have, so that all see what is used."""
+        credential = charged.credential
+        charged.credential = self._credentials.setdefault(credential.id, credential)
+        return charged
+
+    def keep_proof(self, digest: bytes, credential: CredentialId) -> None:
+        """A person proved to know its code."""
+        if len(self.proofs) < MOST_CREDENTIALS:
+            self.proofs[digest] = credential
+
+    def note_refused(self, mac: Mac, access_device: AccessDeviceId, mark: str, row: DecisionRow) -> None:
+        if len(self.refused) >= MOST_RATES:
+            self.refused = {}
+        self.refused[mac, access_device] = mark, row
 
     def charge(self, credential: CredentialId, octets: int) -> None:
         """The database is told with the group."""
@@ -130,15 +140,15 @@ class Memory:
     def roll_back(self) -> None:
         """A transaction was undone, and with it what was changed in place."""
         self.forget_all()
-        self.seen = {}
+        self.seen, self.refused = {}, {}
         self._waste.append(self._stays)
         self._stays = {}
 
     def forget_all(self) -> None:
         """Another hand than arrivals and accounting wrote."""
         if self._pictures or self._credentials or self.charged:
-            self._waste += (self._pictures, self._credentials, self.charged, self.codes)
-            self._pictures, self._credentials, self.charged, self.codes = {}, {}, {}, {}
+            self._waste += (self._pictures, self._credentials, self.charged, self.proofs)
+            self._pictures, self._credentials, self.charged, self.proofs = {}, {}, {}, {}
 
     def tidy(self) -> None:
         """Lets go of a little that was forgotten: thousands of objects at once would hold the loop."""

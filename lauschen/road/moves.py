@@ -21,13 +21,15 @@ class Wake:
         self.call: Callable[[], None] = lambda: None
 
 
-def end_stay(tx: Tx, standing: Standing, reason: Reason, wake: Wake) -> None:
+def end_stay(tx: Tx, standing: Standing, reason: Reason, wake: Wake, at: float | None = None) -> None:
     """Ends what a device has here; if it is inside, it is *on its way out* until the access device confirmed.
 
-    What a person or a limit ends is over at once for us; only the access device may need telling.
+    What a person or a limit ends is over at once for us; only the access device may need telling. `at`: when the
+    limit ended, if that was not just now.
     """
+    standing.reason_at = tx.now if at is None else min(at, tx.now)
     if standing.admission is not None:
-        admissions.end_admission(tx.conn, standing.admission, reason, tx.now)
+        admissions.end_admission(tx.conn, standing.admission, reason, standing.reason_at)
     until = None if standing.ends is None else max(standing.ends, tx.now) + OVER_ANYWAY_S
     standing.admission = standing.ends = None
     standing.reason = reason
@@ -45,10 +47,23 @@ def end_stay(tx: Tx, standing: Standing, reason: Reason, wake: Wake) -> None:
 def let_in(
     tx: Tx, standing: Standing, admission: AdmissionId, until: float | None, wake: Wake, delay: float
 ) -> None:
-    """A device has an admission now: it is *on its way in* until the access device asked and was told."""
+    """A device has an admission now: it is *on its way in* until the access device asked and was told.
+
+    One that is inside already uses what this admission gives from now on.
+    """
     standing.going = None if standing.state is State.INSIDE else State.INSIDE
     if standing.reason in LIMIT_REASONS:
-        standing.reason = None
+        standing.reason = standing.reason_at = None
+    if standing.state is State.INSIDE and standing.admission != admission and standing.role is not None:
+        admissions.place(
+            tx.conn,
+            mac=standing.mac,
+            network=standing.network,
+            access_device=standing.access_device,
+            role=standing.role,
+            admission=admission,
+            now=tx.now,
+        )
     standing.admission, standing.ends = admission, until
     tx.write_standing(standing)
     device = tx.house.access_devices.get(standing.access_device)

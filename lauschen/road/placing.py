@@ -3,7 +3,17 @@
 from operator import attrgetter
 
 from lauschen.core.decision import Answer, Decision
-from lauschen.core.picture import AdmissionFacts, Arrival, Medium, Picture, Reason, Standing, State
+from lauschen.core.limits import limit_ended
+from lauschen.core.picture import (
+    LIMIT_REASONS,
+    AdmissionFacts,
+    Arrival,
+    Medium,
+    Picture,
+    Reason,
+    Standing,
+    State,
+)
 from lauschen.road.tx import Tx
 from lauschen.store import addresses, admissions, devices, stays, wanted
 
@@ -40,7 +50,7 @@ def move(tx: Tx, arrival: Arrival, picture: Picture, decision: Decision) -> None
     if decision.answer is Answer.ADMIT and picture.admission is not None:
         _let_in(tx, standing, picture.admission, decision)
     else:
-        _keep_out(tx, standing, picture.admission, decision.reason)
+        _keep_out(tx, standing, picture.admission, decision)
         if standing.admission is None:
             picture.admission = None
     standing.role = decision.role
@@ -54,8 +64,8 @@ def move(tx: Tx, arrival: Arrival, picture: Picture, decision: Decision) -> None
 
 # What, if it stays the same, needs no writing.
 _shape = attrgetter(
-    "state", "going", "reason", "access_device", "session_id", "spelled", "source", "role", "framed_ip", "admission",
-    "ends", "decision",
+    "state", "going", "reason", "reason_at", "access_device", "session_id", "spelled", "source", "role", "framed_ip",
+    "admission", "ends", "decision",
 )  # fmt: skip
 
 
@@ -64,7 +74,11 @@ def _let_in(tx: Tx, standing: Standing, admission: AdmissionFacts, decision: Dec
         admissions.take_seat(tx.conn, admission.id, tx.now)
         admission.has_seat = True
     assert decision.role is not None
-    if standing.state is not State.INSIDE or standing.role != decision.role:
+    # What is used is charged by placement, so a new admission needs one of its own, also to a device that is inside.
+    if standing.state is not State.INSIDE or (standing.role, standing.admission) != (
+        decision.role,
+        admission.id,
+    ):
         admissions.place(
             tx.conn,
             mac=standing.mac,
@@ -79,14 +93,15 @@ def _let_in(tx: Tx, standing: Standing, admission: AdmissionFacts, decision: Dec
             stays.give_user(
                 tx.conn, standing.mac, standing.access_device, standing.session_id, admission.token
             )
-    standing.reason = None
+    standing.reason = standing.reason_at = None
     standing.admission = admission.id
     standing.ends = decision.left.until if decision.left else None
     enter(standing, State.INSIDE, tx.now)
 
 
-def _keep_out(tx: Tx, standing: Standing, admission: AdmissionFacts | None, reason: Reason) -> None:
+def _keep_out(tx: Tx, standing: Standing, admission: AdmissionFacts | None, decision: Decision) -> None:
     """Places a device before login; its admission may outlive this."""
+    reason = decision.reason
     if standing.state is State.INSIDE:
         admissions.end_placement(tx.conn, standing.mac, standing.network, tx.now)
     standing.ends = None
@@ -95,7 +110,10 @@ def _keep_out(tx: Tx, standing: Standing, admission: AdmissionFacts | None, reas
         enter(standing, State.AT_DOOR, tx.now)
         return
     if admission is not None:
-        admissions.end_admission(tx.conn, admission.id, reason, tx.now)
+        ended = tx.now
+        if reason in LIMIT_REASONS and decision.left is not None:
+            ended = standing.reason_at = limit_ended(decision.left, admission.credential.use, tx.now)
+        admissions.end_admission(tx.conn, admission.id, reason, ended)
         standing.admission = None
     if reason in STATE_FOR:
         standing.reason = reason
@@ -105,6 +123,18 @@ def _keep_out(tx: Tx, standing: Standing, admission: AdmissionFacts | None, reas
         if reason is not Reason.NEEDS_CODE or standing.state is State.BARRED or is_old:
             standing.reason = reason
         enter(standing, State.AT_DOOR, tx.now)
+
+
+def hold_again(tx: Tx, standing: Standing) -> None:
+    """A bar is taken back: a device that a limit had held is held again, any other is at the door."""
+    ended = admissions.newest_end(tx.conn, standing.mac, standing.network)
+    is_held = ended is not None and ended[0] in LIMIT_REASONS
+    standing.reason, standing.reason_at = ended if ended is not None and is_held else (None, None)
+    to = State.HELD if is_held else State.AT_DOOR
+    if standing.going is State.BARRED:
+        standing.going = to
+    elif standing.state is State.BARRED:
+        enter(standing, to, tx.now)
 
 
 def new_standing(arrival: Arrival, decision: Decision) -> Standing:
@@ -117,6 +147,7 @@ def new_standing(arrival: Arrival, decision: Decision) -> Standing:
         since=0.0,
         going=None,
         reason=None,
+        reason_at=None,
         access_device=arrival.access_device,
         session_id=arrival.session_id,
         spelled=arrival.spelled,
@@ -136,10 +167,12 @@ def new_standing(arrival: Arrival, decision: Decision) -> Standing:
 
 
 def enter(standing: Standing, state: State, now: float) -> None:
-    """Moves to a state; `since` is kept while it stays the same."""
+    """Moves to a state; `since` is kept while it stays the same. A device is held since its limit ended."""
     if standing.state is state:
         return
     standing.state = state
     standing.since = now
+    if state is State.HELD and standing.reason_at is not None:
+        standing.since = standing.reason_at
     if state is State.AT_DOOR:
         standing.page_opened = standing.code_tried = None

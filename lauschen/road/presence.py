@@ -1,7 +1,7 @@
 """What the beginning and the end of a stay mean to where a device stands."""
 
 from lauschen.core.dialect import Dialect
-from lauschen.core.ids import DialectId
+from lauschen.core.ids import DialectId, RoleId
 from lauschen.core.limits import left
 from lauschen.core.picture import AdmissionFacts, Standing, State
 from lauschen.road.moves import Wake, want
@@ -11,8 +11,11 @@ from lauschen.store import admissions, devices, wanted
 from lauschen.store.stays import Stay
 
 
-def came(tx: Tx, stay: Stay, wake: Wake) -> None:
-    """A stay began: the standing learns its session, and a device that had left is back."""
+def came(tx: Tx, stay: Stay, wake: Wake, *, was_lost: bool = False) -> None:
+    """A stay began: the standing learns its session, and a device that had left is back.
+
+    `was_lost`: the stay was only thought to be over, so the device was there all the time.
+    """
     standing = _standing_of(tx, stay)
     if standing is None or _is_second_report(tx, standing, stay):
         return
@@ -22,7 +25,7 @@ def came(tx: Tx, stay: Stay, wake: Wake) -> None:
     standing.framed_ip = stay.framed_ip or standing.framed_ip
     standing.last_heard = tx.now
     if standing.state is State.LEFT:
-        _return_unasked(tx, standing)
+        _return_unasked(tx, standing, was_lost=was_lost)
     elif not (is_other and standing.going is not None):
         tx.write_standing(standing)
         return
@@ -85,12 +88,11 @@ def _is_second_report(tx: Tx, standing: Standing, stay: Stay) -> bool:
 
 
 def _dialect(tx: Tx, standing: Standing) -> Dialect:
-    device = tx.house.access_devices.get(standing.access_device)
     # An access device that was removed meanwhile: as any would be.
-    return Dialect(DialectId(0), "") if device is None else tx.house.dialects[device.dialect]
+    return tx.house.dialect_of(standing.access_device) or Dialect(DialectId(0), "")
 
 
-def _return_unasked(tx: Tx, standing: Standing) -> None:
+def _return_unasked(tx: Tx, standing: Standing, *, was_lost: bool) -> None:
     """Back without a new request: its access point remembered an old answer, and gave it the role of that one."""
     role = tx.house.roles.get(standing.role) if standing.role is not None else None
     outside = STATE_FOR.get(standing.reason, State.AT_DOOR) if standing.reason else State.AT_DOOR
@@ -100,17 +102,28 @@ def _return_unasked(tx: Tx, standing: Standing) -> None:
         standing.going = State.INSIDE if admission is not None else None
         return
     enter(standing, State.INSIDE, tx.now)
-    if admission is None or not _has_seat(tx, standing, admission):
+    if admission is None:
         standing.going = outside
+        return
+    is_same = was_lost and admissions.reopen_placement(
+        tx.conn, standing.mac, standing.network, role.id, admission.id
+    )
+    if not is_same:
+        _place_again(tx, standing, admission, role.id)
+    if not _has_seat(tx, standing, admission):
+        standing.going = outside  # what it uses until then is charged all the same
         return
     plan = tx.house.plans[admission.credential.plan]
     standing.ends = left(plan, admission.credential.use, tx.now).until
+
+
+def _place_again(tx: Tx, standing: Standing, admission: AdmissionFacts, role: RoleId) -> None:
     admissions.place(
         tx.conn,
         mac=standing.mac,
         network=standing.network,
         access_device=standing.access_device,
-        role=role.id,
+        role=role,
         admission=admission.id,
         now=tx.now,
     )

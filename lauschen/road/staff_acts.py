@@ -5,7 +5,7 @@ from lauschen.core.ids import CredentialId, Mac, NetworkId, StaffId
 from lauschen.core.limits import left
 from lauschen.core.picture import LIMIT_REASONS, Reason, Standing, State
 from lauschen.road.moves import Wake, end_stay, let_in
-from lauschen.road.placing import enter
+from lauschen.road.placing import hold_again
 from lauschen.road.tx import Tx
 from lauschen.store import admissions, credentials, devices, visits, wanted
 from lauschen.store.log import Facts
@@ -41,7 +41,8 @@ def let_try_again(tx: Tx, mac: Mac, network: NetworkId, *, by: StaffId) -> None:
     visits.forget_tries_of(tx.conn, mac)
     for standing in devices.standings_of(tx.conn, mac):
         if standing.reason in (Reason.BARRED_BY_STAFF, Reason.BARRED_BY_TRIES):
-            _unbar(tx, standing)
+            hold_again(tx, standing)
+            tx.write_standing(standing)
     _hear(tx, "let_try_again", pressed_on, by)
 
 
@@ -50,7 +51,8 @@ def lift_bar_by_tries(tx: Tx, mac: Mac) -> None:
     devices.bar_typing(tx.conn, mac, None)
     for standing in devices.standings_of(tx.conn, mac):
         if standing.reason is Reason.BARRED_BY_TRIES:
-            _unbar(tx, standing)
+            hold_again(tx, standing)
+            tx.write_standing(standing)
 
 
 def give_time(tx: Tx, credential: CredentialId, seconds: int, *, by: StaffId, wake: Wake) -> None:
@@ -110,15 +112,6 @@ def _standing(tx: Tx, mac: Mac, network: NetworkId) -> Standing:
     if standing is None:
         raise NotThere("device")
     return standing
-
-
-def _unbar(tx: Tx, standing: Standing) -> None:
-    standing.reason = None
-    if standing.going is State.BARRED:
-        standing.going = State.AT_DOOR
-    elif standing.state is State.BARRED:
-        enter(standing, State.AT_DOOR, tx.now)
-    tx.write_standing(standing)
 
 
 def _held_by(tx: Tx, credential: CredentialId) -> list[Standing]:

@@ -53,7 +53,7 @@ class Sweeper:
 def _sweep(tx: Tx, wake: Wake) -> Swept:
     over = devices.over_by_clock(tx.conn, tx.now - OVER_GRACE_S, AT_ONCE)
     for standing in over:
-        end_by_limit(tx, standing, Reason.TIME_USED_UP, wake)
+        end_by_limit(tx, standing, Reason.TIME_USED_UP, wake, standing.ends)
     for mac in devices.ended_bars(tx.conn, tx.now, AT_ONCE):
         lift_bar_by_tries(tx, mac)
     gone = _leave_silently(tx)

@@ -39,6 +39,7 @@ class Tx:
         "_decisions",
         "_heard",
         "_heard_again",
+        "_refused_again",
         "_reported",
         "_use_house",
         "_written",
@@ -75,6 +76,7 @@ class Tx:
         self._decisions: list[DecisionRow] = []
         self._heard: list[HeardRow] = []
         self._heard_again: dict[tuple[Mac, NetworkId], Standing] = {}
+        self._refused_again: dict[int, DecisionRow] = {}
         self._reported: dict[StayId, Stay] = {}
         self._charged: dict[CredentialId, int] = {}
         self._written = 0
@@ -110,10 +112,16 @@ class Tx:
         self._use_house(self.house)
 
     def decided(self, arrival: Arrival, decision: Decision, standing: Standing | None) -> None:
-        """Keeps a decision with its trace; the same one again within a minute raises a counter."""
+        """Keeps a decision with its trace; the same one again within a minute raises a counter.
+
+        `standing` None: it placed nobody, so it is no link in the chain of a device's placements.
+        """
+        mark = f"{arrival.access_device}:{arrival.medium}:{decision.mark}"
         before = None
-        if standing is not None:
-            mark = f"{arrival.access_device}:{arrival.medium}:{decision.mark}"
+        if standing is None:
+            if self._is_refused_again(arrival, mark):
+                return
+        else:
             if standing.decision_mark == mark and self.now - standing.decision_at < REPEAT_S:
                 standing.repeats += 1
                 return
@@ -121,28 +129,37 @@ class Tx:
             if standing.repeats and before is not None:
                 if self._written < len(self._decisions) and before >= self._decisions[self._written].id:
                     self._write_decisions()  # the row still waits in this very group
-                log.set_repeats(self.conn, before, standing.repeats)
+                log.set_repeats(self.conn, [(standing.repeats, before)])
             standing.decision = self.next_log_id
             standing.decision_at = self.now
             standing.decision_mark = mark
             standing.repeats = 0
-        self._decisions.append(
-            DecisionRow(
-                self._take_log_id(),
-                self.now,
-                arrival.mac,
-                decision.network,
-                arrival.access_device,
-                arrival.medium,
-                decision.answer,
-                decision.reason,
-                decision.role,
-                decision.rule,
-                decision.left.until if decision.left else None,
-                json.dumps(decision.trace, separators=(",", ":")),
-                before,
-            )
+        row = DecisionRow(
+            self._take_log_id(),
+            self.now,
+            arrival.mac,
+            decision.network,
+            arrival.access_device,
+            arrival.medium,
+            decision.answer,
+            decision.reason,
+            decision.role,
+            decision.rule,
+            decision.left.until if decision.left else None,
+            json.dumps(decision.trace, separators=(",", ":")),
+            before,
         )
+        self._decisions.append(row)
+        if standing is None:
+            self.memory.note_refused(arrival.mac, arrival.access_device, mark, row)
+
+    def _is_refused_again(self, arrival: Arrival, mark: str) -> bool:
+        known = self.memory.refused.get((arrival.mac, arrival.access_device))
+        if known is None or known[0] != mark or self.now - known[1].at >= REPEAT_S:
+            return False
+        known[1].repeats += 1
+        self._refused_again[known[1].id] = known[1]
+        return True
 
     def repeats(self, picture: Picture) -> bool:
         """Counts the same decision about a known device within a minute; False when it is due to be kept anew."""
@@ -208,6 +225,8 @@ class Tx:
         """Writes the rows that waited, with one statement each."""
         self.settle()
         self._write_decisions()
+        if self._refused_again:
+            log.set_repeats(self.conn, [(row.repeats, row.id) for row in self._refused_again.values()])
         if self._heard:
             log.add_heard(self.conn, self._heard)
 

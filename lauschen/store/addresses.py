@@ -7,6 +7,8 @@ from sqlite3 import Connection
 from lauschen.core.ids import Mac
 
 ACCOUNTING, REQUEST, PAGE = "accounting", "request", "page"
+SEEN_AGAIN_S = 240.0
+"""What shows the same again is written down this often: often enough to be known as of the last 15 minutes."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -25,6 +27,12 @@ def note_addresses(conn: Connection, mac: Mac, texts: Iterable[str], source: str
         " ON CONFLICT (mac, text, source) DO UPDATE SET seen = excluded.seen",
         [(mac, text, source, now) for text in texts],
     )
+
+
+def is_news(conn: Connection, mac: Mac, text: str, source: str, now: float) -> bool:
+    """False when it was written down a moment ago."""
+    seen = last_seen(conn, mac, text, source)
+    return seen is None or now - seen >= SEEN_AGAIN_S
 
 
 def addresses_of(conn: Connection, mac: Mac, at_most: int) -> list[SeenAddress]:

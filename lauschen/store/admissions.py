@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 from sqlite3 import Connection
+from typing import Any
 
 from lauschen.core.ids import AccessDeviceId, AdmissionId, CredentialId, Mac, NetworkId, RoleId
 from lauschen.core.limits import Use
@@ -10,10 +11,11 @@ from lauschen.core.picture import CredentialFacts, Reason
 
 @dataclass(slots=True)
 class Charged:
-    """The admission that octets are charged to, and from when to when its device really was inside."""
+    """A placement: what a device uses from when to when is charged to the credential of its admission."""
 
     credential: CredentialFacts
     is_open: bool
+    """The admission goes on."""
     placed_from: float
     placed_until: float
     """Far away while it is there."""
@@ -74,26 +76,63 @@ def free_seats_without_stay(conn: Connection, taken_before: float, at_most: int)
     ).rowcount
 
 
-def charged_admission(conn: Connection, mac: Mac, network: NetworkId) -> Charged | None:
-    """The newest admission of a device that was ever placed by it."""
+_CHARGED = (
+    "SELECT a.ended IS NULL, p.begun, coalesce(p.ended, 1e15), c.id, c.plan, c.issued_at, c.first_used, c.octets,"
+    " c.given_seconds, c.given_octets, c.withdrawn_at, c.data_out_at"
+    " FROM placement p JOIN admission a ON a.id = p.admission JOIN credential c ON c.id = a.credential"
+    " WHERE p.mac = ? AND p.network = ?"
+)
+
+
+def newest_placement(conn: Connection, mac: Mac, network: NetworkId) -> Charged | None:
+    """Where a device was placed last, by whatever admission."""
+    sql = f"{_CHARGED} ORDER BY p.begun DESC, p.id DESC LIMIT 1"
+    row = conn.execute(sql, (mac, network)).fetchone()
+    return None if row is None else _charged(row)
+
+
+def placements_after(conn: Connection, mac: Mac, network: NetworkId, since: float) -> list[Charged]:
+    """Newest first, down to the one that was there at `since`."""
+    found = []
+    for row in conn.execute(f"{_CHARGED} ORDER BY p.begun DESC, p.id DESC", (mac, network)):
+        if row[2] > since:
+            found.append(_charged(row))
+        if row[1] <= since:
+            break
+    return found
+
+
+def newest_end(conn: Connection, mac: Mac, network: NetworkId) -> tuple[Reason, float] | None:
+    """How and when the device's newest admission ended; None while it goes on, or when there was none."""
     row = conn.execute(
-        "SELECT a.ended IS NULL, (SELECT min(begun) FROM placement WHERE admission = a.id),"
-        " (SELECT max(coalesce(ended, 1e15)) FROM placement WHERE admission = a.id),"
-        " c.id, c.plan, c.issued_at, c.first_used, c.octets, c.given_seconds, c.given_octets, c.withdrawn_at"
-        " FROM admission a JOIN credential c ON c.id = a.credential"
-        " WHERE a.mac = ? AND a.network = ? ORDER BY a.begun DESC LIMIT 1",
+        "SELECT end_reason, ended FROM admission WHERE mac = ? AND network = ? ORDER BY begun DESC LIMIT 1",
         (mac, network),
     ).fetchone()
-    if row is None or row[1] is None:
-        return None
-    facts = CredentialFacts(row[3], row[4], Use(*row[5:]))
-    return Charged(facts, bool(row[0]), row[1], row[2])
+    return None if row is None or row[1] is None else (Reason(row[0]), row[1])
+
+
+def _charged(row: tuple[Any, ...]) -> Charged:
+    return Charged(CredentialFacts(row[3], row[4], Use(*row[5:])), bool(row[0]), row[1], row[2])
 
 
 def end_placement(conn: Connection, mac: Mac, network: NetworkId, now: float) -> None:
     """The device is no longer where an admission had placed it: heard, not merely wished."""
     conn.execute(
         "UPDATE placement SET ended = ? WHERE mac = ? AND network = ? AND ended IS NULL", (now, mac, network)
+    )
+
+
+def reopen_placement(
+    conn: Connection, mac: Mac, network: NetworkId, role: RoleId, admission: AdmissionId
+) -> bool:
+    """The device's newest placement was only thought to be over; False when that was another one."""
+    return (
+        conn.execute(
+            "UPDATE placement SET ended = NULL WHERE role = ? AND admission = ? AND id ="
+            " (SELECT id FROM placement WHERE mac = ? AND network = ? ORDER BY begun DESC, id DESC LIMIT 1)",
+            (role, admission, mac, network),
+        ).rowcount
+        == 1
     )
 
 
@@ -108,7 +147,7 @@ def place(
     now: float,
 ) -> None:
     """Ends the device's placement before and begins this one."""
-    conn.execute("UPDATE placement SET ended = ? WHERE admission = ? AND ended IS NULL", (now, admission))
+    end_placement(conn, mac, network, now)
     conn.execute(
         "INSERT INTO placement (mac, network, access_device, role, admission, begun) VALUES (?, ?, ?, ?, ?, ?)",
         (mac, network, access_device, role, admission, now),

@@ -4,13 +4,20 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from sqlite3 import Connection
 
+from lauschen.core.counters import CEILING
 from lauschen.core.errors import NotThere
 from lauschen.core.ids import BatchId, CredentialId, PlanId, StaffId
 from lauschen.core.limits import Use
 from lauschen.core.picture import CredentialFacts
 from lauschen.store.keys import KeyRing
 
-_FACTS = "c.id, c.plan, c.issued_at, c.first_used, c.octets, c.given_seconds, c.given_octets, c.withdrawn_at"
+_FACTS = (
+    "c.id, c.plan, c.issued_at, c.first_used, c.octets, c.given_seconds, c.given_octets, c.withdrawn_at,"
+    " c.data_out_at"
+)
+
+DEVICES_IN = "(SELECT count(*) FROM admission x WHERE x.credential = c.id AND x.ended IS NULL)"
+"""Devices that have an open admission by a credential `c`: counted so wherever it is shown."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -108,10 +115,17 @@ def start_use(conn: Connection, credential: CredentialId, now: float) -> None:
 
 
 def charge(conn: Connection, octets: Mapping[CredentialId, int]) -> None:
-    """Adds to what each of these has used."""
+    """Adds to what each of these has used, up to what a number of 64 bits holds."""
     conn.executemany(
-        "UPDATE credential SET octets = octets + ? WHERE id = ?",
-        [(used, credential) for credential, used in octets.items()],
+        "UPDATE credential SET octets = min(octets + ?, ?) WHERE id = ?",
+        [(min(used, CEILING), CEILING, credential) for credential, used in octets.items()],
+    )
+
+
+def note_data_out(conn: Connection, credential: CredentialId, at: float) -> None:
+    """The last octet of its allowance was used."""
+    conn.execute(
+        "UPDATE credential SET data_out_at = coalesce(data_out_at, ?) WHERE id = ?", (at, credential)
     )
 
 
@@ -168,17 +182,15 @@ def get_voucher(conn: Connection, keys: KeyRing, credential: CredentialId) -> Vo
 
 def _vouchers(conn: Connection, keys: KeyRing, which: str, values: tuple[int, ...]) -> list[Voucher]:
     rows = conn.execute(
-        f"SELECT {_FACTS}, c.batch, c.code_sealed,"
-        " (SELECT count(*) FROM admission a WHERE a.credential = c.id AND a.ended IS NULL)"
-        f" FROM credential c WHERE {which}",
+        f"SELECT {_FACTS}, c.batch, c.code_sealed, {DEVICES_IN} FROM credential c WHERE {which}",
         values,
     )
     return [
         Voucher(
-            CredentialFacts(row[0], row[1], Use(*row[2:8])),
-            row[8],
-            keys.unseal(row[9], table="credential", column="code_sealed", row=row[0]).decode(),
-            row[10],
+            CredentialFacts(row[0], row[1], Use(*row[2:9])),
+            row[9],
+            keys.unseal(row[10], table="credential", column="code_sealed", row=row[0]).decode(),
+            row[11],
         )
         for row in rows
     ]

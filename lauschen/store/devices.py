@@ -10,13 +10,13 @@ from lauschen.core.limits import Use
 from lauschen.core.picture import AdmissionFacts, CredentialFacts, Picture, Reason, Standing, State
 
 _STANDING = (
-    "s.mac, s.network, s.state, s.since, s.going, s.reason, s.access_device, s.session_id, s.spelled,"
+    "s.mac, s.network, s.state, s.since, s.going, s.reason, s.reason_at, s.access_device, s.session_id, s.spelled,"
     " s.source, s.role, s.framed_ip, s.last_heard, s.page_opened, s.code_tried, s.admission, s.ends, s.decision,"
     " s.decision_at, s.decision_mark, s.repeats"
 )
 _ADMISSION = (
     "a.id, a.seat_since, a.token, c.id, c.plan, c.issued_at, c.first_used, c.octets, c.given_seconds,"
-    " c.given_octets, c.withdrawn_at"
+    " c.given_octets, c.withdrawn_at, c.data_out_at"
 )
 # One look-up by key for all that a device's request needs.
 _PICTURE = (
@@ -35,10 +35,10 @@ def load_picture(conn: Connection, house: House, mac: Mac, network: NetworkId) -
         return Picture(house), False
     picture = Picture(house, barred_since=row[0], typing_barred_until=row[1])
     if row[2] is not None:
-        picture.standing = _standing(row[2:23])
-        picture.is_wanted = row[34] is not None
-        if row[23] is not None:
-            picture.admission = _admission(row[23:34])
+        picture.standing = _standing(row[2:24])
+        picture.is_wanted = row[36] is not None
+        if row[24] is not None:
+            picture.admission = _admission(row[24:36])
     return picture, True
 
 
@@ -88,6 +88,26 @@ def standings_at_address(conn: Connection, address: str) -> list[Standing]:
     ]
 
 
+def is_another_at(conn: Connection, network: NetworkId, mac: Mac, address: str, since: float) -> bool:
+    """Whether accounting or a request gives this address to another device of the network, and not to this one.
+
+    `since`: what was said before is old. An address that nobody was given contradicts nothing (rulings 8.1).
+    """
+    row = conn.execute(
+        "SELECT max(s.mac <> ?1), max(s.mac = ?1) FROM address a"
+        " JOIN standing s ON s.mac = a.mac AND s.network = ?2 AND s.framed_ip = a.text AND s.state <> 'left'"
+        " WHERE a.text = ?3 AND a.seen > ?4 AND a.source IN ('accounting', 'request')",
+        (mac, network, address, since),
+    ).fetchone()
+    return bool(row[0]) and not row[1]
+
+
+def is_unknown_at_door(conn: Connection, network: NetworkId) -> bool:
+    """Whether some device at the door of this network has no known address."""
+    sql = "SELECT 1 FROM standing WHERE network = ? AND state = 'at_door' AND framed_ip IS NULL LIMIT 1"
+    return conn.execute(sql, (network,)).fetchone() is not None
+
+
 def standings_last_in_by(conn: Connection, credential: CredentialId) -> list[Standing]:
     """Devices whose newest admission was by this credential and is over."""
     return [
@@ -113,6 +133,7 @@ def save_standing(conn: Connection, standing: Standing, *, is_new: bool = False)
         standing.since,
         standing.going,
         standing.reason,
+        standing.reason_at,
         standing.access_device,
         standing.session_id,
         standing.spelled,
@@ -133,16 +154,16 @@ def save_standing(conn: Connection, standing: Standing, *, is_new: bool = False)
     )
     if is_new:
         conn.execute(
-            "INSERT INTO standing (state, since, going, reason, access_device, session_id, spelled, source, role,"
-            " framed_ip, last_heard, page_opened, code_tried, admission, ends, decision, decision_at,"
-            " decision_mark, repeats, mac, network) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)",
+            "INSERT INTO standing (state, since, going, reason, reason_at, access_device, session_id, spelled,"
+            " source, role, framed_ip, last_heard, page_opened, code_tried, admission, ends, decision, decision_at,"
+            " decision_mark, repeats, mac, network) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)",
             values,
         )
     else:
         conn.execute(
-            "UPDATE standing SET state=?, since=?, going=?, reason=?, access_device=?, session_id=?, spelled=?,"
-            " source=?, role=?, framed_ip=?, last_heard=?, page_opened=?, code_tried=?, admission=?, ends=?,"
-            " decision=?, decision_at=?, decision_mark=?, repeats=? WHERE mac=? AND network=?",
+            "UPDATE standing SET state=?, since=?, going=?, reason=?, reason_at=?, access_device=?, session_id=?,"
+            " spelled=?, source=?, role=?, framed_ip=?, last_heard=?, page_opened=?, code_tried=?, admission=?,"
+            " ends=?, decision=?, decision_at=?, decision_mark=?, repeats=? WHERE mac=? AND network=?",
             values,
         )
 
@@ -214,5 +235,5 @@ def _standing(row: tuple[Any, ...]) -> Standing:
 
 
 def _admission(row: tuple[Any, ...]) -> AdmissionFacts:
-    credential = CredentialFacts(row[3], row[4], Use(*row[5:11]))
+    credential = CredentialFacts(row[3], row[4], Use(*row[5:12]))
     return AdmissionFacts(row[0], credential, row[1] is not None, row[2])

@@ -84,9 +84,9 @@ def add_decisions(conn: Connection, rows: Iterable[DecisionRow]) -> None:
     )  # fmt: skip
 
 
-def set_repeats(conn: Connection, decision: int, repeats: int) -> None:
-    """Moves the count of a decision into its row, when another one takes its place in the standing."""
-    conn.execute("UPDATE decision SET repeats = ? WHERE id = ?", (repeats, decision))
+def set_repeats(conn: Connection, counted: Iterable[tuple[int, int]]) -> None:
+    """How often a decision (second) was given again (first), once that is not counted in a standing."""
+    conn.executemany("UPDATE decision SET repeats = ? WHERE id = ?", counted)
 
 
 def add_heard(conn: Connection, rows: Iterable[HeardRow]) -> None:
@@ -103,12 +103,13 @@ _REPEATED = (
     " LEFT JOIN standing s ON s.mac = d.mac AND s.network = d.network AND s.decision = d.id"
 )
 _ALL = _REPEATED.format(source="decision d") + " WHERE d.id < ? ORDER BY d.id DESC LIMIT ?"
-# From the last decision of each of the device's standings back to the one before, and so on.
+# From the last decision of each of the device's standings back to the one before, and so on; and what refused it.
 _OF_DEVICE = (
-    "WITH RECURSIVE chain(id) AS (SELECT decision FROM standing WHERE mac = ? AND decision IS NOT NULL"
+    "WITH RECURSIVE chain(id) AS (SELECT decision FROM standing WHERE mac = ?1 AND decision IS NOT NULL"
     " UNION ALL SELECT p.before FROM chain JOIN decision p ON p.id = chain.id WHERE p.before IS NOT NULL"
-    " ORDER BY 1 DESC LIMIT ?) "
-    + _REPEATED.format(source="chain JOIN decision d ON d.id = chain.id")
+    " ORDER BY 1 DESC LIMIT ?2), refused(id) AS (SELECT id FROM decision WHERE mac = ?1 AND answer = 'refuse'"
+    " ORDER BY id DESC LIMIT ?2), both(id) AS (SELECT id FROM chain UNION SELECT id FROM refused) "
+    + _REPEATED.format(source="both JOIN decision d ON d.id = both.id")
     + " ORDER BY d.id DESC"
 )
 

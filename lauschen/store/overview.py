@@ -7,6 +7,7 @@ from typing import Any
 from lauschen.core.ids import AccessDeviceId, CredentialId, Mac, NetworkId, PlanId, RoleId
 from lauschen.core.limits import Use
 from lauschen.core.picture import CredentialFacts
+from lauschen.store.credentials import DEVICES_IN
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,7 +40,10 @@ class GuestRow:
     credential: CredentialFacts | None
     """By which it is in, or was last."""
     code_sealed: bytes | None
+    devices_in: int
+    """Devices that are in by that credential."""
     typing_barred_until: float | None
+    """Of the device by RADIUS, or of one of its visits at the page."""
     wanted: str | None
     wanted_answer: str | None
 
@@ -77,9 +81,10 @@ def stream_counts(conn: Connection, network: NetworkId, now: float) -> StreamCou
 
 _GUEST = (
     "SELECT s.mac, s.network, s.state, s.since, s.going, s.reason, s.access_device, s.role, s.framed_ip,"
-    " s.last_heard, d.typing_barred_until, w.what, w.last_answer,"
-    " c.code_sealed, c.id, c.plan, c.issued_at, c.first_used, c.octets, c.given_seconds, c.given_octets,"
-    " c.withdrawn_at"
+    " s.last_heard, max(coalesce(d.typing_barred_until, 0), coalesce((SELECT max(barred_until) FROM visit v"
+    " WHERE v.mac = s.mac AND v.network = s.network), 0)), w.what, w.last_answer,"
+    f" c.code_sealed, {DEVICES_IN}, c.id, c.plan, c.issued_at, c.first_used, c.octets, c.given_seconds,"
+    " c.given_octets, c.withdrawn_at, c.data_out_at"
     " FROM standing s JOIN device d ON d.mac = s.mac"
     " LEFT JOIN wanted w ON w.mac = s.mac AND w.network = s.network"
     " LEFT JOIN admission a ON a.id = (SELECT id FROM admission WHERE mac = s.mac AND network = s.network"
@@ -103,8 +108,8 @@ def guest(conn: Connection, mac: Mac, network: NetworkId) -> GuestRow | None:
 
 def _guest(row: tuple[Any, ...]) -> GuestRow:
     credential = None
-    if row[14] is not None:
-        credential = CredentialFacts(CredentialId(row[14]), PlanId(row[15]), Use(*row[16:22]))
+    if row[15] is not None:
+        credential = CredentialFacts(CredentialId(row[15]), PlanId(row[16]), Use(*row[17:24]))
     mac, network, state, since, going, reason, access_device, role, framed_ip, last_heard = row[:10]
     return GuestRow(
         mac,
@@ -119,7 +124,8 @@ def _guest(row: tuple[Any, ...]) -> GuestRow:
         last_heard,
         credential,
         code_sealed=row[13],
-        typing_barred_until=row[10],
+        devices_in=row[14],
+        typing_barred_until=row[10] or None,
         wanted=row[11],
         wanted_answer=row[12],
     )

@@ -48,7 +48,9 @@ class Stay:
 
 LENGTH_SLACK_S = 5.0
 LOST = "lost"
-"""Nothing was heard of it for three intervals; the only end that a late packet undoes (rulings 4.7)."""
+"""Nothing was heard of it for three intervals; an end that a late packet undoes (rulings 4.7)."""
+GONE = "gone"
+"""Its access device did not know it any more when it was to be changed; undone by a late packet too."""
 ROAMED = "roamed"
 TWICE = "reported_twice"
 

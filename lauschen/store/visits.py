@@ -1,4 +1,4 @@
-"""Page visits (rulings 6.1) and wrong tries (rulings 6.4)."""
+"""Page visits (rulings 6.1, 8.3) and wrong tries (rulings 8.2)."""
 
 import hashlib
 from dataclasses import dataclass
@@ -9,7 +9,8 @@ from lauschen.core.ids import AccessDeviceId, AdmissionId, Mac, NetworkId
 
 @dataclass(slots=True)
 class Visit:
-    """A browser at the page; lives as long as the token that opened it and has its rights only."""
+    """A browser at the page, from one source address; lives as long as the token that opened it, or as long as the
+    admission that it made."""
 
     mac: Mac
     network: NetworkId
@@ -17,12 +18,19 @@ class Visit:
     going: str | None
     opened_at: float
     expires: float
-    admission: AdmissionId | None
-    last_answer: str | None
-    last_answer_at: float | None
     proof: str = "token"
-    """How it was learned which device this is: `token`, `appended` or `address`."""
+    """How it was learned which device this is: `token`, `appended`, `address` or `look`."""
+    source: str = ""
+    admission: AdmissionId | None = None
+    last_answer: str | None = None
+    last_answer_at: float | None = None
+    barred_until: float | None = None
+    """Too many wrong codes were typed in it."""
     login: "Login | None" = None
+
+
+AFTER_END_S = 600.0
+"""A visit outlives the end of its admission by this, so that the guest can read how it ended."""
 
 
 @dataclass(slots=True)
@@ -43,9 +51,10 @@ def visit_hash(visit_id: str) -> bytes:
 
 
 def add_visit(conn: Connection, visit_id: str, visit: Visit) -> None:
+    """In place of one with the same name whose time is over."""
     conn.execute(
-        "INSERT INTO visit (id_hash, mac, network, access_device, going, opened_at, expires, proof)"
-        " VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
+        "INSERT OR REPLACE INTO visit (id_hash, mac, network, access_device, going, opened_at, expires, proof,"
+        " source) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)",
         (
             visit_hash(visit_id),
             visit.mac,
@@ -55,6 +64,7 @@ def add_visit(conn: Connection, visit_id: str, visit: Visit) -> None:
             visit.opened_at,
             visit.expires,
             visit.proof,
+            visit.source,
         ),
     )
 
@@ -62,16 +72,41 @@ def add_visit(conn: Connection, visit_id: str, visit: Visit) -> None:
 def find_visit(conn: Connection, visit_id: str, now: float) -> Visit | None:
     """None when there is none or its time is over."""
     row = conn.execute(
-        "SELECT mac, network, access_device, going, opened_at, expires, admission, last_answer, last_answer_at,"
-        " proof, posted_name, posted_at, posted_used FROM visit WHERE id_hash = ? AND expires > ?",
-        (visit_hash(visit_id), now),
+        "SELECT mac, network, access_device, going, opened_at, expires, proof, source, admission, last_answer,"
+        " last_answer_at, barred_until, posted_name, posted_at, posted_used FROM visit v WHERE id_hash = ?"
+        " AND (expires > ? OR EXISTS (SELECT 1 FROM admission a WHERE a.id = v.admission"
+        " AND (a.ended IS NULL OR a.ended > ?)))",
+        (visit_hash(visit_id), now, now - AFTER_END_S),
     ).fetchone()
     if row is None:
         return None
-    visit = Visit(*row[:10])
-    if row[10] is not None:
-        visit.login = Login(visit_hash(visit_id), visit.mac, visit.access_device, *row[10:])
+    visit = Visit(*row[:12])
+    if row[12] is not None:
+        visit.login = Login(visit_hash(visit_id), visit.mac, visit.access_device, *row[12:])
     return visit
+
+
+def living_visits(conn: Connection, mac: Mac, network: NetworkId, source: str, now: float) -> list[bytes]:
+    """Hashes of a device's visits from one source that have not logged in, oldest first."""
+    rows = conn.execute(
+        "SELECT id_hash FROM visit WHERE mac = ? AND network = ? AND source = ? AND expires > ?"
+        " AND admission IS NULL ORDER BY opened_at",
+        (mac, network, source, now),
+    )
+    return [row[0] for row in rows]
+
+
+def end_visit(conn: Connection, digest: bytes, now: float) -> None:
+    conn.execute("UPDATE visit SET expires = ? WHERE id_hash = ?", (now, digest))
+
+
+def set_going(conn: Connection, visit_id: str, going: str) -> None:
+    """The guest was on the way somewhere else this time."""
+    conn.execute("UPDATE visit SET going = ? WHERE id_hash = ?", (going, visit_hash(visit_id)))
+
+
+def bar_visit(conn: Connection, digest: bytes, until: float) -> None:
+    conn.execute("UPDATE visit SET barred_until = ? WHERE id_hash = ?", (until, digest))
 
 
 def hand_out_login(conn: Connection, visit_digest: bytes, *, name: str, now: float) -> None:
@@ -107,40 +142,73 @@ def note_visit(
 
 
 def forget_visits(conn: Connection, expired_before: float, at_most: int) -> int:
+    """Retention, a slice at a time; one whose admission goes on stays."""
     return conn.execute(
-        "DELETE FROM visit WHERE id_hash IN (SELECT id_hash FROM visit WHERE expires < ? LIMIT ?)",
+        "DELETE FROM visit WHERE id_hash IN (SELECT id_hash FROM visit v WHERE expires < ? AND NOT EXISTS"
+        " (SELECT 1 FROM admission a WHERE a.id = v.admission AND a.ended IS NULL) LIMIT ?)",
         (expired_before, at_most),
     ).rowcount
 
 
-def add_wrong_try(conn: Connection, *, mac: Mac, network: NetworkId, source: str, now: float) -> None:
+def add_wrong_try(
+    conn: Connection,
+    *,
+    network: NetworkId,
+    now: float,
+    visit: bytes | None = None,
+    source: str | None = None,
+    mac: Mac | None = None,
+) -> None:
+    """`visit` and `source`: at the page; `mac`: by RADIUS."""
     conn.execute(
-        "INSERT INTO wrong_try (at, mac, network, source) VALUES (?, ?, ?, ?)", (now, mac, network, source)
+        "INSERT INTO wrong_try (at, network, source, visit, mac) VALUES (?, ?, ?, ?, ?)",
+        (now, network, source, visit, mac),
     )
 
 
+def wrong_tries_in(conn: Connection, visit: bytes, since: float) -> list[float]:
+    rows = conn.execute("SELECT at FROM wrong_try WHERE visit = ? AND at > ?", (visit, since))
+    return [row[0] for row in rows]
+
+
 def wrong_tries_of(conn: Connection, mac: Mac, since: float) -> list[float]:
+    """By RADIUS."""
     return [r[0] for r in conn.execute("SELECT at FROM wrong_try WHERE mac = ? AND at > ?", (mac, since))]
 
 
-def wrong_tries_from(conn: Connection, source: str, since: float) -> list[float]:
-    return [
-        r[0] for r in conn.execute("SELECT at FROM wrong_try WHERE source = ? AND at > ?", (source, since))
-    ]
+def count_tries_from(conn: Connection, source: str, since: float) -> int:
+    row = conn.execute(
+        "SELECT count(*) FROM wrong_try WHERE source = ? AND at > ?", (source, since)
+    ).fetchone()
+    return int(row[0])
 
 
-def count_wrong_tries(conn: Connection, network: NetworkId, since: float) -> int:
+def count_tries_on(conn: Connection, network: NetworkId, since: float) -> int:
     row = conn.execute(
         "SELECT count(*) FROM wrong_try WHERE network = ? AND at > ?", (network, since)
     ).fetchone()
     return int(row[0])
 
 
+def guessing_sources(conn: Connection, since: float, more_than: int, at_most: int) -> list[tuple[str, int]]:
+    """Source addresses with many wrong codes at the page, the worst first."""
+    return conn.execute(
+        "SELECT source, count(*) AS tries FROM wrong_try INDEXED BY wrong_try_by_source"
+        " WHERE source IS NOT NULL AND at > ? GROUP BY source HAVING tries > ? ORDER BY tries DESC LIMIT ?",
+        (since, more_than, at_most),
+    ).fetchall()
+
+
 def forget_tries_of(conn: Connection, mac: Mac) -> None:
+    """Whoever typed for this device, at the page or by RADIUS, begins anew."""
     conn.execute("DELETE FROM wrong_try WHERE mac = ?", (mac,))
+    conn.execute("DELETE FROM wrong_try WHERE visit IN (SELECT id_hash FROM visit WHERE mac = ?)", (mac,))
+    conn.execute("UPDATE visit SET barred_until = NULL WHERE mac = ?", (mac,))
 
 
 def forget_tries(conn: Connection, before: float, at_most: int) -> int:
     return conn.execute(
-        "DELETE FROM wrong_try WHERE id IN (SELECT id FROM wrong_try WHERE at < ? LIMIT ?)", (before, at_most)
+        "DELETE FROM wrong_try WHERE id IN"
+        " (SELECT id FROM (SELECT id, at FROM wrong_try ORDER BY id LIMIT ?) WHERE at < ?)",
+        (at_most, before),
     ).rowcount

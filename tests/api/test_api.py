@@ -201,7 +201,7 @@ async def test_the_dossier_says_what_was_heard_decided_and_why(desk: Desk) -> No
     assert guest["mac"] == "02-00-00-AA-BB-01"
     dossier = (await desk.http.get(f"/api/guests/{guest['mac']}/1")).json()
     (address,) = dossier["addresses"]
-    assert (address["text"], [s["by"] for s in address["seen"]]) == ("10.0.0.9", ["the guest page"])
+    assert (address["text"], [s["by"] for s in address["seen"]]) == ("127.77.1.1", ["the guest page"])
     texts = [line["text"] for line in dossier["log"]]
     assert any("placed as Visitor until" in text and "rule 1" in text for text in texts)
     assert any("opened the page" in text for text in texts)
@@ -209,7 +209,7 @@ async def test_the_dossier_says_what_was_heard_decided_and_why(desk: Desk) -> No
     steps = dict(admitted["steps"])
     assert steps["network"] == "recognised as Garden, because the SSID is Hollerau Garden"
     assert re.match(
-        r"Day visit: 7 h 59 min left, until .* and 2 GB left|Day visit: 8 h left, until", steps["limits"]
+        r"Day visit: 7 h 59 min left, until .* and 1.99 GB left|Day visit: 8 h left, until", steps["limits"]
     )
     assert "rule 1, network Garden and way in voucher, places it as Visitor" in steps["placement"]
     assert dossier["stays"][0]["octets_out"] == 4_000_000

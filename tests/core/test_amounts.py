@@ -27,9 +27,14 @@ def test_durations(seconds: int, words: str) -> None:
         (0, "0 B"),
         (999, "999 B"),
         (1000, "1 kB"),
-        (1_999_999_999, "1.9 GB"),
+        (1_999_999_999, "1.99 GB"),
         (2_000_000_000, "2 GB"),
-        (12_340_000, "12 MB"),
+        (2_009_999_999, "2 GB"),
+        (1_050_000_000, "1.05 GB"),
+        (1_900_000_000, "1.9 GB"),
+        (12_340_000, "12.3 MB"),
+        (123_999_999, "123 MB"),
+        (1_234_000_000_000, "1234 GB"),
     ],
 )
 def test_data(octets: int, words: str) -> None:
@@ -37,4 +42,4 @@ def test_data(octets: int, words: str) -> None:
 
 
 def test_german_has_a_decimal_comma() -> None:
-    assert data_words(1_900_000, ",") == "1,9 MB"
+    assert data_words(1_990_000, ",") == "1,99 MB"

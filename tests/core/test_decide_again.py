@@ -24,8 +24,8 @@ MAC, WEST, BARN = Mac(0x020000AABB01), AccessDeviceId(1), AccessDeviceId(2)
 
 def standing(reason: Reason | None, ends: float | None, admission: AdmissionId | None) -> Standing:
     return Standing(
-        MAC, GARDEN, State.INSIDE if admission else State.AT_DOOR, T0, None, reason, WEST, "S1", "x", "10.0.0.1",
-        VISITOR, None, T0, None, None, admission, ends, None, T0, "", 0,
+        MAC, GARDEN, State.INSIDE if admission else State.AT_DOOR, T0, None, reason, None, WEST, "S1", "x",
+        "10.0.0.1", VISITOR, None, T0, None, None, admission, ends, None, T0, "", 0,
     )  # fmt: skip
 
 

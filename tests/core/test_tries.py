@@ -2,7 +2,7 @@
 
 import pytest
 
-from lauschen.core.tries import NETWORK_TRIES, SLOWEST_S, barred_until, slow_down
+from lauschen.core.tries import NETWORK_TRIES, SLOWEST_S, SOURCE_TRIES, barred_until, slow_down
 
 T0 = 1_780_000_000.0
 
@@ -20,11 +20,15 @@ T0 = 1_780_000_000.0
     ],
 )
 def test_table(offsets: list[int], now: int, until: int | None) -> None:
-    found = barred_until([T0 + o for o in offsets], 5, T0 + now)
+    found = barred_until([T0 + o for o in offsets], T0 + now)
     assert found == (None if until is None else T0 + until)
 
 
-def test_a_guessing_network_is_slowed_but_never_stopped() -> None:
-    assert slow_down(NETWORK_TRIES) == 0.0
-    assert 0 < slow_down(NETWORK_TRIES + 1) < SLOWEST_S
-    assert slow_down(10**6) == SLOWEST_S
+@pytest.mark.parametrize(("source", "network"), [(SOURCE_TRIES, 0), (0, NETWORK_TRIES)])
+def test_a_guessing_source_or_network_is_slowed_but_never_stopped(source: int, network: int) -> None:
+    more = (1 if source else 0, 1 if network else 0)
+    assert slow_down(source, network) == 0.0
+    assert slow_down(source + more[0], network + more[1]) == pytest.approx(0.1)
+    assert slow_down(source + 29 * more[0], network + 29 * more[1]) == pytest.approx(2.9)
+    assert slow_down(source + 31 * more[0], network + 31 * more[1]) == SLOWEST_S
+    assert slow_down(10**9, 10**9) == SLOWEST_S

@@ -56,7 +56,7 @@ def test_from_the_door_to_held_and_back(demo: RunningDemo, phone: Page, desk: Pa
     expect(phone.get_by_text("The desk ended your stay")).to_be_visible()
 
 
-def test_wrong_codes_bar_and_the_desk_lets_try_again(demo: RunningDemo, phone: Page, desk: Page) -> None:
+def test_wrong_codes_stop_the_typing_and_the_desk_lets_try_again(demo: RunningDemo, phone: Page, desk: Page) -> None:
     from lauschen.core.codes import make_code
 
     phone.goto(FIRST_STOP)
@@ -64,8 +64,8 @@ def test_wrong_codes_bar_and_the_desk_lets_try_again(demo: RunningDemo, phone: P
         demo.control_post("/clock/advance/1")
         type_code(phone, make_code(number))
     expect(phone.get_by_role("alert")).to_contain_text("Codes can be typed again from")
-    desk.get_by_role("link", name="1 barred").click()
-    desk.get_by_role("row", name=re.compile("barred")).click()
+    desk.get_by_role("link", name="Guests").click()
+    desk.get_by_role("row", name=re.compile("at the door no typing")).click()
     desk.get_by_role("button", name="Let try again").click()
     expect(
         desk.get_by_role("complementary").get_by_text(re.compile("lets device .* try again"))

@@ -51,7 +51,7 @@ async def test_one_client_has_twenty_requests_at_once_and_others_theirs() -> Non
 
 
 async def test_a_body_that_does_not_come_is_given_up(monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr("lauschen.portal.guards.TO_SEND_S", 0.01)
+    monkeypatch.setattr("lauschen.http_limits.BODY_S", 0.01)
     guards = Guards(Slow(), style_hash="x", monotonic=lambda: 0.0, refuse=refuse)
     scope: Scope = {"type": "http", "method": "POST", "path": "/", "headers": [], "client": ("127.77.1.1", 1)}
     sent: list[int] = []

@@ -1,17 +1,24 @@
 """The page: tokens, visits, languages, and what it refuses."""
 
+import asyncio
 import re
 from collections.abc import AsyncIterator
+from dataclasses import replace
 
 import httpx
 import pytest
 
-from lauschen.core.codes import make_code
-from lauschen.core.ids import NetworkId
+from lauschen.core.codes import Slip, make_code
+from lauschen.core.dialect import Arrives
+from lauschen.core.ids import Mac, NetworkId
+from lauschen.core.picture import Arrival, Medium, Reason
 from lauschen.core.text import visible
 from lauschen.core.tokens import PortalToken, sign_token
 from lauschen.portal.app import CSS, STYLE_HASH, Portal
+from lauschen.portal.guards import GETS_AT_FIRST, GETS_PER_S
 from lauschen.portal.words import LANGUAGES, catalogue, choose_language, clock_words
+from lauschen.road.accounting import Event
+from lauschen.road.arrivals import answer_arrival
 from lauschen.road.moves import Wake
 from lauschen.road.road import Road
 from lauschen.store.db import open_reader
@@ -31,6 +38,7 @@ class Page:
         path = place.conn.execute("PRAGMA database_list").fetchone()[2]
         self.reader = open_reader(path)
         self.road = Road(place.conn, place.keys, place.house, self.clock, CountedChance(), fsync_s=0.0)
+        self.road._next_log_id = 1000  # `place` goes on to hear things beside it
         self.wakes = 0
         wake = Wake()
         wake.call = self._woken
@@ -49,9 +57,10 @@ class Page:
         }  # fmt: skip
         return sign_token(PortalToken(**fields), self.place.keys.token_key)  # type: ignore[arg-type]
 
-    async def visit(self, query: str = "", **headers: str) -> tuple[str, str]:
-        """Where the visit is, and its CSRF value."""
-        first = await self.http.get(f"/?t={self.token()}{query}", headers=headers)
+    async def visit(self, query: str = "", later: int = 0, **headers: str) -> tuple[str, str]:
+        """Where the visit is, and its CSRF value; `later` makes it that of another answer at the door."""
+        token = self.token(expires=int(self.clock.now()) + 2400 + later)
+        first = await self.http.get(f"/?t={token}{query}", headers=headers)
         assert first.status_code == 303
         where = first.headers["location"]
         page = (await self.http.get(where, headers=headers)).text
@@ -118,7 +127,7 @@ async def test_a_mac_address_in_the_query_is_never_believed(page: Page) -> None:
 
 async def test_posts_without_or_with_a_foreign_csrf_value_get_403_with_a_page(page: Page) -> None:
     where, csrf = await page.visit()
-    _, other_csrf = await page.visit()
+    _, other_csrf = await page.visit(later=1)
     assert other_csrf != csrf
     for fields, headers in (
         ({"code": page.code}, ORIGIN),
@@ -217,11 +226,152 @@ async def test_elsewhere_and_the_slip_host_outside(page: Page) -> None:
 
 async def test_a_slip_that_nobody_redirects_is_filled_in_for_who_is_known_by_its_address(page: Page) -> None:
     page.place.conn.execute("UPDATE standing SET framed_ip = '127.77.1.1'")
-    page.place.memory.roll_back()
+    page.place.set_dialect(arrives=Arrives.PLAIN)
+    page.road.house = page.place.house
     slip = await page.http.get(f"http://slip.hollerau.example/{page.code}")
     where = slip.headers["location"]
     assert where.startswith("http://welcome.hollerau.example/visit/")
     assert f'value="{page.code[:5]}-{page.code[5:]}"' in (await page.http.get(where)).text
+
+
+async def test_under_a_strangers_host_name_there_is_no_page(page: Page) -> None:
+    where, _ = await page.visit()
+    for host in ("evil.example", "welcome.hollerau.example.evil.example", "", "[bad"):
+        answer = await page.http.get(where, headers={"Host": host})
+        assert answer.status_code == 421, host
+        assert "Please open http://welcome.hollerau.example instead" in answer.text
+    for host in ("welcome.hollerau.example:8080", "WELCOME.hollerau.example"):
+        assert (await page.http.get(where, headers={"Host": host})).status_code == 200
+
+
+async def test_gets_have_a_budget_and_the_same_token_makes_one_visit(page: Page) -> None:
+    token = page.token()
+    answers = [(await page.http.get(f"/?t={token}")).status_code for _ in range(GETS_AT_FIRST + 5)]
+    assert answers == [303] * GETS_AT_FIRST + [429] * 5
+    assert page.rows("visit") == 1
+    page.clock.advance(1)
+    answers = [(await page.http.get(f"/?t={token}")).status_code for _ in range(GETS_PER_S + 1)]
+    assert answers == [303] * GETS_PER_S + [429]
+
+
+async def test_opening_the_page_forgets_nothing_that_the_packet_road_knows(page: Page) -> None:
+    known = await page.road.act(lambda tx: answer_arrival(tx, arrival_of(OTHER))[1], keeps_facts=True)
+    await page.visit()
+    assert await page.road.act(lambda tx: tx.memory.find(OTHER, GARDEN), keeps_facts=True) is known
+
+
+def arrival_of(mac: Mac) -> Arrival:
+    return Arrival(Medium.ASKED, mac, WEST, ssid=b"Hollerau Garden", spelled=f"{mac:012X}")
+
+
+@pytest.mark.parametrize("number", ["9" * 5000, "9" * 30, "-1", "1.0", "x", "٣", "0"])
+async def test_a_dialect_that_is_none_is_no_bug(page: Page, number: str) -> None:
+    answer = await page.http.get(f"/arrive/{number}?mac=020000aabb01")
+    assert answer.status_code == 403
+    assert page.road.faults.kinds == {}
+
+
+async def test_a_page_that_raises_is_an_answer_and_is_told(
+    page: Page, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    where, _ = await page.visit()
+
+    def broken(*_: object) -> None:
+        raise KeyError("bug")
+
+    monkeypatch.setattr("lauschen.portal.app.visit_view", broken)
+    answer = await page.http.get(where)
+    assert answer.status_code == 500
+    assert "This did not work" in answer.text
+    assert page.road.faults.kinds["page"].count == 1
+
+
+async def test_hours_later_the_visit_that_logged_in_still_shows_and_ends_its_stay(page: Page) -> None:
+    where, csrf = await page.visit()
+    await page.http.post(f"{where}/code", data={"code": page.code, "csrf": csrf}, headers=ORIGIN)
+    await page.road.act(lambda tx: answer_arrival(tx, replace(arrival_of(PHONE), medium=Medium.REAUTHORISED)))
+    page.clock.advance(3 * 3600)
+    shown = await page.http.get(where)
+    assert "You are online." in shown.text
+    assert "Log out" in shown.text
+    assert (await page.http.post(f"{where}/leave", data={"csrf": csrf}, headers=ORIGIN)).status_code == 303
+    assert "on your way out" in (await page.http.get(where)).text
+
+
+async def test_another_visit_looks_and_logs_out_once_the_code_was_typed(page: Page) -> None:
+    where, csrf = await page.visit()
+    await page.http.post(f"{where}/code", data={"code": page.code, "csrf": csrf}, headers=ORIGIN)
+    await page.road.act(lambda tx: answer_arrival(tx, replace(arrival_of(PHONE), medium=Medium.REAUTHORISED)))
+    there, csrf = await page.visit(later=1)
+    shown = (await page.http.get(there)).text
+    assert "Until " in shown
+    assert f'action="{there}/leave"' not in shown
+    assert "type the code by which this device is online" in shown
+    await page.http.post(f"{there}/leave", data={"csrf": csrf}, headers=ORIGIN)
+    assert "You are online." in (await page.http.get(there)).text
+    other = page.place.issue()[0]
+    page.clock.advance(5)
+    refused = await page.http.post(f"{there}/code", data={"code": other, "csrf": csrf}, headers=ORIGIN)
+    assert "online by another code already" in refused.text
+    await page.http.post(f"{there}/code", data={"code": page.code, "csrf": csrf}, headers=ORIGIN)
+    assert f'action="{there}/leave"' in (await page.http.get(there)).text
+
+
+async def test_an_address_of_another_device_gets_its_own_sentence(page: Page) -> None:
+    page.place.ask(OTHER, "T1")
+    page.place.report(Event.START, OTHER, "T1", framed_ip="127.77.1.1")
+    answer = await page.http.get(f"/?t={page.token()}")
+    assert (answer.status_code, page.rows("visit")) == (403, 0)
+    assert "an address that belongs to another device" in answer.text
+
+
+async def test_guesses_from_one_source_wait_for_each_other_and_a_right_code_passes(page: Page) -> None:
+    await page.visit()
+    since = page.clock.now()
+    page.place.conn.executemany(
+        "INSERT INTO wrong_try (at, network, source) VALUES (?, 1, '127.77.1.1')", [(since,)] * 60
+    )
+    where, csrf = await page.visit(later=1)
+
+    def post(code: str) -> "asyncio.Task[httpx.Response]":
+        fields = {"code": code, "csrf": csrf}
+        return asyncio.ensure_future(page.http.post(f"{where}/code", data=fields, headers=ORIGIN))
+
+    first, second, right = post(make_code(1)), post(make_code(2)), post(page.code)
+    await until_waiting(page)
+    assert [first.done(), second.done(), right.done()] == [False, False, False]
+    page.clock.advance(3.1)
+    assert (await first).status_code == 200
+    await until_waiting(page)
+    assert [second.done(), right.done()] == [False, False]
+    page.clock.advance(3.1)
+    assert (await second).status_code == 200
+    assert (await right).status_code == 303  # at once, when it was its turn
+
+
+async def until_waiting(page: Page) -> None:
+    """Until an answer is held back by the clock."""
+    async with asyncio.timeout(5):
+        while not any(timer.call for _, _, timer in page.clock._timers):
+            await page.road.act(lambda tx: None)
+
+
+def test_every_reason_that_a_page_can_give_has_its_words() -> None:
+    """What `decide` can say of a typed code, in the page's own sentence and in the foot's."""
+    said_elsewhere = {
+        Reason.NEEDS_CODE, Reason.ENDED_BY_STAFF, Reason.LOGGED_OUT, Reason.OTHER_CODE, Reason.NO_NETWORK,
+        Reason.CONTRADICTORY, Reason.EAP, Reason.NO_WAY_IN, Reason.MAC_PASSWORD, Reason.NOT_A_CODE, Reason.CHAP_NAME,
+        Reason.CHAP_PASSWORD, Reason.FOREIGN_STATE, Reason.SECRET_FOREIGN, Reason.SECRET_OLD, Reason.SECRET_USED,
+    }  # fmt: skip
+    for lang in LANGUAGES:
+        words = catalogue(lang)
+        for reason in set(Reason) - said_elsewhere - {Reason.ADMITTED}:
+            assert words[str(reason)], reason
+            assert words[f"answer_{reason}"], reason
+        for slip in Slip:
+            assert words[f"slip_{slip}"], slip
+        assert words["answer_admitted"]
+        assert words["answer_logged_out"]
 
 
 @pytest.mark.parametrize(

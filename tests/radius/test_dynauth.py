@@ -32,7 +32,7 @@ WORDS = Dictionary(str(Path(__file__).parent / "dictionary"))
 
 def standing(session_id: str | None = "S1") -> Standing:
     return Standing(
-        PHONE, NetworkId(1), State.INSIDE, 0, None, None, AccessDeviceId(1), session_id, "02-00-00-aa-bb-01",
+        PHONE, NetworkId(1), State.INSIDE, 0, None, None, None, AccessDeviceId(1), session_id, "02-00-00-aa-bb-01",
         "127.77.0.11", None, None, 0, None, None, None, None, None, 0, "", 0,
     )  # fmt: skip
 

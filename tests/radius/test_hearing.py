@@ -46,7 +46,7 @@ def name(text: str) -> bytes:
         ((name(MAC), pap(MAC), STATION), None),
         ((name("02:00:00:AA:BB:01"), pap("02:00:00:AA:BB:01"), STATION), None),
         ((name(MAC), chap(MAC), STATION), None),
-        ((name(MAC), pap("wrong"), STATION), Reason.NO_WAY_IN),
+        ((name(MAC), pap("wrong"), STATION), Reason.MAC_PASSWORD),
         ((name(MAC), STATION), Reason.NO_WAY_IN),
         ((name("020000aabb02"), pap("020000aabb02"), STATION), Reason.CONTRADICTORY),
         ((name("mirela"), STATION), Reason.NO_WAY_IN),
@@ -77,7 +77,7 @@ def test_the_shared_password_of_a_dialect_makes_it_a_device() -> None:
     packet = parse(SECRET.access_request(1, AUTH, name(MAC) + pap("house-word") + STATION + CALLED))
     asked = read_access_request(packet, SECRET, AccessDeviceId(1), "", "house-word")
     assert (asked.refusal, asked.medium) == (None, Medium.ASKED)
-    assert read_access_request(packet, SECRET, AccessDeviceId(1), "", "other").refusal is Reason.NO_WAY_IN
+    assert read_access_request(packet, SECRET, AccessDeviceId(1), "", "other").refusal is Reason.MAC_PASSWORD
 
 
 def test_a_name_that_is_no_utf_8_is_a_name() -> None:

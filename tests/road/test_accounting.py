@@ -278,7 +278,7 @@ def test_addresses_are_kept_with_who_showed_them_and_when(place: Place) -> None:
 
     began = place.now
     place.ask()
-    place.open_page()
+    place.open_page(source="10.0.0.9")
     v6 = ("2001:db8::17", "2001:db8:5::/64")
     place.report(Event.START, framed_ip="10.0.0.9", addresses6=v6)
     place.now += 60

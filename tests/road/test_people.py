@@ -10,7 +10,7 @@ from lauschen.core.decision import Answer, Decision
 from lauschen.core.dialect import Move
 from lauschen.core.ids import AccessDeviceId, Mac
 from lauschen.core.picture import Arrival, Medium, Offered, Reason, State
-from lauschen.core.tries import DEVICE_TRIES
+from lauschen.core.tries import TRIES
 from lauschen.demo.site import SSID
 from lauschen.road import page_acts
 from lauschen.road.arrivals import answer_arrival
@@ -70,7 +70,7 @@ def test_a_voucher_code_lets_a_person_in_at_once(place: Place, way: Way, name: s
 def test_wrong_codes_of_persons_are_refused_and_counted_with_the_others(place: Place, way: Way) -> None:
     place.ask()
     wrong = make_code(5)
-    for _ in range(DEVICE_TRIES):
+    for _ in range(TRIES):
         decision = ask(place, way(wrong, wrong))
         assert (decision.answer, decision.reason) == (Answer.REFUSE, Reason.CODE_UNKNOWN)
     right = place.issue()[0]
@@ -79,10 +79,16 @@ def test_wrong_codes_of_persons_are_refused_and_counted_with_the_others(place: P
 
 
 @pytest.mark.parametrize(
-    "offered", [by_pap("mirela", "secret"), by_chap("mirela", "secret"), by_chap("23456789AB", "other")]
+    ("offered", "reason"),
+    [
+        (by_pap("mirela", "secret"), Reason.NOT_A_CODE),
+        (by_chap("mirela", "secret"), Reason.CHAP_NAME),
+        (by_chap("mirela", make_code(5)), Reason.CHAP_NAME),
+        (by_chap(make_code(5), "other"), Reason.CHAP_PASSWORD),
+    ],
 )
-def test_what_is_no_code_is_no_way_in_and_no_guess(place: Place, offered: Offered) -> None:
-    assert ask(place, offered).reason is Reason.NO_WAY_IN
+def test_what_is_no_code_is_told_apart_and_no_guess(place: Place, offered: Offered, reason: Reason) -> None:
+    assert ask(place, offered).reason is reason
     assert place.conn.execute("SELECT count(*) FROM wrong_try").fetchone() == (0,)
 
 
@@ -104,7 +110,7 @@ def log_in_posted(place: Place) -> tuple[str, str]:
 
 
 def login_of(place: Place, visit: str = "visit-1") -> tuple[str, str]:
-    found = visits.find_visit(place.conn, visit, place.now)
+    found = visits.find_visit(place.conn, place.visits[visit][0], place.now)
     assert found is not None
     assert found.login is not None
     login = found.login
@@ -133,7 +139,7 @@ def test_an_old_a_forged_and_another_devices_login_are_refused(place: Place) -> 
     place.now += GOOD_FOR_S + 1
     assert ask(place, by_pap(name, secret)).reason is Reason.SECRET_OLD
     with place.tx() as tx:
-        page_acts.hand_out_again(tx, "visit-1")
+        page_acts.hand_out_again(tx, *place.visits["visit-1"])
     assert ask(place, by_pap(name, secret)).reason is Reason.SECRET_FOREIGN  # the old one is good no more
     assert ask(place, by_pap(*login_of(place))).answer is Answer.ADMIT
 

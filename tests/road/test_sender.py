@@ -8,12 +8,14 @@ import pytest
 from lauschen.core.dialect import Move
 from lauschen.core.picture import Arrival, Medium, State
 from lauschen.demo.site import SSID
+from lauschen.road.accounting import Event, Heard, hear_accounting
 from lauschen.road.arrivals import answer_arrival
 from lauschen.road.errands import LATER_S, Errand
 from lauschen.road.moves import Wake
 from lauschen.road.road import Road
 from lauschen.road.sender import Sender
-from lauschen.road.staff_acts import end_device_stay
+from lauschen.road.staff_acts import end_device_stay, give_time
+from lauschen.road.tx import Tx
 from lauschen.store import devices, wanted
 from tests.place import DESK, GARDEN, OTHER, PHONE, WEST, CountedChance, Place
 from tests.still_clock import StillClock
@@ -75,7 +77,7 @@ async def test_an_end_is_a_disconnect_that_names_the_session(line: Line) -> None
     assert (await line.noted()).last_answer is None  # accepted, but not yet seen to hold
 
 
-@pytest.mark.parametrize("answer", ["nak:503", "silent"])
+@pytest.mark.parametrize("answer", ["nak:504", "silent"])
 async def test_a_nak_or_silence_is_kept_and_tried_again_later(line: Line, answer: str) -> None:
     line.mover.answers = [answer] * 6
     await line.end_stay()
@@ -193,3 +195,51 @@ async def test_a_silent_access_device_does_not_keep_others_waiting(
     await line.mover.until_heard(2)
     assert line.mover.heard[1][0] == "T1"
     held.set()
+
+
+@pytest.mark.parametrize("has_stay", [True, False])
+async def test_a_session_that_is_gone_already_is_an_end_confirmed(line: Line, has_stay: bool) -> None:
+    """NAK 503 (rulings 8.4): it is not sent again, and nobody is told of a change that was not carried out."""
+    if not has_stay:
+        line.place.conn.execute("DELETE FROM stay")
+    line.mover.answers = ["nak:503"]
+    await line.end_stay()
+    while line.place.wish() is not None:
+        await asyncio.wait_for(line.road.feed.changed.wait(), 5)
+    standing = line.place.standing()
+    assert (standing.state, standing.going, standing.session_id) == (State.LEFT, None, None)
+    if has_stay:
+        assert line.place.conn.execute("SELECT end_cause FROM stay").fetchone() == ("gone",)
+    assert line.place.conn.execute("SELECT ended IS NOT NULL FROM placement").fetchone() == (1,)
+    line.clock.advance(3600)
+    await line.road.act(lambda tx: None)
+    assert len(line.mover.heard) == 1
+
+
+async def test_to_a_change_it_means_the_same_and_no_disconnect_follows(line: Line) -> None:
+    def give(tx: Tx) -> None:
+        (credential,) = tx.conn.execute("SELECT id FROM credential").fetchone()
+        give_time(tx, credential, 3600, by=DESK, wake=line.wake)
+
+    line.mover.answers = ["nak:503"]
+    await line.road.act(give)
+    while line.place.wish() is not None:
+        await asyncio.wait_for(line.road.feed.changed.wait(), 5)
+    assert [how for _, how in line.mover.heard] == [Move.REAUTHORISE]
+    standing = line.place.standing()
+    assert (standing.state, standing.admission is not None) == (
+        State.LEFT,
+        True,
+    )  # it may come back as it was
+
+
+async def test_a_report_of_a_session_that_was_said_to_be_gone_brings_it_back(line: Line) -> None:
+    line.mover.answers = ["nak:503"]
+    await line.end_stay()
+    while line.place.wish() is not None:
+        await asyncio.wait_for(line.road.feed.changed.wait(), 5)
+    heard = Heard(Event.INTERIM, WEST, "west", 0, PHONE, SSID.encode(), "S1", session_time=60)
+    await line.road.act(lambda tx: hear_accounting(tx, heard, line.wake))
+    standing = line.place.standing()
+    assert (standing.state, standing.going) == (State.INSIDE, State.AT_DOOR)
+    assert line.place.wish() is not None

@@ -23,7 +23,7 @@ class Manners:
     """How the stand-in treats what Lauschen asks of it; tests and the demo set these."""
 
     answer: str = "normal"
-    """`normal`, `nak` (Error-Cause 503 to everything) or `silence`."""
+    """`normal`, `nak` (Error-Cause 504 to everything) or `silence`."""
     lose_requests: int = 0
     """So many of the next packets that it sends are lost."""
     lose_replies: int = 0
@@ -121,7 +121,7 @@ class Radio:
                 continue
             if self.manners.answer == "nak":
                 code = Code.COA_NAK if packet.code == Code.COA_REQUEST else Code.DISCONNECT_NAK
-                cause: int | None = 503
+                cause: int | None = 504
             else:
                 code, cause = self._on_change(packet)
             body = attributes.integer(Kind.ERROR_CAUSE, cause) if cause is not None else b""

@@ -82,6 +82,7 @@ DROP TABLE placement;
 ALTER TABLE placement_new RENAME TO placement;
 CREATE INDEX placement_open ON placement (mac) WHERE ended IS NULL;
 CREATE INDEX placement_by_admission ON placement (admission);
+CREATE INDEX placement_by_device ON placement (mac, network, begun);
 
 -- When what holds a device came about: its limit may have ended while it was away.
 ALTER TABLE standing ADD COLUMN reason_at REAL;

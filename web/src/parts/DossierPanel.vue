@@ -23,8 +23,8 @@ const guest = computed(() => dossier.value?.guest ?? null)
 const voucher = computed(() => guest.value?.voucher ?? null)
 const GIFTS = [[1800, '30 min'], [3600, '1 h'], [7200, '2 h'], [86400, '1 day']] as const
 
-const isBarred = computed(() => guest.value?.state === 'barred' || guest.value?.going === 'barred' ||
-  (guest.value?.typing_barred_until ?? 0) > times.now.value)
+const isTypingStopped = computed(() => (guest.value?.typing_barred_until ?? 0) > times.now.value)
+const isBarred = computed(() => guest.value?.state === 'barred' || guest.value?.going === 'barred' || isTypingStopped.value)
 const canEnd = computed(() => (guest.value?.state === 'inside' && !guest.value.going) || guest.value?.going === 'inside')
 
 async function load(): Promise<void> {
@@ -69,6 +69,9 @@ watch(() => live.now?.line?.id, load)
     <p v-if="guest.not_confirmed" class="unsure">
       Not confirmed: {{ guest.where }} {{ guest.not_confirmed }}. It is tried again by itself.
       <v-btn size="x-small" :disabled="isBusy" @click="press('send-again')">Send again</v-btn>
+    </p>
+    <p v-if="isTypingStopped && guest.typing_barred_until" class="unsure">
+      Too many wrong codes were typed: no more typing until {{ times.clock(guest.typing_barred_until) }}.
     </p>
     <div class="acts">
       <v-btn size="small" :disabled="isBusy || !canEnd" @click="press('end-stay')">End stay</v-btn>

@@ -10,6 +10,7 @@ import { STATES, stateWords } from '../parts/words'
 import { useLive } from '../stores/live'
 import { useAct } from '../use/useAct'
 import { useKeys } from '../use/useKeys'
+import { useReload } from '../use/useReload'
 import { amount, useTimes } from '../use/useTimes'
 
 type Column = 'who' | 'state' | 'how' | 'since' | 'until' | 'left' | 'used' | 'where'
@@ -65,6 +66,9 @@ async function load(): Promise<void> {
   isLoaded.value = true
 }
 
+// A long list is read again less often: each line that is heard would else read a thousand rows.
+const reload = useReload(load)
+
 function sort(column: Column): void {
   isDown.value = sortBy.value === column ? !isDown.value : ['since', 'used'].includes(column)
   sortBy.value = column
@@ -81,11 +85,11 @@ function focusWanted(): void {
 }
 
 onMounted(() => {
-  void load()
+  reload()
   focusWanted()
 })
 watch(() => route.fullPath, focusWanted)
-watch(() => live.now?.line?.id, load)
+watch(() => live.now?.line?.id, reload)
 useKeys({
   j: () => step(1),
   k: () => step(-1),
@@ -128,6 +132,7 @@ useKeys({
             <tr v-for="guest in shown" :key="idOf(guest)" :class="{ picked: idOf(guest) === picked }" @click="go({ guest: idOf(guest) })">
               <td>
                 <StateMark :state="guest.state" :going="guest.going" /> {{ stateWords(guest) }}
+                <span v-if="(guest.typing_barred_until ?? 0) > times.now.value" class="unsure" title="Too many wrong codes">no typing</span>
                 <span v-if="guest.not_confirmed" class="unsure" :title="`${guest.where} ${guest.not_confirmed}`">not confirmed</span>
               </td>
               <td><router-link class="mono mac" :to="{ query: { ...route.query, guest: idOf(guest) } }">{{ guest.mac }}</router-link></td>

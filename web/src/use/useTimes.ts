@@ -37,12 +37,12 @@ export function useTimes() {
   return { now, clock, second, exact, duration, ago }
 }
 
-/** 1 GB = 10^9 octets, rounded down. */
+/** 1 GB = 10^9 octets; three significant digits, rounded down, as the guest page says it. */
 export function amount(octets: number): string {
   for (const [unit, size] of [['GB', 1e9], ['MB', 1e6], ['kB', 1e3]] as const) {
     if (octets >= size) {
-      const tenths = Math.floor((octets * 10) / size)
-      return tenths < 100 && tenths % 10 ? `${(tenths / 10).toFixed(1)} ${unit}` : `${Math.floor(tenths / 10)} ${unit}`
+      const places = 10 ** Math.max(0, 3 - String(Math.floor(octets / size)).length)
+      return `${Math.floor((octets * places) / size) / places} ${unit}`
     }
   }
   return `${octets} B`
