@@ -1,7 +1,6 @@
 """What a first run makes: the data folder, its key, default roles and plan, and a first administrator."""
 
 import secrets
-import sqlite3
 import time
 from dataclasses import dataclass
 from pathlib import Path
@@ -9,6 +8,7 @@ from sqlite3 import Connection
 
 from argon2 import PasswordHasher
 
+from lauschen.core.checks import check_zone
 from lauschen.core.dialect import Dialect, Move, ValueKind, VendorAttribute, When
 from lauschen.core.house import WayIn
 from lauschen.core.ids import DialectId
@@ -17,6 +17,8 @@ from lauschen.store.db import DATABASE_NAME, atomic, migrate, open_writer
 from lauschen.store.keys import KEY_NAME, KeyFault, KeyRing, check_canary, make_key_file, read_key_file
 
 FIRST_PASSWORD_S = 86_400
+FIRST_STAFF = "admin"
+FIRST_SIGN_IN = "first-sign-in.txt"
 DAY_VISIT_S = 8 * 3600
 DAY_VISIT_OCTETS = 2 * 10**9
 DOCUMENTATION_ENTERPRISE = 32473  # RFC 5612
@@ -32,6 +34,12 @@ class SiteWords:
     zone: str
     page_url: str
     slip_host: str
+
+
+def forget_first_sign_in(data: Path, name: str) -> None:
+    """The first password is good no more, so the file that holds it goes."""
+    if name == FIRST_STAFF:
+        (data / FIRST_SIGN_IN).unlink(missing_ok=True)
 
 
 def open_data(data: Path) -> tuple[Connection, KeyRing]:
@@ -52,6 +60,7 @@ def open_data(data: Path) -> tuple[Connection, KeyRing]:
 
 def set_up(data: Path, site: SiteWords) -> str | None:
     """Makes what is missing; returns the first administrator's password if there was none before."""
+    check_zone(site.zone)
     data.mkdir(mode=0o700, parents=True, exist_ok=True)
     database, key_file = data / DATABASE_NAME, data / KEY_NAME
     if database.exists():
@@ -70,9 +79,9 @@ def set_up(data: Path, site: SiteWords) -> str | None:
             _add_defaults(conn, keys, site)
             hashed = PasswordHasher().hash(password)
             staff.add_staff(
-                conn, "admin", hashed, must_change=True, password_until=time.time() + FIRST_PASSWORD_S
+                conn, FIRST_STAFF, hashed, must_change=True, password_until=time.time() + FIRST_PASSWORD_S
             )
-    except sqlite3.Error:
+    except BaseException:
         conn.close()
         beginning.unlink(missing_ok=True)
         raise

@@ -21,24 +21,35 @@ class TooLarge(Exception):
     """A body went over the limit while it was received, whatever it had said of its length."""
 
 
-def bounded(receive: Receive) -> Receive:
-    """Counts a body while it comes: TooLarge over the limit, TimeoutError when all of it takes too long."""
-    deadline = asyncio.get_running_loop().time() + BODY_S
-    seen, is_over = 0, False
+class Body:
+    """Counts a request's body while it comes.
 
-    async def receive_bounded() -> Message:
-        nonlocal seen, is_over
-        if is_over:
-            return await receive()
-        async with asyncio.timeout_at(deadline):
-            message = await receive()
-        seen += len(message.get("body", b""))
-        if seen > LARGEST_BODY:
+    `receive` raises TooLarge over the limit, and TimeoutError when all of it takes too long; `fault` is the status
+    that says so, also where somebody else has caught that.
+    """
+
+    def __init__(self, receive: Receive) -> None:
+        self.fault: int | None = None
+        self._receive = receive
+        self._deadline = asyncio.get_running_loop().time() + BODY_S
+        self._seen = 0
+        self._is_over = False
+
+    async def receive(self) -> Message:
+        if self._is_over:
+            return await self._receive()
+        try:
+            async with asyncio.timeout_at(self._deadline):
+                message = await self._receive()
+        except TimeoutError:
+            self.fault = 408
+            raise
+        self._seen += len(message.get("body", b""))
+        if self._seen > LARGEST_BODY:
+            self.fault = 413
             raise TooLarge
-        is_over = not message.get("more_body", False)
+        self._is_over = not message.get("more_body", False)
         return message
-
-    return receive_bounded
 
 
 def says_too_large(headers: list[tuple[bytes, bytes]]) -> bool:

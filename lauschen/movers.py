@@ -3,8 +3,7 @@
 from dataclasses import dataclass
 
 from lauschen.core.dialect import Move
-from lauschen.outgoing.calls import call
-from lauschen.outgoing.reach import Reach
+from lauschen.outgoing.calls import Caller
 from lauschen.radius.dynauth import MoveClient
 from lauschen.radius.registry import Registry
 from lauschen.road.clock import Clock
@@ -19,7 +18,7 @@ class Movers:
     client: MoveClient
     registry: Registry
     clock: Clock
-    reach: Reach
+    caller: Caller
 
     async def move(self, errand: Errand) -> str:
         if errand.how is not Move.CALLED:
@@ -28,4 +27,4 @@ class Movers:
         words = answers.words(errand.device, errand.arrival, errand.decision, errand.admission, now)
         words["secret"] = errand.dialect.call_secret
         described = errand.dialect.call_in if errand.wish.what == wanted.IN else errand.dialect.call_out
-        return await call(described, words, self.reach)
+        return await self.caller.call(described, words)

@@ -19,8 +19,10 @@ from lauschen.api.app import Office, make_app, make_office
 from lauschen.checkpoints import Checkpoints
 from lauschen.core.errors import LauschenError, Unavailable
 from lauschen.first_run import open_data
+from lauschen.http_limits import Crowd, raise_descriptors, shares
 from lauschen.http_server import HttpServer, listen
 from lauschen.movers import Movers
+from lauschen.outgoing.calls import Caller
 from lauschen.outgoing.reach import Reach
 from lauschen.portal.app import Portal
 from lauschen.radius.dynauth import MoveClient, Reauthorisations
@@ -47,6 +49,8 @@ SWEEP_S = 2.0
 WATCH_S = 1.0
 NOTE_HEARD_S = 10.0
 COLLECT_S = 600.0
+GUEST_CONNECTIONS, STAFF_CONNECTIONS = 20, 60
+"""Of one address (rulings 6.13). Each tab of the console keeps one open for as long as it is."""
 ROOM_OCTETS = 1 << 20
 """So much room on the disk is enough for the next groups."""
 
@@ -72,6 +76,10 @@ class Options:
     """Private addresses that calls to controllers may go to."""
     believes_clock: bool = False
     """Even when the system's clock is earlier than the newest record."""
+    guest_names: tuple[str, ...] = ()
+    """Further host names under which guests may call the page."""
+    proxies: tuple[str, ...] = ()
+    """Addresses of TLS proxies in front of us, whose forwarded headers are believed."""
 
 
 class SystemChance:
@@ -90,6 +98,8 @@ class Service:
 
     options: Options
     clock: Clock
+    lock: int | None = None
+    """The data folder's lock, if it is held already."""
     ports: dict[str, int] = field(default_factory=dict)
     _tasks: list["asyncio.Task[None]"] = field(default_factory=list)
     _servers: list[HttpServer] = field(default_factory=list)
@@ -99,7 +109,7 @@ class Service:
 
     async def start(self) -> None:
         data = self.options.data
-        self._lock = take_lock(data)
+        self._lock = take_lock(data) if self.lock is None else self.lock
         conn, keys = open_data(data)
         self.road = Road(
             conn, keys, load_house(conn, keys), self.clock, SystemChance(), fsync_s=measure_fsync(data)
@@ -117,7 +127,8 @@ class Service:
         self._sweeper = Sweeper(self.wake)
         reauthorisations = Reauthorisations()
         self._client = MoveClient(self.clock, self.registry, reauthorisations, random.random)
-        self._movers = Movers(self._client, self.registry, self.clock, self.options.reach)
+        self._caller = Caller(self.options.reach)
+        self._movers = Movers(self._client, self.registry, self.clock, self._caller)
         self.sender = Sender(self.road, self._movers, self.wake)
         intake = Intake(self.road, self.registry, reauthorisations, self.wake)
         self._radius = authentication_server(intake), accounting_server(intake)
@@ -148,6 +159,7 @@ class Service:
             await server.stop()
         await self.sender.close()
         self._client.close()
+        await self._caller.close()
         self.worker.close()
         self._office.passwords.close()
         self.reader.close()
@@ -177,9 +189,14 @@ class Service:
             ports=self.ports,
             radius_host=self.options.radius_host,
         )
-        portal = Portal(self.road, self.reader, self.wake)
-        for app, sock in ((make_app(self._office), staff_socket), (portal.app(), portal_socket)):
-            server = HttpServer(app, sock)
+        portal = Portal(self.road, self.reader, self.wake, frozenset(self.options.guest_names))
+        guests, staff = shares(raise_descriptors())
+        proxies = self.options.proxies
+        for app, sock, crowd in (
+            (make_app(self._office), staff_socket, Crowd(staff, STAFF_CONNECTIONS, frozenset(proxies))),
+            (portal.app(), portal_socket, Crowd(guests, GUEST_CONNECTIONS, frozenset(proxies))),
+        ):
+            server = HttpServer(app, sock, crowd, proxies=proxies)
             self._servers.append(server)
             await server.begin()
 
@@ -243,7 +260,11 @@ class AlreadyServing(LauschenError):
 
 
 def take_lock(data: Path) -> int:
-    """A descriptor that is held as long as this process serves; a killed process loses it by itself."""
+    """A descriptor that is held as long as this process serves; a killed process loses it by itself.
+
+    Makes the folder, readable by its owner only, if there is none.
+    """
+    data.mkdir(mode=0o700, parents=True, exist_ok=True)
     descriptor = os.open(data / LOCK_NAME, os.O_RDWR | os.O_CREAT, 0o600)
     try:
         fcntl.flock(descriptor, fcntl.LOCK_EX | fcntl.LOCK_NB)

@@ -5,7 +5,8 @@ from dataclasses import dataclass
 import structlog
 
 from lauschen.road.clock import Clock
-from lauschen.road.road import Road, WallTrouble
+from lauschen.road.road import Road
+from lauschen.road.trouble import WallTrouble
 
 STEP_S = 2.0
 STEP_HELD_S = 60.0

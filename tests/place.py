@@ -102,7 +102,7 @@ class Place:
             batch = issuing.begin_batch(tx, plan=plan, size=count, label="", by=DESK)
             issuing.draw_vouchers(tx, batch=batch, plan=plan, count=count)
             issuing.finish_batch(tx, batch=batch, plan=plan, size=count, by=DESK)
-            return [v.code for v in credentials.vouchers_of(tx.conn, tx.keys, batch)]
+            return [v.code for v in credentials.all_vouchers_of(tx.conn, tx.keys, batch)]
 
     def voucher(self, code: str) -> CredentialId:
         found = credentials.find_by_code(self.conn, self.keys, code)

@@ -229,7 +229,7 @@ async def test_a_controller_is_called_for_admit_and_for_end(garden: Garden) -> N
     await server.begin()
     root = f"http://127.0.0.1:{sock.getsockname()[1]}"
     service = garden.demo.service
-    service._movers.reach = read_reach([root])
+    service._caller._reach = read_reach([root])
     headers = (("X-Key", "{secret}"), ("Content-Type", "application/json"))
     call = Call("POST", f"{root}/admit", headers, '{"mac": "{mac}", "filter": "{filter}", "seconds": "{seconds}"}',
                 (200,), "done")  # fmt: skip

@@ -1,21 +1,24 @@
 """The staff listener: the JSON API under /api, its errors as RFC 9457 problems, and the built console."""
 
-from collections.abc import Awaitable, Callable
-from dataclasses import dataclass
+from collections.abc import Callable
+from dataclasses import dataclass, field
 from pathlib import Path
 from sqlite3 import Connection
 
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
-from fastapi.responses import FileResponse, JSONResponse, PlainTextResponse, Response
+from fastapi.responses import FileResponse, JSONResponse, Response
 from fastapi.staticfiles import StaticFiles
 from starlette.exceptions import HTTPException
 
 from lauschen import __version__
 from lauschen.api import desk, guests, now, paths, session
-from lauschen.api.auth import Gate, NotFromHere, Passwords, SignInNeeded, WrongPasswords
+from lauschen.api.auth import Gate, NotFromHere, Passwords, SignInNeeded, session_token
+from lauschen.api.guards import Guards, problem
 from lauschen.api.models import Problem
 from lauschen.api.shapes import Shaper
+from lauschen.api.shared import Shared
+from lauschen.api.tries import SignInTries
 from lauschen.core.errors import Invalid, NotThere, Unavailable
 from lauschen.radius.registry import Registry
 from lauschen.road.moves import Wake
@@ -24,11 +27,6 @@ from lauschen.road.worker import Worker
 from lauschen.store import staff
 
 CONSOLE = Path(__file__).parent / "console"
-LARGEST_BODY = 64 * 1024
-CSP = (
-    "default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; font-src 'self'; img-src 'self' data:;"
-    " connect-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
-)
 
 
 @dataclass(slots=True)
@@ -51,6 +49,9 @@ class Office:
     radius_host: str
     feeds: int = 0
     """Live views that are open."""
+    now_shown: Shared = field(default_factory=Shared)
+    """The picture of now, made once for all that look."""
+    guests_shown: Shared = field(default_factory=Shared)
 
     def shaper(self) -> Shaper:
         return Shaper(self.road.house, self.road.keys, self.reader, self.road.clock.now())
@@ -71,7 +72,7 @@ def make_office(
     radius_host: str,
 ) -> Office:
     passwords = Passwords()
-    gate = Gate(road, lambda token, at: staff.find_session(reader, token, at), passwords, WrongPasswords())
+    gate = Gate(road, lambda token, at: staff.find_session(reader, token, at), passwords, SignInTries())
     return Office(
         road,
         registry,
@@ -111,27 +112,16 @@ def make_app(office: Office | None) -> FastAPI:
 
 
 def _guard(app: FastAPI, office: Office) -> None:
-    @app.middleware("http")
-    async def guard(request: Request, call_next: Callable[[Request], Awaitable[Response]]) -> Response:
-        if request.headers.get("host", "") not in office.host_names:
-            return PlainTextResponse("This host name is not served here.", 421)
-        length = request.headers.get("content-length", "0")
-        if not length.isdigit() or int(length) > LARGEST_BODY:
-            return PlainTextResponse("That is too much.", 413)
-        response = await call_next(request)
-        response.headers["Content-Security-Policy"] = CSP
-        response.headers["Referrer-Policy"] = "same-origin"
-        response.headers["X-Content-Type-Options"] = "nosniff"
-        if request.url.path.startswith("/api"):
-            response.headers["Cache-Control"] = "no-store"
-        return response
+    app.add_middleware(
+        Guards,
+        host_names=office.host_names,
+        is_signed_in=lambda request: office.gate.of(session_token(request)) is not None,
+        monotonic=office.road.clock.monotonic,
+        on_fault=lambda exc: office.road.faults.note("page", exc),
+    )
 
 
 def _add_errors(app: FastAPI) -> None:
-    def problem(status: int, code: str, title: str, detail: str, field: str | None = None) -> JSONResponse:
-        body = Problem(title=title, status=status, detail=detail, code=code, field=field)
-        return JSONResponse(body.model_dump(), status, media_type="application/problem+json")
-
     @app.exception_handler(RequestValidationError)
     async def unreadable(_: Request, exc: RequestValidationError) -> JSONResponse:
         first = exc.errors()[0]

@@ -93,7 +93,7 @@ def _clock(road: Road) -> list[Attention]:
 def _secrets(registry: Registry) -> list[Attention]:
     found = []
     for (address, reason), count in sorted(registry.drops.items()):
-        peer = registry.find(address)
+        peer = registry.whose(address)
         device = peer.device if peer is not None else None
         if reason == "wrong_secret" and count >= SECRET_ALARM_AFTER and device is not None:
             text = f"{device.name}: {count} packets were signed with another secret than ours."

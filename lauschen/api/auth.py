@@ -2,7 +2,6 @@
 
 import asyncio
 import secrets
-from collections import deque
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
@@ -10,20 +9,19 @@ from typing import TypeVar
 
 from argon2 import PasswordHasher
 from argon2.exceptions import InvalidHashError, VerificationError
-from fastapi import Request
+from fastapi import Request, Response
 
+from lauschen.api.tries import SignInTries
 from lauschen.core.errors import Invalid, LauschenError, Unavailable
 from lauschen.road.road import Road
+from lauschen.road.tx import Tx
 from lauschen.store import staff
 from lauschen.store.staff import StaffMember, StaffSession
 
 T = TypeVar("T")
-COOKIE = "lauschen_staff"
 CSRF_HEADER = "X-Lauschen-Form"
 SESSION_S = 12 * 3600
 WAITING = 32
-WRONG_ALLOWED = 8
-WRONG_WINDOW_S = 600.0
 
 
 class SignInNeeded(LauschenError):
@@ -75,25 +73,6 @@ class Passwords:
             self._waiting -= 1
 
 
-class WrongPasswords:
-    """Slows guessing down: per client address, in memory."""
-
-    def __init__(self) -> None:
-        self._wrong: dict[str, deque[float]] = {}
-
-    def check(self, client: str, now: float) -> None:
-        recent = self._wrong.get(client)
-        while recent and recent[0] < now - WRONG_WINDOW_S:
-            recent.popleft()
-        if recent and len(recent) >= WRONG_ALLOWED:
-            raise Unavailable("sign-in", meanwhile="Too many wrong passwords. Try again in ten minutes.")
-
-    def count(self, client: str, now: float) -> None:
-        if len(self._wrong) > 1000:
-            self._wrong.clear()
-        self._wrong.setdefault(client, deque()).append(now)
-
-
 @dataclass(slots=True)
 class Gate:
     """Who is asking, and may they."""
@@ -101,7 +80,7 @@ class Gate:
     road: Road
     find: Callable[[str, float], StaffSession | None]
     passwords: Passwords
-    wrong: WrongPasswords
+    tries: SignInTries
 
     def signed_in(self, request: Request) -> StaffSession:
         """The session of a request; for a change, with its CSRF value."""
@@ -112,7 +91,7 @@ class Gate:
 
     def session(self, request: Request) -> StaffSession:
         """Like `signed_in`, also while the first password waits to be changed."""
-        session = self.find(request.cookies.get(COOKIE, ""), self.road.clock.now())
+        session = self.of(session_token(request))
         if session is None:
             raise SignInNeeded("sign_in_needed", "Sign in first.")
         if request.method not in ("GET", "HEAD"):
@@ -121,24 +100,85 @@ class Gate:
                 raise NotFromHere("The change did not come from this console. Load the page again.")
         return session
 
+    def of(self, token: str) -> StaffSession | None:
+        """The session that a cookie stands for now."""
+        return self.find(token, self.road.clock.now())
+
+    async def knows(self, member: StaffMember | None, name: str, password: str, client: str) -> bool:
+        """Whether a password is right; a wrong one is counted and logged, from the moment it is asked about."""
+        guess = self.tries.begin(name, client, self.road.clock.now())
+        await self.road.clock.sleep(guess.wait_s)
+        if await self.passwords.matches(member, password):
+            self.tries.was_right(guess)
+            return True
+        whose = member.id if member is not None else None
+        await self.road.act(
+            lambda tx: tx.hear("sign_in_refused", staff=whose, facts={"from": client}), keeps_facts=True
+        )
+        return False
+
     async def sign_in(
         self, name: str, password: str, member: StaffMember | None, client: str
     ) -> tuple[str, str]:
         """A new session's token and CSRF value; Invalid when name or password are wrong."""
-        now = self.road.clock.now()
-        self.wrong.check(client, now)
-        right = await self.passwords.matches(member, password)
-        if not right or member is None:
-            self.wrong.count(client, now)
+        if not await self.knows(member, name, password, client) or member is None:
             raise Invalid("sign_in_wrong", field="password", mend="Name and password do not go together.")
-        if member.password_until is not None and now > member.password_until:
+        if member.password_until is not None and self.road.clock.now() > member.password_until:
             raise Invalid(
                 "password_too_old",
                 field="password",
                 mend="The first password was good for a day. `lauschen staff password` sets another one.",
             )
+        return await self.begin_session(member, client)
+
+    async def begin_session(self, member: StaffMember, client: str) -> tuple[str, str]:
+        """For somebody who has just proved who they are."""
         token, csrf = secrets.token_urlsafe(24), secrets.token_urlsafe(18)
-        await self.road.act(
-            lambda tx: staff.add_session(tx.conn, token, member.id, csrf=csrf, expires=tx.now + SESSION_S)
-        )
+
+        def begin(tx: Tx) -> None:
+            staff.add_session(tx.conn, token, member.id, csrf=csrf, expires=tx.now + SESSION_S)
+            tx.hear("signed_in", staff=member.id, facts={"from": client})
+
+        await self.road.act(begin, keeps_facts=True)
         return token, csrf
+
+
+def _is_secure(request: Request) -> bool:
+    return request.url.scheme == "https"
+
+
+def _cookie_name(request: Request) -> str:
+    # Over TLS no other host can set it, and the guest page (plain http on the same host) never gets it. Without TLS
+    # its path keeps it from there: the guest page has nothing under /api.
+    return "__Host-lauschen-office" if _is_secure(request) else "lauschen-office"
+
+
+def session_token(request: Request) -> str:
+    """The cookie of a request, or nothing."""
+    return request.cookies.get(_cookie_name(request), "")
+
+
+def set_session(request: Request, response: Response, token: str) -> None:
+    response.set_cookie(
+        _cookie_name(request),
+        token,
+        max_age=SESSION_S,
+        httponly=True,
+        samesite="strict",
+        secure=_is_secure(request),
+        path=_path(request),
+    )
+
+
+def forget_session(request: Request, response: Response) -> None:
+    response.delete_cookie(
+        _cookie_name(request),
+        path=_path(request),
+        secure=_is_secure(request),
+        httponly=True,
+        samesite="strict",
+    )
+
+
+def _path(request: Request) -> str:
+    return "/" if _is_secure(request) else "/api"  # `__Host-` demands the root

@@ -2,7 +2,7 @@
 
 from typing import TYPE_CHECKING, Annotated
 
-from fastapi import Depends, Request
+from fastapi import Depends, Path, Query, Request
 
 from lauschen.core.errors import NotThere
 from lauschen.core.ids import Mac
@@ -11,6 +11,10 @@ from lauschen.store.staff import StaffSession
 
 if TYPE_CHECKING:
     from lauschen.api.app import Office
+
+
+LARGEST_ID = 2**53 - 1
+"""What every reader of JSON holds exactly, and the database too."""
 
 
 async def the_office(request: Request) -> "Office":
@@ -29,5 +33,9 @@ async def device_in_path(mac: str) -> Mac:
     return read
 
 
+Id = Annotated[int, Path(ge=0, le=LARGEST_ID)]
+"""Of what an address names."""
+Row = Annotated[int, Query(ge=0, le=LARGEST_ID)]
+"""A row to go on from."""
 Staff = Annotated[StaffSession, Depends(signed_in)]
 Device = Annotated[Mac, Depends(device_in_path)]

@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 import segno
 from fastapi import APIRouter, Request, Response
 
-from lauschen.api.deps import Staff, the_office
+from lauschen.api.deps import Id, Row, Staff, the_office
 from lauschen.api.models import BatchOut, DeskOut, GiveTime, Issue, VoucherOut
 from lauschen.api.sheet import make_sheet, slip_address
 from lauschen.core.ids import BatchId, CredentialId, PlanId
@@ -58,13 +58,13 @@ async def issue(request: Request, staff: Staff, wish: Issue) -> BatchOut:
 
 
 @router.get("/batches/{batch}")
-async def read_batch(request: Request, staff: Staff, batch: int, after: int = 0) -> BatchOut:
+async def read_batch(request: Request, staff: Staff, batch: Id, after: Row = 0) -> BatchOut:
     """A batch with up to a hundred of its vouchers, from the one after `after`."""
     return _batch(await the_office(request), BatchId(batch), after)
 
 
 @router.get("/batches/{batch}/sheet.pdf", response_class=Response)
-async def sheet(request: Request, staff: Staff, batch: int) -> Response:
+async def sheet(request: Request, staff: Staff, batch: Id) -> Response:
     """An A4 sheet of slips, drawn in the worker process."""
     office = await the_office(request)
     found = credentials.get_batch(office.reader, BatchId(batch))
@@ -76,7 +76,7 @@ async def sheet(request: Request, staff: Staff, batch: int) -> Response:
 
 
 @router.get("/vouchers/{voucher}/qr.svg", response_class=Response)
-async def qr_code(request: Request, staff: Staff, voucher: int) -> Response:
+async def qr_code(request: Request, staff: Staff, voucher: Id) -> Response:
     """The QR code of one slip."""
     office = await the_office(request)
     shaper = office.shaper()
@@ -87,7 +87,7 @@ async def qr_code(request: Request, staff: Staff, voucher: int) -> Response:
 
 
 @router.post("/vouchers/{voucher}/give-time")
-async def give_time(request: Request, staff: Staff, voucher: int, wish: GiveTime) -> VoucherOut:
+async def give_time(request: Request, staff: Staff, voucher: Id, wish: GiveTime) -> VoucherOut:
     office = await the_office(request)
     await office.road.act(
         lambda tx: staff_acts.give_time(
@@ -98,7 +98,7 @@ async def give_time(request: Request, staff: Staff, voucher: int, wish: GiveTime
 
 
 @router.post("/vouchers/{voucher}/withdraw")
-async def withdraw(request: Request, staff: Staff, voucher: int) -> VoucherOut:
+async def withdraw(request: Request, staff: Staff, voucher: Id) -> VoucherOut:
     office = await the_office(request)
     await office.road.act(
         lambda tx: staff_acts.withdraw(tx, CredentialId(voucher), by=staff.staff, wake=office.wake)

@@ -4,9 +4,10 @@ import asyncio
 from collections.abc import Callable
 from typing import TYPE_CHECKING
 
-from fastapi import APIRouter, Request
+from fastapi import APIRouter, Request, Response
+from pydantic import TypeAdapter
 
-from lauschen.api.deps import Device, Staff, the_office
+from lauschen.api.deps import Device, Id, Staff, the_office
 from lauschen.api.models import AddressOut, Dossier, GuestOut, Sight
 from lauschen.core.errors import NotThere
 from lauschen.core.ids import Mac, NetworkId
@@ -20,8 +21,9 @@ if TYPE_CHECKING:
 router = APIRouter(tags=["guests"])
 MOST_GUESTS = 1000
 LOG_LINES = 80
-SLICE = 50
+SLICE = 25
 MOST_ADDRESSES = 12
+_LIST = TypeAdapter(list[GuestOut])
 ADDRESS_BY = {
     addresses.ACCOUNTING: "accounting",
     addresses.REQUEST: "its access device's request",
@@ -29,21 +31,31 @@ ADDRESS_BY = {
 }
 
 
-@router.get("/guests")
-async def guests(request: Request, staff: Staff) -> list[GuestOut]:
+@router.get("/guests", response_model=list[GuestOut])
+async def guests(request: Request, staff: Staff) -> Response:
     """Everybody inside, held, at the door or barred."""
     office = await the_office(request)
-    shaper = office.shaper()
-    rows = overview.guests_here(office.reader, MOST_GUESTS)
-    shaped: list[GuestOut] = []
-    for start in range(0, len(rows), SLICE):
-        shaped += [shaper.guest(row) for row in rows[start : start + SLICE]]
-        await asyncio.sleep(0)  # packets go first
-    return shaped
+
+    async def make() -> bytes:
+        return await _everybody(office)
+
+    revision, now = office.road.feed.revision, office.road.clock.monotonic()
+    return Response(await office.guests_shown.get(revision, now, make), media_type="application/json")
+
+
+async def _everybody(office: "Office") -> bytes:
+    """In slices: packets go first."""
+    shaper, slices = office.shaper(), []
+    keys = overview.guest_keys(office.reader, MOST_GUESTS)
+    for start in range(0, len(keys), SLICE):
+        await asyncio.sleep(0)
+        rows = [overview.guest(office.reader, *key) for key in keys[start : start + SLICE]]
+        slices.append(_LIST.dump_json([shaper.guest(row) for row in rows if row is not None])[1:-1])
+    return b"[%b]" % b",".join(piece for piece in slices if piece)
 
 
 @router.get("/guests/{mac}/{network}")
-async def dossier(request: Request, staff: Staff, mac: Device, network: int) -> Dossier:
+async def dossier(request: Request, staff: Staff, mac: Device, network: Id) -> Dossier:
     """What was heard of this device, what was decided and why, and its stays."""
     office = await the_office(request)
     shaper = office.shaper()
@@ -60,7 +72,7 @@ async def dossier(request: Request, staff: Staff, mac: Device, network: int) -> 
 
 
 @router.post("/guests/{mac}/{network}/end-stay")
-async def end_stay(request: Request, staff: Staff, mac: Device, network: int) -> GuestOut:
+async def end_stay(request: Request, staff: Staff, mac: Device, network: Id) -> GuestOut:
     office = await the_office(request)
     return await _act(
         office,
@@ -71,7 +83,7 @@ async def end_stay(request: Request, staff: Staff, mac: Device, network: int) ->
 
 
 @router.post("/guests/{mac}/{network}/bar")
-async def bar(request: Request, staff: Staff, mac: Device, network: int) -> GuestOut:
+async def bar(request: Request, staff: Staff, mac: Device, network: Id) -> GuestOut:
     office = await the_office(request)
     return await _act(
         office,
@@ -82,7 +94,7 @@ async def bar(request: Request, staff: Staff, mac: Device, network: int) -> Gues
 
 
 @router.post("/guests/{mac}/{network}/let-try-again")
-async def let_try_again(request: Request, staff: Staff, mac: Device, network: int) -> GuestOut:
+async def let_try_again(request: Request, staff: Staff, mac: Device, network: Id) -> GuestOut:
     office = await the_office(request)
     return await _act(
         office,
@@ -93,7 +105,7 @@ async def let_try_again(request: Request, staff: Staff, mac: Device, network: in
 
 
 @router.post("/guests/{mac}/{network}/send-again")
-async def send_again(request: Request, staff: Staff, mac: Device, network: int) -> GuestOut:
+async def send_again(request: Request, staff: Staff, mac: Device, network: Id) -> GuestOut:
     """Sends a change that an access device has not carried out, now."""
     office = await the_office(request)
     return await _act(

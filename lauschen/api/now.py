@@ -8,7 +8,8 @@ from fastapi import APIRouter, Request
 from fastapi.responses import StreamingResponse
 
 from lauschen.api.attention import attention
-from lauschen.api.deps import Staff, the_office
+from lauschen.api.auth import session_token
+from lauschen.api.deps import Row, Staff, the_office
 from lauschen.api.models import LogLine, NowOut
 from lauschen.core.errors import Unavailable
 from lauschen.store import log, overview
@@ -34,12 +35,20 @@ async def feed(request: Request, staff: Staff) -> StreamingResponse:
     office = await the_office(request)
     if office.feeds >= MOST_FEEDS:
         raise Unavailable("feed", meanwhile="Too many live views are open; this one shows what it has.")
+    token = session_token(request)
 
-    async def events() -> AsyncIterator[str]:
+    async def make() -> bytes:
+        return picture_of_now(office).model_dump_json().encode()
+
+    async def events() -> AsyncIterator[bytes]:
         office.feeds += 1
         try:
-            while not office.is_closing():
-                yield f"event: now\ndata: {picture_of_now(office).model_dump_json()}\n\n"
+            # A session that was ended, here or elsewhere, shows nothing any more.
+            while not office.is_closing() and office.gate.of(token) is not None:
+                clock, revision = office.road.clock, office.road.feed.revision
+                yield b"event: now\ndata: %b\n\n" % await office.now_shown.get(
+                    revision, clock.monotonic(), make
+                )
                 await _news(office)
         finally:
             office.feeds -= 1
@@ -48,7 +57,7 @@ async def feed(request: Request, staff: Staff) -> StreamingResponse:
 
 
 @router.get("/log")
-async def read_log(request: Request, staff: Staff, before: int | None = None) -> list[LogLine]:
+async def read_log(request: Request, staff: Staff, before: Row | None = None) -> list[LogLine]:
     """Newest first; each decision with its trace in words."""
     office = await the_office(request)
     shaper = office.shaper()

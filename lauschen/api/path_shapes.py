@@ -84,7 +84,7 @@ def device_out(peer: Peer, house: House, registry: Registry) -> models.DeviceOut
     device = peer.device
     dialect = house.dialects[device.dialect]
     heard = {a: s for a, s in peer.sources.items() if s.last_heard}
-    addresses = {device.address, *heard} if not device.is_range else set(heard)
+    addresses = {device.address, *heard}
     drops = [
         _drop(reason, count)
         for (address, reason), count in sorted(registry.drops.items())

@@ -34,6 +34,10 @@ DROPS = {
     "attribute_length": ("with an attribute of an impossible length", "The device's firmware errs; ask its maker."),
     "message_authenticator": ("with two signatures or a broken one", "The device's firmware errs; ask its maker."),
     "status_type": ("accounting that does not say what it reports", "The device's firmware errs; ask its maker."),
+    "reply_too_long": (
+        "with an answer that no packet holds",
+        "Filter rules of the role and the Proxy-State of a proxy are over 4096 octets together: shorten either.",
+    ),
     "proxy_state": ("with more Proxy-State than an answer holds", "A proxy between adds to each packet; look there."),
 }  # fmt: skip
 """Reason -> what the packets were, and the mend."""
@@ -176,8 +180,9 @@ def risk_words(peer: Peer) -> str | None:
     if not peer.hears_unsigned:
         return None
     return (
-        "Whoever sits between this device and Lauschen can change its unsigned requests and their answers"
-        " (CVE-2024-3596): keep that path on a network of your own, and renew the firmware."
+        "Anybody who can send under this device's address can ask in its name, for any guest; and whoever sits"
+        " between can change the answers too (CVE-2024-3596). Keep that address and the path on a network of your"
+        " own, and renew the firmware."
     )
 
 

@@ -8,7 +8,7 @@ from fastapi import APIRouter, Request
 
 from lauschen.api import path_models as models
 from lauschen.api.connect_sheet import connect_sheet
-from lauschen.api.deps import Staff, the_office
+from lauschen.api.deps import Id, Staff, the_office
 from lauschen.api.path_changes import read_device, read_dialect, read_network, read_role, verdict_on
 from lauschen.api.path_shapes import device_out, dialect_out, network_out, packet_out, paths_out, role_out
 from lauschen.core.errors import Invalid, NotThere
@@ -40,13 +40,13 @@ async def add_network(request: Request, staff: Staff, wanted: models.NetworkIn) 
 
 @router.put("/networks/{network}")
 async def change_network(
-    request: Request, staff: Staff, network: int, wanted: models.NetworkIn
+    request: Request, staff: Staff, network: Id, wanted: models.NetworkIn
 ) -> models.NetworkOut:
     return await _save_network(request, staff.staff, network, wanted)
 
 
 @router.delete("/networks/{network}", status_code=204)
-async def remove_network(request: Request, staff: Staff, network: int) -> None:
+async def remove_network(request: Request, staff: Staff, network: Id) -> None:
     office = await the_office(request)
     gone = NetworkId(network)
     await _configure(office, lambda tx: config_acts.remove_network(tx, gone, by=staff.staff))
@@ -58,7 +58,7 @@ async def add_role(request: Request, staff: Staff, wanted: models.NewRole) -> mo
 
 
 @router.put("/roles/{role}")
-async def change_role(request: Request, staff: Staff, role: int, wanted: models.RoleIn) -> models.RoleOut:
+async def change_role(request: Request, staff: Staff, role: Id, wanted: models.RoleIn) -> models.RoleOut:
     office = await the_office(request)
     before = office.road.house.roles.get(RoleId(role))
     is_door = before is not None and before.is_door
@@ -66,7 +66,7 @@ async def change_role(request: Request, staff: Staff, role: int, wanted: models.
 
 
 @router.delete("/roles/{role}", status_code=204)
-async def remove_role(request: Request, staff: Staff, role: int) -> None:
+async def remove_role(request: Request, staff: Staff, role: Id) -> None:
     office = await the_office(request)
     gone = RoleId(role)
     await _configure(office, lambda tx: config_acts.remove_role(tx, gone, by=staff.staff))
@@ -79,13 +79,13 @@ async def add_dialect(request: Request, staff: Staff, wanted: models.DialectIn) 
 
 @router.put("/dialects/{dialect}")
 async def change_dialect(
-    request: Request, staff: Staff, dialect: int, wanted: models.DialectIn
+    request: Request, staff: Staff, dialect: Id, wanted: models.DialectIn
 ) -> models.DialectOut:
     return await _save_dialect(request, staff.staff, dialect, wanted)
 
 
 @router.delete("/dialects/{dialect}", status_code=204)
-async def remove_dialect(request: Request, staff: Staff, dialect: int) -> None:
+async def remove_dialect(request: Request, staff: Staff, dialect: Id) -> None:
     office = await the_office(request)
     gone = DialectId(dialect)
     await _configure(office, lambda tx: config_acts.remove_dialect(tx, gone, by=staff.staff))
@@ -103,7 +103,7 @@ async def add_device(request: Request, staff: Staff, wanted: models.NewDevice) -
 
 @router.put("/access-devices/{device}")
 async def change_device(
-    request: Request, staff: Staff, device: int, wanted: models.DeviceIn
+    request: Request, staff: Staff, device: Id, wanted: models.DeviceIn
 ) -> models.DeviceOut:
     office = await the_office(request)
     changed = read_device(device, wanted)
@@ -112,7 +112,7 @@ async def change_device(
 
 
 @router.delete("/access-devices/{device}", status_code=204)
-async def remove_device(request: Request, staff: Staff, device: int) -> None:
+async def remove_device(request: Request, staff: Staff, device: Id) -> None:
     office = await the_office(request)
     gone = AccessDeviceId(device)
     await _configure(office, lambda tx: config_acts.remove_device(tx, gone, by=staff.staff))
@@ -120,7 +120,7 @@ async def remove_device(request: Request, staff: Staff, device: int) -> None:
 
 @router.post("/access-devices/{device}/secret")
 async def change_secret(
-    request: Request, staff: Staff, device: int, wanted: models.NewSecret
+    request: Request, staff: Staff, device: Id, wanted: models.NewSecret
 ) -> models.SecretOnce:
     """The old one is heard too, until it is forgotten."""
     office = await the_office(request)
@@ -131,7 +131,7 @@ async def change_secret(
 
 
 @router.post("/access-devices/{device}/forget-old-secret")
-async def forget_old_secret(request: Request, staff: Staff, device: int) -> models.DeviceOut:
+async def forget_old_secret(request: Request, staff: Staff, device: Id) -> models.DeviceOut:
     office = await the_office(request)
     whose = AccessDeviceId(device)
     await _configure(office, lambda tx: config_acts.forget_old_secret(tx, whose, by=staff.staff))
@@ -139,7 +139,7 @@ async def forget_old_secret(request: Request, staff: Staff, device: int) -> mode
 
 
 @router.get("/access-devices/{device}/packets")
-async def packets(request: Request, staff: Staff, device: int) -> list[models.PacketOut]:
+async def packets(request: Request, staff: Staff, device: Id) -> list[models.PacketOut]:
     """The last packets of an access device, newest first, with every secret blanked."""
     office = await the_office(request)
     peer = _peer(office, AccessDeviceId(device))
@@ -149,7 +149,7 @@ async def packets(request: Request, staff: Staff, device: int) -> list[models.Pa
 
 
 @router.get("/sheet/{device}/{network}")
-async def sheet(request: Request, staff: Staff, device: int, network: int) -> models.SheetOut:
+async def sheet(request: Request, staff: Staff, device: Id, network: Id) -> models.SheetOut:
     """All that must be typed into this access device for this network."""
     office = await the_office(request)
     house = office.road.house

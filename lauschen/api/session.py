@@ -4,10 +4,12 @@ from typing import TYPE_CHECKING
 
 from fastapi import APIRouter, Request, Response
 
-from lauschen.api.auth import COOKIE, SESSION_S
+from lauschen.api.auth import forget_session, session_token, set_session
 from lauschen.api.deps import the_office
 from lauschen.api.models import NewPassword, Session, SignIn
 from lauschen.core.errors import Invalid
+from lauschen.first_run import forget_first_sign_in
+from lauschen.road.tx import Tx
 from lauschen.store import staff
 
 if TYPE_CHECKING:
@@ -27,9 +29,8 @@ async def who(request: Request) -> Session:
 async def sign_in(request: Request, response: Response, given: SignIn) -> Session:
     office = await the_office(request)
     member = staff.find_staff(office.reader, given.name)
-    client = request.client.host if request.client else ""
-    token, csrf = await office.gate.sign_in(given.name, given.password, member, client)
-    _set_cookie(request, response, token)
+    token, csrf = await office.gate.sign_in(given.name, given.password, member, _client(request))
+    set_session(request, response, token)
     return _session(office, given.name, bool(member and member.must_change), csrf)
 
 
@@ -37,9 +38,9 @@ async def sign_in(request: Request, response: Response, given: SignIn) -> Sessio
 async def sign_out(request: Request, response: Response) -> None:
     office = await the_office(request)
     office.gate.session(request)
-    token = request.cookies.get(COOKIE, "")
-    await office.road.act(lambda tx: staff.end_session(tx.conn, token))
-    response.delete_cookie(COOKIE)
+    token = session_token(request)
+    await office.road.act(lambda tx: staff.end_session(tx.conn, token), keeps_facts=True)
+    forget_session(request, response)
 
 
 @router.post("/password")
@@ -50,27 +51,24 @@ async def change_password(request: Request, response: Response, given: NewPasswo
     if given.new == given.old:
         raise Invalid("password_same", field="new", mend="Choose one that differs from the old one.")
     member = staff.find_staff(office.reader, found.name)
-    if not await office.passwords.matches(member, given.old):
+    client = _client(request)
+    if member is None or not await office.gate.knows(member, found.name, given.old, client):
         raise Invalid("password_wrong", field="old", mend="The old password is not right.")
     hashed = await office.passwords.hash(given.new)
-    await office.road.act(lambda tx: staff.set_password(tx.conn, found.staff, hashed))
-    client = request.client.host if request.client else ""
-    token, csrf = await office.gate.sign_in(
-        found.name, given.new, staff.find_staff(office.reader, found.name), client
-    )
-    _set_cookie(request, response, token)
+
+    def change(tx: Tx) -> None:
+        staff.set_password(tx.conn, found.staff, hashed)
+        tx.hear("password_changed", staff=found.staff)
+
+    await office.road.act(change, keeps_facts=True)
+    forget_first_sign_in(office.database.parent, found.name)
+    token, csrf = await office.gate.begin_session(member, client)
+    set_session(request, response, token)
     return _session(office, found.name, False, csrf)
 
 
-def _set_cookie(request: Request, response: Response, token: str) -> None:
-    response.set_cookie(
-        COOKIE,
-        token,
-        max_age=SESSION_S,
-        httponly=True,
-        samesite="strict",
-        secure=request.url.scheme == "https",
-    )
+def _client(request: Request) -> str:
+    return request.client.host if request.client else ""
 
 
 def _session(office: "Office", name: str, must_change: bool, csrf: str) -> Session:

@@ -31,7 +31,7 @@ def make_sheet(database: Path, key_file: Path, batch: BatchId) -> bytes:
     try:
         house = load_house(conn, keys)
         plan = house.plans[credentials.get_batch(conn, batch).plan]
-        codes = [voucher.code for voucher in credentials.vouchers_of(conn, keys, batch)]
+        codes = [voucher.code for voucher in credentials.all_vouchers_of(conn, keys, batch)]
     finally:
         conn.close()
     return draw_sheet(house, plan, codes)

@@ -164,6 +164,13 @@ class Worder:
                 return (
                     f"{who}: {REASONS.get(str(facts.get('reason')), 'a limit was reached')}, the stay is over"
                 )
+            case "signed_in":
+                return f"{staff} signed in from {visible(str(facts.get('from')))}"
+            case "sign_in_refused":
+                whose = f"of {staff}" if row.staff is not None else "of nobody we know"
+                return f"A wrong password {whose} came from {visible(str(facts.get('from')))}"
+            case "password_changed":
+                return f"{staff} chose a new password"
             case "issued":
                 plan = self.house.plans.get(PlanId(int(facts.get("plan") or 0)))
                 count = facts.get("count")

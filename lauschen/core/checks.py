@@ -3,6 +3,7 @@
 import re
 from ipaddress import IPv4Address, IPv4Network
 from urllib.parse import urlsplit
+from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
 from lauschen.core.dialect import Arrives, Call, Dialect, Honours, Move
 from lauschen.core.errors import Invalid
@@ -11,9 +12,14 @@ from lauschen.core.template import POSTED_WORDS, check_template
 
 SHORTEST_SECRET = 8
 LONGEST_RULES = 3000
+LONGEST_NAME = 253
+"""Octets of one attribute (RFC 2865 section 5)."""
 LARGEST_RANGE = 16
 """Shortest prefix of a range of access devices."""
 IDENTIFIERS = ("calling_station_id", "acct_session_id", "nas_ip_address", "framed_ip_address")
+_HOST = re.compile(
+    r"[a-z0-9]([a-z0-9-]{0,61}[a-z0-9])?(\.[a-z0-9]([a-z0-9-]{0,61}[a-z0-9])?)*", re.IGNORECASE
+)
 _RULE = re.compile(
     r"(permit|deny) (in|out) (ip|tcp|udp|icmp|\d{1,3}) from (?P<src>\S+( [\d,-]+)?) to (?P<dst>\S+( [\d,-]+)?)( \S+)*"
 )
@@ -42,6 +48,30 @@ def check_device(device: AccessDevice) -> None:
         raise Invalid("port", field="coa_port", mend="A port from 1 to 65535.")
 
 
+def check_page_url(url: str) -> None:
+    """Invalid for an address that has no scheme, or anything after the host and its port."""
+    _check_url(url, "page_url")
+    parts = urlsplit(url)
+    if parts.path or parts.query or parts.fragment or "@" in parts.netloc:
+        mend = f"{url}: an address without a path, such as http://welcome.house.example"
+        raise Invalid("page_url", field="page_url", mend=mend)
+
+
+def check_host(host: str, field: str) -> str:
+    """The host name as it is; Invalid when it is none."""
+    if not _HOST.fullmatch(host) or len(host) > 253:
+        raise Invalid("host", field=field, mend=f"{host}: a host name, such as slip.house.example")
+    return host
+
+
+def check_zone(zone: str) -> None:
+    """Invalid for a time zone that nobody knows: a house with it could not be read again."""
+    try:
+        ZoneInfo(zone)
+    except (ZoneInfoNotFoundError, ValueError, OSError) as exc:
+        raise Invalid("zone", field="zone", mend=f"{zone}: no time zone; one such as Europe/Vienna") from exc
+
+
 def check_secret(secret: str) -> None:
     if len(secret) < SHORTEST_SECRET:
         mend = f"At least {SHORTEST_SECRET} characters; 16 random ones are good."
@@ -52,9 +82,12 @@ def check_role(role: Role) -> None:
     """Invalid for a VLAN that is none and for filter rules that an access device could not read (RFC 4849)."""
     if role.vlan is not None and not 1 <= role.vlan <= 4094:
         raise Invalid("vlan", field="vlan", mend="A VLAN from 1 to 4094.")
+    if role.filter_name is not None and not 1 <= len(role.filter_name.encode()) <= LONGEST_NAME:
+        mend = f"A name of 1 to {LONGEST_NAME} octets; letters outside ASCII take more than one."
+        raise Invalid("filter_name", field="filter_name", mend=mend)
     for rule in role.filter_rules:
         found = _RULE.fullmatch(rule)
-        if found is None:
+        if found is None or not rule.isascii() or not rule.isprintable():
             mend = "Such as: permit in ip from any to 10.77.0.0/24"
             raise Invalid("filter_rule", field="filter_rules", mend=mend)
         for side in ("src", "dst"):
@@ -117,9 +150,20 @@ def _check_call(call: Call, field: str) -> None:
 
 
 def _check_url(url: str, field: str) -> None:
-    parts = urlsplit(url)
+    """What can be seen without asking anybody; words in braces may stand in the host, too."""
+    try:
+        parts = urlsplit(url)
+        _ = parts.port
+    except ValueError as exc:
+        raise Invalid("address", field=field, mend=f"The port is none: {exc}.") from exc
     if parts.scheme not in ("http", "https") or not parts.hostname:
         raise Invalid("address", field=field, mend="An address that begins with https:// or http://.")
+    if "{" not in parts.netloc and ":" not in parts.hostname:
+        try:
+            parts.hostname.encode("idna")
+        except UnicodeError as exc:
+            mend = "A part of the host name is empty or longer than 63 letters."
+            raise Invalid("address", field=field, mend=mend) from exc
 
 
 def _is_place(text: str) -> bool:

@@ -43,6 +43,8 @@ def read_counter(
     `packets_fell`: the packet counters fell too, and they do not wrap with the octets: all began anew.
     """
     raw = octets + ((gigawords or 0) << 32)
+    if raw > CEILING:
+        return 0, Reading.IMPOSSIBLE  # nothing has carried so much; it is no new reading to count from either
     added, reading = raw - known.raw, Reading.GREW
     if added < 0:
         if grown_s < 0:

@@ -1,6 +1,6 @@
 """The configuration of one site, as the decision reads it."""
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from enum import StrEnum
 from zoneinfo import ZoneInfo
 
@@ -25,6 +25,10 @@ class Role:
     is_door: bool
     filter_rules: tuple[str, ...] = ()
     """NAS-Filter-Rule lines (RFC 4849), for dialects that honour them instead of a name."""
+
+    def with_placement(self, vlan: int | None, filter_name: str | None) -> "Role":
+        """The same role with another VLAN and filter name."""
+        return replace(self, vlan=vlan, filter_name=filter_name)
 
 
 @dataclass(frozen=True, slots=True)

@@ -88,7 +88,7 @@ class Demo:
             label="Gatehouse",
             by=StaffId(1),
         )
-        found = credentials.vouchers_of(self.service.reader, self.service.road.keys, batch)
+        found = credentials.all_vouchers_of(self.service.reader, self.service.road.keys, batch)
         return [voucher.code for voucher in found]
 
 

@@ -13,6 +13,16 @@ from urllib.parse import urlsplit
 from lauschen.core.errors import Invalid, Unavailable
 
 Network = IPv4Network | IPv6Network
+_NEVER: tuple[Network, ...] = (
+    IPv4Network("192.0.0.0/24"),  # RFC 6890: protocol assignments, the translator's own among them
+    IPv6Network("::/96"),  # RFC 4291 section 2.5.5.1: an IPv4 address inside
+    IPv6Network("::ffff:0:0/96"),  # RFC 4291 section 2.5.5.2
+    IPv6Network("64:ff9b::/96"),  # RFC 6052: translated to the IPv4 address inside
+    IPv6Network("64:ff9b:1::/48"),  # RFC 8215
+    IPv6Network("2001::/32"),  # RFC 4380: tunnelled to the IPv4 address inside
+    IPv6Network("2002::/16"),  # RFC 3056
+)
+"""Addresses that lead to another one, which would have to be judged itself; a listed range is no excuse."""
 Resolve = Callable[[str, int], Awaitable[list[str]]]
 
 
@@ -61,12 +71,7 @@ async def resolve(host: str, port: int) -> list[str]:
 
 async def check_target(url: str, reach: Reach, look_up: Resolve = resolve) -> Target:
     """Where `url` leads; Invalid when it may not be reached, Unavailable when its name leads nowhere."""
-    parts = urlsplit(url)
-    host, scheme = parts.hostname or "", parts.scheme
-    if scheme not in ("https", "http") or not host:
-        raise Invalid("address", field="url", mend="An https:// address is needed.")
-    port = parts.port or (443 if scheme == "https" else 80)
-    path = (parts.path or "/") + (f"?{parts.query}" if parts.query else "")
+    scheme, host, port, path = read_address(url)
     addresses = await look_up(host, port)
     for address in addresses:
         if not _may(ip_address(address), port, scheme, reach):
@@ -76,10 +81,31 @@ async def check_target(url: str, reach: Reach, look_up: Resolve = resolve) -> Ta
     return Target(scheme, host, addresses[0], port, path)
 
 
+def read_address(url: str) -> tuple[str, str, int, str]:
+    """Scheme, host, port and path of an address; Invalid says what of it is wrong."""
+    try:
+        parts = urlsplit(url)
+        port = parts.port
+    except ValueError as exc:
+        raise Invalid("address", field="url", mend=f"{url[:60]}: {exc}.") from exc
+    host, scheme = parts.hostname or "", parts.scheme
+    if scheme not in ("https", "http") or not host:
+        raise Invalid("address", field="url", mend="An https:// address is needed.")
+    try:
+        host = host.encode("idna").decode() if ":" not in host else host
+    except UnicodeError as exc:
+        mend = f"{host[:60]}: a part of the name is empty or longer than 63 letters."
+        raise Invalid("address", field="url", mend=mend) from exc
+    path = (parts.path or "/") + (f"?{parts.query}" if parts.query else "")
+    return scheme, host, port or (443 if scheme == "https" else 80), path
+
+
 def _may(ip: IPv4Address | IPv6Address, port: int, scheme: str, reach: Reach) -> bool:
     if (str(ip), port) in reach.plain:
         return True
     if scheme != "https" or ip.is_loopback or ip.is_link_local or ip.is_multicast or ip.is_unspecified:
+        return False
+    if any(ip in network for network in _NEVER if network.version == ip.version):
         return False
     if any(ip in network for network in reach.ranges if network.version == ip.version):
         return True

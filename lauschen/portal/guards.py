@@ -10,7 +10,7 @@ from starlette.requests import Request
 from starlette.responses import Response
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
-from lauschen.http_limits import Buckets, TooLarge, bounded, says_too_large
+from lauschen.http_limits import Body, Buckets, says_too_large
 
 POSTS_PER_S = 5
 GETS_PER_S = 20
@@ -58,7 +58,7 @@ class Guards:
             await self._app(scope, receive, send)
             return
 
-        has_begun = False
+        body, has_begun = Body(receive), False
 
         async def send_guarded(message: Message) -> None:
             nonlocal has_begun
@@ -79,15 +79,12 @@ class Guards:
         client = client_of(scope)
         self._open[client] += 1
         try:
-            await self._app(scope, bounded(receive), send_guarded)
-        except TooLarge:
-            await self._answer(scope, receive, send_guarded, 413)
-        except TimeoutError:
-            await self._answer(scope, receive, send_guarded, 408)
+            await self._app(scope, body.receive, send_guarded)
         except Exception as exc:
-            self._on_fault(exc)
+            if body.fault is None:
+                self._on_fault(exc)
             if not has_begun:
-                await self._answer(scope, receive, send_guarded, 500)
+                await self._answer(scope, receive, send_guarded, body.fault or 500)
         finally:
             self._open[client] -= 1
             if not self._open[client]:

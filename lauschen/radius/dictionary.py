@@ -203,3 +203,5 @@ CODES = {
     11: "Access-Challenge", 12: "Status-Server", 40: "Disconnect-Request", 41: "Disconnect-ACK",
     42: "Disconnect-NAK", 43: "CoA-Request", 44: "CoA-ACK", 45: "CoA-NAK",
 }  # fmt: skip
+SECRET_VENDOR_KINDS = {311: frozenset({1, 2, 3, 4, 5, 6, 11, 12, 16, 17, 25, 26, 27})}
+"""Enterprise number -> numbers of what proves or protects a password (RFC 2548 sections 2.1 to 2.4)."""

@@ -13,7 +13,7 @@ from lauschen.core.house import AccessDevice
 from lauschen.core.ids import Mac
 from lauschen.core.picture import Standing
 from lauschen.radius import attributes
-from lauschen.radius.codec import LONGEST_PACKET, BadPacket, parse
+from lauschen.radius.codec import LONGEST_PACKET, SHORTEST_PACKET, BadPacket, parse
 from lauschen.radius.numbers import Code, ErrorCause, Kind, ServiceType
 from lauschen.radius.registry import Link, Registry
 from lauschen.radius.signing import Secret
@@ -28,6 +28,8 @@ LAST_WAIT_S = 2.0
 STATE_GOOD_FOR_S = 60.0
 RADSEC = Secret(b"radsec")
 """RFC 6614 section 2.3: the secret inside TLS."""
+DRAINED = 64
+"""Packets that are read in one go."""
 ID_REST_S = 300.0
 """An id is not used again on its socket for so long."""
 
@@ -152,6 +154,7 @@ class MoveClient:
         self._reauthorisations = reauthorisations
         self._jitter = jitter
         self._ports: list[_Port] = []
+        self.dropped = registry.change_drops
 
     async def move(self, errand: Errand) -> str:
         """`accepted`, `nak:<Error-Cause>` or `silent`."""
@@ -232,25 +235,33 @@ class MoveClient:
         return port, packet_id
 
     def _readable(self, port: _Port) -> None:
-        while True:
+        """A bounded part of what waits: a flood of strangers' packets must not hold up the rest of the loop."""
+        for _ in range(DRAINED):
             try:
                 unverified_octets, source = port.socket.recvfrom(LONGEST_PACKET + 1)
             except BlockingIOError:
                 return
             except OSError:  # the destination refused an earlier send (ICMP): waiting decides
                 continue
-            try:
-                packet = parse(unverified_octets)
-            except BadPacket as exc:
-                logger.info("bad_answer", source=source[0], reason=exc.reason)
-                continue
-            asked = port.asked.get(packet.id)
-            if asked is None or source != asked.destination or asked.answer.done():
-                continue
-            if not asked.secret.is_reply_to(packet, asked.authenticator):
-                logger.info("bad_answer", source=source[0], reason="wrong_secret")
-                continue
-            asked.answer.set_result(_meaning(packet.code, packet.first(Kind.ERROR_CAUSE)))
+            reason = self._take(port, unverified_octets, source)
+            if reason is not None:
+                self.dropped[reason] += 1
+
+    def _take(self, port: _Port, unverified_octets: bytes, source: tuple[str, int]) -> str | None:
+        """Why a packet is no answer; whom it comes from is looked at before anything is parsed."""
+        asked = port.asked.get(unverified_octets[1]) if len(unverified_octets) >= SHORTEST_PACKET else None
+        if asked is None or source != asked.destination:
+            return "stranger"
+        if asked.answer.done():
+            return "late"
+        try:
+            packet = parse(unverified_octets)
+        except BadPacket as exc:
+            return exc.reason
+        if not asked.secret.is_reply_to(packet, asked.authenticator):
+            return "wrong_secret"
+        asked.answer.set_result(_meaning(packet.code, packet.first(Kind.ERROR_CAUSE)))
+        return None
 
 
 def destination_of(device: AccessDevice, standing: Standing) -> tuple[str, int]:

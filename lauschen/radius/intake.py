@@ -10,7 +10,7 @@ from lauschen.core.decision import Answer
 from lauschen.core.limits import INTERIM_S
 from lauschen.core.picture import Arrival, Medium, Reason
 from lauschen.radius import attributes
-from lauschen.radius.codec import BadPacket, Packet
+from lauschen.radius.codec import LONGEST_PACKET, BadPacket, Packet
 from lauschen.radius.dynauth import Reauthorisations
 from lauschen.radius.hearing import read_access_request, read_accounting
 from lauschen.radius.numbers import Code, Kind, ServiceType
@@ -25,6 +25,8 @@ from lauschen.road.road import Road
 from lauschen.road.tx import Tx
 
 MOST_PROXY_STATE = 3000
+LONGEST_BODY = LONGEST_PACKET - 38
+"""Octets of attributes in a signed reply: all but the header and the Message-Authenticator."""
 
 
 class Front(Protocol):
@@ -35,6 +37,9 @@ class Front(Protocol):
 
     def not_stored(self, job: "PacketJob") -> None:
         """After a rollback: the same packet, when it comes again, is heard anew."""
+
+    def now(self) -> float:
+        """UTC epoch seconds."""
 
 
 @dataclass(slots=True)
@@ -79,7 +84,7 @@ class Intake:
             state = packet.first(Kind.STATE)
             if not self.reauthorisations.redeem(state, arrival.mac, self.road.clock.monotonic()):
                 arrival.refusal = Reason.FOREIGN_STATE
-        return AccessJob(front, packet, peer, secret, address, arrival, self.registry)
+        return AccessJob(front, packet, peer, secret, address, self.registry, arrival)
 
     def _report(self, front: Front, packet: Packet, peer: Peer, address: str) -> "ReportJob":
         secret = verify_report(peer, packet, address, self.road.clock.now())
@@ -87,7 +92,7 @@ class Intake:
         stamp = packet.firsts.get(Kind.EVENT_TIMESTAMP)
         if stamp is not None:
             _note_clock(peer, address, stamp, self.road.clock.now() - heard.delay)
-        return ReportJob(front, packet, peer, secret, address, heard, self.wake)
+        return ReportJob(front, packet, peer, secret, address, self.registry, heard, self.wake)
 
 
 def _note_clock(peer: Peer, address: str, stamp: bytes, event_at: float) -> None:
@@ -113,9 +118,12 @@ class PacketJob:
 
     is_packet = True
 
-    __slots__ = ("address", "context", "front", "packet", "peer", "reply", "secret")
+    __slots__ = ("address", "context", "front", "packet", "peer", "registry", "reply", "secret")
 
-    def __init__(self, front: Front, packet: Packet, peer: Peer, secret: Secret, address: str) -> None:
+    def __init__(
+        self, front: Front, packet: Packet, peer: Peer, secret: Secret, address: str, registry: Registry
+    ) -> None:
+        self.registry = registry
         self.front = front
         self.packet = packet
         self.peer = peer
@@ -133,13 +141,24 @@ class PacketJob:
 
     def failed(self, error: Exception) -> bool:
         self.front.not_stored(self)
-        return False
+        if not isinstance(error, BadPacket):
+            return False
+        # It was understood, but nothing that could be sent would answer it.
+        self.registry.drop(self.address, error.reason, self.packet.octets, self.front.now())
+        return True
+
+    def proxies(self) -> bytes:
+        """RFC 2865 section 5.33, RFC 2866 section 5.12: Proxy-State goes back unchanged and in order."""
+        if self.packet.first(Kind.PROXY_STATE) is None:
+            return b""
+        found = self.packet.all(Kind.PROXY_STATE)
+        return b"".join(attributes.octets(Kind.PROXY_STATE, value) for value in found)
 
 
 class AccessJob(PacketJob):
     """An Access-Request."""
 
-    __slots__ = ("arrival", "registry")
+    __slots__ = ("arrival",)
 
     def __init__(
         self,
@@ -148,21 +167,15 @@ class AccessJob(PacketJob):
         peer: Peer,
         secret: Secret,
         address: str,
-        arrival: Arrival,
         registry: Registry,
+        arrival: Arrival,
     ) -> None:
-        super().__init__(front, packet, peer, secret, address)
+        super().__init__(front, packet, peer, secret, address, registry)
         self.arrival = arrival
-        self.registry = registry
 
     def run(self, tx: Tx) -> None:
         decision, picture = answer_arrival(tx, self.arrival)
-        # RFC 2865 section 5.33: Proxy-State goes back unchanged and in order.
-        proxies = b""
-        if self.packet.first(Kind.PROXY_STATE) is not None:
-            proxies = b"".join(
-                attributes.octets(Kind.PROXY_STATE, v) for v in self.packet.all(Kind.PROXY_STATE)
-            )
+        proxies = self.proxies()
         if decision.answer is Answer.REFUSE:
             # A MAC request has nobody to read it.
             shown = refusal(decision.reason) if self.arrival.offered is not None else b""
@@ -175,6 +188,8 @@ class AccessJob(PacketJob):
         body = self.registry.answers.accept(
             self.peer.device, self.arrival, decision, picture.admission, interim_s, tx.now
         )
+        if len(body) + len(proxies) > LONGEST_BODY:
+            raise BadPacket("reply_too_long")  # filter rules and what a proxy added; nothing of it is kept
         self.reply = self.secret.reply(Code.ACCESS_ACCEPT, self.packet, body + proxies)
 
     def _eap_failure(self) -> bytes:
@@ -198,14 +213,15 @@ class ReportJob(PacketJob):
         peer: Peer,
         secret: Secret,
         address: str,
+        registry: Registry,
         heard: Heard,
         wake: Wake,
     ) -> None:
-        super().__init__(front, packet, peer, secret, address)
+        super().__init__(front, packet, peer, secret, address, registry)
         self.heard = heard
         self.wake = wake
 
     def run(self, tx: Tx) -> None:
         hear_accounting(tx, self.heard, self.wake)
         # Rulings 3.1: no Message-Authenticator in an Accounting-Response.
-        self.reply = self.secret.reply(Code.ACCOUNTING_RESPONSE, self.packet, b"", signed=False)
+        self.reply = self.secret.reply(Code.ACCOUNTING_RESPONSE, self.packet, self.proxies(), signed=False)

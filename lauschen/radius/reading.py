@@ -4,12 +4,17 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from ipaddress import IPv4Address, IPv6Address
 
+from lauschen.core.codes import LENGTH, Slip, read_code
 from lauschen.core.text import visible
 from lauschen.radius import attributes
 from lauschen.radius.codec import Attribute, Packet
-from lauschen.radius.dictionary import ATTRIBUTES, SECRET_KINDS, Form, Known
+from lauschen.radius.dictionary import ATTRIBUTES, SECRET_KINDS, SECRET_VENDOR_KINDS, Form, Known
+from lauschen.radius.numbers import Kind
 
 _UNKNOWN = Known("", Form.OCTETS)
+LIKE_A_CODE = b"(not kept: it reads like a code)"
+NEAR = 2
+"""So many signs more or less than a code has are still nearly one."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -24,8 +29,44 @@ class Line:
 
 
 def blank(received: list[Attribute]) -> list[Attribute]:
-    """The attributes without what must not be kept: passwords, CHAP values, Tunnel-Password, EAP, State."""
-    return [(kind, b"" if kind in SECRET_KINDS else value) for kind, value in received]
+    """The attributes without what must not be kept.
+
+    Passwords, CHAP values, Tunnel-Password, EAP, State; the same inside of vendor attributes (RFC 2548); and a name
+    that reads like a code, for people type codes there too.
+    """
+    return [(kind, _blanked(kind, value)) for kind, value in received]
+
+
+def _blanked(kind: int, value: bytes) -> bytes:
+    if kind in SECRET_KINDS:
+        return b""
+    if kind == Kind.USER_NAME and _may_be_a_code(value):
+        return LIKE_A_CODE
+    if kind == Kind.VENDOR_SPECIFIC and int.from_bytes(value[:4], "big") in SECRET_VENDOR_KINDS:
+        return _blanked_vendor(value)
+    return value
+
+
+def _blanked_vendor(value: bytes) -> bytes:
+    """Of what cannot be taken apart nothing is kept but whose it is."""
+    read = attributes.read_vendor(value)
+    if read is None:
+        return value[:4]
+    enterprise, subs = read
+    secret = SECRET_VENDOR_KINDS[enterprise]
+    kept = [(number, b"" if number in secret else sub) for number, sub in subs]
+    return attributes.vendor_many(enterprise, kept)[2:]
+
+
+def _may_be_a_code(name: bytes) -> bool:
+    """Also one with a slip of the finger, or with a sign too many or too few."""
+    text = name.decode("utf-8", "replace")
+    typed = read_code(text)
+    if not isinstance(typed, Slip) or typed is Slip.CHECK:
+        return True
+    signs = [sign for sign in text if sign.isalnum()]
+    is_near = typed in (Slip.TOO_SHORT, Slip.TOO_LONG) and abs(len(signs) - LENGTH) <= NEAR
+    return is_near and any(sign.isdigit() for sign in signs)
 
 
 def lines(packet: Packet) -> list[Line]:
@@ -88,7 +129,7 @@ def _vendor(value: bytes) -> str | None:
     if read is None:
         return None
     enterprise, subs = read
-    parts = [f"{number} = {_printable(sub) or sub.hex(' ')}" for number, sub in subs]
+    parts = [f"{number} = {_printable(sub) or sub.hex(' ') or 'not kept'}" for number, sub in subs]
     return f"enterprise {enterprise}: " + "; ".join(parts)
 
 

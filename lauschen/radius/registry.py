@@ -46,14 +46,26 @@ class Peer:
     """How long its last answer to a change took."""
     changes: Counter[str] = field(default_factory=Counter)
     """Answers to changes, counted."""
+    found: dict[str, "Peer"] = field(default_factory=dict)
+    """Where the registry keeps which addresses of ranges were verified."""
 
     def source(self, address: str) -> Source:
+        """What is known of an address whose packet was verified; it is remembered from now on."""
         known = self.sources.get(address)
         if known is None:
             if len(self.sources) >= MOST_KNOWN_SOURCES:
                 self.sources.pop(next(iter(self.sources)))
             known = self.sources[address] = Source()
+            if self.device.is_range:
+                self.found[address] = self
         return known
+
+    def in_order(self, address: str) -> tuple[Secret, Secret | None]:
+        """The secrets that a packet from there may be signed with, the likelier first; notes nothing."""
+        known = self.sources.get(address)
+        if known is not None and known.uses_old_secret and self.old_secret is not None:
+            return self.old_secret, self.secret
+        return self.secret, self.old_secret
 
 
 class Link(Protocol):
@@ -83,6 +95,8 @@ class Registry:
         self._token_key = token_key
         self.drops: Counter[tuple[str, str]] = Counter()
         """(address, reason) -> packets."""
+        self.change_drops: Counter[str] = Counter()
+        """Packets that came to where changes are sent from, and were no answers, by reason."""
         self.knocks: dict[str, Knock] = {}
         self.recorder = Recorder()
         self.links: dict[AccessDeviceId, Link] = {}
@@ -95,11 +109,11 @@ class Registry:
     def load(self, house: House) -> None:
         self.house = house
         before = self.peers
+        self._in_range: dict[str, Peer] = {}
         self.peers = {d.id: self._peer(d, before.get(d.id)) for d in house.access_devices.values()}
         self._by_address = {p.device.address: p for p in self.peers.values() if not p.device.is_range}
         ranges = [(IPv4Network(p.device.address), p) for p in self.peers.values() if p.device.is_range]
         self._ranges = sorted(ranges, key=lambda pair: -pair[0].prefixlen)
-        self._in_range: dict[str, Peer] = {}
         self.answers = Answers(house, self._token_key)
         for address in [a for a in self.knocks if self.find(a) is not None]:
             del self.knocks[address]
@@ -110,12 +124,27 @@ class Registry:
         if peer is not None or not self._ranges:
             return peer
         peer = self._in_range.get(address)
-        if peer is None:
-            at = IPv4Address(address)
-            peer = next((peer for network, peer in self._ranges if at in network), None)
-            if peer is not None and len(self._in_range) < MOST_KNOWN_SOURCES:
-                self._in_range[address] = peer
-        return peer
+        if peer is not None:
+            return peer
+        at = IPv4Address(address)
+        return next((peer for network, peer in self._ranges if at in network), None)
+
+    def blamed(self, unverified_address: str) -> str:
+        """Under which address a packet is counted that nobody verified.
+
+        Anybody can send under every address of a range: those that were never verified are counted as the range, so
+        that they fill no table and push nobody out of one.
+        """
+        peer = self.find(unverified_address)
+        if peer is None or not peer.device.is_range or unverified_address in peer.sources:
+            return unverified_address
+        return peer.device.address
+
+    def whose(self, blamed: str) -> Peer | None:
+        """The access device that drops of this address (or range) are counted for."""
+        if "/" not in blamed:
+            return self.find(blamed)
+        return next((peer for peer in self.peers.values() if peer.device.address == blamed), None)
 
     def remember(self, heard: list[HeardFrom]) -> None:
         """What the database knows from before this start."""
@@ -164,8 +193,13 @@ class Registry:
 
     def drop(self, address: str, reason: str, unverified_octets: bytes, now: float) -> None:
         """Counts a packet of an access device that gets no answer, and keeps it for the raw view."""
-        self.drops[address, reason] += 1
-        self.recorder.dropped(address, unverified_octets, reason, now)
+        blamed = self.blamed(address)
+        self.drops[blamed, reason] += 1
+        self.recorder.dropped(blamed, unverified_octets, reason, now)
+
+    def flooded(self, address: str, count: int = 1) -> None:
+        """More came of it than is heard at once."""
+        self.drops[self.blamed(address), "flooded"] += count
 
     def _peer(self, device: AccessDevice, before: Peer | None) -> Peer:
         dialect = self.house.dialects[device.dialect]
@@ -176,6 +210,7 @@ class Registry:
             dialect.shared_password,
             # A range is never excepted (rulings 3.2).
             device.hears_unsigned and not device.is_range and device.id not in self.now_signed,
+            found=self._in_range,
         )
         if before is not None:
             peer.change_trip_s, peer.changes = before.change_trip_s, before.changes
@@ -191,15 +226,16 @@ class Registry:
 
 def verify_request(peer: Peer, packet: Packet, address: str, now: float) -> Secret:
     """The secret under which an Access-Request or Status-Server is signed; BadPacket when it is not."""
-    source = peer.source(address)
     if not packet.signed_at:
         if not peer.hears_unsigned:
             raise BadPacket("unsigned")  # rulings 3.1
-        secret = peer.old_secret if source.uses_old_secret and peer.old_secret else peer.secret
+        # Only of a single address, which is the device's as far as anybody can tell (rulings 3.2).
+        source, secret = peer.source(address), peer.in_order(address)[0]
         _heard(source, now, uses_old=source.uses_old_secret, was_signed=False)
         return secret
-    for candidate in _in_order(peer, source):
+    for candidate in peer.in_order(address):
         if candidate is not None and candidate.is_signed(packet):
+            source = peer.source(address)
             _heard(source, now, uses_old=candidate is peer.old_secret, was_signed=True)
             source.requests += 1
             return candidate
@@ -208,19 +244,13 @@ def verify_request(peer: Peer, packet: Packet, address: str, now: float) -> Secr
 
 def verify_report(peer: Peer, packet: Packet, address: str, now: float) -> Secret:
     """The secret under which an Accounting-Request is authentic; BadPacket when it is not."""
-    source = peer.source(address)
-    for secret in _in_order(peer, source):
+    for secret in peer.in_order(address):
         if secret is not None and secret.is_accounting(packet):
+            source = peer.source(address)
             _heard(source, now, uses_old=secret is peer.old_secret, was_signed=source.was_signed)
             source.reports += 1
             return secret
     raise BadPacket("wrong_secret")
-
-
-def _in_order(peer: Peer, source: Source) -> tuple[Secret, Secret | None]:
-    if source.uses_old_secret and peer.old_secret is not None:
-        return peer.old_secret, peer.secret
-    return peer.secret, peer.old_secret
 
 
 def _heard(source: Source, now: float, *, uses_old: bool, was_signed: bool) -> None:

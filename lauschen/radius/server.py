@@ -17,11 +17,14 @@ DRAINED = 64
 DRAINED_S = 0.002
 """So long the socket is emptied at once: what a flood leaves in it would push out what others send."""
 WAITING_PER_DEVICE = 64
+MOST_WAITING = 4096
+"""In all: a range has many addresses, and anybody can send under each of them."""
 RECEIVE_BUFFER = 4 << 20
 FLOOD_SHARE = 8
 """Packets of flooding devices in one group."""
 
 Address = tuple[str, int]
+_NOBODY: deque[tuple[bytes, Address]] = deque()
 logger = structlog.get_logger()
 
 
@@ -37,6 +40,8 @@ class UdpServer:
         self._name = "authentication" if hears == Code.ACCESS_REQUEST else "accounting"
         self._duplicates = Duplicates()
         self._waiting: dict[str, deque[tuple[bytes, Address]]] = {}
+        self._waits = 0
+        """Packets in all lines together."""
         self._flooding: set[str] = set()
         """Addresses whose line was full since it was last empty."""
         self._socket: socket.socket | None = None
@@ -50,7 +55,11 @@ class UdpServer:
         sock = socket.socket(socket.AF_INET, socket.SOCK_DGRAM)
         sock.setsockopt(socket.SOL_SOCKET, socket.SO_RCVBUF, RECEIVE_BUFFER)
         sock.setblocking(False)
-        sock.bind((host, port))
+        try:
+            sock.bind((host, port))
+        except OSError as exc:
+            sock.close()
+            raise OSError(exc.errno, f"{exc.strerror} (UDP {host}:{port})") from exc
         self._socket, self._gate = sock, FloodGate(sock)
         asyncio.get_running_loop().add_reader(sock.fileno(), self._readable)
         return int(sock.getsockname()[1])
@@ -74,12 +83,15 @@ class UdpServer:
     def not_stored(self, job: PacketJob) -> None:
         self._duplicates.forget(job.context[1], job.packet.octets)
 
+    def now(self) -> float:
+        return self.road.clock.now()
+
     def _readable(self) -> None:
         """Empties the socket into one line per access device, so that a flood fills its own line only."""
         self._heard_at = self.road.clock.monotonic()
         if self._gate is not None and self._gate.shut:
             for address, count in self._gate.look(self._heard_at).items():
-                self.registry.drops[address, "flooded"] += count
+                self.registry.flooded(address, count)
         until = time.perf_counter() + DRAINED_S
         is_empty = False
         while not is_empty and time.perf_counter() < until:
@@ -106,15 +118,16 @@ class UdpServer:
                 self.registry.knock(source[0], unverified_octets, self._name, self.road.clock.now())
                 gate.dropped(source[0], self._heard_at)
                 continue
-            line = self._waiting.get(source[0])
-            if line is None:
-                line = self._waiting[source[0]] = deque()
-            if len(line) >= WAITING_PER_DEVICE:
-                self.registry.drops[source[0], "flooded"] += 1
+            line = self._waiting.get(source[0], _NOBODY)
+            if len(line) >= WAITING_PER_DEVICE or self._waits >= MOST_WAITING:
+                self.registry.flooded(source[0])
                 self._flooding.add(source[0])
                 gate.dropped(source[0], self._heard_at)
                 continue
+            if line is _NOBODY:
+                line = self._waiting[source[0]] = deque()
             line.append((unverified_octets, source))
+            self._waits += 1
         return False
 
     def _serve_in_turn(self) -> None:
@@ -132,6 +145,7 @@ class UdpServer:
                     of_floods -= 1
                 is_served = True
                 line = self._waiting[address]
+                self._waits -= 1
                 self._take(*line.popleft())
                 if not line:
                     del self._waiting[address]

@@ -2,16 +2,20 @@
 
 import asyncio
 import hashlib
+import socket
 import ssl
 from asyncio import StreamReader, StreamWriter
+from collections import Counter
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import partial
 from pathlib import Path
 from typing import Any
 
 import structlog
 
 from lauschen.core.ids import AccessDeviceId
+from lauschen.http_server import listen
 from lauschen.radius.codec import LONGEST_PACKET, SHORTEST_PACKET, BadPacket, Packet, parse
 from lauschen.radius.dynauth import RADSEC
 from lauschen.radius.intake import Intake, PacketJob
@@ -22,6 +26,9 @@ IN_FLIGHT = 64
 IDLE_S = 3600.0
 HANDSHAKE_S = 10.0
 MOST_CONNECTIONS = 256
+MOST_EACH = 16
+"""Of one address, handshakes included."""
+ACCEPT_AGAIN_S = 0.5
 _ANSWERS = (Code.COA_ACK, Code.COA_NAK, Code.DISCONNECT_ACK, Code.DISCONNECT_NAK)
 
 logger = structlog.get_logger()
@@ -52,32 +59,76 @@ class TlsServer:
     def __init__(self, intake: Intake, certificates: Certificates) -> None:
         self._intake = intake
         self._certificates = certificates
-        self._server: asyncio.Server | None = None
+        self._context: ssl.SSLContext | None = None
+        self._socket: socket.socket | None = None
+        self._accepting: asyncio.Task[None] | None = None
         self._open: set[asyncio.Task[None]] = set()
+        self._each: Counter[str] = Counter()
+        """Connections of each address, also while they shake hands."""
 
     async def open(self, host: str, port: int) -> int:
-        self._server = await asyncio.start_server(
-            self._serve, host, port, ssl=self._certificates.context(), ssl_handshake_timeout=HANDSHAKE_S
-        )
-        return int(self._server.sockets[0].getsockname()[1])
+        self._context = self._certificates.context()
+        self._socket = listen(host, port)
+        self._accepting = asyncio.create_task(self._accept(self._socket))
+        return int(self._socket.getsockname()[1])
 
     async def close(self) -> None:
-        if self._server is not None:
-            self._server.close()
-            for task in list(self._open):
+        if self._socket is not None and self._accepting is not None:
+            for task in (self._accepting, *self._open):
                 task.cancel()
-            await asyncio.gather(*self._open, return_exceptions=True)
+            await asyncio.gather(self._accepting, *self._open, return_exceptions=True)
+            self._socket.close()
 
-    async def _serve(self, reader: StreamReader, writer: StreamWriter) -> None:
-        task = asyncio.current_task()
-        assert task is not None
-        self._open.add(task)
-        task.add_done_callback(self._open.discard)
-        address = str(writer.get_extra_info("peername")[0])
+    async def _accept(self, listening: socket.socket) -> None:
+        """Connections are counted before anything is spent on a handshake."""
+        loop = asyncio.get_running_loop()
+        while True:
+            try:
+                sock, peer = await loop.sock_accept(listening)
+            except OSError as exc:  # it was gone before we came to it, or descriptors are short
+                self._intake.road.faults.note("reading", exc)
+                await asyncio.sleep(ACCEPT_AGAIN_S)
+                continue
+            address = str(peer[0])
+            if len(self._open) >= MOST_CONNECTIONS or self._each[address] >= MOST_EACH:
+                sock.close()
+                continue
+            self._each[address] += 1
+            task = loop.create_task(self._serve(sock, address))
+            self._open.add(task)
+            task.add_done_callback(partial(self._left, address))
+
+    def _left(self, address: str, task: "asyncio.Task[None]") -> None:
+        self._open.discard(task)
+        self._each[address] -= 1
+        if not self._each[address]:
+            del self._each[address]
+        if not task.cancelled() and (error := task.exception()) is not None:
+            self._intake.road.faults.note("request", error)
+
+    async def _shake_hands(self, sock: socket.socket) -> tuple[StreamReader, StreamWriter] | None:
+        """None when the other side is no device of ours, or not in time."""
+        loop = asyncio.get_running_loop()
+        reader = StreamReader(loop=loop)
+        protocol = asyncio.StreamReaderProtocol(reader, loop=loop)
+        try:
+            transport, _ = await loop.connect_accepted_socket(
+                lambda: protocol, sock, ssl=self._context, ssl_handshake_timeout=HANDSHAKE_S
+            )
+        except (OSError, ssl.SSLError, TimeoutError):
+            sock.close()
+            return None
+        return reader, StreamWriter(transport, protocol, reader, loop)
+
+    async def _serve(self, sock: socket.socket, address: str) -> None:
+        streams = await self._shake_hands(sock)
+        if streams is None:
+            return
+        reader, writer = streams
         registry = self._intake.registry
         device = self._device_of(writer)
         try:
-            if device is None or len(self._open) > MOST_CONNECTIONS:
+            if device is None:
                 registry.knock(address, b"", "TLS", self._intake.road.clock.now())
                 return
             await Connection(self._intake, device, address, reader, writer).run()
@@ -169,6 +220,9 @@ class Connection:
     def not_stored(self, job: PacketJob) -> None:
         """Nothing is kept of it: the device asks again when its own time is over."""
         self._room.release()
+
+    def now(self) -> float:
+        return self._intake.road.clock.now()
 
     async def _read(self) -> bytes:
         head = await self._reader.readexactly(4)

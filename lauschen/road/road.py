@@ -6,19 +6,20 @@ import time
 from collections import deque
 from collections.abc import Callable
 from contextlib import suppress
-from dataclasses import dataclass
 from sqlite3 import Connection
-from typing import Generic, Protocol, TypeVar
+from typing import TypeVar
 
 import structlog
 
-from lauschen.core.errors import LauschenError, Unavailable
+from lauschen.core.errors import Unavailable
 from lauschen.core.house import House
 from lauschen.road.clock import Clock
 from lauschen.road.commits import Commits
 from lauschen.road.faults import Faults
 from lauschen.road.feed import Feed
+from lauschen.road.job import Act, Job, pass_on, settle
 from lauschen.road.memory import Memory
+from lauschen.road.trouble import Trouble, WallTrouble, is_trouble
 from lauschen.road.tx import Chance, Tx
 from lauschen.store import log, settings
 from lauschen.store.db import copy_log
@@ -31,39 +32,6 @@ BEGIN_TRIES = 200
 
 T = TypeVar("T")
 logger = structlog.get_logger()
-
-
-class Job(Protocol):
-    """One arrival or act. `run` loads, decides and applies in one step inside the open transaction."""
-
-    is_packet: bool
-    """Heard from an access device, and counted as such."""
-
-    def run(self, tx: Tx) -> None: ...
-
-    def done(self) -> None:
-        """After COMMIT: now the answer may leave."""
-
-    def failed(self, error: Exception) -> bool:
-        """Nothing of it was stored; no answer leaves. True when the job itself tells of the reason."""
-
-
-@dataclass(slots=True)
-class Trouble:
-    """Since when nothing can be committed, and what the database says."""
-
-    since: float
-    what: str
-
-
-@dataclass(frozen=True, slots=True)
-class WallTrouble:
-    """The system's clock is elsewhere than ours."""
-
-    step_s: float
-    """By how much it is ahead."""
-    is_behind_records: bool
-    """At start it was earlier than the newest record, and has not caught up."""
 
 
 class Road:
@@ -114,7 +82,7 @@ class Road:
         What it raises of our own errors is raised here, and nothing it wrote is kept. `keeps_facts`: it changes
         nothing that is kept in memory but through `tx.write_standing`.
         """
-        job = _Act(act, keeps_facts)
+        job = Act(act, keeps_facts)
         self.put(job)
         return await job.result
 
@@ -161,15 +129,15 @@ class Road:
         def begin() -> "asyncio.Future[None] | None":
             if self._commits.is_slow:
                 there = self._commits.elsewhere(lambda: work(self._conn))
-                return asyncio.ensure_future(_pass_on(there, result))
+                return asyncio.ensure_future(pass_on(there, result))
             try:
                 started = time.perf_counter()
                 answer = work(self._conn)
                 self.longest_hold_s = max(self.longest_hold_s, time.perf_counter() - started)
             except Exception as exc:
-                _settle(result, error=exc)
+                settle(result, error=exc)
             else:
-                _settle(result, answer)
+                settle(result, answer)
             return None
 
         self._between.append(begin)
@@ -274,7 +242,7 @@ class Road:
     def _rescue(self, jobs: list[Job], error: Exception) -> None:
         """One bad record never takes its group along: the jobs are tried again one by one."""
         self.faults.run("rollback", self._roll_back)
-        if _is_trouble(error):
+        if is_trouble(error):
             self._give_up(jobs, error)
         elif len(jobs) == 1:
             self._fail(jobs[0], error)
@@ -284,7 +252,7 @@ class Road:
 
     def _fail(self, job: Job, error: Exception) -> None:
         self.not_stored += 1
-        if isinstance(job, _Act):
+        if isinstance(job, Act):
             job.error = error
         if not self._tell_failed(job, error):
             self.faults.note("request" if job.is_packet else "act", error)
@@ -343,65 +311,3 @@ class Road:
             self._memory,
             self._use_house,
         )
-
-
-async def _pass_on(there: "asyncio.Future[T]", result: "asyncio.Future[T]") -> None:
-    try:
-        answer = await there
-    except Exception as exc:
-        _settle(result, error=exc)
-    else:
-        _settle(result, answer)
-
-
-def _settle(result: "asyncio.Future[T]", answer: T | None = None, *, error: Exception | None = None) -> None:
-    if result.done():  # whoever asked has gone
-        return
-    if error is not None:
-        result.set_exception(error)
-    else:
-        result.set_result(answer)  # type: ignore[arg-type]
-
-
-class _Act(Generic[T]):
-    """A job for somebody who waits for its result."""
-
-    is_packet = False
-
-    def __init__(self, act: Callable[[Tx], T], keeps_facts: bool) -> None:
-        self._act = act
-        self._keeps_facts = keeps_facts
-        self.result: asyncio.Future[T] = asyncio.get_running_loop().create_future()
-        self._value: T
-        self.error: Exception | None = None
-
-    def run(self, tx: Tx) -> None:
-        self.error = None
-        try:
-            with tx.inner(keeps_facts=self._keeps_facts):
-                self._value = self._act(tx)
-        except LauschenError as exc:
-            self.error = exc
-
-    def done(self) -> None:
-        if self.error is not None:
-            _settle(self.result, error=self.error)
-        else:
-            _settle(self.result, self._value)
-
-    def failed(self, error: Exception) -> bool:
-        meanwhile = "Nothing was changed. Try again in a moment."
-        _settle(self.result, error=self.error or Unavailable("database", meanwhile=meanwhile))
-        return False
-
-
-def _is_trouble(error: Exception) -> bool:
-    """The disk or the file, not the record."""
-    return isinstance(error, sqlite3.OperationalError) and error.sqlite_errorname.split("_")[1] in (
-        "FULL",
-        "IOERR",
-        "BUSY",
-        "LOCKED",
-        "CANTOPEN",
-        "READONLY",
-    )

@@ -1,6 +1,6 @@
 """Vouchers: issued in batches, found by keyed hash, readable again only through the key."""
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from sqlite3 import Connection
 
@@ -167,10 +167,18 @@ def get_batch(conn: Connection, batch: BatchId) -> Batch:
 
 
 def vouchers_of(
-    conn: Connection, keys: KeyRing, batch: BatchId, *, after: int = 0, at_most: int = 1000
+    conn: Connection, keys: KeyRing, batch: BatchId, *, after: int, at_most: int
 ) -> list[Voucher]:
     """In the order in which they were issued, from the one after `after`."""
     return _vouchers(conn, keys, "c.batch = ? AND c.id > ? ORDER BY c.id LIMIT ?", (batch, after, at_most))
+
+
+def all_vouchers_of(conn: Connection, keys: KeyRing, batch: BatchId) -> Iterator[Voucher]:
+    """However many they are, a page at a time."""
+    after = 0
+    while page := vouchers_of(conn, keys, batch, after=after, at_most=500):
+        yield from page
+        after = page[-1].facts.id
 
 
 def get_voucher(conn: Connection, keys: KeyRing, credential: CredentialId) -> Voucher:

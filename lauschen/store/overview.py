@@ -93,12 +93,10 @@ _GUEST = (
 )
 
 
-def guests_here(conn: Connection, at_most: int) -> list[GuestRow]:
+def guest_keys(conn: Connection, at_most: int) -> list[tuple[Mac, NetworkId]]:
     """Everybody inside, held, at the door or barred; whoever moved last comes first."""
-    return [
-        _guest(row)
-        for row in conn.execute(f"{_GUEST} WHERE s.state <> 'left' ORDER BY s.since DESC LIMIT ?", (at_most,))
-    ]
+    sql = "SELECT mac, network FROM standing WHERE state <> 'left' ORDER BY since DESC LIMIT ?"
+    return conn.execute(sql, (at_most,)).fetchall()
 
 
 def guest(conn: Connection, mac: Mac, network: NetworkId) -> GuestRow | None:

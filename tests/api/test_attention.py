@@ -10,7 +10,8 @@ from lauschen.core.codes import make_code
 from lauschen.core.tries import NETWORK_TRIES
 from lauschen.radius.registry import Registry
 from lauschen.road import staff_acts
-from lauschen.road.road import Road, Trouble
+from lauschen.road.road import Road
+from lauschen.road.trouble import Trouble
 from lauschen.store import visits, wanted
 from tests.place import DESK, GARDEN, PHONE, WEST, CountedChance, Place
 from tests.still_clock import StillClock

@@ -56,7 +56,9 @@ def test_from_the_door_to_held_and_back(demo: RunningDemo, phone: Page, desk: Pa
     expect(phone.get_by_text("The desk ended your stay")).to_be_visible()
 
 
-def test_wrong_codes_stop_the_typing_and_the_desk_lets_try_again(demo: RunningDemo, phone: Page, desk: Page) -> None:
+def test_wrong_codes_stop_the_typing_and_the_desk_lets_try_again(
+    demo: RunningDemo, phone: Page, desk: Page
+) -> None:
     from lauschen.core.codes import make_code
 
     phone.goto(FIRST_STOP)

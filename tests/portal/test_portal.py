@@ -8,15 +8,14 @@ from dataclasses import replace
 import httpx
 import pytest
 
-from lauschen.core.codes import Slip, make_code
+from lauschen.core.codes import make_code
 from lauschen.core.dialect import Arrives
 from lauschen.core.ids import Mac, NetworkId
-from lauschen.core.picture import Arrival, Medium, Reason
-from lauschen.core.text import visible
+from lauschen.core.picture import Arrival, Medium
 from lauschen.core.tokens import PortalToken, sign_token
 from lauschen.portal.app import CSS, STYLE_HASH, Portal
 from lauschen.portal.guards import GETS_AT_FIRST, GETS_PER_S
-from lauschen.portal.words import LANGUAGES, catalogue, choose_language, clock_words
+from lauschen.portal.words import LANGUAGES, catalogue, clock_words
 from lauschen.road.accounting import Event
 from lauschen.road.arrivals import answer_arrival
 from lauschen.road.moves import Wake
@@ -354,57 +353,3 @@ async def until_waiting(page: Page) -> None:
     async with asyncio.timeout(5):
         while not any(timer.call for _, _, timer in page.clock._timers):
             await page.road.act(lambda tx: None)
-
-
-def test_every_reason_that_a_page_can_give_has_its_words() -> None:
-    """What `decide` can say of a typed code, in the page's own sentence and in the foot's."""
-    said_elsewhere = {
-        Reason.NEEDS_CODE, Reason.ENDED_BY_STAFF, Reason.LOGGED_OUT, Reason.OTHER_CODE, Reason.NO_NETWORK,
-        Reason.CONTRADICTORY, Reason.EAP, Reason.NO_WAY_IN, Reason.MAC_PASSWORD, Reason.NOT_A_CODE, Reason.CHAP_NAME,
-        Reason.CHAP_PASSWORD, Reason.FOREIGN_STATE, Reason.SECRET_FOREIGN, Reason.SECRET_OLD, Reason.SECRET_USED,
-    }  # fmt: skip
-    for lang in LANGUAGES:
-        words = catalogue(lang)
-        for reason in set(Reason) - said_elsewhere - {Reason.ADMITTED}:
-            assert words[str(reason)], reason
-            assert words[f"answer_{reason}"], reason
-        for slip in Slip:
-            assert words[f"slip_{slip}"], slip
-        assert words["answer_admitted"]
-        assert words["answer_logged_out"]
-
-
-@pytest.mark.parametrize(
-    ("header", "asked", "lang"),
-    [
-        ("", None, "en"),
-        ("de-AT,de;q=0.9,en;q=0.8", None, "de"),
-        ("fr,en;q=0.5,de;q=0.7", None, "de"),
-        ("de;q=0.1,en", None, "en"),
-        ("de", "en", "en"),
-        ("en", "xx", "en"),
-        ("de;q=nonsense,,;;", None, "en"),
-    ],
-)
-def test_languages(header: str, asked: str | None, lang: str) -> None:
-    assert choose_language(header, asked) == lang
-
-
-def test_both_catalogues_have_the_same_sentences_and_gaps() -> None:
-    english, german = catalogue("en"), catalogue("de")
-    assert english.keys() == german.keys()
-    for key in english:
-        gaps = re.compile(r"\{\w+\}")
-        assert sorted(gaps.findall(english[key])) == sorted(gaps.findall(german[key])), key
-
-
-def test_times_of_other_days_name_the_day(place: Place) -> None:
-    now = 1_780_000_000.0
-    zone = place.house.zone
-    assert re.fullmatch(r"\d\d:\d\d", clock_words(now, now, zone, "en"))
-    assert clock_words(now + 86_400, now, zone, "de").startswith("morgen ")
-    assert re.fullmatch(r"\w+ \d+ \w+, \d\d:\d\d", clock_words(now + 5 * 86_400, now, zone, "en"))
-
-
-def test_hidden_characters_are_shown_as_marks() -> None:
-    assert visible("a\u202eb\u200bc\x07") == "a[202E]b[200B]c[0007]"

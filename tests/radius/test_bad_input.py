@@ -7,13 +7,17 @@ import sqlite3
 import tracemalloc
 from collections import deque
 from collections.abc import Callable
+from dataclasses import replace
 from pathlib import Path
 
 import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from lauschen.core.errors import Unavailable
+from lauschen.core.checks import check_role
+from lauschen.core.dialect import Honours
+from lauschen.core.errors import Invalid, Unavailable
+from lauschen.core.ids import AccessDeviceId, NetworkId
 from lauschen.radius import attributes as a
 from lauschen.radius.codec import BadPacket, encode, parse
 from lauschen.radius.dictionary import ATTRIBUTES
@@ -24,6 +28,7 @@ from lauschen.radius.reading import blank, lines
 from lauschen.radius.registry import Registry
 from lauschen.radius.server import (
     FLOOD_SHARE,
+    MOST_WAITING,
     WAITING_PER_DEVICE,
     UdpServer,
     accounting_server,
@@ -32,8 +37,9 @@ from lauschen.radius.server import (
 from lauschen.radius.signing import Secret
 from lauschen.road.moves import Wake
 from lauschen.road.road import Road
+from lauschen.store import log
 from lauschen.store.db import DATABASE_NAME
-from tests.place import CountedChance, Place
+from tests.place import PHONE, CountedChance, Place
 from tests.still_clock import StillClock
 
 WEST, BARN = ("127.77.0.11", 4000), ("127.77.0.12", 4000)
@@ -250,3 +256,140 @@ async def test_a_database_that_is_locked_for_a_moment_only_delays_the_answer(ear
     await settled
     assert len(ears.replies) == 1
     assert ears.road.not_stored == 0
+
+
+PROXY = a.octets(Kind.PROXY_STATE, b"p" * 250)
+
+
+async def test_proxy_state_goes_back_in_accounting_responses_too(ears: Ears) -> None:
+    status = a.integer(Kind.ACCT_STATUS_TYPE, 1)
+    marks = a.octets(Kind.PROXY_STATE, b"one") + a.octets(Kind.PROXY_STATE, b"two")
+    ears.hear(ears.acct, SECRET.accounting_request(3, status + GOOD + marks))
+    await ears.settle()
+    (reply,) = ears.replies
+    assert parse(reply).attributes == [(Kind.PROXY_STATE, b"one"), (Kind.PROXY_STATE, b"two")]
+
+
+async def test_rules_and_proxy_state_that_no_packet_holds_are_a_drop_with_its_reason(ears: Ears) -> None:
+    """The device is placed by nothing that it was never told."""
+    rule = "permit in ip from any to 10.77.0.0/24"
+    house = ears.place.house
+    door = house.roles[house.networks[NetworkId(1)].door_role]
+    rules = (*[rule] * 70, "deny in ip from any to any")
+    role = replace(door, filter_rules=rules)
+    check_role(role)
+    dialects = {k: replace(d, honours=frozenset(Honours)) for k, d in house.dialects.items()}
+    changed = replace(house, roles={**house.roles, role.id: role}, dialects=dialects)
+    ears.road.house = changed
+    ears.registry.load(changed)
+    ears.hear(ears.auth, SECRET.access_request(2, os.urandom(16), GOOD + PROXY * 6))
+    await ears.settle()
+    assert ears.replies == []
+    assert ears.registry.drops[WEST[0], "reply_too_long"] == 1
+    assert ears.registry.recorder.of(WEST[0])[0].outcome == "reply_too_long"
+    assert ears.place.conn.execute("SELECT count(*) FROM standing").fetchone() == (0,)
+    assert ears.road.faults.kinds == {}
+    await ears.still_answers()
+
+
+async def test_a_role_that_cannot_be_sent_is_told_and_others_are_answered(ears: Ears) -> None:
+    """Saved before there was a check for it: an exception per packet, counted and shown, no silence for others."""
+    house = ears.place.house
+    door = house.roles[house.networks[NetworkId(1)].door_role]
+    with pytest.raises(Invalid):
+        check_role(replace(door, filter_name="ü" * 200))
+    broken = replace(house, roles={**house.roles, door.id: replace(door, filter_name="ü" * 200)})
+    ears.registry.load(broken)
+    ears.hear(ears.auth, SECRET.access_request(2, os.urandom(16), GOOD))
+    await ears.settle()
+    assert ears.replies == []
+    assert "at most 253" in ears.road.faults.kinds["request"].reason
+    ears.registry.load(house)
+    await ears.still_answers()
+
+
+@pytest.mark.parametrize("gigawords", [2**32 - 1, 2**31, 2**30])
+async def test_counters_that_nothing_could_have_carried_harm_nothing(ears: Ears, gigawords: int) -> None:
+    def report(status: int, seconds: int, *more: bytes) -> bytes:
+        body = a.integer(Kind.ACCT_STATUS_TYPE, status) + a.integer(Kind.ACCT_SESSION_TIME, seconds) + GOOD
+        return SECRET.accounting_request(
+            seconds & 0xFF, body + a.text(Kind.ACCT_SESSION_ID, "S1") + b"".join(more)
+        )
+
+    largest = a.integer(Kind.ACCT_OUTPUT_OCTETS, 2**32 - 1)
+    ears.hear(ears.acct, report(1, 0))
+    ears.hear(ears.acct, report(3, 60, largest, a.integer(Kind.ACCT_OUTPUT_GIGAWORDS, gigawords)))
+    ears.hear(ears.acct, report(3, 2**32 - 1, largest, a.integer(Kind.ACCT_OUTPUT_GIGAWORDS, 2**30 - 1)))
+    ears.hear(ears.acct, report(3, 120, a.integer(Kind.ACCT_OUTPUT_OCTETS, 5000)))
+    await ears.settle()
+    assert len(ears.replies) == 4
+    assert ears.road.faults.kinds == {}
+    await ears.still_answers()
+
+
+async def test_equal_refusals_of_a_minute_are_one_row_of_the_log(ears: Ears) -> None:
+    eap = a.octets(Kind.EAP_MESSAGE, b"\x02\x07\x00\x05\x01") + GOOD
+    for number in range(60):
+        ears.hear(ears.auth, SECRET.access_request(number, os.urandom(16), eap))
+        await ears.settle()
+    assert len(ears.replies) == 60
+    rows = ears.place.conn.execute("SELECT reason, repeats FROM decision").fetchall()
+    assert rows == [("eap", 59)]
+    ears.road.clock.advance(61)  # type: ignore[attr-defined]
+    for number in range(2):  # in one group: the row is not even written yet
+        ears.hear(ears.auth, SECRET.access_request(100 + number, os.urandom(16), eap))
+    await ears.settle()
+    rows = ears.place.conn.execute("SELECT reason, repeats FROM decision").fetchall()
+    assert rows == [("eap", 59), ("eap", 1)]
+    ears.hear(ears.auth, SECRET.access_request(200, os.urandom(16), GOOD))
+    await ears.settle()
+    found = log.log_of_device(ears.place.conn, PHONE, 10)
+    assert [row.reason for row in found if isinstance(row, log.DecisionRow)] == ["needs_code", "eap", "eap"]
+
+
+async def test_strangers_under_a_range_evict_nobody_and_fill_no_table(place: Place) -> None:
+    """4,200 forged sources in a range: what is known of the one real access point stays."""
+    real = ("127.77.0.11", 4000)
+    west = place.house.access_devices[AccessDeviceId(1)]
+    ranged = replace(west, address="127.77.0.0/16")
+    place.house = replace(place.house, access_devices={ranged.id: ranged})
+    ears = Ears(place)
+    ears.hear(ears.auth, SECRET.access_request(1, os.urandom(16), GOOD), real)
+    await ears.settle()
+    assert len(ears.replies) == 1
+    forged = Secret(b"not the secret of it").access_request(1, bytes(16), GOOD)
+    report = Secret(b"not the secret of it").accounting_request(1, a.integer(Kind.ACCT_STATUS_TYPE, 1) + GOOD)
+    for number in range(4200):
+        stranger = (f"127.77.{1 + number // 250}.{1 + number % 250}", 5000)
+        ears.hear(ears.auth, forged, stranger)
+        ears.hear(ears.acct, report, stranger)
+    (peer,) = ears.registry.peers.values()
+    assert list(peer.sources) == [real[0]]
+    assert list(ears.registry._in_range) == [real[0]]
+    assert ears.registry.drops == {("127.77.0.0/16", "wrong_secret"): 8400}
+    assert ears.registry.whose("127.77.0.0/16") is peer
+    assert [one.outcome for one in ears.registry.recorder.of(real[0])] == ["answered"]
+
+
+async def test_what_waits_is_bounded_over_all_lines_together(ears: Ears) -> None:
+    class Full:
+        """A socket that always has another datagram, each from another address of a range."""
+
+        def __init__(self) -> None:
+            self.count = 0
+
+        def recvfrom(self, _: int) -> tuple[bytes, tuple[str, int]]:
+            self.count += 1
+            return b"x" * 20, (f"127.77.{1 + self.count // 250}.{1 + self.count % 250}", 5000)
+
+    (first, *_) = ears.registry.peers.values()
+    ears.registry.find = lambda _: first  # type: ignore[method-assign, assignment]
+    ears.auth._socket, ears.auth._gate = Full(), NoGate()  # type: ignore[assignment]
+    for _ in range(MOST_WAITING // 64 + 10):
+        ears.auth._drain()
+    assert sum(len(line) for line in ears.auth._waiting.values()) == MOST_WAITING
+
+
+class NoGate:
+    def dropped(self, address: str, now: float) -> None:
+        pass

@@ -15,7 +15,7 @@ from lauschen.core.ids import AccessDeviceId, DialectId, NetworkId, RoleId
 from lauschen.core.picture import Arrival, Medium, Reason, Standing, State
 from lauschen.radius import attributes as a
 from lauschen.radius.codec import parse
-from lauschen.radius.dynauth import GIVE_UP_S, MoveClient, Reauthorisations, waits
+from lauschen.radius.dynauth import DRAINED, GIVE_UP_S, MoveClient, Reauthorisations, waits
 from lauschen.radius.numbers import Code, Kind
 from lauschen.radius.registry import Registry
 from lauschen.radius.signing import Secret
@@ -149,6 +149,43 @@ async def test_ids_rest_and_ports_are_added_as_needed(line: Line) -> None:
         assert await task == "accepted"
     assert len(ids) == 300
     assert len(sources) == 2
+
+
+async def test_a_flood_of_strangers_is_read_in_parts_counted_and_never_parsed(
+    line: Line, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    parsed: list[bytes] = []
+    monkeypatch.setattr(
+        "lauschen.radius.dynauth.parse", lambda octets: parsed.append(octets) or parse(octets)
+    )
+    task = line.move(Move.DISCONNECT)
+    octets, source = await line.wire.hear_from()
+    (port,) = line.client._ports
+    asyncio.get_running_loop().remove_reader(port.socket.fileno())
+    stranger = Wire("127.77.0.99")
+    for _ in range(2 * DRAINED):
+        stranger.socket.sendto(octets, source)
+    await line.answer(octets, source, Code.DISCONNECT_ACK)
+    line.client._readable(port)
+    assert line.registry.change_drops == {"stranger": DRAINED}
+    for _ in range(2):
+        line.client._readable(port)
+    assert await task == "accepted"
+    assert line.registry.change_drops == {"stranger": 2 * DRAINED}
+    assert len(parsed) == 1
+    asyncio.get_running_loop().add_reader(port.socket.fileno(), line.client._readable, port)
+    stranger.close()
+
+
+async def test_what_is_no_answer_is_counted_by_reason(line: Line) -> None:
+    task = line.move(Move.DISCONNECT)
+    octets, source = await line.wire.hear_from()
+    await line.answer(octets, source, Code.DISCONNECT_ACK, secret=b"another")
+    line.wire.socket.sendto(octets[:2] + b"\xff\xff" + octets[4:], source)
+    line.wire.socket.sendto(b"short", source)
+    await line.answer(octets, source, Code.DISCONNECT_ACK)
+    assert await task == "accepted"
+    assert line.registry.change_drops == {"wrong_secret": 1, "length_lies": 1, "stranger": 1}
 
 
 @pytest.mark.parametrize("jitter", [0.0, 0.5, 1.0])

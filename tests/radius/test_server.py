@@ -20,7 +20,8 @@ from lauschen.radius.registry import Registry
 from lauschen.radius.server import accounting_server, authentication_server
 from lauschen.radius.signing import Secret
 from lauschen.road.moves import Wake
-from lauschen.road.road import Road, Trouble
+from lauschen.road.road import Road
+from lauschen.road.trouble import Trouble
 from tests.place import PHONE, CountedChance, Place
 from tests.radius.wire import Wire
 from tests.still_clock import StillClock

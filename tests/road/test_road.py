@@ -7,7 +7,8 @@ from collections.abc import AsyncIterator
 import pytest
 
 from lauschen.core.errors import Invalid, Unavailable
-from lauschen.road.road import Road, Trouble
+from lauschen.road.road import Road
+from lauschen.road.trouble import Trouble
 from lauschen.road.tx import Tx
 from tests.place import CountedChance, Place
 from tests.still_clock import StillClock

@@ -1,0 +1,204 @@
+"""`lauschen serve`: every option is looked at before anything is made or changed."""
+
+import gc
+import os
+import ssl
+import sys
+from dataclasses import dataclass, replace
+from pathlib import Path
+from typing import Annotated
+
+import structlog
+import typer
+import uvloop
+
+from lauschen.cli.saying import LARGEST_PORT, Data, address_and_port, stop
+from lauschen.core.checks import check_host, check_page_url, check_zone
+from lauschen.core.errors import Invalid, LauschenError
+from lauschen.first_run import FIRST_SIGN_IN, SiteWords, open_data, set_up
+from lauschen.outgoing.reach import read_reach
+from lauschen.radius.tls import Certificates
+from lauschen.road.clock import Clock
+from lauschen.service import Options, Service, take_lock, until_signalled
+from lauschen.store import settings
+from lauschen.store.db import atomic
+
+
+def serve(
+    data: Data,
+    staff_at: Annotated[
+        str, typer.Option("--staff", help="Address and port of the console.")
+    ] = "127.0.0.1:7700",
+    portal_at: Annotated[
+        str, typer.Option("--portal", help="Address and port of the guest page.")
+    ] = "0.0.0.0:7701",
+    radius: Annotated[str, typer.Option(help="Address that hears RADIUS.")] = "0.0.0.0",  # noqa: S104
+    auth_port: Annotated[
+        int, typer.Option(min=0, max=LARGEST_PORT, help="UDP port of authentication.")
+    ] = 1812,
+    acct_port: Annotated[int, typer.Option(min=0, max=LARGEST_PORT, help="UDP port of accounting.")] = 1813,
+    staff_name: Annotated[
+        list[str] | None, typer.Option(help="A host name (with port) under which staff call the console.")
+    ] = None,
+    guest_name: Annotated[
+        list[str] | None,
+        typer.Option(
+            help="One more host name of the guest page, besides those of its address and the slips."
+        ),
+    ] = None,
+    proxy: Annotated[
+        list[str] | None,
+        typer.Option(help="Address of a TLS proxy in front, whose X-Forwarded-For and -Proto are believed."),
+    ] = None,
+    page_url: Annotated[
+        str | None, typer.Option(help="Address of the guest page as guests reach it, without a path.")
+    ] = None,
+    slip_host: Annotated[
+        str | None, typer.Option(help="The short host name in the QR code of slips.")
+    ] = None,
+    tls_port: Annotated[
+        int, typer.Option(min=0, max=LARGEST_PORT, help="TCP port of RADIUS over TLS.")
+    ] = 2083,
+    tls_certificate: Annotated[
+        Path | None, typer.Option(help="Our certificate (PEM); with it RADIUS over TLS is heard.")
+    ] = None,
+    tls_key: Annotated[Path | None, typer.Option(help="Its key (PEM).")] = None,
+    tls_authorities: Annotated[
+        Path | None, typer.Option(help="Certificates that sign those of access devices, or are theirs (PEM).")
+    ] = None,
+    reach: Annotated[
+        list[str] | None,
+        typer.Option(help="A private range, or http://ADDRESS:PORT, that calls to controllers may go to."),
+    ] = None,
+    believe_clock: Annotated[
+        bool, typer.Option("--believe-clock", help="Even if it is earlier than the newest record.")
+    ] = False,
+    site: Annotated[str, typer.Option(help="Name of the site, at a first run.")] = "Our house",
+    zone: Annotated[str, typer.Option(help="Time zone of the site, at a first run.")] = "UTC",
+) -> None:
+    """Serve a guest network. A first run creates the data folder and a first administrator."""
+    given = _Given(page_url, slip_host, SiteWords(site, zone, page_url or f"http://{portal_at}", ""))
+    try:
+        given = _checked(given)
+        may_reach = read_reach(reach or [])
+        guests = tuple(check_host(name, "guest_name") for name in guest_name or ())
+    except Invalid as exc:
+        stop(f"--{exc.field.replace('_', '-')}: {exc.mend}")
+    certificates = _certificates(tls_certificate, tls_key, tls_authorities)
+    options = Options(
+        data,
+        address_and_port(staff_at),
+        address_and_port(portal_at),
+        radius,
+        auth_port,
+        acct_port,
+        tuple(staff_name or ()),
+        tls_port if certificates else None,
+        certificates,
+        may_reach,
+        believe_clock,
+        guests,
+        tuple(proxy or ()),
+    )
+    log_plainly()
+    os.umask(0o077)
+    # Before anything is migrated or set: whoever serves this folder already must not find it changed.
+    try:
+        lock = take_lock(data)
+        password = _prepare(data, given)
+    except (LauschenError, OSError) as exc:
+        stop(str(exc))
+    if password is not None:
+        _say_first_sign_in(data, password)
+    uvloop.run(_serve(options, lock))
+
+
+@dataclass(frozen=True, slots=True)
+class _Given:
+    """What was typed of the names under which guests find the page."""
+
+    page_url: str | None
+    slip_host: str | None
+    words: SiteWords
+
+
+def _checked(given: _Given) -> _Given:
+    """Invalid, naming the option, for an address, a host or a zone that is none."""
+    if given.page_url is not None:
+        check_page_url(given.page_url)
+    if given.slip_host is not None:
+        check_host(given.slip_host, "slip_host")
+    check_zone(given.words.zone)
+    return replace(given, words=replace(given.words, slip_host=given.slip_host or "slip.invalid"))
+
+
+def _certificates(own: Path | None, key: Path | None, authorities: Path | None) -> Certificates | None:
+    if own is None and key is None and authorities is None:
+        return None
+    if own is None or key is None or authorities is None:
+        stop("RADIUS over TLS needs all of --tls-certificate, --tls-key and --tls-authorities")
+    certificates = Certificates(own, key, authorities)
+    try:
+        certificates.context()
+    except (OSError, ssl.SSLError) as exc:
+        stop(f"RADIUS over TLS: one of {own}, {key} and {authorities} cannot be used: {exc}")
+    return certificates
+
+
+def _prepare(data: Path, given: _Given) -> str | None:
+    """Makes or migrates the folder, and sets the addresses that were given; a first password if it is new."""
+    password = set_up(data, given.words)
+    conn, _ = open_data(data)
+    try:
+        if given.page_url or given.slip_host:
+            with atomic(conn):
+                settings.set_addresses(conn, page_url=given.page_url, slip_host=given.slip_host)
+    finally:
+        conn.close()
+    return password
+
+
+async def _serve(options: Options, lock: int) -> None:
+    service = Service(options, Clock(), lock)
+    try:
+        await service.start()
+    except LauschenError as exc:
+        stop(str(exc))
+    except OSError as exc:
+        stop(f"cannot listen: {exc.strerror or exc}")
+    # Rulings 1.3: what is there after start stays, so the collector need not look at it again.
+    gc.collect()
+    gc.freeze()
+    # What packets leave behind is freed at once by its count; a full collection would hold the loop for tens of
+    # milliseconds, so it waits for a quiet moment (service._watch).
+    gc.set_threshold(20_000, 50, 1_000_000)
+    host = options.staff[0]
+    typer.echo(f"Staff: http://{host}:{service.ports['staff']}   guest page: port {service.ports['portal']}")
+    typer.echo(f"RADIUS: {options.radius_host}, {service.ports['auth']} and {service.ports['acct']}")
+    if "//0.0.0.0" in service.road.house.page_url:
+        typer.echo("Guests cannot reach the page yet: give its address with --page-url.", err=True)
+    await until_signalled()
+    await service.close()
+
+
+def _say_first_sign_in(data: Path, password: str) -> None:
+    text = f"First sign-in, good for 24 hours: name admin, password {password}"
+    if sys.stdout.isatty():
+        typer.echo(text)
+        return
+    file = data / FIRST_SIGN_IN
+    file.touch(0o600)
+    file.write_text(text + "\n")
+    typer.echo(f"The first sign-in is in {file}; the file goes when the password is changed.")
+
+
+def log_plainly() -> None:
+    structlog.configure(
+        processors=[
+            structlog.processors.add_log_level,
+            structlog.processors.TimeStamper(fmt="iso"),
+            structlog.processors.format_exc_info,
+            structlog.processors.JSONRenderer(),
+        ],
+        logger_factory=structlog.PrintLoggerFactory(sys.stderr),
+    )
