@@ -31,6 +31,7 @@ from lauschen.radius.registry import Registry
 from lauschen.radius.server import accounting_server, authentication_server
 from lauschen.radius.tls import Certificates, TlsServer
 from lauschen.road.clock import Clock
+from lauschen.road.keeping import Keeper
 from lauschen.road.moves import Wake
 from lauschen.road.road import Road
 from lauschen.road.sender import Sender
@@ -47,6 +48,7 @@ from lauschen.wall import WallWatch
 LOCK_NAME = "lauschen.lock"
 SWEEP_S = 2.0
 WATCH_S = 1.0
+KEEP_S = 3.0
 NOTE_HEARD_S = 10.0
 COLLECT_S = 600.0
 GUEST_CONNECTIONS, STAFF_CONNECTIONS = 20, 60
@@ -125,6 +127,7 @@ class Service:
         self.registry.remember(heard_from(conn))
         self.wake = Wake()
         self._sweeper = Sweeper(self.wake)
+        self._keeper = Keeper()
         reauthorisations = Reauthorisations()
         self._client = MoveClient(self.clock, self.registry, reauthorisations, random.random)
         self._caller = Caller(self.options.reach)
@@ -143,6 +146,7 @@ class Service:
         await self.sender.start()
         self._tasks.append(asyncio.create_task(self._every(SWEEP_S, self._sweep)))
         self._tasks.append(asyncio.create_task(self._every(WATCH_S, self._watch)))
+        self._tasks.append(asyncio.create_task(self._every(KEEP_S, self._keep)))
 
     async def close(self) -> None:
         self._is_closing = True
@@ -214,6 +218,12 @@ class Service:
         has_more = True
         while has_more:
             has_more = (await self.road.act(self._sweeper.sweep)).has_more
+
+    async def _keep(self) -> None:
+        """Forgets what was kept for long enough."""
+        has_more = True
+        while has_more:
+            has_more = await self.road.act(self._keeper.step, keeps_facts=True)
 
     async def _watch(self) -> None:
         """Takes in what the command line changed, keeps the log of the database short, follows the wall clock."""

@@ -1,4 +1,4 @@
-"""What time alone brings about: limits that pass in silence, bars that end, old rows that are forgotten."""
+"""What time alone brings about: limits that pass in silence, bars that end, seats that nobody took."""
 
 from dataclasses import dataclass
 
@@ -11,7 +11,7 @@ from lauschen.road.moves import Wake
 from lauschen.road.placing import enter
 from lauschen.road.staff_acts import lift_bar_by_tries
 from lauschen.road.tx import Tx
-from lauschen.store import addresses, admissions, devices, log, staff, stays, visits
+from lauschen.store import admissions, devices, stays
 
 AT_ONCE = 50
 """Some milliseconds of ends; packets are served between slices."""
@@ -22,8 +22,6 @@ DOOR_GRACE_S = 600
 OVER_GRACE_S = 10
 """The access device keeps Session-Timeout itself; this long after it we do."""
 SEAT_GRACE_S = 120
-LOG_KEPT_S = 30 * 86_400
-TRIES_KEPT_S = 3600
 
 
 @dataclass(slots=True)
@@ -58,14 +56,7 @@ def _sweep(tx: Tx, wake: Wake) -> Swept:
         lift_bar_by_tries(tx, mac)
     gone = _leave_silently(tx)
     seats = admissions.free_seats_without_stay(tx.conn, tx.now - SEAT_GRACE_S, AT_ONCE)
-    forgotten = (
-        log.forget_log(tx.conn, tx.now - LOG_KEPT_S, AT_ONCE)
-        + visits.forget_visits(tx.conn, tx.now, AT_ONCE)
-        + visits.forget_tries(tx.conn, tx.now - TRIES_KEPT_S, AT_ONCE)
-        + addresses.forget_addresses(tx.conn, tx.now - LOG_KEPT_S, AT_ONCE)
-    )
-    staff.forget_sessions(tx.conn, tx.now)
-    return Swept(len(over), max(len(over), gone, seats, forgotten) >= AT_ONCE)
+    return Swept(len(over), max(len(over), gone, seats) >= AT_ONCE)
 
 
 def _leave_silently(tx: Tx) -> int:

@@ -1,5 +1,6 @@
 """Admissions (that a device got in by a credential) and placements (the role it was really given)."""
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from sqlite3 import Connection
 from typing import Any
@@ -7,6 +8,7 @@ from typing import Any
 from lauschen.core.ids import AccessDeviceId, AdmissionId, CredentialId, Mac, NetworkId, RoleId
 from lauschen.core.limits import Use
 from lauschen.core.picture import CredentialFacts, Reason
+from lauschen.store.db import walk
 
 
 @dataclass(slots=True)
@@ -46,6 +48,22 @@ def end_admissions_of(conn: Connection, network: NetworkId, reason: Reason, now:
         "UPDATE admission SET ended = ?, end_reason = ?, seat_since = NULL WHERE network = ? AND ended IS NULL",
         (now, reason, network),
     )
+
+
+Forget = Callable[[Connection, float, int, int], tuple[int, int]]
+"""Of a connection, an instant, the id to go on from and a number of rows: how many went, and where to go on; 0 at the
+end, which is where rows are newer than that."""
+
+
+def forget_placements(conn: Connection, before: float, after: int, at_most: int) -> tuple[int, int]:
+    """Retention: those that ended before, among the next rows in order of id."""
+    return walk(conn, "placement", "begun", "ended < ?1", before, after, at_most)
+
+
+def forget_admissions(conn: Connection, before: float, after: int, at_most: int) -> tuple[int, int]:
+    """Those that ended before, and by which nothing is placed any more."""
+    is_old = "ended < ?1 AND NOT EXISTS (SELECT 1 FROM placement p WHERE p.admission = admission.id)"
+    return walk(conn, "admission", "begun", is_old, before, after, at_most)
 
 
 def seats_taken(conn: Connection, credential: CredentialId, mac: Mac) -> int:

@@ -83,6 +83,23 @@ def migrate(conn: Connection) -> None:
         raise sqlite3.IntegrityError("a migration left a row that refers to nothing")
 
 
+def walk(
+    conn: Connection, table: str, began: str, is_old: str, before: float, after: int, at_most: int
+) -> tuple[int, int]:
+    """Deletes, among the next `at_most` rows after an id, those that are old; how many, and the id to go on from.
+
+    Ids rise with time, so the walk ends (with 0) at the first row that began after `before`: rows that were never
+    ended are walked over, and hold nobody up. An index by end would be written with each stay instead.
+    """
+    rows = conn.execute(
+        f"SELECT id, {began} < ?1, {is_old} FROM {table} WHERE id > ?2 ORDER BY id LIMIT ?3",
+        (before, after, at_most),
+    ).fetchall()
+    conn.executemany(f"DELETE FROM {table} WHERE id = ?", [(row[0],) for row in rows if row[2]])
+    is_end = len(rows) < at_most or not rows[-1][1]
+    return sum(bool(row[2]) for row in rows), 0 if is_end else int(rows[-1][0])
+
+
 def checkpoint(path: Path) -> None:
     """Moves what is in the write-ahead log into the database; runs in a thread of its own."""
     conn = sqlite3.connect(path, isolation_level=None)

@@ -190,6 +190,41 @@ def typing_barred_until(conn: Connection, mac: Mac) -> float | None:
     return None if row is None else row[0]
 
 
+def standings_after(conn: Connection, mac: Mac, network: int, at_most: int) -> list[Standing]:
+    """In order of device and network."""
+    rows = conn.execute(
+        f"SELECT {_STANDING} FROM standing s WHERE (mac, network) > (?, ?) ORDER BY mac, network LIMIT ?",
+        (mac, network, at_most),
+    )
+    return [_standing(row) for row in rows]
+
+
+def has_left(standing: Standing) -> bool:
+    return standing.state is State.LEFT and standing.going is None
+
+
+def forget_standing(conn: Connection, mac: Mac, network: NetworkId) -> None:
+    conn.execute("DELETE FROM standing WHERE mac = ? AND network = ?", (mac, network))
+
+
+def forget_devices(conn: Connection, before: float, after: Mac, at_most: int) -> tuple[int, Mac]:
+    """Devices first heard before, of which nothing else is kept, among the next ones.
+
+    How many went, and where to go on.
+    """
+    rows = conn.execute(
+        "SELECT mac, first_heard < ? AND barred_since IS NULL AND typing_barred_until IS NULL"
+        " AND NOT EXISTS (SELECT 1 FROM standing s WHERE s.mac = d.mac)"
+        " AND NOT EXISTS (SELECT 1 FROM admission a WHERE a.mac = d.mac)"
+        " AND NOT EXISTS (SELECT 1 FROM stay t WHERE t.mac = d.mac)"
+        " AND NOT EXISTS (SELECT 1 FROM address r WHERE r.mac = d.mac)"
+        " FROM device d WHERE mac > ? ORDER BY mac LIMIT ?",
+        (before, after, at_most),
+    ).fetchall()
+    conn.executemany("DELETE FROM device WHERE mac = ?", [(row[0],) for row in rows if row[1]])
+    return sum(bool(row[1]) for row in rows), Mac(rows[-1][0]) if len(rows) == at_most else Mac(0)
+
+
 def over_by_clock(conn: Connection, now: float, at_most: int) -> list[Standing]:
     """Devices whose limit by the clock has passed while nobody told us."""
     return [

@@ -85,8 +85,8 @@ def end_session(conn: Connection, token: str) -> None:
     conn.execute("DELETE FROM staff_session WHERE token_hash = ?", (_hash(token),))
 
 
-def forget_sessions(conn: Connection, now: float) -> None:
-    conn.execute("DELETE FROM staff_session WHERE expires < ?", (now,))
+def forget_sessions(conn: Connection, now: float) -> int:
+    return conn.execute("DELETE FROM staff_session WHERE expires < ?", (now,)).rowcount
 
 
 def staff_names(conn: Connection) -> dict[int, str]:

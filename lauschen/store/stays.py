@@ -6,6 +6,7 @@ from sqlite3 import Connection
 
 from lauschen.core.counters import Count
 from lauschen.core.ids import AccessDeviceId, Mac, NetworkId, StayId
+from lauschen.store.db import walk
 
 
 @dataclass(slots=True)
@@ -181,6 +182,11 @@ def last_with_session(conn: Connection, mac: Mac, session_id: str, but: StayId) 
         (mac, session_id, but),
     )
     return rows[0] if rows else None
+
+
+def forget_stays(conn: Connection, before: float, after: int, at_most: int) -> tuple[int, int]:
+    """Retention: those that ended before, among the next rows in order of id (`admissions.Forget`)."""
+    return walk(conn, "stay", "started", "ended < ?1", before, after, at_most)
 
 
 def silent_stays(
