@@ -16,6 +16,7 @@ from pathlib import Path
 import structlog
 
 from lauschen.api.app import Office, make_app, make_office
+from lauschen.api.warm import warm_up
 from lauschen.checkpoints import Checkpoints
 from lauschen.core.errors import LauschenError, Unavailable
 from lauschen.first_run import open_data
@@ -78,6 +79,8 @@ class Options:
     """Private addresses that calls to controllers may go to."""
     believes_clock: bool = False
     """Even when the system's clock is earlier than the newest record."""
+    warms_up: bool = False
+    """Takes a moment at start, so that no first request holds the loop."""
     guest_names: tuple[str, ...] = ()
     """Further host names under which guests may call the page."""
     proxies: tuple[str, ...] = ()
@@ -128,6 +131,7 @@ class Service:
         self.wake = Wake()
         self._sweeper = Sweeper(self.wake)
         self._keeper = Keeper()
+        self._collected_at = self.clock.monotonic()
         reauthorisations = Reauthorisations()
         self._client = MoveClient(self.clock, self.registry, reauthorisations, random.random)
         self._caller = Caller(self.options.reach)
@@ -196,8 +200,12 @@ class Service:
         portal = Portal(self.road, self.reader, self.wake, frozenset(self.options.guest_names))
         guests, staff = shares(raise_descriptors())
         proxies = self.options.proxies
+        office_app = make_app(self._office)
+        if self.options.warms_up:
+            await warm_up(office_app, self._office)
+            self._caller.make_ready()
         for app, sock, crowd in (
-            (make_app(self._office), staff_socket, Crowd(staff, STAFF_CONNECTIONS, frozenset(proxies))),
+            (office_app, staff_socket, Crowd(staff, STAFF_CONNECTIONS, frozenset(proxies))),
             (portal.app(), portal_socket, Crowd(guests, GUEST_CONNECTIONS, frozenset(proxies))),
         ):
             server = HttpServer(app, sock, crowd, proxies=proxies)

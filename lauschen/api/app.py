@@ -47,11 +47,18 @@ class Office:
     ports: dict[str, int]
     """Where RADIUS is heard: `auth`, `acct` and, if it is, `tls`."""
     radius_host: str
+    is_warming: bool = False
+    """Nothing listens yet (warm.py)."""
     feeds: int = 0
     """Live views that are open."""
-    now_shown: Shared = field(default_factory=Shared)
+    now_shown: Shared = field(init=False)
     """The picture of now, made once for all that look."""
-    guests_shown: Shared = field(default_factory=Shared)
+    guests_shown: Shared = field(init=False)
+
+    def __post_init__(self) -> None:
+        self.now_shown, self.guests_shown = (
+            Shared(lambda: self.road.feed.revision, self.road.clock.monotonic) for _ in range(2)
+        )
 
     def shaper(self) -> Shaper:
         return Shaper(self.road.house, self.road.keys, self.reader, self.road.clock.now())
@@ -115,7 +122,7 @@ def _guard(app: FastAPI, office: Office) -> None:
     app.add_middleware(
         Guards,
         host_names=office.host_names,
-        is_signed_in=lambda request: office.gate.of(session_token(request)) is not None,
+        is_signed_in=lambda request: office.is_warming or office.gate.of(session_token(request)) is not None,
         monotonic=office.road.clock.monotonic,
         on_fault=lambda exc: office.road.faults.note("page", exc),
     )

@@ -39,8 +39,7 @@ async def guests(request: Request, staff: Staff) -> Response:
     async def make() -> bytes:
         return await _everybody(office)
 
-    revision, now = office.road.feed.revision, office.road.clock.monotonic()
-    return Response(await office.guests_shown.get(revision, now, make), media_type="application/json")
+    return Response(await office.guests_shown.get(make), media_type="application/json")
 
 
 async def _everybody(office: "Office") -> bytes:

@@ -45,10 +45,7 @@ async def feed(request: Request, staff: Staff) -> StreamingResponse:
         try:
             # A session that was ended, here or elsewhere, shows nothing any more.
             while not office.is_closing() and office.gate.of(token) is not None:
-                clock, revision = office.road.clock, office.road.feed.revision
-                yield b"event: now\ndata: %b\n\n" % await office.now_shown.get(
-                    revision, clock.monotonic(), make
-                )
+                yield b"event: now\ndata: %b\n\n" % await office.now_shown.get(make)
                 await _news(office)
         finally:
             office.feeds -= 1

@@ -97,6 +97,7 @@ def serve(
         certificates,
         may_reach,
         believe_clock,
+        True,
         guests,
         tuple(proxy or ()),
     )

@@ -117,6 +117,7 @@ async def start_demo(data: Path, clock: MovableClock, *, use_free_ports: bool, c
         "127.0.0.1",
         port(AUTH_PORT),
         port(ACCT_PORT),
+        warms_up=not use_free_ports,
     )
     service = Service(options, clock)
     await service.start()

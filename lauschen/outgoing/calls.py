@@ -38,6 +38,10 @@ class Caller:
         except (httpx.HTTPError, httpx.InvalidURL) as exc:
             return f"http:{type(exc).__name__}"
 
+    def make_ready(self) -> None:
+        """Makes the client now, so that the first call does not."""
+        self._client()
+
     async def close(self) -> None:
         if self._http is not None:
             await self._http.aclose()

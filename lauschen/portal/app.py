@@ -65,6 +65,9 @@ _TEMPLATES = Environment(
 )
 
 
+_PAGE = _TEMPLATES.get_template("page.html")  # compiled here: the first guest does not wait for it
+
+
 @dataclass(slots=True)
 class Portal:
     """What the pages work with."""
@@ -279,7 +282,7 @@ class Portal:
 
     @staticmethod
     def _page(view: View, status: int = 200) -> Response:
-        html = _TEMPLATES.get_template("page.html").render(**view.values, css=Markup(CSS))  # noqa: S704 - a file of ours
+        html = _PAGE.render(**view.values, css=Markup(CSS))  # noqa: S704 - a file of ours
         response = HTMLResponse(html, status)
         if view.refresh_s is not None:
             response.headers["Refresh"] = str(view.refresh_s)

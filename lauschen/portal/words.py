@@ -51,3 +51,5 @@ def _read(lang: str) -> dict[str, str]:
 
 
 _CATALOGUES = {lang: _read(lang) for lang in LANGUAGES}
+for _lang in LANGUAGES:  # the calendars of each language are read at their first use: not while a guest waits
+    clock_words(0.0, 10 * 86_400.0, ZoneInfo("UTC"), _lang)

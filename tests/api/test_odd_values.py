@@ -1,0 +1,114 @@
+"""Numbers that no row has, sheets of any size, and counts that are the same wherever they are shown."""
+
+from collections.abc import AsyncIterator
+from pathlib import Path
+
+import httpx
+import pytest
+
+from lauschen.api.sheet import make_sheet
+from lauschen.core.codes import make_code
+from lauschen.core.ids import BatchId
+from lauschen.demo import site
+from lauschen.road import issuing
+from lauschen.road.clock import MovableClock
+from lauschen.service import Options, Service
+from lauschen.store import credentials
+from lauschen.store.db import DATABASE_NAME
+from lauschen.store.keys import KEY_NAME
+from tests.place import DAY_VISIT, DESK, OTHER, Place
+from tests.road.test_people import ask, by_pap
+
+
+@pytest.fixture
+def inside(data: Path) -> Place:
+    """A guest who is inside by a voucher for one device, and whose other device was refused."""
+    place = Place(data)
+    code = place.issue()[0]
+    place.let_in(code)
+    for _ in range(3):
+        ask(place, by_pap("mirela", code), OTHER, session="T1")
+    ask(place, by_pap("mirela", make_code(7)), OTHER, session="T1")
+    place.ask(OTHER, "T1")
+    place.now += 1
+    return place
+
+
+@pytest.fixture
+async def desk(inside: Place, data: Path) -> AsyncIterator[httpx.AsyncClient]:
+    clock = MovableClock(inside.now)
+    inside.close()
+    service = Service(Options(data, ("127.0.0.1", 0), ("127.0.0.1", 0), "127.0.0.1", 0, 0), clock)
+    await service.start()
+    async with httpx.AsyncClient(base_url=f"http://127.0.0.1:{service.ports['staff']}", timeout=20) as http:
+        signed = {"name": site.STAFF_NAME, "password": site.STAFF_PASSWORD}
+        http.headers["X-Lauschen-Form"] = (await http.post("/api/session", json=signed)).json()["csrf"]
+        yield http
+        assert service.road.faults.kinds == {}
+    await service.close()
+
+
+@pytest.mark.parametrize("number", ["9" * 30, "9" * 5000, "-1", "9223372036854775808", "1.5", "x"])
+async def test_an_id_that_no_row_has_is_an_answer(desk: httpx.AsyncClient, number: str) -> None:
+    mac = "02-00-00-AA-BB-01"
+    for method, path in (
+        ("GET", f"/api/batches/{number}"),
+        ("GET", f"/api/batches/1?after={number}"),
+        ("GET", f"/api/batches/{number}/sheet.pdf"),
+        ("GET", f"/api/vouchers/{number}/qr.svg"),
+        ("POST", f"/api/vouchers/{number}/withdraw"),
+        ("GET", f"/api/guests/{mac}/{number}"),
+        ("POST", f"/api/guests/{mac}/{number}/bar"),
+        ("GET", f"/api/log?before={number}"),
+        ("DELETE", f"/api/roles/{number}"),
+        ("GET", f"/api/sheet/{number}/{number}"),
+        ("GET", f"/api/access-devices/{number}/packets"),
+    ):
+        answer = await desk.request(method, path)
+        assert answer.status_code in (404, 422), (method, path, answer.status_code)
+        assert answer.headers["content-type"] == "application/problem+json"
+
+
+async def test_a_body_with_a_number_that_nobody_can_hold_is_an_answer_too(desk: httpx.AsyncClient) -> None:
+    for plan in ("9" * 30, "9" * 5000):
+        body = f'{{"plan": {plan}, "count": 1}}'
+        answer = await desk.post("/api/batches", content=body, headers={"Content-Type": "application/json"})
+        assert answer.status_code in (400, 422), plan[:40]
+
+
+async def test_the_dossier_shows_what_refused_a_person_and_how_often(desk: httpx.AsyncClient) -> None:
+    dossier = (await desk.get("/api/guests/02-00-00-AA-BB-02/1")).json()
+    refused = [(line["text"], line["repeats"]) for line in dossier["log"] if "refused" in line["text"]]
+    assert refused == [
+        ("Somebody with device ..:bb:02 at Garden west: refused, this code was never issued", 0),
+        (
+            "Somebody with device ..:bb:02 at Garden west: refused, the voucher is in use on as many devices as its"
+            " plan allows",
+            2,
+        ),
+    ]
+    assert dict(dossier["log"][-1]["steps"])["limits"].startswith("Day visit: in use on 1 of 1 devices")
+
+
+async def test_how_many_devices_are_in_is_counted_in_one_way(desk: httpx.AsyncClient) -> None:
+    """At the desk, in the list and in the dossier."""
+    batch = (await desk.get("/api/batches/1")).json()
+    listed = {guest["mac"]: guest for guest in (await desk.get("/api/guests")).json()}
+    dossier = (await desk.get("/api/guests/02-00-00-AA-BB-01/1")).json()
+    counts = (
+        batch["vouchers"][0]["devices_in"],
+        listed["02-00-00-AA-BB-01"]["voucher"]["devices_in"],
+        dossier["guest"]["voucher"]["devices_in"],
+    )
+    assert counts == (1, 1, 1)
+
+
+def test_a_sheet_has_all_of_its_slips_however_many_they_are(place: Place, data: Path) -> None:
+    with place.tx() as tx:
+        batch = issuing.begin_batch(tx, plan=DAY_VISIT, size=1203, label="", by=DESK)
+        issuing.draw_vouchers(tx, batch=batch, plan=DAY_VISIT, count=1203)
+        issuing.finish_batch(tx, batch=batch, plan=DAY_VISIT, size=1203, by=DESK)
+    codes = [v.code for v in credentials.all_vouchers_of(place.conn, place.keys, batch)]
+    assert len(set(codes)) == 1203
+    pdf = make_sheet(data / DATABASE_NAME, data / KEY_NAME, BatchId(batch))
+    assert pdf.count(b"/Type /Page\n") == 121  # ten to a page, and three on the last
