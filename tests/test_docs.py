@@ -22,6 +22,18 @@ def test_every_test_that_is_named_is_there() -> None:
         assert (DOCS.parent / name).exists(), name
 
 
+def test_every_test_that_stops_a_threat_is_there() -> None:
+    text = (DOCS / "threats.md").read_text()
+    named = [part for part in text.split("`") if "::" in part and ".py" in part]
+    assert len(named) > 50
+    for name in named:
+        file, _, test = name.partition("::")
+        assert f"def {test}(" in (DOCS.parent / "tests" / file).read_text(), name
+    rows = [line for line in text.splitlines() if line.startswith("| ") and "---" not in line]
+    for row in rows:
+        assert row.startswith(("| who could", "| what could")) or "::" in row, row
+
+
 def test_every_word_of_templates_is_explained() -> None:
     text = (DOCS / "devices.md").read_text()
     for word in WORDS:

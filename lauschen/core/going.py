@@ -57,6 +57,8 @@ def _split(unverified_url: str) -> SplitResult | None:
         return None
     if parts.scheme not in ("http", "https") or "@" in parts.netloc or "%" in parts.netloc:
         return None
+    if "[" in parts.netloc and ":" not in (parts.hostname or ""):
+        return None  # brackets are for IPv6 addresses
     return parts
 
 

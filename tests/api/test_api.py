@@ -101,6 +101,27 @@ async def test_a_change_needs_the_form_value_and_a_known_host(desk: Desk) -> Non
     assert (await desk.http.get("/api/now", headers={"Host": "evil.example"})).status_code == 421
 
 
+@pytest.mark.parametrize(
+    "path",
+    [
+        "/assets/../index.html",
+        "/assets/%2e%2e/app.py",
+        "/assets/..%2f..%2fapp.py",
+        "/%2e%2e/%2e%2e/etc/passwd",
+        "/assets//etc/passwd",
+    ],
+)
+async def test_the_console_serves_nothing_but_itself(desk: Desk, path: str) -> None:
+    reader, writer = await asyncio.open_connection("127.0.0.1", desk.service.ports["staff"])
+    host = f"127.0.0.1:{desk.service.ports['staff']}"
+    writer.write(f"GET {path} HTTP/1.1\r\nHost: {host}\r\nConnection: close\r\n\r\n".encode())
+    said = await asyncio.wait_for(reader.read(), 10)
+    writer.close()
+    assert said.startswith(b"HTTP/1.1 404") or b"<title>Lauschen" in said, said[:300]
+    assert b"root:" not in said
+    assert b"import" not in said.partition(b"\r\n\r\n")[2] or b"<html" in said
+
+
 async def test_a_first_password_must_be_changed_and_is_good_for_a_day(desk: Desk) -> None:
     hashed = await desk.service._office.passwords.hash("first-password")
     until = desk.service.clock.now() + 86_400

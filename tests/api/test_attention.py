@@ -7,7 +7,7 @@ import pytest
 from lauschen.api.attention import attention
 from lauschen.api.words import Worder
 from lauschen.core.codes import make_code
-from lauschen.core.tries import NETWORK_TRIES
+from lauschen.core.tries import NETWORK_TRIES, SOURCE_TRIES
 from lauschen.radius.registry import Registry
 from lauschen.road import staff_acts
 from lauschen.road.road import Road
@@ -109,6 +109,19 @@ def test_guessing_and_a_full_disk_come_first(desk: Desk) -> None:
             visits.add_wrong_try(tx.conn, mac=PHONE, network=GARDEN, source=str(number), now=tx.now)
     desk.road.trouble = Trouble(desk.place.now, "database or disk is full")
     assert desk.kinds() == ["trouble", "guessing", "knock"]
+
+
+def test_a_guessing_source_is_said_with_its_address(desk: Desk) -> None:
+    with desk.place.tx() as tx:
+        for _ in range(SOURCE_TRIES + 1):
+            visits.add_wrong_try(tx.conn, visit=b"v", network=GARDEN, source="10.0.0.66", now=tx.now)
+        visits.add_wrong_try(tx.conn, visit=b"w", network=GARDEN, source="10.0.0.7", now=tx.now)
+        visits.add_wrong_try(tx.conn, mac=PHONE, network=GARDEN, now=tx.now)
+    assert desk.kinds() == ["guessing"]
+    (found,) = desk.said()
+    assert found.text.startswith(f"10.0.0.66: {SOURCE_TRIES + 1} wrong codes in ten minutes")
+    desk.place.now += 601
+    assert desk.kinds() == []
 
 
 def test_a_guessing_network_is_answered_slowly(place: Place) -> None:

@@ -4,7 +4,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from lauschen.core.counters import WRAP, Count, Reading, read_counter, share_after
+from lauschen.core.counters import CEILING, WRAP, Count, Reading, read_counter, share_after
+from lauschen.core.counters import FASTEST_OCTETS_PER_S as FASTEST
 
 
 @pytest.mark.parametrize(
@@ -18,6 +19,27 @@ from lauschen.core.counters import WRAP, Count, Reading, read_counter, share_aft
         (Count(WRAP + 5, WRAP + 5), 10, 1, 10, True, 5, Reading.GREW),
         (Count(WRAP + 5, WRAP + 5), 3, 0, 10, True, 3, Reading.RESTARTED),
         (Count(0, 0), 0, 40, 1, False, 0, Reading.IMPOSSIBLE),
+        # A fall with Gigawords in the stay, in this report or before, is no wrap.
+        (Count(1000, 1000), 50, 0, 60, False, 50, Reading.RESTARTED),
+        (Count(1000, 1000), 50, None, 60, True, 50, Reading.RESTARTED),
+        (Count(1000, 1000), 50, None, 0, True, 50, Reading.RESTARTED),
+        # A wrap in no time is none; in one second it may be one, up to the rate.
+        (Count(WRAP - 100, 0), 50, None, 0, False, 50, Reading.RESTARTED),
+        (Count(WRAP - 100, 0), 50, None, 1, False, 150, Reading.WRAPPED),
+        (Count(WRAP - FASTEST, 0), 0, None, 1, False, FASTEST, Reading.WRAPPED),
+        (Count(WRAP - FASTEST - 1, 0), 0, None, 1, False, 0, Reading.RESTARTED),
+        (Count(WRAP - FASTEST - 1, 0), 0, None, 2, False, FASTEST + 1, Reading.WRAPPED),
+        # More than the rate allows is not counted; a report within the same second has a second's worth.
+        (Count(), FASTEST, None, 1, False, FASTEST, Reading.GREW),
+        (Count(), FASTEST + 1, None, 1, False, 0, Reading.IMPOSSIBLE),
+        (Count(), FASTEST, None, 0, False, FASTEST, Reading.GREW),
+        (Count(), FASTEST + 1, None, 0, False, 0, Reading.IMPOSSIBLE),
+        (Count(), FASTEST + 1, None, 2, False, FASTEST + 1, Reading.GREW),
+        (Count(), 2 * FASTEST, None, 2, False, 2 * FASTEST, Reading.GREW),
+        (Count(), 2 * FASTEST + 1, None, 2, False, 0, Reading.IMPOSSIBLE),
+        # Nothing has carried 2^62 octets.
+        (Count(7, 7), 2**32 - 1, 2**32 - 1, 2**32, True, 0, Reading.IMPOSSIBLE),
+        (Count(7, 7), 0, 2**30, 2**32, True, 0, Reading.IMPOSSIBLE),
     ],
 )
 def test_table(
@@ -26,6 +48,15 @@ def test_table(
     count = Count(known.raw, known.total)
     assert read_counter(count, octets, gigawords, grown_s, saw_gigawords=saw) == (added, reading)
     assert count.total == known.total + added
+    raw = octets + ((gigawords or 0) << 32)
+    is_taken = reading is not Reading.LATE and raw <= CEILING
+    assert count.raw == (raw if is_taken else known.raw)
+
+
+def test_a_total_is_never_more_than_a_number_of_62_bits() -> None:
+    count = Count(0, CEILING - 10)
+    assert read_counter(count, 100, None, 10, saw_gigawords=False) == (100, Reading.GREW)
+    assert count.total == CEILING
 
 
 def test_octets_that_fall_with_the_packets_began_anew() -> None:

@@ -19,7 +19,16 @@ from lauschen.core.ids import (
     RuleId,
 )
 from lauschen.core.limits import Use
-from lauschen.core.picture import AdmissionFacts, Arrival, CredentialFacts, Medium, Picture, Reason
+from lauschen.core.picture import (
+    AdmissionFacts,
+    Arrival,
+    CredentialFacts,
+    Medium,
+    Picture,
+    Reason,
+    Standing,
+    State,
+)
 
 T0 = 1_780_000_000.0
 DOOR, VISITOR, GARDEN, PLAN = RoleId(1), RoleId(2), NetworkId(1), PlanId(1)
@@ -66,6 +75,22 @@ def used(**changes: object) -> CredentialFacts:
     return CredentialFacts(CredentialId(5), PLAN, dataclasses.replace(RUNNING.use, **changes))  # type: ignore[arg-type]
 
 
+OTHER = CredentialFacts(CredentialId(6), PLAN, Use(T0 - 60, T0 - 60))
+
+
+def in_by(facts: CredentialFacts, offered: CredentialFacts | None) -> Picture:
+    """A code is typed in a visit that did not let the device in."""
+    return offering(offered, only_same=True, admission=AdmissionFacts(AdmissionId(1), facts, True, "abc"))
+
+
+def held(**more: object) -> Picture:
+    standing = Standing(
+        Mac(1), GARDEN, State.HELD, T0, None, Reason.DATA_USED_UP, T0, AccessDeviceId(1), None, "", "", DOOR, None,
+        T0, None, None, None, None, None, T0, "", 0,
+    )  # fmt: skip
+    return dataclasses.replace(Picture(HOUSE, standing=standing), **more)  # type: ignore[arg-type]
+
+
 @pytest.mark.parametrize(
     ("arrival", "picture", "answer", "reason", "role"),
     [
@@ -86,6 +111,14 @@ def used(**changes: object) -> CredentialFacts:
         (typed(), offering(RUNNING, seats_taken=1), Answer.REFUSE, Reason.DEVICES_FULL, None),
         (typed(), offering(RUNNING, typing_barred_until=T0 + 9), Answer.REFUSE, Reason.BARRED_BY_TRIES, None),
         (typed(), offering(RUNNING, barred_since=T0), Answer.REFUSE, Reason.BARRED_BY_STAFF, None),
+        (typed(), offering(RUNNING, typing_barred_until=T0), Answer.ADMIT, Reason.ADMITTED, VISITOR),
+        (asked(), Picture(HOUSE, typing_barred_until=T0), Answer.DOOR, Reason.NEEDS_CODE, DOOR),
+        (asked(), held(typing_barred_until=T0 + 9), Answer.DOOR, Reason.DATA_USED_UP, DOOR),
+        (asked(), held(barred_since=T0), Answer.DOOR, Reason.BARRED_BY_STAFF, DOOR),
+        (typed(), offering(RUNNING, only_same=True), Answer.REFUSE, Reason.IN_BY_OTHER, None),
+        (typed(), in_by(RUNNING, offered=OTHER), Answer.REFUSE, Reason.IN_BY_OTHER, None),
+        (typed(), in_by(RUNNING, offered=RUNNING), Answer.ADMIT, Reason.ADMITTED, VISITOR),
+        (typed(), in_by(RUNNING, offered=None), Answer.REFUSE, Reason.CODE_UNKNOWN, None),
         (
             typed(),
             offering(used(first_used=None, issued_at=T0 - 91 * 86400)),
@@ -120,3 +153,77 @@ def test_without_any_rule_the_guest_stays_at_the_door() -> None:
     house = dataclasses.replace(HOUSE, rules=())
     decision = decide(asked(), dataclasses.replace(admitted(), house=house), T0)
     assert (decision.answer, decision.reason) == (Answer.DOOR, Reason.NO_RULE)
+    assert (decision.network, decision.role) == (GARDEN, DOOR)
+    assert decision.trace[-1] == (Step.PLACEMENT, "no_rule", 0)
+
+
+SEEN = (Step.NETWORK, "ssid", GARDEN), (Step.DEVICE, "new", 1, Medium.ASKED)
+AT_PAGE = (Step.NETWORK, "token", GARDEN), (Step.DEVICE, "new", 1, Medium.PAGE)
+FREE, DOORSTEP = (Step.BARS, "none"), (Step.PLACEMENT, "door", DOOR)
+UNTIL = T0 - 60 + 8 * 3600
+
+
+@pytest.mark.parametrize(
+    ("arrival", "picture", "trace"),
+    [
+        (asked(ssid=None), Picture(HOUSE), [(Step.NETWORK, "no_ssid")]),
+        (asked(ssid=b"x" * 50), Picture(HOUSE), [(Step.NETWORK, "foreign_ssid", "x" * 40)]),
+        (asked(ssid=b"\xff"), Picture(HOUSE), [(Step.NETWORK, "foreign_ssid", "\ufffd")]),
+        (asked(refusal=Reason.EAP), Picture(HOUSE), [SEEN[0]]),
+        (asked(), Picture(HOUSE), [*SEEN, FREE, (Step.CREDENTIAL, "needs_code"), DOORSTEP]),
+        (asked(), Picture(HOUSE, barred_since=T0), [*SEEN, (Step.BARS, "staff", T0), DOORSTEP]),
+        (
+            asked(),
+            Picture(HOUSE, typing_barred_until=T0 + 9),
+            [*SEEN, (Step.BARS, "tries", T0 + 9), DOORSTEP],
+        ),
+        (typed(), offering(None), [*AT_PAGE, FREE, (Step.CREDENTIAL, "code_unknown")]),
+        (typed(), in_by(RUNNING, offered=OTHER), [*AT_PAGE, FREE, (Step.CREDENTIAL, "in_by_other")]),
+        (
+            asked(),
+            admitted(used(withdrawn_at=T0 - 1)),
+            [*SEEN, FREE, (Step.CREDENTIAL, "withdrawn", 5, T0 - 1), DOORSTEP],
+        ),
+        (
+            asked(),
+            admitted(used(octets=2 * 10**9)),
+            [
+                *SEEN,
+                FREE,
+                (Step.CREDENTIAL, "admitted", 5),
+                (Step.LIMITS, "data", PLAN, 8 * 3600 - 60, UNTIL, 0, "over"),
+                DOORSTEP,
+            ],
+        ),
+        (
+            typed(),
+            offering(RUNNING, seats_taken=1),
+            [*AT_PAGE, FREE, (Step.CREDENTIAL, "offered", 5), (Step.LIMITS, "devices", PLAN, 1, 1)],
+        ),
+        (
+            typed(),
+            offering(RUNNING),
+            [
+                *AT_PAGE,
+                FREE,
+                (Step.CREDENTIAL, "offered", 5),
+                (Step.LIMITS, "time", PLAN, 8 * 3600 - 60, UNTIL, 2 * 10**9, "left"),
+                (Step.PLACEMENT, "rule", 2, 2, VISITOR, 1),
+            ],
+        ),
+    ],
+)
+def test_the_trace_says_what_each_step_looked_at(
+    arrival: Arrival, picture: Picture, trace: list[tuple[object, ...]]
+) -> None:
+    assert decide(arrival, picture, T0).trace == trace
+
+
+def test_a_known_device_on_a_network_that_is_gone_or_where_it_is_changed() -> None:
+    known = held()
+    changed = Arrival(Medium.CHANGED, Mac(0x020000AABB01), AccessDeviceId(1), network=GARDEN)
+    trace = decide(changed, known, T0).trace
+    assert trace[:2] == [(Step.NETWORK, "there", GARDEN), (Step.DEVICE, "known", 1, Medium.CHANGED)]
+    gone = Arrival(Medium.PAGE, Mac(0x000000AABB01), AccessDeviceId(1), network=NetworkId(9))
+    decision = decide(gone, known, T0)
+    assert (decision.reason, decision.trace) == (Reason.NO_NETWORK, [(Step.NETWORK, "gone", 9)])

@@ -58,6 +58,9 @@ def test_what_is_shown_and_where_it_leads(url: str, going: str | None, code: str
         "http://good.example:x/",
         "http://good.example:99999/",
         "http://good%2eevil.example/",
+        "http://[fe80::1%25eth0]/",
+        "http://[v1.x]/",
+        "http://x.example/" + "a" * (LONGEST_GOING - 16),
         "http://-a.example/",
         "http://a..b/",
         "http://" + "a" * 64 + ".example/",
@@ -89,6 +92,8 @@ def test_the_host_of_a_link_is_plain_whatever_was_given(url: str) -> None:
         ("http://аpple.example/", "xn--pple-43d.example"),  # the first letter is Cyrillic
         ("http://ѕсоре.example/", "xn--e1argc3h.example"),  # all of the name is, but not its end
         ("http://[2001:db8::1]/", "2001:db8::1"),
+        ("http://bücher.hollerau.example/", "bücher.hollerau.example"),
+        ("http://192.0.2.7/", "192.0.2.7"),
     ],
 )
 def test_letters_of_several_scripts_are_shown_as_they_are_on_the_wire(url: str, host: str) -> None:

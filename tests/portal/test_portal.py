@@ -10,6 +10,7 @@ import pytest
 
 from lauschen.core.codes import make_code
 from lauschen.core.dialect import Arrives
+from lauschen.core.house import Hint, Match
 from lauschen.core.ids import Mac, NetworkId
 from lauschen.core.picture import Arrival, Medium
 from lauschen.core.tokens import PortalToken, sign_token
@@ -158,6 +159,20 @@ async def test_what_was_typed_is_kept_and_never_markup(page: Page) -> None:
     answer = await page.http.post(f"{where}/code", data={"code": '"><b>x', "csrf": csrf}, headers=ORIGIN)
     assert "&#34;&gt;&lt;b&gt;x" in answer.text
     assert "<b>" not in answer.text
+
+
+async def test_names_that_others_chose_are_never_markup(page: Page) -> None:
+    """An SSID comes from the air, a site's name from staff, a target from whoever redirects."""
+    nasty = '"><img src=x onerror=alert(1)>'
+    house = page.road.house
+    (network,) = house.networks.values()
+    named = replace(network, ssid=Hint(Match.EXACT, f"{nasty}\u202e".encode()))
+    page.road.house = replace(house, site_name=nasty, networks={network.id: named})
+    where, _ = await page.visit("&url=http%3A%2F%2Fx.example%2F%22%3E%3Cimg%20src%3Dx%3E")
+    answer = await page.http.get(where)
+    assert "<img" not in answer.text
+    assert "\u202e" not in answer.text
+    assert "[202E]" in answer.text
 
 
 async def test_every_slip_and_refusal_has_words_in_both_languages(page: Page) -> None:

@@ -1,5 +1,6 @@
 """The servers on real UDP: an independent client is answered, and everything bad is counted and survived."""
 
+import asyncio
 import os
 import random
 from collections.abc import AsyncIterator
@@ -23,7 +24,7 @@ from lauschen.road.moves import Wake
 from lauschen.road.road import Road
 from lauschen.road.trouble import Trouble
 from tests.place import PHONE, CountedChance, Place
-from tests.radius.wire import Wire
+from tests.radius.wire import SILENCE_S, Wire
 from tests.still_clock import StillClock
 
 SECRET = Secret(SECRET_OCTETS)
@@ -234,7 +235,9 @@ async def test_status_server_is_answered_unless_nothing_can_be_committed(radius:
 
     assert await ask() == Code.ACCESS_ACCEPT
     radius.road.trouble = Trouble(radius.clock.now(), "disk is full")
-    radius.wire.send(SECRET.access_request(1, os.urandom(16), b"", code=Code.STATUS_SERVER), radius.auth)
+    radius.wire.send(SECRET.access_request(9, os.urandom(16), b"", code=Code.STATUS_SERVER), radius.auth)
+    with pytest.raises(TimeoutError):
+        await asyncio.wait_for(radius.wire.hear(), SILENCE_S)
     await radius.still_answers(2)  # and its commit ends the trouble
     assert await ask() == Code.ACCESS_ACCEPT
 

@@ -168,3 +168,26 @@ async def test_a_change_goes_over_the_connection_of_its_device(line: Line) -> No
     assert await asyncio.wait_for(task, PATIENCE_S) == "nak:503"
     writer.close()
     client.close()
+
+
+async def test_idle_connections_of_one_address_leave_room_for_the_device(
+    line: Line, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """They are counted before a handshake, of which they never begin one."""
+    monkeypatch.setattr("lauschen.radius.tls.MOST_EACH", 3)
+    certificate, key, _ = line.authority.issue("west.hollerau.example")
+    line.name_device("west.hollerau.example")
+    idle = [
+        await asyncio.open_connection("127.0.0.1", line.port, local_addr=("127.0.0.7", 0)) for _ in range(6)
+    ]
+    for reader, _ in idle[3:]:
+        assert await asyncio.wait_for(reader.read(), PATIENCE_S) == b""
+    assert len(line.server._open) == 3
+    reader, writer = await line.connect(certificate, key)
+    writer.write(RADSEC.access_request(1, bytes(16), BODY))
+    assert (await hear(reader)).code == Code.ACCESS_ACCEPT
+    for _, other in (*idle, (reader, writer)):
+        other.close()
+    await asyncio.wait_for(asyncio.gather(*line.server._open, return_exceptions=True), PATIENCE_S)
+    await asyncio.sleep(0)
+    assert line.server._each == {}
