@@ -21,21 +21,28 @@ from bench.codec import compare_codecs
 from bench.load import WINDOW, Measured, drive, drive_paced, drive_patiently
 from bench.packets import (
     ADDRESS,
+    GARDEN,
+    GUEST,
     INSIDE,
+    WEST,
     access_requests,
     interim_updates,
     make_data,
     spread_requests,
     voucher_requests,
 )
+from lauschen.core.tokens import PortalToken, sign_token
 from lauschen.demo.run import start_demo
-from lauschen.demo.site import STAFF_NAME, STAFF_PASSWORD
+from lauschen.demo.site import PAGE_HOST, STAFF_NAME, STAFF_PASSWORD
 from lauschen.road.clock import MovableClock
 from lauschen.service import measure_fsync
+from lauschen.store.keys import KEY_NAME, read_key_file
 
 RUNS = 5
 ECHO_PACKETS, MAC_PACKETS, REPORT_PACKETS = 60_000, 20_000, 20_000
 LOGINS = 40
+SLOW_FSYNC_S = 0.2
+PAGE_GETS, GETS_PER_S, LOAD_PER_S = 100, 15.0, 400.0
 _CSRF = re.compile(r'name="csrf" value="([0-9a-f]+)"')
 
 
@@ -81,6 +88,7 @@ def main() -> None:
             beside_a_flood(auth, rate)
         held = re.search(r'"longest_hold_ms": ([\d.]+)', log.read_text())
         print(f"longest time that one group held the loop: {held[1] if held else '?'} ms")
+    beside_a_slow_disk()
     with tempfile.TemporaryDirectory(prefix="lauschen-bench-") as folder:
         uvloop.run(logins(Path(folder)))
     ours, theirs = compare_codecs()
@@ -167,6 +175,44 @@ def beside_a_flood(auth_port: int, rate: float) -> None:
     print(
         f"beside a device that floods with {flood:.0f}/s: {beside / alone:.2f} of its rate alone", flush=True
     )
+
+
+def beside_a_slow_disk() -> None:
+    """GETs of a guest's page while requests go on, and each fsync takes 200 ms."""
+    found = []
+    for delay in (0.0, SLOW_FSYNC_S):
+        with tempfile.TemporaryDirectory(prefix="lauschen-bench-") as folder:
+            make_data(Path(folder), time.time())
+            with started(["bench.slow_disk", folder, str(delay)], r"(\d+) (\d+)\n") as ports:
+                found.append(page_gets(Path(folder), int(ports[1]), int(ports[2])))
+    quick, slow = found
+    print(
+        f"page GET p99 {quick:.1f} ms; {slow:.1f} ms ({slow / quick:.1f} times) while each fsync takes"
+        f" {SLOW_FSYNC_S * 1000:.0f} ms",
+        flush=True,
+    )
+
+
+def page_gets(data: Path, portal: int, auth: int) -> float:
+    """p99 in ms over some seconds of load; the commit that finds out that the disk is slow comes before them."""
+    keys = read_key_file(data / KEY_NAME)
+    token = sign_token(PortalToken(GUEST, WEST, GARDEN, int(time.time()) + 600), keys.token_key)
+    with (
+        httpx.Client(base_url=f"http://127.0.0.1:{portal}", headers={"Host": PAGE_HOST}, timeout=30) as web,
+        ThreadPoolExecutor(1) as pool,
+    ):
+        drive(access_requests(64, random.Random(20)), auth, ADDRESS)
+        page = web.get(f"/?t={token}").headers["location"]
+        packets = access_requests(int(LOAD_PER_S * PAGE_GETS / GETS_PER_S), random.Random(21))
+        load = pool.submit(drive_paced, {ADDRESS: packets}, auth, LOAD_PER_S)
+        took = []
+        for _ in range(PAGE_GETS):
+            began = time.perf_counter()
+            assert web.get(page).status_code == 200
+            took.append(time.perf_counter() - began)
+            time.sleep(max(0.0, 1 / GETS_PER_S - took[-1]))
+        load.result()
+    return sorted(took)[int(len(took) * 0.99)] * 1000
 
 
 async def logins(data: Path) -> None:

@@ -34,6 +34,8 @@ CODES: list[str] = []
 MORE = tuple(f"127.77.2.{number}" for number in range(1, 9))
 """Further access devices, for loads that come from several."""
 GARDEN, WEST = NetworkId(1), AccessDeviceId(1)
+GUEST = Mac(0x021000000000)
+"""One of those inside."""
 
 
 def make_data(data: Path, now: float) -> None:
@@ -131,7 +133,7 @@ def _identity(device: int) -> bytes:
 
 
 def _mac(device: int) -> Mac:
-    return Mac(0x021000000000 + device)
+    return Mac(GUEST + device)
 
 
 def _enter(tx: Tx, device: int, voucher: CredentialId) -> None:

@@ -82,3 +82,4 @@ def test_octets_are_spread_evenly_and_the_odd_one_goes_to_the_later_part(
     octets: int, instant: float, share: int
 ) -> None:
     assert share_after(octets, 0.0, 10.0, instant) == share
+    assert share_after(octets, 1000.0, 1010.0, 1000.0 + instant) == share

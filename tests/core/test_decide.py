@@ -133,6 +133,18 @@ def test_table(
 ) -> None:
     decision = decide(arrival, picture, T0)
     assert (decision.answer, decision.reason, decision.role) == (answer, reason, role)
+    is_ours = reason not in (Reason.NO_NETWORK, Reason.EAP)
+    assert decision.network == (GARDEN if is_ours else None)
+    # Whatever a limit has to do with is said with what is left.
+    of_limits = (
+        Reason.DATA_USED_UP,
+        Reason.TIME_USED_UP,
+        Reason.CODE_EXPIRED,
+        Reason.DEVICES_FULL,
+        Reason.ADMITTED,
+    )
+    has_credential = picture.admission is not None or picture.offered is not None
+    assert (decision.left is not None) == (reason in of_limits and has_credential)
 
 
 def test_a_bar_by_tries_never_throws_out_who_is_in() -> None:
@@ -217,6 +229,22 @@ def test_the_trace_says_what_each_step_looked_at(
     arrival: Arrival, picture: Picture, trace: list[tuple[object, ...]]
 ) -> None:
     assert decide(arrival, picture, T0).trace == trace
+
+
+def test_every_hint_of_a_request_counts() -> None:
+    hinted = GuestNetwork(
+        GARDEN, "Lab", DOOR, nas_identifier=Hint(Match.EXACT, b"nas"), port_id=Hint(Match.EXACT, b"port"),
+        port_type=15, access_device=AccessDeviceId(1),
+    )  # fmt: skip
+    house = dataclasses.replace(HOUSE, networks={GARDEN: hinted})
+    arrival = dataclasses.replace(asked(ssid=None), nas_identifier="nas", port_id="port", port_type=15)
+    decision = decide(arrival, Picture(house), T0)
+    assert (decision.reason, decision.trace[0]) == (Reason.NEEDS_CODE, (Step.NETWORK, "hints", GARDEN))
+    for other in (
+        {"nas_identifier": "x"}, {"port_id": "x"}, {"port_type": 19}, {"access_device": AccessDeviceId(2)},
+    ):  # fmt: skip
+        changed = dataclasses.replace(arrival, **other)  # type: ignore[arg-type]
+        assert decide(changed, Picture(house), T0).reason is Reason.NO_NETWORK
 
 
 def test_a_known_device_on_a_network_that_is_gone_or_where_it_is_changed() -> None:
