@@ -96,8 +96,8 @@ def is_in(standing: Standing) -> bool:
 
 
 def may_only_look(visit: Visit, standing: Standing) -> bool:
-    """A visit that did not make the open admission may look and no more (rulings 8.3)."""
-    return visit.proof == LOOK or (is_in(standing) and standing.admission != visit.admission)
+    """A visit that did not make the open admission, nor typed its code, may look and no more (rulings 8.3)."""
+    return standing.admission != visit.admission if is_in(standing) else visit.proof == LOOK
 
 
 def find_visit(tx: Tx, visit_id: str, source: str) -> Visit:

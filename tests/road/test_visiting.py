@@ -36,6 +36,12 @@ def by_address(place: Place, source: str, name: str = "short") -> str:
     return found.proof
 
 
+def may_only_look(place: Place, name: str) -> bool:
+    found = visits.find_visit(place.conn, place.visits[name][0], place.now)
+    assert found is not None
+    return visiting.may_only_look(found, place.standing())
+
+
 def appended(place: Place, source: str, name: str = "claim") -> None:
     dialect = place.house.access_devices[WEST].dialect
     with place.tx() as tx:
@@ -190,7 +196,9 @@ def test_elsewhere_it_shows_the_stay_and_logs_out_once_the_code_was_typed(place:
     assert place.try_code(place.issue()[0], "short").reason is Reason.IN_BY_OTHER
     with pytest.raises(NotThere):
         place.log_out("short")
+    assert may_only_look(place, "short")
     assert place.try_code(code, "short").reason is Reason.ADMITTED
+    assert not may_only_look(place, "short")
     place.log_out("short")
     place.ask(medium=Medium.REAUTHORISED)
     assert place.standing().state is State.AT_DOOR

@@ -71,7 +71,7 @@ watch(() => live.now?.line?.id, load)
       <v-btn size="x-small" :disabled="isBusy" @click="press('send-again')">Send again</v-btn>
     </p>
     <p v-if="isTypingStopped && guest.typing_barred_until" class="unsure">
-      Too many wrong codes were typed: no more typing until {{ times.clock(guest.typing_barred_until) }}.
+      Too many wrong codes were typed: no more typing until {{ times.clock(Math.ceil(guest.typing_barred_until / 60) * 60) }}.
     </p>
     <div class="acts">
       <v-btn size="small" :disabled="isBusy || !canEnd" @click="press('end-stay')">End stay</v-btn>
