@@ -51,6 +51,13 @@ class Body:
         self._is_over = not message.get("more_body", False)
         return message
 
+    def is_left(self, headers: list[tuple[bytes, bytes]]) -> bool:
+        """Whether some of the body that the headers promise has not been read."""
+        promised = dict(headers)
+        return not self._is_over and (
+            b"transfer-encoding" in promised or promised.get(b"content-length", b"0") != b"0"
+        )
+
 
 def says_too_large(headers: list[tuple[bytes, bytes]]) -> bool:
     """A Content-Length that is over the limit, or none that anybody could read."""

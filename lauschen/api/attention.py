@@ -14,6 +14,8 @@ from lauschen.road.roaming import SAID_AGAIN_S
 from lauschen.store import devices, log, visits, wanted
 
 SECRET_ALARM_AFTER = 3
+STRANGERS_ALARM_AFTER = 1000
+"""Fewer are late answers of devices that were slow."""
 MOST_SHOWN = 20
 MOST_SOURCES = 5
 FAULTS_SHOWN_S = 3600.0
@@ -42,7 +44,7 @@ def attention(conn: Connection, road: Road, registry: Registry, worder: Worder) 
         + _unconfirmed(conn, worder)
     )
     found += _guessing(conn, worder) + _reported_twice(conn, worder) + _two_in_one(conn, worder)
-    found += _knocks(registry)
+    found += _knocks(registry) + _strangers(registry)
     return sorted(found, key=lambda a: not a.grave)[:MOST_SHOWN]
 
 
@@ -88,6 +90,20 @@ def _clock(road: Road) -> list[Attention]:
         text = f"This machine's clock was set {away} {'ahead' if trouble.step_s > 0 else 'back'}."
         mend = "It is followed once it has stayed there for a minute."
     return [Attention(kind="clock", grave=trouble.is_behind_records, text=text, mend=mend)]
+
+
+def _strangers(registry: Registry) -> list[Attention]:
+    count = registry.change_drops["stranger"]
+    if count < STRANGERS_ALARM_AFTER:
+        return []
+    return [
+        Attention(
+            kind="strangers",
+            grave=False,
+            text=f"{count:,} packets since the start came to where changes are sent from, and answered nothing.",
+            mend="They were dropped unread. Let only access devices reach this machine by UDP.",
+        )
+    ]
 
 
 def _secrets(registry: Registry) -> list[Attention]:

@@ -67,7 +67,10 @@ class Guards:
                 return  # what the application makes of half a body is not the answer
             if message["type"] == "http.response.start":
                 has_begun = True
-                _add_headers(MutableHeaders(scope=message), scope["path"])
+                headers = MutableHeaders(scope=message)
+                _add_headers(headers, scope["path"])
+                if body.is_left(scope["headers"]):
+                    headers["Connection"] = "close"  # what is left of the request is not waited for
             await send(message)
 
         status = self._status_of_refusal(Request(scope))
@@ -82,7 +85,7 @@ class Guards:
         if status is not None and not has_begun:
             body.fault = None
             response = problem(status, *_TITLES[status])
-            response.headers["Connection"] = "close"  # what is left of the request is not waited for
+            response.headers["Connection"] = "close"
             await response(scope, receive, send_guarded)
 
     def _status_of_refusal(self, request: Request) -> int | None:

@@ -70,6 +70,8 @@ class Guards:
                 headers["Content-Security-Policy"] = self._policy.format(forms=forms)
                 for name, value in self._headers.items():
                     headers[name] = value
+                if body.is_left(scope["headers"]):
+                    headers["Connection"] = "close"
             await send(message)
 
         status = self._status_of_refusal(scope)

@@ -39,9 +39,8 @@ def try_code(tx: Tx, visit_id: str, unverified_text: str, source: str, wake: Wak
     if standing.access_device not in tx.house.access_devices:
         raise NotThere("access_device")  # removed: nobody is there to let the device in
     if visit.proof == LOOK and not is_in(standing):
-        raise NotThere(
-            "stay"
-        )  # it came to look at one that is over, and could let in whoever has the address now
+        # It came to look at a stay that is over, and could let in whoever has the address now.
+        raise NotThere("stay")
     typed = read_code(unverified_text)
     if isinstance(typed, Slip):
         # A failed check character is not a guess: nothing is counted and no code is looked up.

@@ -61,6 +61,14 @@ def test_a_secret_that_differs_is_said_after_three_packets(desk: Desk, reason: s
     assert item.text.startswith("Garden west: 3 ")
 
 
+def test_strangers_who_send_answers_are_said_once_they_are_too_many_to_be_late(desk: Desk) -> None:
+    desk.registry.change_drops["stranger"] = 999
+    assert desk.said() == []
+    desk.registry.change_drops["stranger"] = 1000
+    (strangers,) = desk.said()
+    assert strangers.text.startswith("1,000 packets ")
+
+
 def test_an_unconfirmed_change_has_its_action(desk: Desk) -> None:
     place = desk.place
     place.let_in(place.issue()[0])

@@ -1,6 +1,7 @@
 """What no guest may do too much of."""
 
 import asyncio
+from collections.abc import AsyncIterator
 
 import httpx
 import pytest
@@ -48,6 +49,26 @@ async def test_one_client_has_twenty_requests_at_once_and_others_theirs() -> Non
         slow.go.set()
         assert {(await w).status_code for w in (*waiting, beside)} == {200}
         assert (await one.get("/")).status_code == 200
+
+
+async def test_what_is_left_of_a_body_that_nobody_reads_is_not_received() -> None:
+    async def at_once(scope: Scope, receive: Receive, send: Send) -> None:
+        if scope["path"] == "/read":
+            await Request(scope, receive).body()
+        await PlainTextResponse("no", 403)(scope, receive, send)
+
+    async def pieces() -> AsyncIterator[bytes]:
+        yield b"piece"
+
+    guards = Guards(at_once, style_hash="x", monotonic=lambda: 0.0, refuse=refuse)
+    async with client(guards) as one:
+        answers = [
+            await one.post("/unread", content=b"code=7K4M"),
+            await one.post("/unread", content=pieces()),
+            await one.post("/read", content=b"code=7K4M"),
+            await one.post("/unread"),
+        ]
+    assert [answer.headers.get("connection") for answer in answers] == ["close", "close", None, None]
 
 
 async def test_a_body_that_does_not_come_is_given_up(monkeypatch: pytest.MonkeyPatch) -> None:

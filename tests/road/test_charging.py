@@ -144,6 +144,36 @@ def test_the_moment_at_which_the_data_ran_out_is_kept(place: Place, again: int) 
     assert (place.standing().state, place.standing().since) == (State.HELD, ran_out)
 
 
+def test_one_report_over_two_admissions_ends_the_one_whose_data_it_used_up(place: Place) -> None:
+    first, second = place.issue(2, POSTCARD)
+    place.let_in(first)
+    wait(place, 50)
+    place.try_code(second)
+    wait(place, 50)
+    report(place, 100, 4 * ALL)
+    assert (used(place, first), used(place, second)) == (2 * ALL, 2 * ALL)
+    assert (place.standing().going, place.standing().reason) == (State.HELD, Reason.DATA_USED_UP)
+
+
+def test_a_report_that_finds_the_time_over_says_so_and_since_when(place: Place) -> None:
+    place.let_in(place.issue(1, POSTCARD)[0])
+    over = place.now + 3600
+    wait(place, 3630)
+    report(place, 3630, 1000)
+    standing = place.standing()
+    assert (standing.going, standing.reason, standing.reason_at) == (State.HELD, Reason.TIME_USED_UP, over)
+    assert place.kinds().count("limit_reached") == 1
+
+
+def test_the_admission_that_another_code_replaced_ended_then_and_says_by_what(place: Place) -> None:
+    first, second = place.issue(2)
+    place.let_in(first)
+    wait(place, 50)
+    place.try_code(second)
+    rows = place.conn.execute("SELECT ended, end_reason FROM admission ORDER BY id").fetchall()
+    assert rows == [(place.now, Reason.OTHER_CODE), (None, None)]
+
+
 def test_a_code_that_was_typed_is_remembered_by_a_digest_alone(place: Place) -> None:
     code = place.issue()[0]
     for _ in range(2):

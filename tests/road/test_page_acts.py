@@ -5,10 +5,12 @@ from dataclasses import replace
 import pytest
 
 from lauschen.core.codes import Slip, make_code
+from lauschen.core.dialect import Move
 from lauschen.core.errors import NotThere
 from lauschen.core.picture import Reason, State
 from lauschen.road import page_acts, staff_acts, visiting
 from lauschen.road.accounting import Event
+from lauschen.road.visiting import OtherDevice
 from lauschen.store import credentials, devices
 from tests.place import DESK, GARDEN, OTHER, PHONE, WEST, Place
 
@@ -91,6 +93,13 @@ def test_from_first_use_runs_from_the_committed_decision(place: Place) -> None:
     assert credentials.get_credential(place.conn, place.voucher(code)).use.first_used == place.now
 
 
+def test_the_first_code_that_was_tried_is_noted_with_its_time(place: Place) -> None:
+    at_page(place)
+    first = place.now
+    wrong(place, 2)
+    assert place.standing().code_tried == first
+
+
 def test_log_out_is_for_the_visit_that_logged_in(place: Place) -> None:
     place.let_in(place.issue()[0])
     place.open_page(visit="neighbour", source="127.77.1.9")
@@ -153,3 +162,26 @@ def test_the_same_code_posted_twice_begins_one_admission(place: Place) -> None:
     before = place.standing().admission
     assert place.try_code(code).reason is Reason.ADMITTED
     assert (place.standing().admission, place.wish()) == (before, None)
+
+
+def test_another_one_time_login_is_for_the_visit_and_the_device_that_logged_in(place: Place) -> None:
+    place.set_dialect(login_move=Move.POSTED)
+    at_page(place)
+    place.open_page(visit="neighbour", source="127.77.1.9")
+
+    def again(visit: str, source: str | None = None) -> None:
+        real, home = place.visits[visit]
+        with place.tx() as tx:
+            page_acts.hand_out_again(tx, real, source or home)
+
+    with pytest.raises(NotThere):
+        again("visit-1")  # it has not logged in
+    place.try_code(place.issue()[0])
+    again("visit-1")
+    with pytest.raises(NotThere):
+        again("neighbour")
+    place.report(Event.INTERIM, framed_ip="127.77.1.1")
+    place.ask(OTHER, "T1")
+    place.report(Event.START, OTHER, "T1", framed_ip="127.77.1.8")
+    with pytest.raises(OtherDevice):
+        again("visit-1", "127.77.1.8")

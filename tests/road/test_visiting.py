@@ -72,6 +72,15 @@ def test_a_device_has_three_visits_from_one_source_and_untouched_ones_give_way(p
     assert living == names[-VISITS_EACH:]
 
 
+def test_every_visit_counts_for_the_source_that_opened_it(place: Place) -> None:
+    place.set_dialect(arrives=Arrives.PLAIN)
+    join(place, HERS)
+    by_address(place, HERS)
+    appended(place, "10.0.0.9")
+    sources = place.conn.execute("SELECT source FROM visit ORDER BY source").fetchall()
+    assert sources == [(HERS,), ("10.0.0.9",)]
+
+
 def test_visits_that_were_used_to_guess_do_not_give_way(place: Place) -> None:
     place.ask()
     for number in range(VISITS_EACH):

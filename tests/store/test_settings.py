@@ -79,6 +79,53 @@ def test_a_folder_of_an_earlier_version_is_brought_up_to_date(tmp_path: Path) ->
     conn.close()
 
 
+def rows_by_table(conn: sqlite3.Connection) -> dict[str, list[dict[str, object]]]:
+    all_of_them = "SELECT name FROM sqlite_master WHERE type = 'table' AND name NOT LIKE 'sqlite_%'"
+    tables = [name for (name,) in conn.execute(all_of_them)]
+    found = {}
+    for table in tables:
+        columns = [column for _, column, *_ in conn.execute(f"PRAGMA table_info({table})")]
+        found[table] = [
+            dict(zip(columns, row, strict=True)) for row in conn.execute(f"SELECT * FROM {table}")
+        ]
+    return found
+
+
+def test_of_a_running_house_nothing_is_lost_when_ids_become_unrepeatable(tmp_path: Path) -> None:
+    """Two rows in each table of the step before, every column filled; each is the same one afterwards."""
+    conn = open_writer(tmp_path / "running.sqlite3")
+    schema = sorted(
+        resources.files("lauschen.store").joinpath("schema").iterdir(), key=lambda file: file.name
+    )
+    for step in schema[:3]:
+        conn.executescript(step.read_text("utf-8"))
+    conn.execute("PRAGMA foreign_keys = OFF")
+    for table in rows_by_table(conn):
+        columns = conn.execute(f"PRAGMA table_info({table})").fetchall()
+        for n in (1, 2):
+            values = {"INTEGER": n, "REAL": n + 0.5, "TEXT": f"{table} {n}", "BLOB": bytes([n])}
+            marks = ", ".join("?" * len(columns))
+            row = [values[kind] for _, _, kind, *_ in columns]
+            conn.execute(f"INSERT OR IGNORE INTO {table} VALUES ({marks})", row)
+    before = rows_by_table(conn)
+    assert {table for table, rows in before.items() if len(rows) < 2} == {"house"}  # there is one only
+    conn.execute("PRAGMA user_version = 3")
+    migrate(conn)
+    after = rows_by_table(conn)
+    assert after.pop("wrong_try") == []  # they count for somebody else from now on
+    del before["wrong_try"]
+    for table, rows in before.items():
+        assert [{name: row[name] for name in rows[0]} for row in after[table]] == rows, table
+    conn.execute("PRAGMA foreign_keys = OFF")
+    for table in ("admission", "stay", "placement"):
+        conn.execute(f"DELETE FROM {table}")
+        row = {name: value for name, value in before[table][0].items() if name != "id"}
+        names, marks = ", ".join(row), ", ".join("?" * len(row))
+        insert = f"INSERT INTO {table} ({names}) VALUES ({marks}) RETURNING id"
+        assert conn.execute(insert, list(row.values())).fetchone() == (3,)
+    conn.close()
+
+
 def test_the_connection_is_as_the_rulings_say(place: Place) -> None:
     values = {
         name: place.conn.execute(f"PRAGMA {name}").fetchone()[0]
