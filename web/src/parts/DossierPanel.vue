@@ -24,7 +24,7 @@ const voucher = computed(() => guest.value?.voucher ?? null)
 const GIFTS = [[1800, '30 min'], [3600, '1 h'], [7200, '2 h'], [86400, '1 day']] as const
 
 const isTypingStopped = computed(() => (guest.value?.typing_barred_until ?? 0) > times.now.value)
-const isBarred = computed(() => guest.value?.state === 'barred' || guest.value?.going === 'barred' || isTypingStopped.value)
+const isBarred = computed(() => guest.value?.state === 'barred' || guest.value?.going === 'barred')
 const canEnd = computed(() => (guest.value?.state === 'inside' && !guest.value.going) || guest.value?.going === 'inside')
 
 async function load(): Promise<void> {
@@ -81,8 +81,8 @@ watch(() => live.now?.line?.id, load)
         </template>
         <v-list density="compact"><v-list-item v-for="[seconds, word] in GIFTS" :key="seconds" :title="word" @click="give(seconds)" /></v-list>
       </v-menu>
-      <v-btn v-if="isBarred" size="small" :disabled="isBusy" @click="press('let-try-again')">Let try again</v-btn>
-      <v-btn v-else size="small" :disabled="isBusy" @click="press('bar')">Bar</v-btn>
+      <v-btn v-if="isBarred || isTypingStopped" size="small" :disabled="isBusy" @click="press('let-try-again')">Let try again</v-btn>
+      <v-btn v-if="!isBarred" size="small" :disabled="isBusy" @click="press('bar')">Bar</v-btn>
       <v-btn size="small" :disabled="isBusy || !voucher || voucher.state === 'withdrawn'" @click="withdraw">Withdraw voucher</v-btn>
     </div>
     <ProblemNote :problem="problem" />
