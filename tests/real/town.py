@@ -32,6 +32,7 @@ SSID, SECRET = "Hollerau Garden", "hollerau-real-air-secret"
 DOOR_VLAN, VISITOR_VLAN = 309, 310
 DAY, SHORT = PlanId(1), PlanId(2)
 SHORT_S = 75
+PAGE_HOST = {"Host": "welcome.hollerau.example"}
 _CSRF = re.compile(r'name="csrf" value="([0-9a-f]+)"')
 
 
@@ -79,7 +80,8 @@ class Town:
     def enter_code(self, mac: str, code: str) -> str:
         """The guest opens the page with this device's token and types a code; the page that follows."""
         token = PortalToken(number(mac), AccessDeviceId(1), NetworkId(1), int(time.time()) + 600)
-        with httpx.Client(base_url=f"http://127.0.0.1:{self.portal}", follow_redirects=True) as http:
+        base_url = f"http://127.0.0.1:{self.portal}"
+        with httpx.Client(base_url=base_url, headers=PAGE_HOST, follow_redirects=True) as http:
             page = http.get("/", params={"t": sign_token(token, self.keys.token_key)})
             found = _CSRF.search(page.text)
             assert found is not None, page.text
@@ -87,7 +89,7 @@ class Town:
             return http.post(f"{page.url}/code", data={"csrf": found[1], "code": code}).text
 
     def look_again(self) -> str:
-        return httpx.get(self.visit).text
+        return httpx.get(self.visit, headers=PAGE_HOST).text
 
     def end_stay(self, mac: str) -> None:
         """As the desk does it."""
