@@ -62,10 +62,15 @@ async def test_all_of_a_body_has_one_deadline_and_what_comes_after_it_none(
     with pytest.raises(TimeoutError):
         await all_of_it()
     assert body.fault == 408
-    body = pieces(1)
+    left = [{"type": "http.request", "body": b"x"}, {"type": "http.disconnect"}]
+
+    async def late() -> Message:
+        await asyncio.sleep(0.03)
+        return left.pop(0)
+
+    body = Body(late)
     await body.receive()
-    await asyncio.sleep(0.06)
-    assert (await body.receive())["type"] == "http.disconnect"
+    assert (await body.receive())["type"] == "http.disconnect"  # a long answer is under way, say
 
 
 @pytest.mark.parametrize(
@@ -77,6 +82,8 @@ async def test_all_of_a_body_has_one_deadline_and_what_comes_after_it_none(
         (b"-1", True),
         (b"x", True),
         (b"9" * 5000, True),
+        (b"0000000" + b"65536", False),
+        (b"00000000" + b"65536", True),
         (b"", True),
     ],
 )
@@ -95,7 +102,8 @@ def test_a_bucket_refills_and_forgets_who_came_long_ago(monkeypatch: pytest.Monk
     assert [buckets.take("a") for _ in range(5)] == [True] * 4 + [False]
     assert buckets.take("b")
     assert buckets.take("c")
-    assert len(buckets._left) == 2
+    assert buckets.take("a")  # forgotten, as the one that came longest ago
+    assert [buckets.take("c") for _ in range(4)] == [True] * 3 + [False]
 
 
 class Wire:
@@ -120,6 +128,55 @@ def test_a_crowd_of_busy_ones_lets_nobody_in_and_counts_it() -> None:
     assert crowd.enter(Wire(is_idle=False), "b")
     assert waiting.is_cut
     assert crowd.refused["idle"] == 1
+
+
+def test_room_is_counted_exactly_as_connections_come_and_go() -> None:
+    crowd = Crowd(100, 3)
+    mine = [Wire(is_idle=False) for _ in range(3)]
+    for _ in range(3):
+        assert [crowd.enter(wire, "a") for wire in mine] == [True] * 3
+        assert not crowd.enter(Wire(), "a")
+        crowd.leave(mine[0])
+        assert crowd.enter(mine[0], "a")
+        assert not crowd.enter(Wire(), "a")
+        for wire in mine:
+            crowd.leave(wire)
+    assert crowd.refused == {"each": 6}
+    full = Crowd(1, 9)
+    wires = [Wire() for _ in range(4)]
+    assert [full.enter(wire, "a") for wire in wires] == [True] * 4
+    assert [wire.is_cut for wire in wires] == [True] * 3 + [False]
+    assert full.refused == {"idle": 3}
+    wires[3].is_idle = False
+    assert [full.enter(Wire(), "a") for _ in range(2)] == [False, False]
+    assert full.refused["all"] == 2
+
+
+@pytest.mark.parametrize(
+    ("soft", "hard", "is_set", "descriptors"),
+    [
+        (1024, 4096, 4096, 4096),
+        (1024, resource.RLIM_INFINITY, 65_536, 65_536),
+        (4096, 4096, None, 4096),
+        (100_000, 200_000, None, 100_000),
+        (resource.RLIM_INFINITY, resource.RLIM_INFINITY, None, 65_536),
+    ],
+)
+def test_the_limit_of_descriptors_is_raised_where_that_is_possible(
+    monkeypatch: pytest.MonkeyPatch, soft: int, hard: int, is_set: int | None, descriptors: int
+) -> None:
+    said: list[tuple[int, int]] = []
+    monkeypatch.setattr(resource, "getrlimit", lambda _: (soft, hard))
+    monkeypatch.setattr(resource, "setrlimit", lambda _, limits: said.append(limits))
+    assert raise_descriptors() == descriptors
+    assert said == ([] if is_set is None else [(is_set, hard)])
+
+
+@pytest.mark.parametrize(
+    ("descriptors", "each"), [(256, (42, 16)), (1024, (512, 192)), (4096, (2560, 500)), (65_536, (4000, 500))]
+)
+def test_page_and_console_have_each_its_share(descriptors: int, each: tuple[int, int]) -> None:
+    assert shares(descriptors) == each
 
 
 def test_descriptors_are_raised_and_shared_so_that_some_are_kept_back() -> None:

@@ -90,6 +90,18 @@ def test_a_source_that_tries_many_names_has_its_share_too() -> None:
     tries.begin("another", "a", T0 + 601)
 
 
+def test_of_too_many_names_those_tried_longest_ago_are_forgotten(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr("lauschen.api.tries.MOST_KEYS", 6)
+    tries = SignInTries()
+    for _ in range(8):
+        tries.begin("ada", "a", T0)
+    tries.begin("grace", "b", T0)
+    with pytest.raises(Unavailable, match="Try again in ten minutes"):
+        tries.begin("ada", "a", T0)
+    tries.begin("mary", "c", T0)
+    tries.begin("ada", "a", T0)
+
+
 def test_right_passwords_are_no_guesses_and_a_name_only_becomes_slower() -> None:
     tries = SignInTries()
     for _ in range(100):

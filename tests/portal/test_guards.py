@@ -9,7 +9,7 @@ from starlette.requests import Request
 from starlette.responses import PlainTextResponse, Response
 from starlette.types import Receive, Scope, Send
 
-from lauschen.portal.guards import AT_ONCE, Guards
+from lauschen.portal.guards import AT_ONCE, FORMS_GO, GETS_AT_FIRST, Guards
 
 
 class Slow:
@@ -49,6 +49,69 @@ async def test_one_client_has_twenty_requests_at_once_and_others_theirs() -> Non
         slow.go.set()
         assert {(await w).status_code for w in (*waiting, beside)} == {200}
         assert (await one.get("/")).status_code == 200
+
+
+async def test_the_count_of_what_is_answered_goes_down_again_and_budgets_are_each_clients_own() -> None:
+    slow = Slow()
+    slow.go.set()
+    guards = Guards(slow, style_hash="x", monotonic=lambda: 0.0, refuse=refuse)
+    async with client(guards) as one, client(guards, "127.77.1.2") as other:
+        for _ in range(GETS_AT_FIRST):
+            assert (await one.get("/")).status_code == 200
+        assert not guards._open
+        refused = await one.get("/")
+        assert (refused.status_code, refused.headers["Connection"]) == (429, "close")
+        assert (await one.post("/")).status_code == 200  # forms have a budget of their own
+        assert (await other.get("/")).status_code == 200
+
+
+async def test_every_answer_says_what_a_browser_may_do_with_it() -> None:
+    async def paged(scope: Scope, receive: Receive, send: Send) -> None:
+        headers = {FORMS_GO: "http://10.0.0.1:8080"} if scope["path"] == "/leaves" else {}
+        await PlainTextResponse("page", headers=headers)(scope, receive, send)
+
+    guards = Guards(paged, style_hash="sha256-x", monotonic=lambda: 0.0, refuse=refuse)
+    async with client(guards) as one:
+        for path, forms in (("/", "'self'"), ("/leaves", "http://10.0.0.1:8080")):
+            headers = (await one.get(path)).headers
+            assert headers["Content-Security-Policy"] == (
+                f"default-src 'none'; style-src 'sha256-x'; img-src 'self'; form-action {forms};"
+                " base-uri 'none'; frame-ancestors 'none'"
+            )
+            assert headers["X-Content-Type-Options"] == "nosniff"
+            assert headers["Referrer-Policy"] == "same-origin"
+            assert headers["Cache-Control"] == "no-store"
+            assert FORMS_GO not in headers
+
+
+async def test_what_fails_is_told_once_and_answered_unless_the_answer_has_begun() -> None:
+    async def failing(scope: Scope, receive: Receive, send: Send) -> None:
+        if scope["path"] == "/midway":
+            await send({"type": "http.response.start", "status": 200, "headers": []})
+        raise ValueError(scope["path"])
+
+    faults: list[str] = []
+    guards = Guards(
+        failing,
+        style_hash="x",
+        monotonic=lambda: 0.0,
+        refuse=refuse,
+        on_fault=lambda fault: faults.append(str(fault)),
+    )
+    async with client(guards) as one:
+        assert (await one.get("/at-once")).status_code == 500
+    sent: list[object] = []
+
+    async def send(message: object) -> None:
+        sent.append(message)
+
+    async def receive() -> dict[str, object]:
+        return {"type": "http.request"}
+
+    scope: Scope = {"type": "http", "method": "GET", "path": "/midway", "headers": [], "client": None}
+    await guards(scope, receive, send)  # type: ignore[arg-type]
+    assert len(sent) == 1
+    assert faults == ["/at-once", "/midway"]
 
 
 async def test_what_is_left_of_a_body_that_nobody_reads_is_not_received() -> None:
