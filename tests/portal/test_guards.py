@@ -82,6 +82,7 @@ async def test_every_answer_says_what_a_browser_may_do_with_it() -> None:
             assert headers["Referrer-Policy"] == "same-origin"
             assert headers["Cache-Control"] == "no-store"
             assert FORMS_GO not in headers
+            assert "Connection" not in headers
 
 
 async def test_what_fails_is_told_once_and_answered_unless_the_answer_has_begun() -> None:

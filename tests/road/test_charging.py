@@ -4,11 +4,12 @@ import pytest
 
 from lauschen.core.codes import make_code
 from lauschen.core.ids import CredentialId
+from lauschen.core.limits import INTERIM_NEAR_S, INTERIM_S
 from lauschen.core.picture import Medium, Reason, State
-from lauschen.road import people, staff_acts
+from lauschen.road import charging, people, staff_acts
 from lauschen.road.accounting import Event
-from lauschen.store import credentials
-from tests.place import DESK, GARDEN, OTHER, PHONE, POSTCARD, Place
+from lauschen.store import credentials, log
+from tests.place import DESK, GARDEN, OTHER, PHONE, POSTCARD, WEST, Place
 from tests.road.test_people import ask as ask_as_person
 from tests.road.test_people import by_pap
 
@@ -162,7 +163,33 @@ def test_a_report_that_finds_the_time_over_says_so_and_since_when(place: Place) 
     report(place, 3630, 1000)
     standing = place.standing()
     assert (standing.going, standing.reason, standing.reason_at) == (State.HELD, Reason.TIME_USED_UP, over)
-    assert place.kinds().count("limit_reached") == 1
+    heard = [row for row in log.log_of_device(place.conn, PHONE, 50) if isinstance(row, log.HeardRow)]
+    (row,) = [row for row in heard if row.kind == "limit_reached"]
+    assert (row.mac, row.network, row.access_device) == (PHONE, GARDEN, WEST)
+    assert row.facts == {"reason": Reason.TIME_USED_UP}
+    assert place.conn.execute("SELECT data_out_at FROM credential").fetchall() == [(None,)]
+
+
+def test_data_ran_out_when_the_report_was_made_however_late_it_comes(place: Place) -> None:
+    place.let_in(place.issue(1, POSTCARD)[0])
+    wait(place, 100)
+    place.report(Event.INTERIM, session_time=70, octets_out=ALL, delay=30)
+    assert (place.standing().reason, place.standing().reason_at) == (Reason.DATA_USED_UP, place.now - 30)
+
+
+def test_reports_are_asked_for_more_often_when_the_data_is_nearly_gone(place: Place) -> None:
+    def interval(octets_left: int | None) -> int:
+        with place.tx() as tx:
+            return charging.next_interval(tx, place.standing(), octets_left)
+
+    place.let_in(place.issue(1, POSTCARD)[0])
+    wait(place, 100)
+    place.report(Event.INTERIM, session_time=100, octets_in=40_000, octets_out=60_000)  # 1,000 in a second
+    place.memory.rates.clear()  # as after a restart
+    near = 10 * INTERIM_S * 1000
+    assert [interval(left) for left in (None, near, near - 1)] == [INTERIM_S, INTERIM_S, INTERIM_NEAR_S]
+    place.memory.rates[PHONE] = 0.0
+    assert interval(1) == INTERIM_S
 
 
 def test_the_admission_that_another_code_replaced_ended_then_and_says_by_what(place: Place) -> None:

@@ -12,7 +12,7 @@ from lauschen.road import page_acts, staff_acts, visiting
 from lauschen.road.accounting import Event
 from lauschen.road.visiting import OtherDevice
 from lauschen.store import credentials, devices
-from tests.place import DESK, GARDEN, OTHER, PHONE, WEST, Place
+from tests.place import DESK, GARDEN, OTHER, PHONE, POSTCARD, WEST, Place
 
 
 def at_page(place: Place) -> None:
@@ -98,6 +98,18 @@ def test_the_first_code_that_was_tried_is_noted_with_its_time(place: Place) -> N
     first = place.now
     wrong(place, 2)
     assert place.standing().code_tried == first
+
+
+def test_a_right_code_has_its_place_in_what_was_decided_and_in_what_is_wanted(place: Place) -> None:
+    place.set_dialect(pause_ms=1500)
+    at_page(place)
+    asked = place.standing().decision
+    place.try_code(place.issue(1, POSTCARD)[0])
+    newest = place.conn.execute("SELECT reason, before FROM decision ORDER BY id DESC LIMIT 1").fetchone()
+    assert newest == (Reason.ADMITTED, asked)
+    wish = place.wish()
+    assert wish is not None
+    assert (place.standing().ends, wish.next_at) == (place.now + 3600, place.now + 1.5)
 
 
 def test_log_out_is_for_the_visit_that_logged_in(place: Place) -> None:
