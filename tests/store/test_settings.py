@@ -50,13 +50,17 @@ def test_migrating_twice_changes_nothing(place: Place) -> None:
     assert place.conn.execute("SELECT sql FROM sqlite_master").fetchall() == before
 
 
-def test_a_folder_of_an_earlier_version_is_brought_up_to_date(tmp_path: Path) -> None:
-    conn = open_writer(tmp_path / "old.sqlite3")
-    schema = sorted(
-        resources.files("lauschen.store").joinpath("schema").iterdir(), key=lambda file: file.name
-    )
-    for step in schema[:2]:
+def at_step(number: int, folder: Path) -> sqlite3.Connection:
+    """An empty database as an earlier version made it."""
+    conn = open_writer(folder / "old.sqlite3")
+    schema = resources.files("lauschen.store").joinpath("schema").iterdir()
+    for step in sorted(schema, key=lambda file: file.name)[:number]:
         conn.executescript(step.read_text("utf-8"))
+    return conn
+
+
+def test_a_folder_of_an_earlier_version_is_brought_up_to_date(tmp_path: Path) -> None:
+    conn = at_step(2, tmp_path)
     conn.executescript(
         "PRAGMA user_version = 2;"
         "INSERT INTO role (id, name, vlan, is_door, filter_rules) VALUES (7, 'Door', 310, 1, 'r');"
@@ -93,12 +97,7 @@ def rows_by_table(conn: sqlite3.Connection) -> dict[str, list[dict[str, object]]
 
 def test_of_a_running_house_nothing_is_lost_when_ids_become_unrepeatable(tmp_path: Path) -> None:
     """Two rows in each table of the step before, every column filled; each is the same one afterwards."""
-    conn = open_writer(tmp_path / "running.sqlite3")
-    schema = sorted(
-        resources.files("lauschen.store").joinpath("schema").iterdir(), key=lambda file: file.name
-    )
-    for step in schema[:3]:
-        conn.executescript(step.read_text("utf-8"))
+    conn = at_step(3, tmp_path)
     conn.execute("PRAGMA foreign_keys = OFF")
     for table in rows_by_table(conn):
         columns = conn.execute(f"PRAGMA table_info({table})").fetchall()
