@@ -1,5 +1,6 @@
 """The tables of the documents are complete."""
 
+import re
 from pathlib import Path
 
 from lauschen.core.template import WORDS
@@ -38,3 +39,16 @@ def test_every_word_of_templates_is_explained() -> None:
     text = (DOCS / "devices.md").read_text()
     for word in WORDS:
         assert f"`{{{word}}}`" in text
+
+
+def test_every_ruling_that_is_cited_is_there() -> None:
+    text = (DOCS / "rulings.md").read_text()
+    cited: dict[str, Path] = {}
+    for folder in ("lauschen", "tests", "bench", "docs"):
+        for file in sorted((DOCS.parent / folder).rglob("*")):
+            if file.suffix in (".py", ".sql", ".md"):
+                for numbers in re.findall(r"rulings ([\d.]+(?:(?:, | and )[\d.]+)*)", file.read_text()):
+                    cited |= {number.rstrip("."): file for number in re.split(", | and ", numbers)}
+    assert len(cited) > 40
+    for number, file in cited.items():
+        assert f"**{number}** " in text or f"\n## {number}. " in text, (number, file)
