@@ -34,11 +34,14 @@ def test_a_voucher_moves_a_device_and_the_move_counts_only_when_it_holds(town: T
 
 
 def test_what_was_used_is_counted_once_although_the_session_id_repeats(town: Town) -> None:
-    """Goes on from the test before: this device came back twice under one session id."""
+    """Goes on from the test before: this device came back twice under one session id.
+
+    Or three times, where the emulator is so slow that the access point still remembered at the second.
+    """
     code, before = town.codes[DAY][0], town.stays(FIRST)
-    assert len(before) == 3
-    assert len({stay.session_id for stay in before}) < 3
-    assert [stay.ended is None for stay in before] == [False, False, True]
+    assert len(before) in (3, 4)
+    assert len({stay.session_id for stay in before}) < len(before)
+    assert [stay.ended is None for stay in before] == [False] * (len(before) - 1) + [True]
     assert town.bed.send(1, FIRST, count=40, size=1000)
     counted = town.bed.where(1, FIRST)
     town.bed.leave(1)
@@ -54,9 +57,10 @@ def test_who_comes_back_is_inside_without_the_page_and_a_revocation_holds(town: 
     joined = town.bed.join(1, FIRST)
     assert (joined["joined"], joined["vlan"]) == ("yes", str(VISITOR_VLAN))
     assert state(town, FIRST) == (State.INSIDE, None)
+    returned = town.heard("returned_unasked", FIRST)
     town.end_stay(FIRST)
     # Sent away within the time that its last answer is remembered: it is back inside at once, and not for long.
-    town.until(lambda: town.heard("returned_unasked", FIRST) == 2, 90)
+    town.until(lambda: town.heard("returned_unasked", FIRST) == returned + 1, 90)
     assert state(town, FIRST) == (State.INSIDE, State.AT_DOOR)
     town.bed.until_vlan(1, FIRST, DOOR_VLAN, REMEMBERED_S + 40)
     town.until(lambda: state(town, FIRST) == (State.AT_DOOR, None), 10)
