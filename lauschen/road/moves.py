@@ -6,7 +6,7 @@ from lauschen.core.dialect import Move
 from lauschen.core.ids import AdmissionId
 from lauschen.core.limits import DOOR_SESSION_S
 from lauschen.core.picture import LIMIT_REASONS, Reason, Standing, State
-from lauschen.road.placing import STATE_FOR, enter
+from lauschen.road.placing import STATE_FOR, enter, place
 from lauschen.road.tx import Tx
 from lauschen.store import admissions, stays, wanted
 
@@ -55,15 +55,7 @@ def let_in(
     if standing.reason in LIMIT_REASONS:
         standing.reason = standing.reason_at = None
     if standing.state is State.INSIDE and standing.admission != admission and standing.role is not None:
-        admissions.place(
-            tx.conn,
-            mac=standing.mac,
-            network=standing.network,
-            access_device=standing.access_device,
-            role=standing.role,
-            admission=admission,
-            now=tx.now,
-        )
+        place(tx, standing, standing.role, admission)
     standing.admission, standing.ends = admission, until
     tx.write_standing(standing)
     device = tx.house.access_devices.get(standing.access_device)

@@ -3,6 +3,7 @@
 from operator import attrgetter
 
 from lauschen.core.decision import Answer, Decision
+from lauschen.core.ids import AdmissionId, RoleId
 from lauschen.core.limits import limit_ended
 from lauschen.core.picture import (
     LIMIT_REASONS,
@@ -79,15 +80,7 @@ def _let_in(tx: Tx, standing: Standing, admission: AdmissionFacts, decision: Dec
         decision.role,
         admission.id,
     ):
-        admissions.place(
-            tx.conn,
-            mac=standing.mac,
-            network=standing.network,
-            access_device=standing.access_device,
-            role=decision.role,
-            admission=admission.id,
-            now=tx.now,
-        )
+        place(tx, standing, decision.role, admission.id)
         if standing.session_id is not None:
             # Its next access point repeats the Class of this answer; the stay that goes on here began without it.
             stays.give_user(
@@ -123,6 +116,19 @@ def _keep_out(tx: Tx, standing: Standing, admission: AdmissionFacts | None, deci
         if reason is not Reason.NEEDS_CODE or standing.state is State.BARRED or is_old:
             standing.reason = reason
         enter(standing, State.AT_DOOR, tx.now)
+
+
+def place(tx: Tx, standing: Standing, role: RoleId, admission: AdmissionId) -> None:
+    """From now on the device uses what this admission gives, which is charged by placement."""
+    admissions.place(
+        tx.conn,
+        mac=standing.mac,
+        network=standing.network,
+        access_device=standing.access_device,
+        role=role,
+        admission=admission,
+        now=tx.now,
+    )
 
 
 def hold_again(tx: Tx, standing: Standing) -> None:

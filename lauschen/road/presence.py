@@ -1,11 +1,11 @@
 """What the beginning and the end of a stay mean to where a device stands."""
 
 from lauschen.core.dialect import Dialect
-from lauschen.core.ids import DialectId, RoleId
+from lauschen.core.ids import DialectId
 from lauschen.core.limits import left
 from lauschen.core.picture import AdmissionFacts, Standing, State
 from lauschen.road.moves import Wake, want
-from lauschen.road.placing import STATE_FOR, enter
+from lauschen.road.placing import STATE_FOR, enter, place
 from lauschen.road.tx import Tx
 from lauschen.store import admissions, devices, wanted
 from lauschen.store.stays import Stay
@@ -109,24 +109,12 @@ def _return_unasked(tx: Tx, standing: Standing, *, was_lost: bool) -> None:
         tx.conn, standing.mac, standing.network, role.id, admission.id
     )
     if not is_same:
-        _place_again(tx, standing, admission, role.id)
+        place(tx, standing, role.id, admission.id)
     if not _has_seat(tx, standing, admission):
         standing.going = outside  # what it uses until then is charged all the same
         return
     plan = tx.house.plans[admission.credential.plan]
     standing.ends = left(plan, admission.credential.use, tx.now).until
-
-
-def _place_again(tx: Tx, standing: Standing, admission: AdmissionFacts, role: RoleId) -> None:
-    admissions.place(
-        tx.conn,
-        mac=standing.mac,
-        network=standing.network,
-        access_device=standing.access_device,
-        role=role,
-        admission=admission.id,
-        now=tx.now,
-    )
 
 
 def _has_seat(tx: Tx, standing: Standing, admission: AdmissionFacts) -> bool:

@@ -199,6 +199,8 @@ def test_the_admission_that_another_code_replaced_ended_then_and_says_by_what(pl
     place.try_code(second)
     rows = place.conn.execute("SELECT ended, end_reason FROM admission ORDER BY id").fetchall()
     assert rows == [(place.now, Reason.OTHER_CODE), (None, None)]
+    tokens = {token for (token,) in place.conn.execute("SELECT token FROM admission")}
+    assert {len(token) for token in tokens} == {16}  # nobody guesses by which admission a report is
 
 
 def test_a_code_that_was_typed_is_remembered_by_a_digest_alone(place: Place) -> None:
