@@ -31,11 +31,11 @@ from bench.packets import (
     spread_requests,
     voucher_requests,
 )
-from lauschen.core.tokens import PortalToken, sign_token
+from lauschen.core.words.tokens import PortalToken, sign_token
 from lauschen.demo.run import start_demo
 from lauschen.demo.site import PAGE_HOST, STAFF_NAME, STAFF_PASSWORD
 from lauschen.road.clock import MovableClock
-from lauschen.service import measure_fsync
+from lauschen.serve.service import measure_fsync
 from lauschen.store.keys import KEY_NAME, read_key_file
 
 RUNS = 5

@@ -11,9 +11,9 @@ from pyrad.packet import AuthPacket
 
 from bench.packets import SECRET, access_requests
 from lauschen.demo.site import SECRET as SECRET_OCTETS
-from lauschen.radius import attributes as a
-from lauschen.radius.codec import parse
-from lauschen.radius.numbers import Code, Kind
+from lauschen.radius.wire import attributes as a
+from lauschen.radius.wire.codec import parse
+from lauschen.radius.wire.numbers import Code, Kind
 
 PACKETS = 3000
 _BODY = (

@@ -5,25 +5,26 @@ import random
 from collections.abc import Callable
 from pathlib import Path
 
+from lauschen.acts.arriving.arrivals import answer_arrival
+from lauschen.acts.desk.issuing import begin_batch, draw_vouchers, finish_batch
+from lauschen.acts.moving.moves import Wake, let_in
+from lauschen.acts.staying.reports import Event, Heard, hear_accounting
+from lauschen.core.decide.picture import Arrival, Medium
 from lauschen.core.ids import AccessDeviceId, CredentialId, DialectId, Mac, NetworkId, PlanId, StaffId
-from lauschen.core.limits import left
-from lauschen.core.picture import Arrival, Medium
+from lauschen.core.limits.left import left
 from lauschen.demo.site import SECRET as SECRET_OCTETS
 from lauschen.demo.site import SSID, make_site
-from lauschen.first_run import open_data
-from lauschen.radius import attributes as a
-from lauschen.radius.numbers import Kind, ServiceType, StatusType
-from lauschen.radius.signing import Secret
-from lauschen.road.accounting import Event, Heard, hear_accounting
-from lauschen.road.arrivals import answer_arrival
-from lauschen.road.issuing import begin_batch, draw_vouchers, finish_batch
+from lauschen.radius.wire import attributes as a
+from lauschen.radius.wire.numbers import Kind, ServiceType, StatusType
+from lauschen.radius.wire.signing import Secret
 from lauschen.road.memory import Memory
-from lauschen.road.moves import Wake, let_in
 from lauschen.road.tx import Tx
-from lauschen.service import SystemChance
-from lauschen.store import access_devices, admissions, credentials, devices, log
+from lauschen.serve.first_run import open_data
+from lauschen.serve.service import SystemChance
+from lauschen.store import admissions, credentials, devices, log
 from lauschen.store.db import atomic
-from lauschen.store.settings import load_house
+from lauschen.store.house import access_devices
+from lauschen.store.house.settings import load_house
 
 SECRET = Secret(SECRET_OCTETS)
 ADDRESS = "127.77.0.11"

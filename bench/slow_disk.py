@@ -8,9 +8,9 @@ from typing import Any
 
 import uvloop
 
-from lauschen import first_run
 from lauschen.road.clock import Clock
-from lauschen.service import Options, Service, until_signalled
+from lauschen.serve import first_run
+from lauschen.serve.service import Options, Service, until_signalled
 from lauschen.store.db import open_writer
 
 

@@ -10,11 +10,11 @@ import atheris
 
 with atheris.instrument_imports():
     from lauschen.core.ids import AccessDeviceId
-    from lauschen.radius.codec import BadPacket, encode, parse
-    from lauschen.radius.dictionary import ATTRIBUTES
-    from lauschen.radius.hearing import read_access_request, read_accounting
-    from lauschen.radius.reading import blank, words_of
-    from lauschen.radius.signing import Secret
+    from lauschen.radius.listen.reading import read_access_request, read_accounting
+    from lauschen.radius.wire.codec import BadPacket, encode, parse
+    from lauschen.radius.wire.describing import blank, words_of
+    from lauschen.radius.wire.dictionary import ATTRIBUTES
+    from lauschen.radius.wire.signing import Secret
 
 SECRET = Secret(b"hollerau-stand-in-secret")
 

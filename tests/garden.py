@@ -10,16 +10,16 @@ from typing import Any
 
 import httpx
 
-from lauschen.core.dialect import Dialect
+from lauschen.core.decide.picture import State
+from lauschen.core.house.dialect import Dialect
 from lauschen.core.ids import Mac
-from lauschen.core.picture import State
 from lauschen.demo import site
 from lauschen.demo.run import Demo, start_demo
 from lauschen.road.clock import MovableClock
 from lauschen.standins.access_device.device import AccessPoint, Phone
 from lauschen.standins.access_device.habits import Habits
 from lauschen.store import devices
-from lauschen.store.dialects import save_dialect
+from lauschen.store.house.dialects import save_dialect
 
 PATIENCE_S = 10.0
 FIRST_STOP = "http://score-of-the-day.example/"

@@ -6,21 +6,24 @@ from contextlib import contextmanager, nullcontext
 from dataclasses import replace
 from pathlib import Path
 
-from lauschen.core.decision import Decision
+from lauschen.acts.arriving.arrivals import answer_arrival
+from lauschen.acts.desk import issuing
+from lauschen.acts.moving.moves import Wake
+from lauschen.acts.page import trying as page_acts
+from lauschen.acts.page import visiting
+from lauschen.acts.staying import reports as accounting
+from lauschen.acts.staying.reports import Event, Heard
+from lauschen.core.decide.decision import Decision
+from lauschen.core.decide.picture import Arrival, Medium, Picture, Standing
 from lauschen.core.ids import AccessDeviceId, CredentialId, Mac, NetworkId, PlanId, StaffId
-from lauschen.core.picture import Arrival, Medium, Picture, Standing
-from lauschen.core.tokens import PortalToken
+from lauschen.core.words.tokens import PortalToken
 from lauschen.demo.site import SSID
-from lauschen.first_run import open_data
-from lauschen.road import accounting, issuing, page_acts, visiting
-from lauschen.road.accounting import Event, Heard
-from lauschen.road.arrivals import answer_arrival
 from lauschen.road.memory import Memory
-from lauschen.road.moves import Wake
 from lauschen.road.tx import Tx
+from lauschen.serve.first_run import open_data
 from lauschen.store import credentials, devices, log, wanted
 from lauschen.store.db import atomic
-from lauschen.store.settings import load_house
+from lauschen.store.house.settings import load_house
 
 T0 = 1_780_000_000.0
 GARDEN, WEST, BARN = NetworkId(1), AccessDeviceId(1), AccessDeviceId(2)

@@ -12,15 +12,15 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
 
+from lauschen.acts.desk import helping as staff_acts
 from lauschen.demo.site import SECRET as SECRET_OCTETS
 from lauschen.demo.site import SSID
-from lauschen.first_run import open_data
-from lauschen.radius import attributes as a
-from lauschen.radius.codec import parse
-from lauschen.radius.numbers import Code, Kind, ServiceType, StatusType
-from lauschen.radius.signing import Secret
-from lauschen.road import staff_acts
-from lauschen.store import access_devices
+from lauschen.radius.wire import attributes as a
+from lauschen.radius.wire.codec import parse
+from lauschen.radius.wire.numbers import Code, Kind, ServiceType, StatusType
+from lauschen.radius.wire.signing import Secret
+from lauschen.serve.first_run import open_data
+from lauschen.store.house import access_devices
 from tests.place import DESK, GARDEN, PHONE, Place
 
 SECRET = Secret(SECRET_OCTETS)

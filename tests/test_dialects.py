@@ -7,13 +7,13 @@ from pathlib import Path
 
 import pytest
 
-from lauschen.core.codes import make_code
-from lauschen.core.dialect import Appended, Arrives, Call, Move, Posted
-from lauschen.core.picture import State
+from lauschen.core.decide.picture import State
+from lauschen.core.house.dialect import Appended, Arrives, Call, Move, Posted
+from lauschen.core.words.codes import make_code
 from lauschen.demo import site
-from lauschen.http_server import HttpServer, listen
+from lauschen.http.server import HttpServer, listen
 from lauschen.outgoing.reach import read_reach
-from lauschen.radius.numbers import Code, Kind
+from lauschen.radius.wire.numbers import Code, Kind
 from lauschen.standins.access_device.controller import KEY, Controller
 from lauschen.standins.access_device.habits import LOGIN_HOST, Habits
 from tests.garden import PAGE, Garden, Guest, open_garden

@@ -3,8 +3,8 @@
 import re
 from pathlib import Path
 
-from lauschen.core.template import WORDS
-from lauschen.radius.dictionary import ATTRIBUTES
+from lauschen.core.words.template import WORDS
+from lauschen.radius.wire.dictionary import ATTRIBUTES
 
 DOCS = Path(__file__).parents[1] / "docs"
 

@@ -14,16 +14,16 @@ from pathlib import Path
 import httpx
 import pytest
 
+from lauschen.acts.staying.reports import Event
 from lauschen.api.models import GuestOut
 from lauschen.api.shapes import Shaper
 from lauschen.core.ids import Mac
 from lauschen.demo import site
-from lauschen.radius import attributes as a
-from lauschen.radius.numbers import Kind, ServiceType
-from lauschen.radius.signing import Secret
-from lauschen.road.accounting import Event
+from lauschen.radius.wire import attributes as a
+from lauschen.radius.wire.numbers import Kind, ServiceType
+from lauschen.radius.wire.signing import Secret
 from lauschen.road.clock import MovableClock
-from lauschen.service import Options, Service
+from lauschen.serve.service import Options, Service
 from lauschen.store.overview import GuestRow
 from tests.place import PHONE, Place
 

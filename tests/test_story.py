@@ -6,10 +6,10 @@ from pathlib import Path
 
 import pytest
 
-from lauschen.core.codes import make_code
-from lauschen.core.mac import spell_mac
-from lauschen.core.picture import State
-from lauschen.radius.numbers import Code, Kind
+from lauschen.core.decide.picture import State
+from lauschen.core.words.codes import make_code
+from lauschen.core.words.mac import spell_mac
+from lauschen.radius.wire.numbers import Code, Kind
 from lauschen.store import stays
 from tests.garden import FIRST_STOP, PAGE, Garden, open_garden
 

@@ -12,16 +12,20 @@ from fastapi.staticfiles import StaticFiles
 from starlette.exceptions import HTTPException
 
 from lauschen import __version__
-from lauschen.api import desk, guests, now, paths, session
-from lauschen.api.auth import Gate, NotFromHere, Passwords, SignInNeeded, session_token
-from lauschen.api.guards import Guards, problem
+from lauschen.acts.moving.moves import Wake
+from lauschen.api.desk import routes as desk
+from lauschen.api.door import routes as session
+from lauschen.api.door.auth import Gate, NotFromHere, Passwords, SignInNeeded, session_token
+from lauschen.api.door.guards import Guards, problem
+from lauschen.api.door.shared import Shared
+from lauschen.api.door.tries import SignInTries
+from lauschen.api.guests import routes as guests
 from lauschen.api.models import Problem
+from lauschen.api.now import routes as now
+from lauschen.api.paths import routes as paths
 from lauschen.api.shapes import Shaper
-from lauschen.api.shared import Shared
-from lauschen.api.tries import SignInTries
 from lauschen.core.errors import Invalid, NotThere, Unavailable
-from lauschen.radius.registry import Registry
-from lauschen.road.moves import Wake
+from lauschen.radius.listen.registry import Registry
 from lauschen.road.road import Road
 from lauschen.road.worker import Worker
 from lauschen.store import staff

@@ -4,16 +4,16 @@ from dataclasses import dataclass
 from sqlite3 import Connection
 
 from lauschen.api import models
-from lauschen.api.sheet import slip_limits
+from lauschen.api.desk.sheet import slip_limits
 from lauschen.api.words import CAUSES, REASONS, Worder, answer_words, plan_words
-from lauschen.core.codes import group_code
-from lauschen.core.house import GuestNetwork, House, Plan
+from lauschen.core.decide.picture import CredentialFacts
+from lauschen.core.house.house import GuestNetwork, House, Plan
 from lauschen.core.ids import BatchId
-from lauschen.core.limits import credential_state, left, must_start_by
-from lauschen.core.mac import is_private, short_mac, spell_mac
-from lauschen.core.picture import CredentialFacts
-from lauschen.core.presence import presences
-from lauschen.core.text import visible
+from lauschen.core.limits.left import credential_state, left, must_start_by
+from lauschen.core.limits.presence import presences
+from lauschen.core.words.codes import group_code
+from lauschen.core.words.mac import is_private, short_mac, spell_mac
+from lauschen.core.words.text import visible
 from lauschen.store import credentials, staff, stays
 from lauschen.store.credentials import Batch
 from lauschen.store.keys import KeyRing

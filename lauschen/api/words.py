@@ -5,11 +5,11 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta
 from typing import Any
 
-from lauschen.core.amounts import data_words, duration_words
-from lauschen.core.house import House, Plan, Rule
+from lauschen.core.house.house import House, Plan, Rule
 from lauschen.core.ids import AccessDeviceId, PlanId
-from lauschen.core.mac import short_mac
-from lauschen.core.text import visible
+from lauschen.core.words.amounts import data_words, duration_words
+from lauschen.core.words.mac import short_mac
+from lauschen.core.words.text import visible
 from lauschen.store.log import DecisionRow, HeardRow, LogRow
 
 REASONS = {

@@ -8,11 +8,11 @@ import uvloop
 
 from lauschen import __version__
 from lauschen.cli.house import device, network, people, role
+from lauschen.cli.probe import Ask, Probe, build, exchange, judge, say
 from lauschen.cli.saying import SecretFile, address_and_port, read_secret, stop
 from lauschen.cli.serve import log_plainly, serve
 from lauschen.core.errors import Invalid
-from lauschen.probe import Ask, Probe, build, exchange, judge, say
-from lauschen.radius.codec import parse
+from lauschen.radius.wire.codec import parse
 
 main = typer.Typer(
     help="Lauschen: the front door of a guest network.", no_args_is_help=True, add_completion=False

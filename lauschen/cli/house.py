@@ -8,11 +8,12 @@ import typer
 from argon2 import PasswordHasher
 
 from lauschen.cli.saying import LARGEST_PORT, Data, SecretFile, read_secret, settings_of, stop
-from lauschen.core.checks import check_device, check_role, check_secret
-from lauschen.core.house import AccessDevice
+from lauschen.core.house.checks import check_device, check_role, check_secret
+from lauschen.core.house.house import AccessDevice
 from lauschen.core.ids import AccessDeviceId, DialectId, RoleId
-from lauschen.first_run import forget_first_sign_in
-from lauschen.store import access_devices, networks, settings, staff
+from lauschen.serve.first_run import forget_first_sign_in
+from lauschen.store import staff
+from lauschen.store.house import access_devices, networks, settings
 
 device = typer.Typer(help="Access devices: who sends us RADIUS.", no_args_is_help=True)
 network = typer.Typer(help="Guest networks: what devices join.", no_args_is_help=True)

@@ -10,7 +10,7 @@ from typing import Annotated, NoReturn
 import typer
 
 from lauschen.core.errors import Invalid, LauschenError
-from lauschen.first_run import open_data
+from lauschen.serve.first_run import open_data
 from lauschen.store.db import atomic
 from lauschen.store.keys import KeyRing
 

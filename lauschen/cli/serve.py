@@ -13,15 +13,15 @@ import typer
 import uvloop
 
 from lauschen.cli.saying import LARGEST_PORT, Data, address_and_port, stop
-from lauschen.core.checks import check_host, check_page_url, check_zone
 from lauschen.core.errors import Invalid, LauschenError
-from lauschen.first_run import FIRST_SIGN_IN, SiteWords, open_data, set_up
+from lauschen.core.house.checks import check_host, check_page_url, check_zone
 from lauschen.outgoing.reach import read_reach
-from lauschen.radius.tls import Certificates
+from lauschen.radius.listen.tls import Certificates
 from lauschen.road.clock import Clock
-from lauschen.service import Options, Service, take_lock, until_signalled
-from lauschen.store import settings
+from lauschen.serve.first_run import FIRST_SIGN_IN, SiteWords, open_data, set_up
+from lauschen.serve.service import Options, Service, take_lock, until_signalled
 from lauschen.store.db import atomic
+from lauschen.store.house import settings
 
 
 def serve(

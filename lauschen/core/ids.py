@@ -3,7 +3,7 @@
 from typing import NewType
 
 Mac = NewType("Mac", int)
-"""A 48-bit MAC address as a number; `lauschen.core.mac` reads and spells it."""
+"""A 48-bit MAC address as a number; `lauschen.core.words.mac` reads and spells it."""
 RoleId = NewType("RoleId", int)
 PlanId = NewType("PlanId", int)
 NetworkId = NewType("NetworkId", int)

@@ -12,7 +12,7 @@ from dataclasses import dataclass
 import httpx
 import structlog
 
-from lauschen.core.codes import CODE_COUNT, make_code
+from lauschen.core.words.codes import CODE_COUNT, make_code
 from lauschen.road.clock import Clock
 from lauschen.standins.access_device.device import AccessPoint, Phone
 from lauschen.standins.access_device.proxy import PhoneProxy

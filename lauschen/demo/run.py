@@ -8,13 +8,13 @@ from pathlib import Path
 
 import typer
 
+from lauschen.acts.desk.issuing import issue_vouchers
 from lauschen.core.ids import StaffId
 from lauschen.demo import site
 from lauschen.demo.crowd import Crowd
-from lauschen.http_server import HttpServer, listen
+from lauschen.http.server import HttpServer, listen
 from lauschen.road.clock import MovableClock
-from lauschen.road.issuing import issue_vouchers
-from lauschen.service import Options, Service, until_signalled
+from lauschen.serve.service import Options, Service, until_signalled
 from lauschen.standins.access_device.control import Control
 from lauschen.standins.access_device.device import AccessPoint, Phone
 from lauschen.standins.access_device.proxy import PhoneProxy

@@ -6,12 +6,13 @@ from sqlite3 import Connection
 
 from argon2 import PasswordHasher
 
-from lauschen.core.dialect import Dialect, Move
-from lauschen.core.house import WayIn
+from lauschen.core.house.dialect import Dialect, Move
+from lauschen.core.house.house import WayIn
 from lauschen.core.ids import AccessDeviceId, DialectId
-from lauschen.first_run import REDIRECT, add_day_visit
-from lauschen.store import access_devices, dialects, networks, settings, staff
+from lauschen.serve.first_run import REDIRECT, add_day_visit
+from lauschen.store import staff
 from lauschen.store.db import DATABASE_NAME, atomic, migrate, open_writer
+from lauschen.store.house import access_devices, dialects, networks, settings
 from lauschen.store.keys import KEY_NAME, KeyRing, make_key_file
 
 SITE, ZONE = "Hollerau Summer Academy", "Europe/Vienna"

@@ -6,11 +6,11 @@ from http.cookiejar import CookieJar, DefaultCookiePolicy
 
 import httpx
 
-from lauschen.core.dialect import Call
+from lauschen.acts.moving.errands import ACCEPTED, SILENT
 from lauschen.core.errors import Invalid, Unavailable
-from lauschen.core.template import fill, fill_body, fill_url
+from lauschen.core.house.dialect import Call
+from lauschen.core.words.template import fill, fill_body, fill_url
 from lauschen.outgoing.reach import Reach, Resolve, Target, check_target, resolve
-from lauschen.road.errands import ACCEPTED, SILENT
 
 TIMEOUT_S = 5.0
 """For a whole call: the name, the connection, the answer to its last octet."""

@@ -17,22 +17,9 @@ from starlette.requests import Request
 from starlette.responses import HTMLResponse, RedirectResponse, Response
 from starlette.routing import Route
 
-from lauschen.core.codes import Slip, group_code
-from lauschen.core.dialect import Arrives
-from lauschen.core.errors import NotThere, Unavailable
-from lauschen.core.going import going_on
-from lauschen.core.ids import DialectId
-from lauschen.core.mac import read_mac
-from lauschen.core.picture import Reason
-from lauschen.core.tokens import TokenFault, read_token
-from lauschen.portal.guards import FORMS_GO, Guards, Turns, client_of
-from lauschen.portal.views import Facts, Typed, View, barred_fault, load_facts, plain_view, visit_view
-from lauschen.portal.words import catalogue, choose_language
-from lauschen.road.moves import Wake
-from lauschen.road.page_acts import TryResult, hand_out_again, log_out, try_code
-from lauschen.road.road import Road
-from lauschen.road.tx import Tx
-from lauschen.road.visiting import (
+from lauschen.acts.moving.moves import Wake
+from lauschen.acts.page.trying import TryResult, hand_out_again, log_out, try_code
+from lauschen.acts.page.visiting import (
     ADDRESS_GOOD_FOR_S,
     OtherDevice,
     TooManyVisits,
@@ -40,6 +27,19 @@ from lauschen.road.visiting import (
     open_by_address,
     open_by_token,
 )
+from lauschen.core.decide.picture import Reason
+from lauschen.core.errors import NotThere, Unavailable
+from lauschen.core.house.dialect import Arrives
+from lauschen.core.ids import DialectId
+from lauschen.core.words.codes import Slip, group_code
+from lauschen.core.words.going import going_on
+from lauschen.core.words.mac import read_mac
+from lauschen.core.words.tokens import TokenFault, read_token
+from lauschen.portal.guards import FORMS_GO, Guards, Turns, client_of
+from lauschen.portal.views import Facts, Typed, View, barred_fault, load_facts, plain_view, visit_view
+from lauschen.portal.words import catalogue, choose_language
+from lauschen.road.road import Road
+from lauschen.road.tx import Tx
 from lauschen.store import devices, visits
 
 FORBIDDEN = 403

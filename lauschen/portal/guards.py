@@ -10,7 +10,7 @@ from starlette.requests import Request
 from starlette.responses import Response
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
-from lauschen.http_limits import Body, Buckets, says_too_large
+from lauschen.http.limits import Body, Buckets, says_too_large
 
 POSTS_PER_S = 5
 GETS_PER_S = 20

@@ -4,17 +4,17 @@ from dataclasses import dataclass, field
 from sqlite3 import Connection
 from typing import Any
 
-from lauschen.core.amounts import data_words, duration_words
-from lauschen.core.going import shown_host
-from lauschen.core.house import House
-from lauschen.core.limits import Left, left
-from lauschen.core.mac import spell_mac
-from lauschen.core.picture import Reason, Standing, State
-from lauschen.core.template import fill, mac_words
-from lauschen.core.text import visible
+from lauschen.acts.arriving.posted import GOOD_FOR_S, one_time_secret
+from lauschen.acts.page.visiting import APPENDED, may_only_look
+from lauschen.core.decide.picture import Reason, Standing, State
+from lauschen.core.house.house import House
+from lauschen.core.limits.left import Left, left
+from lauschen.core.words.amounts import data_words, duration_words
+from lauschen.core.words.going import shown_host
+from lauschen.core.words.mac import spell_mac
+from lauschen.core.words.template import fill, mac_words
+from lauschen.core.words.text import visible
 from lauschen.portal.words import LANGUAGES, catalogue, clock_words
-from lauschen.road.posted import GOOD_FOR_S, one_time_secret
-from lauschen.road.visiting import APPENDED, may_only_look
 from lauschen.store import devices, wanted
 from lauschen.store.visits import Login, Visit
 

@@ -1,1 +1,1 @@
-"""The one way through the house: queue, group commit, decide and apply, `wanted` and its sender."""
+"""The engine: queue and group commit, clock, memory, live feed, faults, and the worker process."""

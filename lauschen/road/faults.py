@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 import structlog
 
-from lauschen.core.text import visible
+from lauschen.core.words.text import visible
 
 LOGGED_EACH_S = 60.0
 """The log has the first of each kind in a minute with its traceback; a flood of faults is no flood of lines."""

@@ -7,8 +7,8 @@ pictures of all their devices, so that what one device uses counts for the other
 from dataclasses import dataclass
 from typing import Any
 
+from lauschen.core.decide.picture import CredentialFacts, Picture
 from lauschen.core.ids import AccessDeviceId, CredentialId, Mac, NetworkId, StayId
-from lauschen.core.picture import CredentialFacts, Picture
 from lauschen.store.addresses import SEEN_AGAIN_S
 from lauschen.store.admissions import Charged
 from lauschen.store.log import DecisionRow

@@ -12,7 +12,7 @@ from typing import TypeVar
 import structlog
 
 from lauschen.core.errors import Unavailable
-from lauschen.core.house import House
+from lauschen.core.house.house import House
 from lauschen.road.clock import Clock
 from lauschen.road.commits import Commits
 from lauschen.road.faults import Faults
@@ -21,8 +21,9 @@ from lauschen.road.job import Act, Job, pass_on, settle
 from lauschen.road.memory import Memory
 from lauschen.road.trouble import Trouble, WallTrouble, is_trouble
 from lauschen.road.tx import Chance, Tx
-from lauschen.store import log, settings
+from lauschen.store import log
 from lauschen.store.db import copy_log
+from lauschen.store.house import settings
 from lauschen.store.keys import KeyRing
 
 GROUP_JOBS = 64

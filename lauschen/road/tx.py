@@ -6,16 +6,16 @@ from contextlib import contextmanager
 from sqlite3 import Connection
 from typing import Protocol
 
-from lauschen.core.decision import Decision
-from lauschen.core.house import House
+from lauschen.core.decide.decision import Decision
+from lauschen.core.decide.picture import Arrival, Picture, Standing
+from lauschen.core.house.house import House
 from lauschen.core.ids import AccessDeviceId, CredentialId, Mac, NetworkId, StaffId, StayId
-from lauschen.core.picture import Arrival, Picture, Standing
 from lauschen.road.memory import Memory
 from lauschen.store import credentials, devices, log, stays
 from lauschen.store.db import atomic
+from lauschen.store.house.settings import load_house
 from lauschen.store.keys import KeyRing
 from lauschen.store.log import DecisionRow, Facts, HeardRow, LogRow
-from lauschen.store.settings import load_house
 from lauschen.store.stays import Stay
 
 REPEAT_S = 60.0

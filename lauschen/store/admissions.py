@@ -5,9 +5,9 @@ from dataclasses import dataclass
 from sqlite3 import Connection
 from typing import Any
 
+from lauschen.core.decide.picture import CredentialFacts, Reason
 from lauschen.core.ids import AccessDeviceId, AdmissionId, CredentialId, Mac, NetworkId, RoleId
-from lauschen.core.limits import Use
-from lauschen.core.picture import CredentialFacts, Reason
+from lauschen.core.limits.left import Use
 from lauschen.store.db import walk
 
 

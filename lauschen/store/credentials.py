@@ -4,11 +4,11 @@ from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from sqlite3 import Connection
 
-from lauschen.core.counters import CEILING
+from lauschen.core.decide.picture import CredentialFacts
 from lauschen.core.errors import NotThere
 from lauschen.core.ids import BatchId, CredentialId, PlanId, StaffId
-from lauschen.core.limits import Use
-from lauschen.core.picture import CredentialFacts
+from lauschen.core.limits.counters import CEILING
+from lauschen.core.limits.left import Use
 from lauschen.store.keys import KeyRing
 
 _FACTS = (

@@ -4,10 +4,10 @@ from collections.abc import Iterable
 from sqlite3 import Connection
 from typing import Any
 
-from lauschen.core.house import House
+from lauschen.core.decide.picture import AdmissionFacts, CredentialFacts, Picture, Reason, Standing, State
+from lauschen.core.house.house import House
 from lauschen.core.ids import CredentialId, Mac, NetworkId
-from lauschen.core.limits import Use
-from lauschen.core.picture import AdmissionFacts, CredentialFacts, Picture, Reason, Standing, State
+from lauschen.core.limits.left import Use
 
 _STANDING = (
     "s.mac, s.network, s.state, s.since, s.going, s.reason, s.reason_at, s.access_device, s.session_id, s.spelled,"

@@ -4,9 +4,9 @@ from dataclasses import dataclass
 from sqlite3 import Connection
 from typing import Any
 
+from lauschen.core.decide.picture import CredentialFacts
 from lauschen.core.ids import AccessDeviceId, CredentialId, Mac, NetworkId, PlanId, RoleId
-from lauschen.core.limits import Use
-from lauschen.core.picture import CredentialFacts
+from lauschen.core.limits.left import Use
 from lauschen.store.credentials import DEVICES_IN
 
 

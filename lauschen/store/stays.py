@@ -4,8 +4,8 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from sqlite3 import Connection
 
-from lauschen.core.counters import Count
 from lauschen.core.ids import AccessDeviceId, Mac, NetworkId, StayId
+from lauschen.core.limits.counters import Count
 from lauschen.store.db import walk
 
 

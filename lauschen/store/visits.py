@@ -35,7 +35,7 @@ AFTER_END_S = 600.0
 
 @dataclass(slots=True)
 class Login:
-    """The one-time login that a visit handed out (road/posted.py)."""
+    """The one-time login that a visit handed out (acts/arriving/posted.py)."""
 
     visit_digest: bytes
     mac: Mac

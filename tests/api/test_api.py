@@ -8,10 +8,10 @@ from pathlib import Path
 import httpx
 import pytest
 
+from lauschen.acts.staying.reports import Event
 from lauschen.demo import site
-from lauschen.road.accounting import Event
 from lauschen.road.clock import MovableClock
-from lauschen.service import Options, Service
+from lauschen.serve.service import Options, Service
 from lauschen.store import staff
 from tests.place import Place
 

@@ -6,18 +6,18 @@ from pathlib import Path
 import httpx
 import pytest
 
-from lauschen.api.sheet import make_sheet
-from lauschen.core.codes import make_code
+from lauschen.acts.desk import issuing
+from lauschen.api.desk.sheet import make_sheet
 from lauschen.core.ids import BatchId
+from lauschen.core.words.codes import make_code
 from lauschen.demo import site
-from lauschen.road import issuing
 from lauschen.road.clock import MovableClock
-from lauschen.service import Options, Service
+from lauschen.serve.service import Options, Service
 from lauschen.store import credentials
 from lauschen.store.db import DATABASE_NAME
 from lauschen.store.keys import KEY_NAME
+from tests.acts.arriving.test_people import ask, by_pap
 from tests.place import DAY_VISIT, DESK, OTHER, Place
-from tests.road.test_people import ask, by_pap
 
 
 @pytest.fixture

@@ -5,8 +5,8 @@ from pathlib import Path
 
 import lauschen
 from lauschen.api.words import REASONS, Worder, answer_words, plan_words
-from lauschen.core.decision import Step
-from lauschen.core.picture import Reason
+from lauschen.core.decide.decision import Step
+from lauschen.core.decide.picture import Reason
 from lauschen.store.log import Facts, HeardRow
 from tests.place import PHONE, WEST, Place
 
@@ -14,7 +14,7 @@ from tests.place import PHONE, WEST, Place
 def kinds_in_code() -> set[str]:
     """First arguments of every `hear(...)` in the road that is a plain text."""
     found = {"device_on", "device_off"}
-    for file in (Path(lauschen.__file__).parent / "road").glob("*.py"):
+    for file in (Path(lauschen.__file__).parent / "acts").rglob("*.py"):
         for node in ast.walk(ast.parse(file.read_text())):
             if isinstance(node, ast.Call):
                 name = getattr(node.func, "attr", getattr(node.func, "id", ""))

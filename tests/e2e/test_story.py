@@ -59,7 +59,7 @@ def test_from_the_door_to_held_and_back(demo: RunningDemo, phone: Page, desk: Pa
 def test_wrong_codes_stop_the_typing_and_the_desk_lets_try_again(
     demo: RunningDemo, phone: Page, desk: Page
 ) -> None:
-    from lauschen.core.codes import make_code
+    from lauschen.core.words.codes import make_code
 
     phone.goto(FIRST_STOP)
     for number in range(5):

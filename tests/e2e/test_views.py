@@ -6,10 +6,10 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Browser, Page, expect
 
-from lauschen.radius import attributes as a
-from lauschen.radius.codec import parse
-from lauschen.radius.numbers import Kind
-from lauschen.radius.signing import Secret
+from lauschen.radius.wire import attributes as a
+from lauschen.radius.wire.codec import parse
+from lauschen.radius.wire.numbers import Kind
+from lauschen.radius.wire.signing import Secret
 from tests.e2e.conftest import RunningDemo
 
 AXE = Path(__file__).parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"

@@ -10,11 +10,11 @@ from starlette.requests import Request
 from starlette.responses import PlainTextResponse, RedirectResponse, Response, StreamingResponse
 from starlette.routing import Route
 
-from lauschen.core.checks import check_dialect
-from lauschen.core.dialect import Call, Dialect, Move
 from lauschen.core.errors import Invalid
+from lauschen.core.house.checks import check_dialect
+from lauschen.core.house.dialect import Call, Dialect, Move
 from lauschen.core.ids import DialectId
-from lauschen.http_server import HttpServer, listen
+from lauschen.http.server import HttpServer, listen
 from lauschen.outgoing import calls
 from lauschen.outgoing.calls import Caller
 from lauschen.outgoing.reach import Reach, check_target, read_reach

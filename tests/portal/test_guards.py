@@ -136,7 +136,7 @@ async def test_what_is_left_of_a_body_that_nobody_reads_is_not_received() -> Non
 
 
 async def test_a_body_that_does_not_come_is_given_up(monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr("lauschen.http_limits.BODY_S", 0.01)
+    monkeypatch.setattr("lauschen.http.limits.BODY_S", 0.01)
     guards = Guards(Slow(), style_hash="x", monotonic=lambda: 0.0, refuse=refuse)
     scope: Scope = {"type": "http", "method": "POST", "path": "/", "headers": [], "client": ("127.77.1.1", 1)}
     sent: list[int] = []

@@ -8,18 +8,18 @@ from dataclasses import replace
 import httpx
 import pytest
 
-from lauschen.core.codes import make_code
-from lauschen.core.dialect import Arrives
-from lauschen.core.house import Hint, Match
+from lauschen.acts.arriving.arrivals import answer_arrival
+from lauschen.acts.moving.moves import Wake
+from lauschen.acts.staying.reports import Event
+from lauschen.core.decide.picture import Arrival, Medium
+from lauschen.core.house.dialect import Arrives
+from lauschen.core.house.house import Hint, Match
 from lauschen.core.ids import Mac, NetworkId
-from lauschen.core.picture import Arrival, Medium
-from lauschen.core.tokens import PortalToken, sign_token
+from lauschen.core.words.codes import make_code
+from lauschen.core.words.tokens import PortalToken, sign_token
 from lauschen.portal.app import CSS, STYLE_HASH, Portal
 from lauschen.portal.guards import GETS_AT_FIRST, GETS_PER_S
 from lauschen.portal.words import LANGUAGES, catalogue, clock_words
-from lauschen.road.accounting import Event
-from lauschen.road.arrivals import answer_arrival
-from lauschen.road.moves import Wake
 from lauschen.road.road import Road
 from lauschen.store.db import open_reader
 from tests.place import GARDEN, OTHER, PHONE, WEST, CountedChance, Place

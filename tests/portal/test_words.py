@@ -4,9 +4,9 @@ import re
 
 import pytest
 
-from lauschen.core.codes import Slip
-from lauschen.core.picture import Reason
-from lauschen.core.text import visible
+from lauschen.core.decide.picture import Reason
+from lauschen.core.words.codes import Slip
+from lauschen.core.words.text import visible
 from lauschen.portal.words import LANGUAGES, catalogue, choose_language, clock_words
 from tests.place import Place
 

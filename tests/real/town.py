@@ -13,15 +13,16 @@ from pathlib import Path
 import httpx
 from argon2 import PasswordHasher
 
-from lauschen.core.dialect import Dialect, Move
-from lauschen.core.house import WayIn
+from lauschen.core.decide.picture import Standing
+from lauschen.core.house.dialect import Dialect, Move
+from lauschen.core.house.house import WayIn
 from lauschen.core.ids import AccessDeviceId, DialectId, Mac, NetworkId, PlanId
-from lauschen.core.mac import read_mac
-from lauschen.core.picture import Standing
-from lauschen.core.tokens import PortalToken, sign_token
-from lauschen.first_run import open_data
-from lauschen.store import access_devices, credentials, devices, dialects, networks, settings, staff, stays
+from lauschen.core.words.mac import read_mac
+from lauschen.core.words.tokens import PortalToken, sign_token
+from lauschen.serve.first_run import open_data
+from lauschen.store import credentials, devices, staff, stays
 from lauschen.store.db import atomic, migrate, open_reader, open_writer
+from lauschen.store.house import access_devices, dialects, networks, settings
 from lauschen.store.keys import KEY_NAME, KeyRing, make_key_file
 from lauschen.store.stays import Stay
 from tests.place import Place

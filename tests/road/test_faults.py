@@ -5,16 +5,16 @@ from collections.abc import AsyncIterator, Callable
 
 import pytest
 
-from lauschen.api.attention import attention
+from lauschen.acts.desk.helping import end_device_stay
+from lauschen.acts.moving import errands, sender
+from lauschen.acts.moving.errands import Errand
+from lauschen.acts.moving.moves import Wake
+from lauschen.acts.moving.sender import Sender
+from lauschen.api.now.attention import attention
 from lauschen.api.words import Worder
-from lauschen.core.picture import State
-from lauschen.radius.registry import Registry
-from lauschen.road import errands, sender
-from lauschen.road.errands import Errand
-from lauschen.road.moves import Wake
+from lauschen.core.decide.picture import State
+from lauschen.radius.listen.registry import Registry
 from lauschen.road.road import Road
-from lauschen.road.sender import Sender
-from lauschen.road.staff_acts import end_device_stay
 from lauschen.road.tx import Tx
 from lauschen.store import wanted
 from lauschen.store.wanted import Wanted

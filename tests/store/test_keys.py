@@ -6,7 +6,7 @@ from pathlib import Path
 
 import pytest
 
-from lauschen.first_run import open_data
+from lauschen.serve.first_run import open_data
 from lauschen.store.keys import KEY_NAME, KeyFault, make_key_file
 from tests.place import Place
 

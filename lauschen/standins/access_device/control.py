@@ -5,7 +5,7 @@ from starlette.requests import Request
 from starlette.responses import JSONResponse, Response
 from starlette.routing import Route
 
-from lauschen.core.mac import spell_mac
+from lauschen.core.words.mac import spell_mac
 from lauschen.road.clock import MovableClock
 from lauschen.standins.access_device.device import AccessPoint, Phone
 

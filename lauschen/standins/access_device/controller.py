@@ -5,7 +5,7 @@ from starlette.requests import Request
 from starlette.responses import JSONResponse, Response
 from starlette.routing import Route
 
-from lauschen.core.mac import read_mac
+from lauschen.core.words.mac import read_mac
 from lauschen.standins.access_device.device import ADMIN_RESET, AccessPoint
 
 KEY = "plum-and-pine-call-key"

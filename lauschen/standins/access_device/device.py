@@ -8,11 +8,11 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from lauschen.core.ids import Mac
-from lauschen.core.mac import read_mac, spell_mac
-from lauschen.radius import attributes
-from lauschen.radius.codec import Packet
-from lauschen.radius.numbers import Code, ErrorCause, Kind, ServiceType, StatusType
-from lauschen.radius.signing import chap
+from lauschen.core.words.mac import read_mac, spell_mac
+from lauschen.radius.wire import attributes
+from lauschen.radius.wire.codec import Packet
+from lauschen.radius.wire.numbers import Code, ErrorCause, Kind, ServiceType, StatusType
+from lauschen.radius.wire.signing import chap
 from lauschen.road.clock import Clock
 from lauschen.standins.access_device.habits import Habits
 from lauschen.standins.access_device.radio import Radio, Source

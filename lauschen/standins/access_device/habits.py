@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from urllib.parse import quote
 
 from lauschen.core.ids import Mac
-from lauschen.core.mac import spell_mac
+from lauschen.core.words.mac import spell_mac
 
 LOGIN_HOST = "entrance.hollerau.example"
 """The access device's own login page, for guests whose browser posts to it."""

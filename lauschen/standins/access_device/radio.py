@@ -6,10 +6,10 @@ import socket
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from lauschen.radius import attributes
-from lauschen.radius.codec import LONGEST_PACKET, Packet, parse
-from lauschen.radius.numbers import Code, Kind
-from lauschen.radius.signing import Secret
+from lauschen.radius.wire import attributes
+from lauschen.radius.wire.codec import LONGEST_PACKET, Packet, parse
+from lauschen.radius.wire.numbers import Code, Kind
+from lauschen.radius.wire.signing import Secret
 from lauschen.road.clock import Clock
 
 RETRANSMIT_AFTER_S = (3.0, 6.0, 12.0)

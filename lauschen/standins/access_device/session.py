@@ -4,9 +4,9 @@ import asyncio
 from dataclasses import dataclass, field
 from urllib.parse import quote
 
-from lauschen.radius.attributes import read_vendor, read_vlan
-from lauschen.radius.codec import Packet
-from lauschen.radius.numbers import Kind, TerminationAction
+from lauschen.radius.wire.attributes import read_vendor, read_vlan
+from lauschen.radius.wire.codec import Packet
+from lauschen.radius.wire.numbers import Kind, TerminationAction
 from lauschen.road.clock import Timer
 
 REDIRECT = (32473, 1)

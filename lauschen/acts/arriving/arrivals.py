@@ -1,0 +1,43 @@
+"""An arrival: load the picture, decide, write down what follows (rulings 1.2)."""
+
+from lauschen.acts.arriving.people import answer_person
+from lauschen.acts.arriving.placing import move
+from lauschen.core.decide.decision import Decision
+from lauschen.core.decide.picture import Arrival, Picture
+from lauschen.core.decide.steps import decide, decide_again, network_of
+from lauschen.road.tx import Tx
+from lauschen.store import admissions, devices
+
+
+def answer_arrival(tx: Tx, arrival: Arrival) -> tuple[Decision, Picture]:
+    """Decides what an access device's request gets and moves the device there."""
+    network = network_of(tx.house, arrival)
+    if network is None or arrival.refusal is not None:
+        refused = Picture(tx.house)
+        decision = decide(arrival, refused, tx.now)
+        tx.decided(arrival, decision, None)
+        return decision, refused
+    arrival.network = network.id
+    if arrival.offered is not None:
+        return answer_person(tx, arrival, network.id)
+    kept, is_known = tx.memory.find(arrival.mac, network.id), True
+    if kept is not None:
+        if kept.house is tx.house and (again := decide_again(arrival, kept, tx.now)) and tx.repeats(kept):
+            return again, kept
+        picture = kept
+    else:
+        tx.settle()
+        picture, is_known = devices.load_picture(tx.conn, tx.house, arrival.mac, network.id)
+    picture.house = tx.house
+    admission = picture.admission
+    picture.seats_taken = 0
+    if admission is not None and not admission.has_seat:
+        picture.seats_taken = admissions.seats_taken(tx.conn, admission.credential.id, arrival.mac)
+    decision = decide(arrival, picture, tx.now)
+    if not is_known:
+        devices.add_device(tx.conn, arrival.mac, tx.now)
+    move(tx, arrival, picture, decision)
+    if kept is None:
+        tx.memory.keep(arrival.mac, network.id, picture)
+    picture.memo, picture.memo_medium = decision, arrival.medium
+    return decision, picture

@@ -1,0 +1,184 @@
+"""Where a decision puts a device: its standing, its admission, its placement (rulings 4.6)."""
+
+from operator import attrgetter
+
+from lauschen.core.decide.decision import Answer, Decision
+from lauschen.core.decide.picture import (
+    LIMIT_REASONS,
+    AdmissionFacts,
+    Arrival,
+    Medium,
+    Picture,
+    Reason,
+    Standing,
+    State,
+)
+from lauschen.core.ids import AdmissionId, RoleId
+from lauschen.core.limits.left import limit_ended
+from lauschen.road.tx import Tx
+from lauschen.store import addresses, admissions, devices, stays, wanted
+
+STATE_FOR = {
+    Reason.TIME_USED_UP: State.HELD,
+    Reason.DATA_USED_UP: State.HELD,
+    Reason.BARRED_BY_STAFF: State.BARRED,
+    Reason.BARRED_BY_TRIES: State.BARRED,
+}
+"""Reasons that put a device before login into a state of its own; all others leave it at the door."""
+_ENDS_ADMISSION = (*STATE_FOR, Reason.CODE_WITHDRAWN, Reason.CODE_EXPIRED)
+REMEMBER_END_S = 600.0
+"""How long the page says how the last stay ended to a device that comes back."""
+
+
+def move(tx: Tx, arrival: Arrival, picture: Picture, decision: Decision) -> None:
+    """Whatever was wanted for this device is now answered with the newest facts, so it is confirmed."""
+    before = picture.standing
+    standing = picture.standing = before or new_standing(arrival, decision)
+    was = _shape(standing)
+    tx.memory.charged.pop((arrival.mac, standing.network), None)
+    if picture.is_wanted:
+        wanted.drop(tx.conn, standing.mac, standing.network)
+        picture.is_wanted = False
+    standing.access_device = arrival.access_device
+    if arrival.session_id is not None or arrival.medium is Medium.ASKED:
+        standing.session_id = arrival.session_id
+    standing.spelled = arrival.spelled
+    standing.source = arrival.source
+    standing.last_heard = tx.now
+    if arrival.framed_ip is not None:
+        standing.framed_ip = arrival.framed_ip
+        addresses.note_addresses(tx.conn, arrival.mac, [arrival.framed_ip], addresses.REQUEST, tx.now)
+    if decision.answer is Answer.ADMIT and picture.admission is not None:
+        _let_in(tx, standing, picture.admission, decision)
+    else:
+        _keep_out(tx, standing, picture.admission, decision)
+        if standing.admission is None:
+            picture.admission = None
+    standing.role = decision.role
+    standing.going = None
+    tx.decided(arrival, decision, standing)
+    if before is not None and _shape(standing) == was:
+        tx.heard_again(standing)
+    else:
+        devices.save_standing(tx.conn, standing, is_new=before is None)
+
+
+# What, if it stays the same, needs no writing.
+_shape = attrgetter(
+    "state", "going", "reason", "reason_at", "access_device", "session_id", "spelled", "source", "role", "framed_ip",
+    "admission", "ends", "decision",
+)  # fmt: skip
+
+
+def _let_in(tx: Tx, standing: Standing, admission: AdmissionFacts, decision: Decision) -> None:
+    if not admission.has_seat:
+        admissions.take_seat(tx.conn, admission.id, tx.now)
+        admission.has_seat = True
+    assert decision.role is not None
+    # What is used is charged by placement, so a new admission needs one of its own, also to a device that is inside.
+    if standing.state is not State.INSIDE or (standing.role, standing.admission) != (
+        decision.role,
+        admission.id,
+    ):
+        place(tx, standing, decision.role, admission.id)
+        if standing.session_id is not None:
+            # Its next access point repeats the Class of this answer; the stay that goes on here began without it.
+            stays.give_user(
+                tx.conn, standing.mac, standing.access_device, standing.session_id, admission.token
+            )
+    standing.reason = standing.reason_at = None
+    standing.admission = admission.id
+    standing.ends = decision.left.until if decision.left else None
+    enter(standing, State.INSIDE, tx.now)
+
+
+def _keep_out(tx: Tx, standing: Standing, admission: AdmissionFacts | None, decision: Decision) -> None:
+    """Places a device before login; its admission may outlive this."""
+    reason = decision.reason
+    if standing.state is State.INSIDE:
+        admissions.end_placement(tx.conn, standing.mac, standing.network, tx.now)
+    standing.ends = None
+    if admission is not None and reason not in _ENDS_ADMISSION:
+        standing.reason = reason
+        enter(standing, State.AT_DOOR, tx.now)
+        return
+    if admission is not None:
+        ended = tx.now
+        if reason in LIMIT_REASONS and decision.left is not None:
+            ended = standing.reason_at = limit_ended(decision.left, admission.credential.use, tx.now)
+        admissions.end_admission(tx.conn, admission.id, reason, ended)
+        standing.admission = None
+    if reason in STATE_FOR:
+        standing.reason = reason
+        enter(standing, STATE_FOR[reason], tx.now)
+    else:
+        is_old = standing.state is State.LEFT and tx.now - standing.since > REMEMBER_END_S
+        if reason is not Reason.NEEDS_CODE or standing.state is State.BARRED or is_old:
+            standing.reason = reason
+        enter(standing, State.AT_DOOR, tx.now)
+
+
+def place(tx: Tx, standing: Standing, role: RoleId, admission: AdmissionId) -> None:
+    """From now on the device uses what this admission gives, which is charged by placement."""
+    admissions.place(
+        tx.conn,
+        mac=standing.mac,
+        network=standing.network,
+        access_device=standing.access_device,
+        role=role,
+        admission=admission,
+        now=tx.now,
+    )
+
+
+def hold_again(tx: Tx, standing: Standing) -> None:
+    """A bar is taken back: a device that a limit had held is held again, any other is at the door."""
+    ended = admissions.newest_end(tx.conn, standing.mac, standing.network)
+    is_held = ended is not None and ended[0] in LIMIT_REASONS
+    standing.reason, standing.reason_at = ended if ended is not None and is_held else (None, None)
+    to = State.HELD if is_held else State.AT_DOOR
+    if standing.going is State.BARRED:
+        standing.going = to
+    elif standing.state is State.BARRED:
+        enter(standing, to, tx.now)
+
+
+def new_standing(arrival: Arrival, decision: Decision) -> Standing:
+    """A device that this network never heard before."""
+    assert decision.network is not None
+    return Standing(
+        mac=arrival.mac,
+        network=decision.network,
+        state=State.LEFT,
+        since=0.0,
+        going=None,
+        reason=None,
+        reason_at=None,
+        access_device=arrival.access_device,
+        session_id=arrival.session_id,
+        spelled=arrival.spelled,
+        source=arrival.source,
+        role=None,
+        framed_ip=arrival.framed_ip,
+        last_heard=0.0,
+        page_opened=None,
+        code_tried=None,
+        admission=None,
+        ends=None,
+        decision=None,
+        decision_at=0.0,
+        decision_mark="",
+        repeats=0,
+    )
+
+
+def enter(standing: Standing, state: State, now: float) -> None:
+    """Moves to a state; `since` is kept while it stays the same. A device is held since its limit ended."""
+    if standing.state is state:
+        return
+    standing.state = state
+    standing.since = now
+    if state is State.HELD and standing.reason_at is not None:
+        standing.since = standing.reason_at
+    if state is State.AT_DOOR:
+        standing.page_opened = standing.code_tried = None

@@ -1,0 +1,52 @@
+"""The one-time login of a visit: the guest's browser posts it to the access device, which asks us with it.
+
+The name is the visit's; the secret is computed from it and the time it was handed out, so nothing readable is
+stored. It is bound to MAC, access device and visit, good for a minute, and used up in the deciding transaction
+(rulings 6.2).
+"""
+
+import base64
+import hmac
+
+from lauschen.core.decide.picture import Arrival, Medium, Offered, Reason
+from lauschen.core.ids import Mac
+from lauschen.road.tx import Tx
+from lauschen.store import visits
+
+GOOD_FOR_S = 60.0
+SECRET_CHARACTERS = 16
+_NAME = "visit-"
+
+
+def hand_out(tx: Tx, visit_id: str) -> None:
+    """A new one-time login for this visit; one before it is good no more."""
+    digest = visits.visit_hash(visit_id)
+    visits.hand_out_login(tx.conn, digest, name=_NAME + digest[:8].hex(), now=tx.now)
+
+
+def one_time_secret(key: bytes, visit_digest: bytes, mac: Mac, handed_out_at: float) -> str:
+    """16 characters of base32."""
+    message = b"posted" + visit_digest + mac.to_bytes(6, "big") + repr(handed_out_at).encode()
+    return base64.b32encode(hmac.digest(key, message, "sha256")).decode().lower()[:SECRET_CHARACTERS]
+
+
+def redeem(tx: Tx, arrival: Arrival, offered: Offered) -> Reason | None:
+    """Uses up a one-time login; the reason when it is none that counts here and now.
+
+    A name that is no visit's leaves the arrival what it was: a person with a code.
+    """
+    if not offered.name.startswith(_NAME):
+        return None
+    arrival.medium = Medium.POSTED
+    login = visits.find_login(tx.conn, offered.name)
+    if login is None or login.mac != arrival.mac or login.access_device != arrival.access_device:
+        return Reason.SECRET_FOREIGN
+    secret = one_time_secret(tx.keys.token_key, login.visit_digest, login.mac, login.handed_out_at)
+    if not offered.proves(secret.encode()):
+        return Reason.SECRET_FOREIGN
+    if login.used_at is not None:
+        return Reason.SECRET_USED
+    if tx.now - login.handed_out_at > GOOD_FOR_S:
+        return Reason.SECRET_OLD
+    visits.use_login(tx.conn, login.visit_digest, tx.now)
+    return None

@@ -1,0 +1,1 @@
+"""What administrators change of the house."""

@@ -1,0 +1,185 @@
+"""What administrators change: networks, roles, access devices, dialects. Each act is checked and logged."""
+
+from collections.abc import Mapping
+from dataclasses import replace
+from typing import TypeVar
+
+from lauschen.core.decide.picture import Reason
+from lauschen.core.errors import Invalid, NotThere
+from lauschen.core.house.checks import check_device, check_dialect, check_role, check_secret
+from lauschen.core.house.dialect import Dialect
+from lauschen.core.house.house import AccessDevice, GuestNetwork, Match, Role
+from lauschen.core.ids import AccessDeviceId, DialectId, NetworkId, RoleId, StaffId
+from lauschen.road.tx import Tx
+from lauschen.store import admissions
+from lauschen.store.house import access_devices, dialects, networks
+
+K = TypeVar("K")
+V = TypeVar("V")
+
+
+def add_device(tx: Tx, device: AccessDevice, secret: str, *, by: StaffId) -> AccessDeviceId:
+    """Takes in an access device; its id is given here."""
+    check_device(device)
+    check_secret(secret)
+    _check_dialect_is_there(tx, device.dialect)
+    added = access_devices.add_access_device(
+        tx.conn,
+        tx.keys,
+        device.name,
+        address=device.address,
+        secret=secret.encode(),
+        dialect=device.dialect,
+        coa_port=device.coa_port,
+        coa_address=device.coa_address,
+        tls_identity=device.tls_identity,
+    )
+    tx.hear("device_taken_in", access_device=added, staff=by, facts={"name": device.name})
+    return added
+
+
+def change_device(tx: Tx, device: AccessDevice, *, by: StaffId) -> None:
+    """All but the secret."""
+    _device(tx, device.id)
+    check_device(device)
+    _check_dialect_is_there(tx, device.dialect)
+    access_devices.save_access_device(tx.conn, device)
+    tx.hear("device_changed", access_device=device.id, staff=by, facts={"name": device.name})
+
+
+def change_secret(tx: Tx, device: AccessDeviceId, secret: str, *, by: StaffId) -> None:
+    """The one until now is heard too, until it is forgotten."""
+    check_secret(secret)
+    found = _device(tx, device)
+    if found.old_secret is not None:
+        raise Invalid(
+            "change_over", field="secret", mend="Forget the old secret first: two are heard at most."
+        )
+    access_devices.change_secret(tx.conn, tx.keys, found, secret.encode())
+    tx.hear("secret_changed", access_device=device, staff=by)
+
+
+def forget_old_secret(tx: Tx, device: AccessDeviceId, *, by: StaffId) -> None:
+    _device(tx, device)
+    access_devices.forget_old_secret(tx.conn, device)
+    tx.hear("old_secret_forgotten", access_device=device, staff=by)
+
+
+def remove_device(tx: Tx, device: AccessDeviceId, *, by: StaffId) -> None:
+    name = _device(tx, device).name
+    access_devices.remove_access_device(tx.conn, device)
+    tx.hear("device_removed", staff=by, facts={"name": name})
+
+
+def save_network(tx: Tx, network: GuestNetwork, *, by: StaffId) -> NetworkId:
+    """A new one when its id is 0."""
+    role = tx.house.roles.get(network.door_role)
+    if role is None or not role.is_door:
+        raise Invalid("door_role", field="door_role", mend="A role that is one before login.")
+    if network.strictness == 0:
+        raise Invalid("network_hints", field="ssid", mend="Say by what it is recognised.")
+    for hint, field in (
+        (network.ssid, "ssid"), (network.nas_identifier, "nas_identifier"), (network.port_id, "port_id"),
+    ):  # fmt: skip
+        if hint.match is not Match.ANY and not hint.value:
+            raise Invalid("hint_empty", field=field, mend="Say what it must be.")
+    for device, field in ((network.access_device, "access_device"), (network.counted_at, "counted_at")):
+        if device is not None and device not in tx.house.access_devices:
+            raise Invalid("access_device", field=field, mend="Choose one that is there.")
+    if network.id == 0:
+        network = replace(
+            network, id=networks.add_network(tx.conn, network.name, door_role=network.door_role)
+        )
+    else:
+        _there(tx.house.networks, network.id, "network")
+    networks.save_network(tx.conn, network)
+    tx.hear("network_saved", network=network.id, staff=by, facts={"name": network.name})
+    return network.id
+
+
+def remove_network(tx: Tx, network: NetworkId, *, by: StaffId) -> None:
+    """Invalid while somebody is inside: their stays would go on with nobody to end them."""
+    found = _there(tx.house.networks, network, "network")
+    inside = networks.who_is_inside(tx.conn, network)
+    if inside:
+        stays = "its stay" if inside == 1 else "their stays"
+        raise Invalid("network_in_use", field="name", mend=f"{_devices(inside)} inside; end {stays} first.")
+    admissions.end_admissions_of(tx.conn, network, Reason.NO_NETWORK, tx.now)
+    networks.remove_network(tx.conn, network, tx.now)
+    tx.hear("network_removed", network=network, staff=by, facts={"name": found.name})
+
+
+def save_role(tx: Tx, role: Role, *, by: StaffId) -> RoleId:
+    """A new one when its id is 0. Whether it is one before login stays as it was made."""
+    check_role(role)
+    if role.id == 0:
+        role_id = networks.add_role(
+            tx.conn, role.name, vlan=role.vlan, filter_name=role.filter_name, is_door=role.is_door
+        )
+        role = replace(role, id=role_id)
+    else:
+        _there(tx.house.roles, role.id, "role")
+    networks.save_role(tx.conn, role)
+    tx.hear("role_saved", staff=by, facts={"name": role.name})
+    return role.id
+
+
+def remove_role(tx: Tx, role: RoleId, *, by: StaffId) -> None:
+    """Invalid while a network, a rule or a device has it."""
+    found = _there(tx.house.roles, role, "role")
+    network = next((n for n in tx.house.networks.values() if n.door_role == role), None)
+    rule = next((r for r in tx.house.rules if r.role == role), None)
+    placed = networks.who_has_role(tx.conn, role)
+    if network is not None:
+        mend = f"The network {network.name} places devices in it before login."
+    elif rule is not None:
+        mend = f"Rule {rule.position} places devices in it."
+    elif placed:
+        mend = f"{_devices(placed)} placed in it."
+    else:
+        networks.remove_role(tx.conn, role, tx.now)
+        tx.hear("role_removed", staff=by, facts={"name": found.name})
+        return
+    raise Invalid("role_in_use", field="name", mend=mend)
+
+
+def save_dialect(tx: Tx, dialect: Dialect, *, by: StaffId) -> DialectId:
+    """A new one when its id is 0."""
+    check_dialect(dialect)
+    if dialect.id == 0:
+        dialect = replace(dialect, id=dialects.add_dialect(tx.conn, tx.keys, dialect))
+    else:
+        _there(tx.house.dialects, dialect.id, "dialect")
+        dialects.save_dialect(tx.conn, tx.keys, dialect)
+    tx.hear("dialect_saved", staff=by, facts={"name": dialect.name})
+    return dialect.id
+
+
+def remove_dialect(tx: Tx, dialect: DialectId, *, by: StaffId) -> None:
+    """Invalid while an access device speaks it."""
+    found = _there(tx.house.dialects, dialect, "dialect")
+    speaker = next((d for d in tx.house.access_devices.values() if d.dialect == dialect), None)
+    if speaker is not None:
+        raise Invalid("dialect_in_use", field="name", mend=f"{speaker.name} speaks it.")
+    dialects.remove_dialect(tx.conn, dialect)
+    tx.hear("dialect_removed", staff=by, facts={"name": found.name})
+
+
+def _devices(count: int) -> str:
+    return "One device is" if count == 1 else f"{count} devices are"
+
+
+def _device(tx: Tx, device: AccessDeviceId) -> AccessDevice:
+    return _there(tx.house.access_devices, device, "access_device")
+
+
+def _there(known: Mapping[K, V], key: K, what: str) -> V:
+    found = known.get(key)
+    if found is None:
+        raise NotThere(what)
+    return found
+
+
+def _check_dialect_is_there(tx: Tx, dialect: DialectId) -> None:
+    if dialect not in tx.house.dialects:
+        raise Invalid("dialect", field="dialect", mend="Choose one that is there.")

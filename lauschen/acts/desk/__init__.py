@@ -1,0 +1,1 @@
+"""What staff issue, and how they help."""

@@ -1,0 +1,103 @@
+"""Issuing vouchers: few at once inside the road; many with codes drawn and sealed by the worker process."""
+
+import os
+import secrets
+from functools import lru_cache
+from pathlib import Path
+
+from lauschen.core.errors import Invalid
+from lauschen.core.ids import BatchId, CredentialId, PlanId, StaffId
+from lauschen.core.words.codes import CODE_COUNT, make_code
+from lauschen.road.road import Road
+from lauschen.road.tx import Tx
+from lauschen.road.worker import Worker
+from lauschen.store import credentials
+from lauschen.store.keys import KeyRing, read_key_file
+
+MOST_VOUCHERS = 10_000
+FEW = 40
+"""So many are drawn inside the road: some milliseconds."""
+SLICE = 100
+
+
+async def issue_vouchers(
+    road: Road,
+    worker: Worker,
+    key_file: Path,
+    *,
+    plan: PlanId,
+    size: int,
+    label: str,
+    by: StaffId,
+) -> BatchId:
+    """Issues all of them or, seen from outside, none. In slices, so that no packet waits for a large batch."""
+    batch = await road.act(lambda tx: begin_batch(tx, plan=plan, size=size, label=label, by=by))
+    if size <= FEW:
+        await road.act(lambda tx: draw_vouchers(tx, batch=batch, plan=plan, count=size))
+    else:
+        await _issue_many(road, worker, key_file, batch, plan, size)
+    await road.act(lambda tx: finish_batch(tx, batch=batch, plan=plan, size=size, by=by))
+    return batch
+
+
+def begin_batch(tx: Tx, *, plan: PlanId, size: int, label: str, by: StaffId) -> BatchId:
+    """A batch that is not valid yet: its vouchers come in slices, and `finish_batch` makes them count."""
+    if plan not in tx.house.plans:
+        raise Invalid("plan_unknown", field="plan", mend="Choose one of the plans.")
+    if not 1 <= size <= MOST_VOUCHERS:
+        raise Invalid("count_out_of_range", field="count", mend=f"Issue 1 to {MOST_VOUCHERS} at a time.")
+    return credentials.add_batch(tx.conn, plan=plan, size=size, label=label, now=tx.now, by=by)
+
+
+def draw_vouchers(tx: Tx, *, batch: BatchId, plan: PlanId, count: int) -> None:
+    """Draws codes and stores them, sealed."""
+    drawn = 0
+    while drawn < count:
+        code = make_code(tx.chance.below(CODE_COUNT))
+        if credentials.add_voucher(tx.conn, tx.keys, code, plan=plan, batch=batch, now=tx.now) is not None:
+            drawn += 1
+
+
+def finish_batch(tx: Tx, *, batch: BatchId, plan: PlanId, size: int, by: StaffId) -> None:
+    credentials.make_valid(tx.conn, batch)
+    tx.hear("issued", staff=by, facts={"count": size, "plan": plan, "batch": batch})
+
+
+async def _issue_many(
+    road: Road, worker: Worker, key_file: Path, batch: BatchId, plan: PlanId, size: int
+) -> None:
+    """The worker draws and hashes, the road gives ids, the worker seals each code into its row, the road stores."""
+    made = 0
+    while made < size:
+        wanted = min(SLICE, size - made)
+        drawn, _ = await worker.run(draw_codes, key_file, wanted)
+        ids = await road.act(
+            lambda tx, drawn=drawn: credentials.add_unsealed(  # type: ignore[misc]
+                tx.conn, [digest for _, digest in drawn], plan=plan, batch=batch, now=tx.now
+            )
+        )
+        placed = [(row, code) for row, (code, _) in zip(ids, drawn, strict=True) if row is not None]
+        sealed = await worker.run(seal_codes, key_file, placed)
+        await road.act(lambda tx, sealed=sealed: credentials.seal_all(tx.conn, sealed))  # type: ignore[misc]
+        made += len(placed)
+
+
+def draw_codes(key_file: Path, count: int) -> tuple[list[tuple[str, bytes]], int]:
+    """In the worker: codes with their keyed hashes, and the number of the process that drew them."""
+    keys = _keys(key_file)
+    codes = [make_code(secrets.randbelow(CODE_COUNT)) for _ in range(count)]
+    return [(code, keys.lookup_hash(code)) for code in codes], os.getpid()
+
+
+def seal_codes(key_file: Path, placed: list[tuple[CredentialId, str]]) -> list[tuple[bytes, CredentialId]]:
+    """In the worker: each code sealed into the row that it belongs to."""
+    keys = _keys(key_file)
+    return [
+        (keys.seal(code.encode(), table="credential", column="code_sealed", row=row), row)
+        for row, code in placed
+    ]
+
+
+@lru_cache(1)
+def _keys(key_file: Path) -> KeyRing:
+    return read_key_file(key_file)

@@ -1,0 +1,92 @@
+"""How long things are kept (rulings 8.9), and that they are forgotten after that: a slice of one table at a time."""
+
+from collections.abc import Callable
+
+from lauschen.core.decide.picture import Reason, Standing
+from lauschen.core.ids import Mac
+from lauschen.core.limits.left import left
+from lauschen.road.tx import Tx
+from lauschen.store import addresses, admissions, devices, log, staff, stays, visits
+
+DAY_S = 86_400.0
+LOG_S = 30 * DAY_S
+STAYS_S = 180 * DAY_S
+"""Stays, admissions, placements and addresses."""
+LEFT_S = 90 * DAY_S
+"""Where devices stood that have left, and devices of which nothing else is kept."""
+VISITS_S = 2 * DAY_S
+TRIES_S = 3600.0
+SLICE = 200
+
+
+class Keeper:
+    """Each step looks at one slice of one table and goes on with the next at the next step.
+
+    What the packet road keeps in memory stays true: only standings are forgotten that may be in there.
+    """
+
+    def __init__(self) -> None:
+        self._walks: dict[str, int] = {}
+        """How far along each table was looked at; from its beginning again once it was walked through."""
+        self._standings_to = Mac(0), 0
+        self._tables: list[Callable[[Tx], int]] = [
+            lambda tx: log.forget_log(tx.conn, tx.now - LOG_S, SLICE),
+            lambda tx: visits.forget_visits(tx.conn, tx.now - VISITS_S, SLICE),
+            lambda tx: visits.forget_tries(tx.conn, tx.now - TRIES_S, SLICE),
+            lambda tx: addresses.forget_addresses(tx.conn, tx.now - STAYS_S, SLICE),
+            lambda tx: self._walk(tx, "stay", stays.forget_stays),
+            # A placement names its admission, which names its device: from the end of the chain.
+            lambda tx: self._walk(tx, "placement", admissions.forget_placements),
+            lambda tx: self._walk(tx, "admission", admissions.forget_admissions),
+            self._standings,
+            self._devices,
+            lambda tx: staff.forget_sessions(tx.conn, tx.now),
+        ]
+        self._next = 0
+
+    def step(self, tx: Tx) -> bool:
+        """True when there is more of the same, so that the next step should not wait."""
+        gone = self._tables[self._next](tx)
+        if gone < SLICE:
+            self._next = (self._next + 1) % len(self._tables)
+        return gone >= SLICE
+
+    def _walk(self, tx: Tx, table: str, forget: admissions.Forget) -> int:
+        gone, self._walks[table] = forget(tx.conn, tx.now - STAYS_S, self._walks.get(table, 0), SLICE)
+        return gone
+
+    def _standings(self, tx: Tx) -> int:
+        """Those of devices that left long ago; one whose credential is still good may come back by it."""
+        walked = devices.standings_after(tx.conn, *self._standings_to, SLICE)
+        self._standings_to = (walked[-1].mac, walked[-1].network) if len(walked) == SLICE else (Mac(0), 0)
+        gone = 0
+        for standing in walked:
+            if (
+                devices.has_left(standing)
+                and standing.last_heard < tx.now - LEFT_S
+                and _lets_go(tx, standing)
+            ):
+                devices.forget_standing(tx.conn, standing.mac, standing.network)
+                tx.memory.forget(standing.mac, standing.network)
+                gone += 1
+        return gone
+
+    def _devices(self, tx: Tx) -> int:
+        gone, walked_to = devices.forget_devices(
+            tx.conn, tx.now - LEFT_S, Mac(self._walks.get("device", 0)), SLICE
+        )
+        self._walks["device"] = walked_to
+        return gone
+
+
+def _lets_go(tx: Tx, standing: Standing) -> bool:
+    """False while the device has an admission by which it would be let in again."""
+    admission = devices.open_admission_of(tx.conn, standing.mac, standing.network)
+    if admission is None:
+        return True
+    credential = admission.credential
+    is_over = left(tx.house.plans[credential.plan], credential.use, tx.now).is_over
+    if credential.use.withdrawn_at is None and not is_over:
+        return False
+    admissions.end_admission(tx.conn, admission.id, Reason.TIME_USED_UP, tx.now)
+    return True

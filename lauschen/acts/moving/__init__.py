@@ -1,0 +1,1 @@
+"""What must change at an access device, until it is seen to hold."""

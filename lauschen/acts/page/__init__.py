@@ -1,0 +1,1 @@
+"""What guests do at the page."""

@@ -1,0 +1,1 @@
+"""What access devices report of stays, and what time alone brings about."""

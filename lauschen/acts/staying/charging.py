@@ -1,0 +1,91 @@
+"""What was used is charged to the admission it belongs to, and limits are kept."""
+
+from lauschen.acts.moving.moves import Wake, end_stay
+from lauschen.core.decide.picture import Reason, Standing
+from lauschen.core.ids import NetworkId
+from lauschen.core.limits.counters import share_after
+from lauschen.core.limits.left import INTERIM_S, Binds, interim_interval, left, limit_ended
+from lauschen.road.tx import Tx
+from lauschen.store import admissions, credentials, stays
+from lauschen.store.admissions import Charged
+from lauschen.store.stays import Stay
+
+
+def charge(tx: Tx, stay: Stay, network: NetworkId, used: int, before: float, wake: Wake) -> None:
+    """Charges each admission what was used while the device was placed by it (rulings 4.6).
+
+    Ends the stay when that was the last of it.
+    """
+    if used == 0:
+        return
+    for placed, share in _shares(tx, stay, network, used, before):
+        credential = placed.credential
+        tx.charge(credential.id, share)
+        if not placed.is_open:
+            continue
+        remains = left(tx.house.plans[credential.plan], credential.use, tx.now)
+        if not remains.is_over:
+            continue
+        reason = Reason.DATA_USED_UP if remains.binds is Binds.DATA else Reason.TIME_USED_UP
+        if remains.binds is Binds.DATA and credential.use.data_out_at is None:
+            credential.use.data_out_at = stay.last_event
+            credentials.note_data_out(tx.conn, credential.id, stay.last_event)
+        standing = tx.read_standing(stay.mac, network)
+        if standing is not None:
+            end_by_limit(tx, standing, reason, wake, limit_ended(remains, credential.use, tx.now))
+
+
+def _shares(tx: Tx, stay: Stay, network: NetworkId, used: int, before: float) -> list[tuple[Charged, int]]:
+    """Which part of `used`, spread evenly since the report before, fell into which placement."""
+    newest = _newest(tx, stay, network)
+    if newest is None or newest.placed_until <= before:
+        return []
+    if newest.placed_from <= before and newest.placed_until >= stay.last_event:
+        return [(newest, used)]
+    tx.settle()
+    shares = []
+    for placed in admissions.placements_after(tx.conn, stay.mac, network, before):
+        share = share_after(used, before, stay.last_event, placed.placed_from)
+        share -= share_after(used, before, stay.last_event, placed.placed_until)
+        shares.append((tx.memory.share_credential(placed), share))
+    return shares
+
+
+def _newest(tx: Tx, stay: Stay, network: NetworkId) -> Charged | None:
+    """The newest placement of a device: a last report may come after its end."""
+    key = stay.mac, network
+    if key in tx.memory.charged:
+        return tx.memory.charged[key]
+    tx.settle()
+    found = admissions.newest_placement(tx.conn, stay.mac, network)
+    tx.memory.keep_charged(stay.mac, network, found)
+    return found
+
+
+def end_by_limit(tx: Tx, standing: Standing, reason: Reason, wake: Wake, at: float | None) -> None:
+    """A limit is reached, at the moment `at`: the stay is over, and the log says why."""
+    end_stay(tx, standing, reason, wake, at)
+    tx.hear(
+        "limit_reached",
+        mac=standing.mac,
+        network=standing.network,
+        access_device=standing.access_device,
+        facts={"reason": reason},
+    )
+
+
+def next_interval(tx: Tx, standing: Standing, octets_left: int | None) -> int:
+    """Seconds until the next interim update should come, from the rate of the stay so far."""
+    if octets_left is None:
+        return INTERIM_S
+    rate = tx.memory.rates.get(standing.mac)
+    if rate is None:
+        session = standing.session_id
+        tx.settle()
+        stay = stays.open_stay(tx.conn, standing.mac, session, standing.access_device) if session else None
+        octets, seconds = (
+            (stay.octets_in.total + stay.octets_out.total, stay.session_time) if stay else (0, 0)
+        )
+        tx.memory.note_rate(standing.mac, octets, seconds)
+        rate = tx.memory.rates[standing.mac]
+    return interim_interval(octets_left, rate)

@@ -1,0 +1,253 @@
+"""What access devices report: stays begin, grow and end, each octet counted once (rulings 4)."""
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+from lauschen.acts.moving.moves import Wake
+from lauschen.acts.staying import roaming
+from lauschen.acts.staying.charging import charge
+from lauschen.acts.staying.comings import came, gone, heard_of
+from lauschen.core.ids import AccessDeviceId, Mac, StayId
+from lauschen.core.limits.counters import Count, Reading, read_counter
+from lauschen.road.tx import Tx
+from lauschen.store import addresses, stays
+from lauschen.store.stays import GONE, LOST, ROAMED, Stay
+
+SAME_START_S = 3.0
+LATEST_DELAY_S = 86_400
+LONGEST_STAY_S = 366 * 86_400
+"""A device that says more of a stay whose Start was lost is not believed."""
+
+
+class Event(StrEnum):
+    """Acct-Status-Type, RFC 2866 section 5.1."""
+
+    START = "start"
+    INTERIM = "interim"
+    STOP = "stop"
+    ON = "on"
+    OFF = "off"
+
+
+@dataclass(slots=True)
+class Heard:
+    """One Accounting-Request in our words. Octets: *in* is from the guest."""
+
+    event: Event
+    access_device: AccessDeviceId
+    nas_identifier: str
+    delay: int
+    mac: Mac | None = None
+    ssid: bytes | None = None
+    session_id: str = ""
+    session_time: int = 0
+    octets_in: int = 0
+    octets_out: int = 0
+    gigawords_in: int | None = None
+    gigawords_out: int | None = None
+    framed_ip: str | None = None
+    cause: str | None = None
+    multi_session_id: str | None = None
+    user: str | None = None
+    """Class or Chargeable-User-Identity, which we gave in the Accept."""
+    port_id: str | None = None
+    port_type: int | None = None
+    bssid: str = ""
+    """Twelve hex digits of Called-Station-Id."""
+    nas_address: str = ""
+    """NAS-IP-Address, else the source of the packet."""
+    addresses6: tuple[str, ...] = ()
+    """IPv6 addresses and prefixes (RFC 3162, RFC 4818, RFC 6911)."""
+    packets: int | None = None
+    """Both ways together."""
+
+
+def hear_accounting(tx: Tx, heard: Heard, wake: Wake) -> None:
+    """Stores what one packet says; saying it again changes nothing."""
+    # Rulings 4.2: the event's time is the receipt less the delay the device admits.
+    at = tx.now - min(max(heard.delay, 0), LATEST_DELAY_S)
+    if heard.event in (Event.ON, Event.OFF):
+        _close_all(tx, heard, at)
+    elif heard.mac is None:
+        tx.hear("accounting_without_device", access_device=heard.access_device)
+    else:
+        if heard.event is Event.START:
+            _start(tx, heard, heard.mac, at, wake)
+        else:
+            _report(tx, heard, heard.mac, at, wake)
+        if heard.framed_ip is not None or heard.addresses6:
+            _note_addresses(tx, heard, heard.mac)
+
+
+def close_lost(tx: Tx, lost: list[Stay]) -> None:
+    """Nothing was heard of these for three intervals; a late packet opens them again."""
+    for stay in lost:
+        _end(tx, stay, stay.last_event, LOST)
+        gone(tx, stay)
+
+
+def close_gone(tx: Tx, stay: Stay) -> None:
+    """Its access device says that there is no such session; a late packet opens it again."""
+    _end(tx, stay, stay.last_event, GONE)
+    gone(tx, stay)
+
+
+def _start(tx: Tx, heard: Heard, mac: Mac, at: float, wake: Wake) -> None:
+    known = _find(tx, heard, mac)
+    if known is not None and abs(known.started - at) <= SAME_START_S and not _is_after(at, known):
+        return  # rulings 4.1: this Start is the one we know
+    if known is not None and known.ended is None:
+        _end(tx, known, at, "began_anew")
+    stay = _begin(tx, heard, mac, at)
+    came(tx, stay, wake)
+    tx.hear("stay_began", mac=mac, network=stay.network, access_device=heard.access_device)
+
+
+def _note_addresses(tx: Tx, heard: Heard, mac: Mac) -> None:
+    found = heard.addresses6 if heard.framed_ip is None else (heard.framed_ip, *heard.addresses6)
+    if tx.memory.is_news(mac, found, tx.now):
+        addresses.note_addresses(tx.conn, mac, found, addresses.ACCOUNTING, tx.now)
+
+
+def _is_after(at: float, stay: Stay) -> bool:
+    """It had ended by then: the device is back within seconds, under the same session id."""
+    return stay.ended is not None and at >= stay.ended
+
+
+def _report(tx: Tx, heard: Heard, mac: Mac, at: float, wake: Wake) -> None:
+    stay = _find(tx, heard, mac)
+    if stay is None:
+        # Its Start was lost.
+        stay = _begin(tx, heard, mac, at - min(heard.session_time, LONGEST_STAY_S))
+        if heard.event is Event.INTERIM:
+            came(tx, stay, wake)
+    elif stay.end_cause in (LOST, GONE):
+        stays.reopen(tx.conn, stay)
+        tx.memory.keep_stay(stay)
+        came(tx, stay, wake, was_lost=True)
+    elif stay.end_cause == ROAMED and heard.event is Event.INTERIM:
+        roaming.reported_twice(tx, stay)
+    if stay.session_time == 0 and stay.root is not None:
+        roaming.go_on_counting(tx, stay, heard.session_time, _raw(heard))
+    before = stay.last_event
+    used = _count(tx, stay, heard)
+    is_late = stay.ended is not None
+    if before < at and before > stay.started:
+        stay.gap = at - before
+    stay.last_event = max(before, at)
+    stay.session_time = max(stay.session_time, heard.session_time)
+    if heard.framed_ip is not None and heard.framed_ip != stay.framed_ip:
+        roaming.look_at_address(tx, stay, heard.framed_ip)
+        stay.framed_ip = heard.framed_ip
+        heard_of(tx, stay)
+    tx.save_report(stay)
+    tx.memory.note_rate(mac, stay.octets_in.total + stay.octets_out.total, stay.session_time)
+    if stay.network is not None and stay.counts:
+        charge(tx, stay, stay.network, used, before, wake)
+    if tx.memory.elsewhere and heard.event is Event.INTERIM and (found := tx.memory.elsewhere.get(mac)):
+        roaming.look_elsewhere(tx, stay, found)
+    if heard.event is Event.STOP and not is_late:
+        _end(tx, stay, stay.last_event, heard.cause or "not_said")
+        gone(tx, stay)
+
+
+def _begin(tx: Tx, heard: Heard, mac: Mac, started: float) -> Stay:
+    network = tx.house.recognise(
+        heard.access_device, heard.ssid, heard.nas_identifier or None, heard.port_id, heard.port_type
+    )
+    stay = Stay(
+        id=StayId(0),
+        mac=mac,
+        network=network.id if network else None,
+        access_device=heard.access_device,
+        nas_identifier=heard.nas_identifier,
+        session_id=heard.session_id,
+        started=started,
+        last_event=started,
+        session_time=0,
+        octets_in=Count(),
+        octets_out=Count(),
+        saw_gigawords=False,
+        framed_ip=heard.framed_ip,
+        ended=None,
+        end_cause=None,
+        root=None,
+        multi_session_id=heard.multi_session_id,
+        user=heard.user,
+        counts=True,
+        gap=0.0,
+        bssid=heard.bssid,
+        nas_address=heard.nas_address,
+        packets=0,
+    )
+    tx.settle()
+    for old in roaming.join(tx, stay):
+        _end(tx, old, max(started, old.last_event), ROAMED)
+    stays.add_stay(tx.conn, stay)
+    tx.memory.keep_stay(stay)
+    return stay
+
+
+def _find(tx: Tx, heard: Heard, mac: Mac) -> Stay | None:
+    key = mac, heard.session_id, heard.access_device, heard.nas_identifier
+    stay = tx.memory.find_stay(key)
+    if stay is None:
+        tx.settle()
+        stay = stays.find_stay(tx.conn, *key)
+        if stay is not None and stay.ended is None:
+            tx.memory.keep_stay(stay)
+    return stay
+
+
+def _end(tx: Tx, stay: Stay, at: float, cause: str) -> None:
+    stays.end_stay(tx.conn, stay, at, cause)
+    tx.memory.forget_stay(stay)
+    tx.memory.elsewhere.pop(stay.mac, None)  # it is at fewer places now, however this one ended
+
+
+def _raw(heard: Heard) -> tuple[int, int]:
+    return (
+        heard.octets_in + ((heard.gigawords_in or 0) << 32),
+        heard.octets_out + ((heard.gigawords_out or 0) << 32),
+    )
+
+
+def _count(tx: Tx, stay: Stay, heard: Heard) -> int:
+    """Takes the new counters into the stay; returns the octets they add, both ways."""
+    grown_s, saw = heard.session_time - stay.session_time, stay.saw_gigawords
+    fell = heard.packets is not None and heard.packets < stay.packets
+    down, of_down = read_counter(
+        stay.octets_out, heard.octets_out, heard.gigawords_out, grown_s, saw_gigawords=saw, packets_fell=fell
+    )
+    up, of_up = read_counter(
+        stay.octets_in, heard.octets_in, heard.gigawords_in, grown_s, saw_gigawords=saw, packets_fell=fell
+    )
+    if of_down is Reading.IMPOSSIBLE or of_up is Reading.IMPOSSIBLE:
+        tx.hear("impossible_count", mac=stay.mac, network=stay.network, access_device=stay.access_device)
+    if heard.packets is not None and grown_s >= 0:
+        stay.packets = heard.packets
+    if heard.gigawords_in or heard.gigawords_out:
+        stay.saw_gigawords = True
+    return down + up
+
+
+def _close_all(tx: Tx, heard: Heard, at: float) -> None:
+    """An access device started or stops: its stays begun before are over (rulings 4.7)."""
+    closed = 0
+    tx.settle()
+    for stay in stays.open_stays_at(tx.conn, heard.access_device, at):
+        if not _names(heard, stay):
+            continue
+        _end(tx, stay, max(at, stay.last_event), "device_restarted")
+        gone(tx, stay)
+        closed += 1
+    tx.hear("device_" + heard.event, access_device=heard.access_device, facts={"closed": closed})
+
+
+def _names(heard: Heard, stay: Stay) -> bool:
+    """On and Off close only what they name: a BSSID, else a NAS-Identifier, else an address."""
+    if heard.bssid and stay.bssid:
+        return heard.bssid == stay.bssid
+    if heard.nas_identifier:
+        return heard.nas_identifier == stay.nas_identifier
+    return not stay.nas_address or heard.nas_address == stay.nas_address

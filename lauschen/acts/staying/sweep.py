@@ -1,0 +1,71 @@
+"""What time alone brings about: limits that pass in silence, bars that end, seats that nobody took."""
+
+from dataclasses import dataclass
+
+from lauschen.acts.arriving.placing import enter
+from lauschen.acts.desk.helping import lift_bar_by_tries
+from lauschen.acts.moving.moves import Wake
+from lauschen.acts.staying.charging import end_by_limit
+from lauschen.acts.staying.reports import close_lost
+from lauschen.core.decide.picture import Reason, State
+from lauschen.core.ids import Mac
+from lauschen.core.limits.left import DOOR_SESSION_S, INTERIM_S
+from lauschen.road.tx import Tx
+from lauschen.store import admissions, devices, stays
+
+AT_ONCE = 50
+"""Some milliseconds of ends; packets are served between slices."""
+WALKED_AT_ONCE = 500
+"""Open stays looked at in one turn."""
+DOOR_GRACE_S = 600
+"""A device before login asks again at Doorstep's time-out; silence beyond this means that it has left."""
+OVER_GRACE_S = 10
+"""The access device keeps Session-Timeout itself; this long after it we do."""
+SEAT_GRACE_S = 120
+
+
+@dataclass(slots=True)
+class Swept:
+    """How much was done; a full slice means that there is more."""
+
+    ended: int
+    has_more: bool
+
+
+class Sweeper:
+    """Walks over the open stays from turn to turn, for those that fell silent."""
+
+    def __init__(self, wake: Wake) -> None:
+        self._wake = wake
+        self._walked_to = Mac(0)
+
+    def sweep(self, tx: Tx) -> Swept:
+        """One slice of everything that became due by `tx.now`."""
+        lost, self._walked_to = stays.silent_stays(
+            tx.conn, tx.now, INTERIM_S, self._walked_to, WALKED_AT_ONCE
+        )
+        close_lost(tx, lost)
+        return _sweep(tx, self._wake)
+
+
+def _sweep(tx: Tx, wake: Wake) -> Swept:
+    over = devices.over_by_clock(tx.conn, tx.now - OVER_GRACE_S, AT_ONCE)
+    for standing in over:
+        end_by_limit(tx, standing, Reason.TIME_USED_UP, wake, standing.ends)
+    for mac in devices.ended_bars(tx.conn, tx.now, AT_ONCE):
+        lift_bar_by_tries(tx, mac)
+    gone = _leave_silently(tx)
+    seats = admissions.free_seats_without_stay(tx.conn, tx.now - SEAT_GRACE_S, AT_ONCE)
+    return Swept(len(over), max(len(over), gone, seats) >= AT_ONCE)
+
+
+def _leave_silently(tx: Tx) -> int:
+    gone = 0
+    for network in tx.house.networks:
+        silent = devices.silent_at_door(tx.conn, network, tx.now - DOOR_SESSION_S - DOOR_GRACE_S, AT_ONCE)
+        for standing in silent:
+            enter(standing, State.LEFT, tx.now)
+            standing.session_id = None
+            tx.write_standing(standing)
+        gone += len(silent)
+    return gone

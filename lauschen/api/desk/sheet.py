@@ -1,0 +1,120 @@
+"""The printable sheet: voucher slips on A4, made in the worker process."""
+
+import io
+from pathlib import Path
+
+import segno
+from reportlab.lib.colors import HexColor
+from reportlab.lib.pagesizes import A4
+from reportlab.lib.units import mm
+from reportlab.pdfgen.canvas import Canvas
+
+from lauschen.core.house.house import GuestNetwork, House, Plan
+from lauschen.core.ids import BatchId
+from lauschen.core.words.amounts import data_words, duration_words
+from lauschen.core.words.codes import group_code
+from lauschen.store import credentials
+from lauschen.store.db import open_reader
+from lauschen.store.house.settings import load_house
+from lauschen.store.keys import read_key_file
+
+COLUMNS, ROWS = 2, 5
+SLIP_W, SLIP_H = 95 * mm, 55 * mm
+LEFT, TOP = (A4[0] - COLUMNS * SLIP_W) / 2, (A4[1] - ROWS * SLIP_H) / 2
+PLUM, SOFT, HAIR = HexColor("#5B2A4E"), HexColor("#5C5462"), HexColor("#B9B0A5")
+
+
+def make_sheet(database: Path, key_file: Path, batch: BatchId) -> bytes:
+    """A PDF with one slip per voucher of the batch, ten to a page. Runs in the worker process."""
+    keys = read_key_file(key_file)
+    conn = open_reader(database)
+    try:
+        house = load_house(conn, keys)
+        plan = house.plans[credentials.get_batch(conn, batch).plan]
+        codes = [voucher.code for voucher in credentials.all_vouchers_of(conn, keys, batch)]
+    finally:
+        conn.close()
+    return draw_sheet(house, plan, codes)
+
+
+def draw_sheet(house: House, plan: Plan, codes: list[str]) -> bytes:
+    buffer = io.BytesIO()
+    canvas = Canvas(buffer, pagesize=A4)
+    canvas.setTitle(f"{plan.name}: {len(codes)} vouchers")
+    canvas.setAuthor(house.site_name)
+    for number, code in enumerate(codes):
+        place = number % (COLUMNS * ROWS)
+        if number and place == 0:
+            canvas.showPage()
+        x = LEFT + (place % COLUMNS) * SLIP_W
+        y = A4[1] - TOP - (place // COLUMNS + 1) * SLIP_H
+        _cut_marks(canvas, x, y)
+        _slip(canvas, x, y, house, plan, code)
+    canvas.save()
+    return buffer.getvalue()
+
+
+def slip_address(house: House, code: str) -> str:
+    """What the QR code says: a plain host outside the walled garden, so that it is intercepted at the door."""
+    return f"http://{house.slip_host}/{code}"
+
+
+def slip_steps(networks: list[GuestNetwork]) -> list[str]:
+    """What the guest does, in the order of doing it."""
+    names = " or ".join(n.shown_as for n in networks) or "the guest Wi-Fi"
+    return [f"Join {names}.", "A page opens by itself. If not, scan.", "Type the code."]
+
+
+def slip_limits(plan: Plan) -> str:
+    """The plan in the few words that fit on a slip."""
+    parts = []
+    if plan.seconds is not None:
+        parts.append(f"{duration_words(plan.seconds)} from first use")
+    parts.append("one device" if plan.devices == 1 else f"{plan.devices} devices")
+    if plan.octets is not None:
+        parts.append(data_words(plan.octets))
+    return " · ".join(parts)
+
+
+def _slip(canvas: Canvas, x: float, y: float, house: House, plan: Plan, code: str) -> None:
+    pad = 6 * mm
+    top = y + SLIP_H
+    canvas.setFillColor(PLUM)
+    canvas.setFont("Helvetica-Bold", 11)
+    canvas.drawString(x + pad, top - 10 * mm, house.site_name)
+    canvas.setFillColor(SOFT)
+    canvas.setFont("Helvetica", 8)
+    canvas.drawRightString(x + SLIP_W - pad, top - 10 * mm, plan.name)
+    canvas.setFillColor(HexColor("#17121A"))
+    canvas.setFont("Courier-Bold", 21)
+    canvas.drawString(x + pad, top - 20 * mm, group_code(code))
+    side = 22 * mm
+    _qr(canvas, slip_address(house, code), x + SLIP_W - pad - side, y + 8.5 * mm, side)
+    canvas.setFont("Helvetica", 8.5)
+    for number, step in enumerate(slip_steps(list(house.networks.values())[:1]), start=1):
+        canvas.drawString(x + pad, top - (23.5 + 5 * number) * mm, f"{number}.  {step}")
+    canvas.setFillColor(SOFT)
+    canvas.setFont("Helvetica", 8)
+    canvas.drawString(x + pad, y + 10 * mm, slip_limits(plan))
+    canvas.drawString(x + pad, y + 6 * mm, f"Page: {house.page_url.removeprefix('http://')}")
+
+
+def _qr(canvas: Canvas, text: str, x: float, y: float, side: float) -> None:
+    matrix = list(segno.make(text, error="m", micro=False).matrix)
+    cell = side / len(matrix)
+    canvas.setFillColor(HexColor("#000000"))
+    for row, line in enumerate(matrix):
+        for column, dark in enumerate(line):
+            if dark:
+                # A hair of overlap: viewers would else show seams between cells.
+                canvas.rect(
+                    x + column * cell, y + side - (row + 1) * cell, cell * 1.02, cell * 1.02, stroke=0, fill=1
+                )
+
+
+def _cut_marks(canvas: Canvas, x: float, y: float) -> None:
+    canvas.setStrokeColor(HAIR)
+    canvas.setLineWidth(0.4)
+    canvas.setDash(1.5, 2)
+    canvas.rect(x, y, SLIP_W, SLIP_H, stroke=1, fill=0)
+    canvas.setDash()

@@ -1,0 +1,1 @@
+"""Who may call the console: the office, signing in, guards."""

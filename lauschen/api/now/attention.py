@@ -1,0 +1,236 @@
+"""What needs attention on Now: each with the one action that mends it."""
+
+from sqlite3 import Connection
+
+from lauschen.acts.staying.roaming import SAID_AGAIN_S
+from lauschen.api.models import Attention
+from lauschen.api.words import Worder, answer_words
+from lauschen.core.limits.tries import NETWORK_TRIES, SOURCE_TRIES, WINDOW_S
+from lauschen.core.words.amounts import duration_words
+from lauschen.core.words.mac import short_mac, spell_mac
+from lauschen.core.words.text import visible
+from lauschen.radius.listen.registry import Registry
+from lauschen.road.road import Road
+from lauschen.store import devices, log, visits, wanted
+
+SECRET_ALARM_AFTER = 3
+STRANGERS_ALARM_AFTER = 1000
+"""Fewer are late answers of devices that were slow."""
+MOST_SHOWN = 20
+MOST_SOURCES = 5
+FAULTS_SHOWN_S = 3600.0
+FAULTS = {
+    "request": "Answering a request of an access device",
+    "act": "An act at the page or of staff",
+    "answer": "Sending a stored answer",
+    "effect": "What follows from a stored change",
+    "timer": "A timer",
+    "wish": "Telling an access device of a change",
+    "sender": "Looking for changes to send",
+    "background": "Work in the background",
+    "reading": "Reading from a socket",
+    "page": "A page or an answer of the console",
+}
+LOG_LOOKED_AT = 2000
+
+
+def attention(conn: Connection, road: Road, registry: Registry, worder: Worder) -> list[Attention]:
+    """The gravest first."""
+    found = (
+        _trouble(road, worder)
+        + _faults(road, worder)
+        + _clock(road)
+        + _secrets(registry)
+        + _unconfirmed(conn, worder)
+    )
+    found += _guessing(conn, worder) + _reported_twice(conn, worder) + _two_in_one(conn, worder)
+    found += _knocks(registry) + _strangers(registry)
+    return sorted(found, key=lambda a: not a.grave)[:MOST_SHOWN]
+
+
+def _trouble(road: Road, worder: Worder) -> list[Attention]:
+    if road.trouble is None:
+        return []
+    return [
+        Attention(
+            kind="trouble",
+            grave=True,
+            text=f"Nothing can be stored since {worder.clock(road.trouble.since)}: {road.trouble.what}.",
+            mend="No request is answered meanwhile. Free space on the disk; this clears by itself."
+            f" Not stored so far: {road.not_stored}.",
+        )
+    ]
+
+
+def _faults(road: Road, worder: Worder) -> list[Attention]:
+    """What raised in the last hour, by kind."""
+    return [
+        Attention(
+            kind="fault",
+            grave=kind == "request",
+            text=f"{FAULTS.get(kind, kind)} failed {times(fault.count)} since {worder.clock(fault.since)}:"
+            f" {fault.reason}.",
+            mend="This is a fault of Lauschen, and everything else goes on. The log of the service has the details"
+            f" of {worder.clock(fault.logged)}; please tell its makers.",
+        )
+        for kind, fault in sorted(road.faults.shown(worder.now - FAULTS_SHOWN_S).items())
+    ]
+
+
+def _clock(road: Road) -> list[Attention]:
+    trouble = road.wall_trouble
+    if trouble is None:
+        return []
+    away = duration_words(int(abs(trouble.step_s)))
+    if trouble.is_behind_records:
+        text = f"This machine's clock is {away} earlier than the newest record."
+        mend = "Set it. Meanwhile time goes on from that record, so that nobody gains any. If it is the record that"
+        mend += " is wrong, start once with --believe-clock."
+    else:
+        text = f"This machine's clock was set {away} {'ahead' if trouble.step_s > 0 else 'back'}."
+        mend = "It is followed once it has stayed there for a minute."
+    return [Attention(kind="clock", grave=trouble.is_behind_records, text=text, mend=mend)]
+
+
+def _strangers(registry: Registry) -> list[Attention]:
+    count = registry.change_drops["stranger"]
+    if count < STRANGERS_ALARM_AFTER:
+        return []
+    return [
+        Attention(
+            kind="strangers",
+            grave=False,
+            text=f"{count:,} packets since the start came to where changes are sent from, and answered nothing.",
+            mend="They were dropped unread. Let only access devices reach this machine by UDP.",
+        )
+    ]
+
+
+def _secrets(registry: Registry) -> list[Attention]:
+    found = []
+    for (address, reason), count in sorted(registry.drops.items()):
+        peer = registry.whose(address)
+        device = peer.device if peer is not None else None
+        if reason == "wrong_secret" and count >= SECRET_ALARM_AFTER and device is not None:
+            text = f"{device.name}: {count} packets were signed with another secret than ours."
+            found.append(
+                Attention(
+                    kind="secret",
+                    grave=True,
+                    text=text,
+                    mend="Type the same secret at both ends.",
+                    link=f"/paths?device={device.id}",
+                )
+            )
+        if reason == "unsigned" and count >= SECRET_ALARM_AFTER and device is not None:
+            text = f"{device.name}: {count} requests came without Message-Authenticator and were dropped."
+            found.append(
+                Attention(
+                    kind="unsigned",
+                    grave=False,
+                    text=text,
+                    mend="Turn signing on at the device.",
+                    link=f"/paths?device={device.id}",
+                )
+            )
+    return found
+
+
+def _unconfirmed(conn: Connection, worder: Worder) -> list[Attention]:
+    found = []
+    for wish in wanted.not_confirmed(conn, MOST_SHOWN):
+        standing = devices.find_standing(conn, wish.mac, wish.network)
+        device = worder.house.access_devices.get(standing.access_device) if standing else None
+        verb = "let in" if wish.what == wanted.IN else "end the stay of"
+        found.append(
+            Attention(
+                kind="not_confirmed",
+                grave=wish.what == wanted.OUT,
+                text=f"{device.name if device else 'An access device'} was told to {verb} device"
+                f" {short_mac(wish.mac)} and {answer_words(wish.last_answer or '')}.",
+                mend=f"Not confirmed since {worder.clock(wish.since)}; next try {worder.clock(wish.next_at)}.",
+                action=f"/api/guests/{spell_mac(wish.mac)}/{wish.network}/send-again",
+            )
+        )
+    return found
+
+
+def _guessing(conn: Connection, worder: Worder) -> list[Attention]:
+    found = []
+    for network in worder.house.networks.values():
+        count = visits.count_tries_on(conn, network.id, worder.now - WINDOW_S)
+        if count > NETWORK_TRIES:
+            text = f"{network.name}: {count} wrong codes in ten minutes. Somebody is guessing."
+            found.append(
+                Attention(
+                    kind="guessing", grave=True, text=text, mend="Answers are slowed down; right codes pass."
+                )
+            )
+    for source, count in visits.guessing_sources(conn, worder.now - WINDOW_S, SOURCE_TRIES, MOST_SOURCES):
+        found.append(
+            Attention(
+                kind="guessing",
+                grave=False,
+                text=f"{visible(source)}: {count} wrong codes in ten minutes at the page. Somebody is guessing, or"
+                " many guests share this address.",
+                mend="Its wrong answers are slowed down; right codes pass.",
+            )
+        )
+    return found
+
+
+def _reported_twice(conn: Connection, worder: Worder) -> list[Attention]:
+    """Each access device once for each network, for as long as the log goes back."""
+    house = worder.house
+    rows = log.heard_since(conn, ("reported_twice",), 0.0, LOG_LOOKED_AT)
+    return [
+        Attention(
+            kind="reported_twice",
+            grave=False,
+            text=f"{house.networks[network].name}: {house.access_devices[device].name} goes on reporting guests"
+            " that another access device reports too.",
+            mend="The newer report counts. Say in the network which one should.",
+            link=f"/paths?network={network}&edit=network",
+        )
+        for network, device in dict.fromkeys((row.network, row.access_device) for row in rows)
+        if network in house.networks and device in house.access_devices
+    ]
+
+
+def _two_in_one(conn: Connection, worder: Worder) -> list[Attention]:
+    """Each device once, by what was heard of it last."""
+    kinds = ("two_places", "two_addresses")
+    rows = log.heard_since(conn, kinds, worder.now - SAID_AGAIN_S, LOG_LOOKED_AT)
+    newest = {row.mac: row for row in reversed(rows) if row.mac is not None}
+    return [
+        Attention(
+            kind="two_in_one",
+            grave=False,
+            text=f"{worder.line(row)}. Two devices with one address?",
+            mend="An address can be copied where the air is open. If both see the same traffic, say in the network"
+            " whose report counts.",
+            link=f"/guests?guest={spell_mac(mac)}/{row.network}" if row.network is not None else "/guests",
+        )
+        for mac, row in newest.items()
+    ]
+
+
+def _knocks(registry: Registry) -> list[Attention]:
+    return [
+        Attention(
+            kind="knock",
+            grave=False,
+            text=f"{address} knocks: {_packets(knock.packets)} from an address that is no access device yet.",
+            mend="If it is yours, take it in.",
+            link=f"/paths?knock={address}",
+        )
+        for address, knock in list(registry.knocks.items())[-5:]
+    ]
+
+
+def times(count: int) -> str:
+    return "once" if count == 1 else f"{count} times"
+
+
+def _packets(count: int) -> str:
+    return "one packet" if count == 1 else f"{count} packets"

@@ -1,0 +1,106 @@
+"""From what the console sends to the configuration; and whether a typed secret fits a knock."""
+
+from lauschen.api.paths import models
+from lauschen.core.house.dialect import Appended, Call, Dialect, Posted, VendorAttribute
+from lauschen.core.house.house import AccessDevice, GuestNetwork, Hint, Role
+from lauschen.core.ids import AccessDeviceId, DialectId, NetworkId, RoleId
+from lauschen.radius.listen.registry import Knock
+from lauschen.radius.wire.codec import BadPacket, parse
+from lauschen.radius.wire.numbers import Code
+from lauschen.radius.wire.signing import Secret
+
+
+def read_network(network: int, wanted: models.NetworkIn) -> GuestNetwork:
+    return GuestNetwork(
+        NetworkId(network),
+        wanted.name,
+        RoleId(wanted.door_role),
+        _hint(wanted.ssid),
+        _hint(wanted.nas_identifier),
+        _hint(wanted.port_id),
+        wanted.port_type,
+        None if wanted.access_device is None else AccessDeviceId(wanted.access_device),
+        None if wanted.counted_at is None else AccessDeviceId(wanted.counted_at),
+    )
+
+
+def read_role(role: int, wanted: models.RoleIn, *, is_door: bool) -> Role:
+    rules = tuple(line.strip() for line in wanted.filter_rules if line.strip())
+    return Role(RoleId(role), wanted.name, wanted.vlan, wanted.filter_name or None, is_door, rules)
+
+
+def read_device(device: int, wanted: models.DeviceIn) -> AccessDevice:
+    """Without its secret, which goes its own way."""
+    return AccessDevice(
+        AccessDeviceId(device),
+        wanted.name,
+        wanted.address.strip(),
+        b"",
+        DialectId(wanted.dialect),
+        wanted.coa_port,
+        wanted.coa_address or None,
+        None,
+        wanted.hears_unsigned,
+        wanted.tls_identity or None,
+    )
+
+
+def read_dialect(dialect: int, wanted: models.DialectIn, before: Dialect | None) -> Dialect:
+    """Secrets that were not sent stay as they are."""
+    return Dialect(
+        DialectId(dialect),
+        wanted.name,
+        wanted.arrives,
+        Appended(wanted.appended.mac, wanted.appended.going),
+        tuple(VendorAttribute(a.enterprise, a.number, a.kind, a.template, a.when) for a in wanted.attributes),
+        wanted.login_move,
+        wanted.end_move,
+        wanted.pause_ms,
+        Posted(
+            wanted.posted.url,
+            wanted.posted.name_field,
+            wanted.posted.secret_field,
+            tuple(wanted.posted.others),
+        ),
+        _call(wanted.call_in),
+        _call(wanted.call_out),
+        frozenset(wanted.honours),
+        wanted.group_tag,
+        tuple(wanted.identify),
+        wanted.signs_changes,
+        wanted.timeout_from_start,
+        wanted.ack_confirms,
+        wanted.says_user,
+        wanted.counts,
+        wanted.remembers_s,
+        _kept(wanted.shared_password, before.shared_password if before else ""),
+        _kept(wanted.call_secret, before.call_secret if before else ""),
+    )
+
+
+def verdict_on(knock: Knock, secret: str) -> str:
+    """`fits`, `differs`, or `unsigned` when the kept packet carries no signature to try."""
+    try:
+        packet = parse(knock.unverified_octets)
+    except BadPacket:
+        return "unsigned"
+    tried = Secret(secret.encode())
+    if packet.code == Code.ACCOUNTING_REQUEST:
+        return "fits" if tried.is_accounting(packet) else "differs"
+    if not packet.signed_at:
+        return "unsigned"
+    return "fits" if tried.is_signed(packet) else "differs"
+
+
+def _hint(hint: models.HintModel) -> Hint:
+    return Hint(hint.match, hint.value.encode())
+
+
+def _call(call: models.CallModel) -> Call:
+    return Call(
+        call.method, call.url, tuple(call.headers), call.body, tuple(call.good_status), call.good_text
+    )
+
+
+def _kept(sent: str | None, before: str) -> str:
+    return before if sent is None else sent

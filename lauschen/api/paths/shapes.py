@@ -1,0 +1,204 @@
+"""From the house and what was heard to the shapes of the room Paths."""
+
+from dataclasses import asdict
+from sqlite3 import Connection
+
+from lauschen.api.paths import models
+from lauschen.api.paths.words import (
+    DROPS,
+    clock_words,
+    dialect_words,
+    hint_text,
+    ignores_words,
+    recognised_words,
+    risk_words,
+    role_ignored_words,
+    role_use_words,
+    secret_words,
+    sent_words,
+    signing_words,
+    stages,
+)
+from lauschen.api.words import answer_words
+from lauschen.core.house.dialect import Dialect
+from lauschen.core.house.house import GuestNetwork, Hint, House, Role
+from lauschen.core.words.template import WORDS
+from lauschen.core.words.text import visible
+from lauschen.radius.listen.reading import read_ssid
+from lauschen.radius.listen.recording import Recorded
+from lauschen.radius.listen.registry import Knock, Peer, Registry
+from lauschen.radius.wire.codec import BadPacket, Packet, parse
+from lauschen.radius.wire.describing import lines, words_of
+from lauschen.radius.wire.dictionary import ATTRIBUTES, CODES
+from lauschen.radius.wire.numbers import Kind
+from lauschen.store import overview
+
+_UNSEEN = ("repeated", "unknown_source")
+"""Shown elsewhere, and what came before the device was taken in."""
+"""Counted apart: repetitions are no fault."""
+
+
+def paths_out(conn: Connection, house: House, registry: Registry) -> models.PathsOut:
+    return models.PathsOut(
+        networks=[network_out(conn, n, house) for n in house.networks.values()],
+        roles=[role_out(r, house) for r in house.roles.values()],
+        devices=[device_out(p, house, registry) for p in registry.peers.values()],
+        dialects=[dialect_out(d) for d in house.dialects.values()],
+        knocks=[knock_out(a, k, house) for a, k in reversed(registry.knocks.items())],
+        words=WORDS,
+    )
+
+
+def network_out(conn: Connection, network: GuestNetwork, house: House) -> models.NetworkOut:
+    heard_at = [d for d in overview.devices_of_network(conn, network.id) if d in house.access_devices]
+    return models.NetworkOut(
+        id=network.id,
+        name=network.name,
+        door_role=network.door_role,
+        ssid=_hint(network.ssid),
+        nas_identifier=_hint(network.nas_identifier),
+        port_id=_hint(network.port_id),
+        port_type=network.port_type,
+        access_device=network.access_device,
+        counted_at=network.counted_at,
+        recognised=recognised_words(network, house),
+        stages=stages(network, house, heard_at),
+        heard_at=[int(device) for device in heard_at],
+    )
+
+
+def role_out(role: Role, house: House) -> models.RoleOut:
+    return models.RoleOut(
+        id=role.id,
+        name=role.name,
+        vlan=role.vlan,
+        filter_name=role.filter_name,
+        filter_rules=list(role.filter_rules),
+        is_door=role.is_door,
+        sentence=f"{sent_words(role)}; {role_use_words(role, house)}",
+        ignored=role_ignored_words(role, house),
+    )
+
+
+def device_out(peer: Peer, house: House, registry: Registry) -> models.DeviceOut:
+    device = peer.device
+    dialect = house.dialects[device.dialect]
+    heard = {a: s for a, s in peer.sources.items() if s.last_heard}
+    addresses = {device.address, *heard}
+    drops = [
+        _drop(reason, count)
+        for (address, reason), count in sorted(registry.drops.items())
+        if address in addresses and reason not in _UNSEEN
+    ]
+    trip = peer.change_trip_s
+    return models.DeviceOut(
+        id=device.id,
+        name=device.name,
+        address=device.address,
+        dialect=device.dialect,
+        coa_port=device.coa_port,
+        coa_address=device.coa_address,
+        hears_unsigned=peer.hears_unsigned,
+        tls_identity=device.tls_identity,
+        dialect_name=dialect.name,
+        last_heard=max((s.last_heard for s in heard.values()), default=None),
+        sources=[
+            models.SourceOut(
+                address=address,
+                last_heard=s.last_heard,
+                requests=s.requests,
+                reports=s.reports,
+                uses_old_secret=s.uses_old_secret,
+                was_signed=s.was_signed,
+            )
+            for address, s in sorted(heard.items())
+        ],
+        requests=sum(s.requests for s in heard.values()),
+        reports=sum(s.reports for s in heard.values()),
+        repeated=sum(registry.drops[address, "repeated"] for address in addresses),
+        drops=drops,
+        has_old_secret=peer.old_secret is not None,
+        secret_words=secret_words(peer),
+        signing_words=signing_words(peer),
+        risk=risk_words(peer),
+        clock_words=clock_words([s.clock_error_s for s in heard.values() if s.clock_error_s is not None]),
+        change_trip_ms=None if trip is None else round(trip * 1000),
+        changes={answer_words(answer): count for answer, count in peer.changes.items()},
+        ignores=ignores_words(dialect, house),
+    )
+
+
+def dialect_out(dialect: Dialect) -> models.DialectOut:
+    values = asdict(dialect)
+    for hidden in ("shared_password", "call_secret"):
+        del values[hidden]
+    values["honours"] = sorted(dialect.honours)
+    return models.DialectOut(
+        **values,
+        sentence=dialect_words(dialect),
+        has_shared_password=bool(dialect.shared_password),
+        has_call_secret=bool(dialect.call_secret),
+    )
+
+
+def knock_out(address: str, knock: Knock, house: House) -> models.KnockOut:
+    """What an unknown address claims to be; none of it is believed."""
+    try:
+        packet = parse(knock.unverified_octets)
+    except BadPacket:
+        packet = None
+    ssid = None if packet is None else read_ssid(packet)
+    claimed = None if packet is None else packet.text(Kind.NAS_IDENTIFIER)
+    nas = None if packet is None else packet.first(Kind.NAS_IP_ADDRESS)
+    nas_address = None if nas is None else words_of(ATTRIBUTES[Kind.NAS_IP_ADDRESS], nas)
+    known = next(
+        (d.name for d in house.access_devices.values() if d.name == claimed or d.address == nas_address), None
+    )
+    return models.KnockOut(
+        address=address,
+        first=knock.first,
+        last=knock.last,
+        packets=knock.packets,
+        kind=_kind(packet),
+        ssid=None if ssid is None else visible(ssid.decode("utf-8", "replace")),
+        nas_identifier=None if claimed is None else visible(claimed),
+        nas_address=nas_address,
+        says_it_is=known,
+    )
+
+
+def packet_out(recorded: Recorded) -> models.PacketOut:
+    outcome = "answered"
+    if recorded.outcome != "answered":
+        outcome = f"dropped: {DROPS.get(recorded.outcome, (recorded.outcome, ''))[0]}"
+    return models.PacketOut(
+        at=recorded.at,
+        kind=_kind(recorded.packet),
+        size=recorded.size,
+        outcome=outcome,
+        lines=_lines(recorded.packet),
+        reply_kind=None if recorded.reply is None else _kind(recorded.reply),
+        reply=_lines(recorded.reply),
+    )
+
+
+def _kind(packet: Packet | None) -> str:
+    return "no RADIUS packet" if packet is None else CODES.get(packet.code, f"code {packet.code}")
+
+
+def _lines(packet: Packet | None) -> list[models.PacketLine]:
+    if packet is None:
+        return []
+    return [
+        models.PacketLine(number=one.number, name=one.name, words=one.words, octets=one.octets)
+        for one in lines(packet)
+    ]
+
+
+def _hint(hint: Hint) -> models.HintModel:
+    return models.HintModel(match=hint.match, value=hint_text(hint))
+
+
+def _drop(reason: str, count: int) -> models.Drop:
+    text, mend = DROPS.get(reason, (reason, ""))
+    return models.Drop(reason=reason, count=count, text=text, mend=mend)

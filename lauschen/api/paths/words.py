@@ -1,0 +1,215 @@
+"""Sentences of the room Paths: how a network is recognised, what a dialect does, why packets were dropped."""
+
+from collections.abc import Sequence
+
+from lauschen.api.paths.models import Stage
+from lauschen.api.words import plan_words
+from lauschen.core.house.checks import ignored
+from lauschen.core.house.dialect import Arrives, Dialect, Move
+from lauschen.core.house.house import GuestNetwork, Hint, House, Match, Role
+from lauschen.core.ids import AccessDeviceId
+from lauschen.core.limits.tries import BARRED_S, TRIES, WINDOW_S
+from lauschen.core.words.amounts import duration_words
+from lauschen.core.words.text import visible
+from lauschen.radius.listen.registry import Peer
+
+DROPS = {
+    "wrong_secret": (
+        "signed with another secret than ours",
+        "The secret differs: type the same one at both ends, or take it from a new sheet.",
+    ),
+    "unsigned": (
+        "requests without Message-Authenticator",
+        "Turn signing on at the device. If its firmware is too old for that, allow it here, knowing the risk.",
+    ),
+    "repeated": ("repetitions of requests that we had already", "Nothing to mend: they got the same answer again."),
+    "flooded": ("more waiting than its share", "It sends faster than it is served; others are not kept waiting."),
+    "unknown_code": (
+        "kinds of packets that this port does not answer",
+        "Authentication and accounting ports may be swapped.",
+    ),
+    "truncated": ("shorter than they say", "Something between cuts packets: look for fragments that are dropped."),
+    "oversized": ("longer than a RADIUS packet may be", "The device sends what no RADIUS packet holds."),
+    "length_lies": ("with an impossible length", "The device sends what no RADIUS packet holds."),
+    "attribute_length": ("with an attribute of an impossible length", "The device's firmware errs; ask its maker."),
+    "message_authenticator": ("with two signatures or a broken one", "The device's firmware errs; ask its maker."),
+    "status_type": ("accounting that does not say what it reports", "The device's firmware errs; ask its maker."),
+    "reply_too_long": (
+        "with an answer that no packet holds",
+        "Filter rules of the role and the Proxy-State of a proxy are over 4096 octets together: shorten either.",
+    ),
+    "proxy_state": ("with more Proxy-State than an answer holds", "A proxy between adds to each packet; look there."),
+}  # fmt: skip
+"""Reason -> what the packets were, and the mend."""
+
+_ARRIVES = {
+    Arrives.HANDED_OUT: "the page's signed address is handed out in the answer",
+    Arrives.APPENDED: "the device appends who the guest is to one fixed address",
+    Arrives.PLAIN: "guests open the short address by themselves",
+}
+_LEARNS = {
+    Move.ATTRIBUTES: "new attributes in a CoA",
+    Move.REAUTHORISE: "re-authorisation",
+    Move.DISCONNECT: "a disconnect",
+    Move.POSTED: "the guest's browser, which posts a one-time login",
+    Move.CALLED: "a call to a controller",
+}
+_HINTS = {Match.EXACT: "is", Match.BEGINS: "begins with", Match.ENDS: "ends with"}
+CLOCK_AGREES_S = 5.0
+PORT_TYPES = {15: "wired ports", 19: "Wi-Fi", 5: "virtual ports"}
+_SETTINGS = {"vlan": "its VLAN", "filter_name": "its filter name", "filter_rules": "its filter rules"}
+
+
+def recognised_words(network: GuestNetwork, house: House) -> str:
+    """By what a network is recognised."""
+    parts = []
+    for name, hint in (
+        ("the SSID", network.ssid),
+        ("NAS-Identifier", network.nas_identifier),
+        ("NAS-Port-Id", network.port_id),
+    ):
+        if hint.match is not Match.ANY:
+            parts.append(f"{name} {_HINTS[hint.match]} {hint_text(hint)}")
+    if network.port_type is not None:
+        parts.append(f"it is about {PORT_TYPES.get(network.port_type, f'NAS-Port-Type {network.port_type}')}")
+    if network.access_device is not None:
+        device = house.access_devices.get(network.access_device)
+        parts.append(f"{device.name if device else 'a device that is gone'} asks")
+    return " and ".join(parts)
+
+
+def stages(network: GuestNetwork, house: House, heard_at: Sequence[AccessDeviceId]) -> list[Stage]:
+    """The path from left to right: what is set at each stage."""
+    rules = [rule for rule in house.rules if rule.network in (None, network.id)]
+    door = house.roles[network.door_role]
+    places = [house.access_devices[device].name for device in heard_at]
+    used = {house.access_devices[device].dialect for device in heard_at} or set(house.dialects)
+    dialects = [house.dialects[one] for one in sorted(used)]
+    arrives = sorted({_ARRIVES[dialect.arrives] for dialect in dialects})
+    ends = sorted({f"ended by {_LEARNS[dialect.end_move]}" for dialect in dialects})
+    tries, barred = duration_words(int(WINDOW_S)), duration_words(int(BARRED_S))
+    proves = [
+        "by a voucher code, at the page or as a password",
+        f"{TRIES} wrong codes in {tries}: no more typing for {barred}",
+    ]
+    placed = [
+        f"rule {rule.position}, {rule.way_in or 'anything'}: {role_words(house.roles[rule.role])}"
+        for rule in rules
+    ]
+    return [
+        Stage(
+            name="Arrives",
+            lines=[recognised_words(network, house), f"at {_join(places)}" if places else "nowhere yet"],
+        ),
+        Stage(name="Is asked", lines=[f"before login: {role_words(door)}", *arrives], role=door.id),
+        Stage(name="Proves", lines=proves),
+        Stage(
+            name="Is placed",
+            lines=placed or ["no rule yet: everybody stays at the door"],
+            role=rules[0].role if rules else None,
+        ),
+        Stage(name="Stays", lines=[f"{plan.name}: {plan_words(plan)}" for plan in house.plans.values()]),
+        Stage(name="Leaves", lines=["held until another code when its time or data is used up", *ends]),
+    ]
+
+
+def role_words(role: Role) -> str:
+    return f"{role.name} ({sent_words(role)})"
+
+
+def sent_words(role: Role) -> str:
+    """What access devices are sent for it."""
+    parts = [f"VLAN {role.vlan}"] if role.vlan is not None else []
+    if role.filter_name is not None:
+        parts.append(f"filter {role.filter_name}")
+    if role.filter_rules:
+        parts.append(f"{len(role.filter_rules)} filter rules")
+    return ", ".join(parts) or "nothing is sent for it"
+
+
+def role_use_words(role: Role, house: House) -> str:
+    """Who places devices in it."""
+    doors = [n.name for n in house.networks.values() if n.door_role == role.id]
+    rules = [f"rule {r.position}" for r in house.rules if r.role == role.id]
+    if doors:
+        return f"before login on {_join(doors)}"
+    return f"by {_join(rules)}" if rules else "no network or rule places devices in it"
+
+
+def _join(names: list[str]) -> str:
+    shown = names[:3] + ([f"{len(names) - 3} more"] if len(names) > 3 else [])
+    return " and ".join([", ".join(shown[:-1]), shown[-1]]) if len(shown) > 1 else shown[0]
+
+
+def hint_text(hint: Hint) -> str:
+    return visible(hint.value.decode("utf-8", "replace"))
+
+
+def dialect_words(dialect: Dialect) -> str:
+    ways = _LEARNS[dialect.login_move]
+    if dialect.end_move is not dialect.login_move:
+        ways += f"; of an end by {_LEARNS[dialect.end_move]}"
+    return f"{_ARRIVES[dialect.arrives][0].upper()}{_ARRIVES[dialect.arrives][1:]}; it learns of a login by {ways}."
+
+
+def secret_words(peer: Peer) -> str:
+    """Which secret is in use, during a change-over."""
+    heard = [source for source in peer.sources.values() if source.last_heard]
+    if peer.old_secret is None:
+        return "one secret"
+    old = sum(source.uses_old_secret for source in heard)
+    if not heard:
+        return "old and new are heard; nothing came yet"
+    if old == 0:
+        return "the new one is in use; the old one can be forgotten"
+    if old == len(heard):
+        return "the old one is still in use"
+    return f"{old} of {len(heard)} addresses still use the old one"
+
+
+def signing_words(peer: Peer) -> str:
+    heard = [source for source in peer.sources.values() if source.last_heard]
+    if peer.hears_unsigned:
+        return "allowed to send unsigned requests, until the first signed one"
+    if heard and not all(source.was_signed for source in heard):
+        return "last heard unsigned"
+    return "signed" if heard else "not heard yet"
+
+
+def risk_words(peer: Peer) -> str | None:
+    if not peer.hears_unsigned:
+        return None
+    return (
+        "Anybody who can send under this device's address can ask in its name, for any guest; and whoever sits"
+        " between can change the answers too (CVE-2024-3596). Keep that address and the path on a network of your"
+        " own, and renew the firmware."
+    )
+
+
+def role_ignored_words(role: Role, house: House) -> list[str]:
+    """Which dialects in use will not carry out a setting of this role."""
+    used = {device.dialect for device in house.access_devices.values()}
+    return [
+        f"{house.dialects[one].name} ignores {_SETTINGS[setting]}"
+        for one in sorted(used)
+        for setting in ignored(role, house.dialects[one])
+    ]
+
+
+def ignores_words(dialect: Dialect, house: House) -> list[str]:
+    """Settings of roles that devices of this dialect do not carry out."""
+    return [
+        f"{role.name}: {_SETTINGS[setting]}"
+        for role in house.roles.values()
+        for setting in ignored(role, dialect)
+    ]
+
+
+def clock_words(errors: list[float]) -> str | None:
+    """Of the address whose clock is wrong most; seconds ahead of ours."""
+    if not errors:
+        return None
+    worst = max(errors, key=abs)
+    if abs(worst) < CLOCK_AGREES_S:
+        return "agrees with ours"
+    return f"{duration_words(int(abs(worst)))} {'ahead of' if worst > 0 else 'behind'} ours; nothing depends on it"

@@ -1,0 +1,1 @@
+"""The one decision: what was heard, what is known, the steps, and the answer with its trace."""

@@ -1,0 +1,1 @@
+"""What is configured, and what of it cannot be."""

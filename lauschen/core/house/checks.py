@@ -1,0 +1,184 @@
+"""What a house may configure, and what the access devices of a dialect will ignore. Invalid names the field."""
+
+import re
+from ipaddress import IPv4Address, IPv4Network
+from urllib.parse import urlsplit
+from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
+
+from lauschen.core.errors import Invalid
+from lauschen.core.house.dialect import Arrives, Call, Dialect, Honours, Move
+from lauschen.core.house.house import AccessDevice, Role
+from lauschen.core.words.template import POSTED_WORDS, check_template
+
+SHORTEST_SECRET = 8
+LONGEST_RULES = 3000
+LONGEST_NAME = 253
+"""Octets of one attribute (RFC 2865 section 5)."""
+LARGEST_RANGE = 16
+"""Shortest prefix of a range of access devices."""
+IDENTIFIERS = ("calling_station_id", "acct_session_id", "nas_ip_address", "framed_ip_address")
+_HOST = re.compile(
+    r"[a-z0-9]([a-z0-9-]{0,61}[a-z0-9])?(\.[a-z0-9]([a-z0-9-]{0,61}[a-z0-9])?)*", re.IGNORECASE
+)
+_RULE = re.compile(
+    r"(permit|deny) (in|out) (ip|tcp|udp|icmp|\d{1,3}) from (?P<src>\S+( [\d,-]+)?) to (?P<dst>\S+( [\d,-]+)?)( \S+)*"
+)
+
+
+def check_device(device: AccessDevice) -> None:
+    """Invalid for an address that is none, a range that is too wide, or an exception that a range may not have."""
+    try:
+        if device.is_range:
+            if IPv4Network(device.address).prefixlen < LARGEST_RANGE:
+                raise Invalid("range", field="address", mend=f"At most a /{LARGEST_RANGE}.")
+        else:
+            IPv4Address(device.address)
+        if device.coa_address is not None:
+            IPv4Address(device.coa_address)
+    except ValueError as exc:
+        field = "coa_address" if device.coa_address is not None and _is_address(device.address) else "address"
+        raise Invalid(
+            "address", field=field, mend="An IPv4 address, or a range such as 10.77.0.0/24."
+        ) from exc
+    if device.hears_unsigned and device.is_range:
+        raise Invalid(
+            "unsigned", field="hears_unsigned", mend="Only for a single address, never for a range."
+        )
+    if not 1 <= device.coa_port <= 65535:
+        raise Invalid("port", field="coa_port", mend="A port from 1 to 65535.")
+
+
+def check_page_url(url: str) -> None:
+    """Invalid for an address that has no scheme, or anything after the host and its port."""
+    _check_url(url, "page_url")
+    parts = urlsplit(url)
+    if parts.path or parts.query or parts.fragment or "@" in parts.netloc:
+        mend = f"{url}: an address without a path, such as http://welcome.house.example"
+        raise Invalid("page_url", field="page_url", mend=mend)
+
+
+def check_host(host: str, field: str) -> str:
+    """The host name as it is; Invalid when it is none."""
+    if not _HOST.fullmatch(host) or len(host) > 253:
+        raise Invalid("host", field=field, mend=f"{host}: a host name, such as slip.house.example")
+    return host
+
+
+def check_zone(zone: str) -> None:
+    """Invalid for a time zone that nobody knows: a house with it could not be read again."""
+    try:
+        ZoneInfo(zone)
+    except (ZoneInfoNotFoundError, ValueError, OSError) as exc:
+        raise Invalid("zone", field="zone", mend=f"{zone}: no time zone; one such as Europe/Vienna") from exc
+
+
+def check_secret(secret: str) -> None:
+    if len(secret) < SHORTEST_SECRET:
+        mend = f"At least {SHORTEST_SECRET} characters; 16 random ones are good."
+        raise Invalid("secret_short", field="secret", mend=mend)
+
+
+def check_role(role: Role) -> None:
+    """Invalid for a VLAN that is none and for filter rules that an access device could not read (RFC 4849)."""
+    if role.vlan is not None and not 1 <= role.vlan <= 4094:
+        raise Invalid("vlan", field="vlan", mend="A VLAN from 1 to 4094.")
+    if role.filter_name is not None and not 1 <= len(role.filter_name.encode()) <= LONGEST_NAME:
+        mend = f"A name of 1 to {LONGEST_NAME} octets; letters outside ASCII take more than one."
+        raise Invalid("filter_name", field="filter_name", mend=mend)
+    for rule in role.filter_rules:
+        found = _RULE.fullmatch(rule)
+        if found is None or not rule.isascii() or not rule.isprintable():
+            mend = "Such as: permit in ip from any to 10.77.0.0/24"
+            raise Invalid("filter_rule", field="filter_rules", mend=mend)
+        for side in ("src", "dst"):
+            if not _is_place(found[side].split(" ")[0]):
+                mend = f"{found[side]}: an address, a range, any or assigned; names cannot be sent."
+                raise Invalid("filter_rule", field="filter_rules", mend=mend)
+    if role.filter_rules and not re.search(r" from any to any$", role.filter_rules[-1]):
+        mend = "End with a rule for everything else: deny in ip from any to any"
+        raise Invalid("filter_rules_open", field="filter_rules", mend=mend)
+    if sum(len(rule.encode()) + 1 for rule in role.filter_rules) > LONGEST_RULES:
+        mend = f"At most {LONGEST_RULES} octets in all."
+        raise Invalid("filter_rules_long", field="filter_rules", mend=mend)
+
+
+def check_dialect(dialect: Dialect) -> None:
+    """Invalid for a template with an unknown word, and for a way that lacks what it needs."""
+    for one in dialect.attributes:
+        check_template(one.template, "attributes")
+        if not (1 <= one.number <= 255 and 1 <= one.enterprise < 1 << 24):
+            mend = "An enterprise number and an attribute number from 1 to 255."
+            raise Invalid("vendor_attribute", field="attributes", mend=mend)
+    if dialect.arrives is Arrives.APPENDED and not dialect.appended.mac:
+        raise Invalid("appended", field="appended", mend="The name of the field that holds the MAC address.")
+    if dialect.group_tag is not None and not 0 <= dialect.group_tag <= 31:
+        raise Invalid("group_tag", field="group_tag", mend="A tag from 0 to 31, or none.")
+    for name in dialect.identify:
+        if name not in IDENTIFIERS:
+            raise Invalid("identify", field="identify", mend=f"One of {', '.join(IDENTIFIERS)}.")
+    if dialect.end_move is Move.POSTED:
+        raise Invalid("end_move", field="end_move", mend="A guest's browser cannot end its own stay.")
+    if dialect.login_move is Move.POSTED:
+        _check_url(dialect.posted.url, "posted")
+        for _, template in dialect.posted.others:
+            check_template(template, "posted", POSTED_WORDS)
+    for move, call, field in (
+        (dialect.login_move, dialect.call_in, "call_in"),
+        (dialect.end_move, dialect.call_out, "call_out"),
+    ):
+        if move is Move.CALLED:
+            _check_call(call, field)
+
+
+def ignored(role: Role, dialect: Dialect) -> list[str]:
+    """Settings of a role that access devices of this dialect will ignore: `vlan`, `filter_name`, `filter_rules`."""
+    lost = []
+    if role.vlan is not None and Honours.VLAN not in dialect.honours:
+        lost.append("vlan")
+    sends_rules = bool(role.filter_rules) and Honours.FILTER_RULES in dialect.honours
+    if role.filter_name is not None and (Honours.FILTER_NAME not in dialect.honours or sends_rules):
+        lost.append("filter_name")
+    if role.filter_rules and not sends_rules:
+        lost.append("filter_rules")
+    return lost
+
+
+def _check_call(call: Call, field: str) -> None:
+    _check_url(call.url, field)
+    for template in (call.url, call.body, *(value for _, value in call.headers)):
+        check_template(template, field)
+
+
+def _check_url(url: str, field: str) -> None:
+    """What can be seen without asking anybody; words in braces may stand in the host, too."""
+    try:
+        parts = urlsplit(url)
+        _ = parts.port
+    except ValueError as exc:
+        raise Invalid("address", field=field, mend=f"The port is none: {exc}.") from exc
+    if parts.scheme not in ("http", "https") or not parts.hostname:
+        raise Invalid("address", field=field, mend="An address that begins with https:// or http://.")
+    if "{" not in parts.netloc and ":" not in parts.hostname:
+        try:
+            parts.hostname.encode("idna")
+        except UnicodeError as exc:
+            mend = "A part of the host name is empty or longer than 63 letters."
+            raise Invalid("address", field=field, mend=mend) from exc
+
+
+def _is_place(text: str) -> bool:
+    if text in ("any", "assigned"):
+        return True
+    try:
+        IPv4Network(text)
+    except ValueError:
+        return False
+    return True
+
+
+def _is_address(text: str) -> bool:
+    try:
+        IPv4Network(text)
+    except ValueError:
+        return False
+    return True

@@ -1,0 +1,113 @@
+"""All limit arithmetic: what is left of a credential, until when, and which limit binds."""
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+from lauschen.core.house.house import Plan
+
+DAY_S = 86_400
+DOOR_SESSION_S = 1800
+"""Doorstep's own Session-Timeout (rulings 3.5)."""
+INTERIM_S = 600
+INTERIM_NEAR_S = 60
+
+
+class Binds(StrEnum):
+    """The limit that ends a stay first."""
+
+    TIME = "time"
+    VALIDITY = "validity"
+    DATA = "data"
+
+
+class CredentialState(StrEnum):
+    """The states of a credential that are built."""
+
+    FRESH = "fresh"
+    RUNNING = "running"
+    USED_UP = "used_up"
+    EXPIRED = "expired"
+    WITHDRAWN = "withdrawn"
+
+
+@dataclass(slots=True)
+class Use:
+    """What has become of a credential so far. Times are UTC epoch seconds."""
+
+    issued_at: float
+    first_used: float | None = None
+    octets: int = 0
+    given_seconds: int = 0
+    given_octets: int = 0
+    withdrawn_at: float | None = None
+    data_out_at: float | None = None
+    """When the last octet of the allowance was used."""
+
+
+@dataclass(slots=True)
+class Left:
+    """What is left; None where no such limit exists. Seconds are rounded down."""
+
+    seconds: int | None
+    until: float | None
+    octets: int | None
+    binds: Binds | None
+    """The limit that already ended it or, when something is left, that will end it by the clock."""
+
+    @property
+    def is_over(self) -> bool:
+        # Rulings 2.6: under one second left is nothing left.
+        return (self.seconds is not None and self.seconds < 1) or (
+            self.octets is not None and self.octets <= 0
+        )
+
+
+def left(plan: Plan, use: Use, now: float) -> Left:
+    """What remains of a credential at `now` if it is, or were now, in use."""
+    until: float | None = None
+    binds: Binds | None = None
+    if use.first_used is not None:
+        if plan.seconds is not None:
+            until, binds = use.first_used + plan.seconds + use.given_seconds, Binds.TIME
+    elif plan.use_within_days is not None and now >= _must_start_by(plan, use):
+        until, binds = _must_start_by(plan, use), Binds.VALIDITY
+    elif plan.seconds is not None:
+        until, binds = now + plan.seconds + use.given_seconds, Binds.TIME
+    octets = None if plan.octets is None else max(0, plan.octets + use.given_octets - use.octets)
+    if octets == 0 and not (until is not None and until <= now):
+        binds = Binds.DATA
+    seconds = None if until is None else max(0, int(until - now))
+    return Left(seconds, until, octets, binds)
+
+
+def limit_ended(remains: Left, use: Use, now: float) -> float:
+    """The moment at which the limit that is over ended; `now` where nobody noted it."""
+    ended = use.data_out_at if remains.binds is Binds.DATA else remains.until
+    return now if ended is None else min(ended, now)
+
+
+def credential_state(plan: Plan, use: Use, now: float) -> CredentialState:
+    """The state that staff and guests see."""
+    if use.withdrawn_at is not None:
+        return CredentialState.WITHDRAWN
+    remains = left(plan, use, now)
+    if remains.is_over:
+        return CredentialState.EXPIRED if remains.binds is Binds.VALIDITY else CredentialState.USED_UP
+    return CredentialState.FRESH if use.first_used is None else CredentialState.RUNNING
+
+
+def must_start_by(plan: Plan, use: Use) -> float | None:
+    """The instant from which an unused credential is expired."""
+    return None if plan.use_within_days is None else _must_start_by(plan, use)
+
+
+def interim_interval(octets_left: int | None, octets_per_second: float) -> int:
+    """Seconds between interim updates (rulings 4.4): closer when the data allowance is nearly gone."""
+    if octets_left is not None and octets_left < 10 * INTERIM_S * octets_per_second:
+        return INTERIM_NEAR_S
+    return INTERIM_S
+
+
+def _must_start_by(plan: Plan, use: Use) -> float:
+    assert plan.use_within_days is not None
+    return use.issued_at + plan.use_within_days * DAY_S

@@ -1,0 +1,142 @@
+"""HTTP listeners: uvicorn on sockets of ours, inside our loop, and no patience with slow clients."""
+
+import asyncio
+import contextlib
+import socket
+from collections.abc import Iterator
+from functools import partial
+from typing import Any
+
+import h11
+import uvicorn
+from starlette.types import ASGIApp
+from uvicorn.protocols.http.h11_impl import H11Protocol
+
+from lauschen.http.limits import BODY_S, Crowd
+
+HEAD_S = 10.0
+"""So long a client may take to send a request's head (rulings 6.13)."""
+GRACE_S = 1.0
+"""A body that comes too slowly is answered first, and then cut off."""
+
+
+class PatientProtocol(H11Protocol):
+    """Closes a connection whose request does not come to the end of its head, or of its body, in time.
+
+    Also one whose body nobody reads any more, because the request was refused already.
+    """
+
+    def __init__(self, crowd: Crowd, body_s: float, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self._crowd, self._body_s = crowd, body_s
+        self._late: asyncio.TimerHandle | None = None
+        self._waits_for: Any = None
+
+    @property
+    def is_idle(self) -> bool:
+        return self.conn.their_state is h11.IDLE
+
+    def cut(self) -> None:
+        self.transport.abort()
+
+    def connection_made(self, transport: Any) -> None:
+        super().connection_made(transport)
+        address = self.client[0] if self.client else ""
+        if not self._crowd.enter(self, address):
+            transport.abort()
+            return
+        self._wait_for(h11.IDLE)
+
+    def data_received(self, data: bytes) -> None:
+        super().data_received(data)
+        state = self.conn.their_state
+        self._wait_for(state if state is h11.SEND_BODY or (state is h11.IDLE and data) else None)
+
+    def connection_lost(self, exc: Exception | None) -> None:
+        self._crowd.leave(self)
+        self._wait_for(None)
+        super().connection_lost(exc)
+
+    def _wait_for(self, state: Any) -> None:
+        """Gives the head (IDLE) or the body its time; pieces of it do not begin that anew."""
+        if state is self._waits_for and self._late is not None:
+            return
+        if self._late is not None:
+            self._late.cancel()
+            self._late = None
+        self._waits_for = state
+        if state is not None:
+            seconds = HEAD_S if state is h11.IDLE else self._body_s + GRACE_S
+            self._late = self.loop.call_later(seconds, self._cut_off)
+
+    def _cut_off(self) -> None:
+        self._late = None
+        if self.conn.their_state is self._waits_for:
+            self.transport.close()
+
+
+class HttpServer:
+    """uvicorn on a socket of ours, inside our loop, without its signal handlers."""
+
+    def __init__(
+        self,
+        app: ASGIApp,
+        sock: socket.socket,
+        crowd: Crowd | None = None,
+        *,
+        proxies: tuple[str, ...] = (),
+        body_s: float = BODY_S,
+    ) -> None:
+        """`proxies`: addresses whose forwarded headers are believed (rulings 6.3)."""
+        config = uvicorn.Config(
+            app,
+            loop="none",
+            lifespan="off",
+            log_config=None,
+            access_log=False,
+            server_header=False,
+            h11_max_incomplete_event_size=8192,
+            http=partial(PatientProtocol, crowd or Crowd(1000, 1000), body_s),  # type: ignore[arg-type]
+            ws="none",
+            timeout_keep_alive=10,
+            timeout_graceful_shutdown=1,
+            proxy_headers=bool(proxies),
+            forwarded_allow_ips=list(proxies),
+        )
+        self._server = _QuietServer(config)
+        self._socket = sock
+        self._task: asyncio.Task[None] | None = None
+
+    async def begin(self) -> None:
+        self._task = asyncio.create_task(self._server.serve(sockets=[self._socket]))
+        while not self._server.started:
+            if self._task.done():
+                await self._task
+                raise RuntimeError("the HTTP listener did not start")
+            await asyncio.sleep(0.005)
+
+    async def stop(self) -> None:
+        self._server.should_exit = True
+        if self._task is not None:
+            await self._task
+
+
+class _QuietServer(uvicorn.Server):
+    @contextlib.contextmanager
+    def capture_signals(self) -> Iterator[None]:
+        """Signals are the command line's business."""
+        yield
+
+
+def listen(host: str, port: int) -> socket.socket:
+    """A listening socket; OSError that says which address and port could not be had."""
+    sock = socket.socket(socket.AF_INET, socket.SOCK_STREAM)
+    sock.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+    try:
+        sock.bind((host, port))
+    except OSError as exc:
+        sock.close()
+        raise OSError(exc.errno, f"{exc.strerror} (TCP {host}:{port})") from exc
+    sock.listen(512)
+    sock.setblocking(False)
+    return sock

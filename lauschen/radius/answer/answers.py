@@ -1,0 +1,204 @@
+"""From a decision to the attributes of its reply. What depends on role and dialect alone is prepared once."""
+
+from ipaddress import IPv4Address
+
+from lauschen.core.decide.decision import Answer, Decision
+from lauschen.core.decide.picture import AdmissionFacts, Arrival
+from lauschen.core.house.dialect import Dialect, Honours, ValueKind, VendorAttribute, When
+from lauschen.core.house.house import AccessDevice, House, Role
+from lauschen.core.ids import DialectId, RoleId
+from lauschen.core.limits.left import DOOR_SESSION_S, INTERIM_S
+from lauschen.core.words.template import fill, mac_words
+from lauschen.core.words.tokens import TOKEN_CHARACTERS, TokenSigner
+from lauschen.radius.wire import attributes
+from lauschen.radius.wire.attributes import LONGEST_VENDOR_VALUE
+from lauschen.radius.wire.numbers import Kind, TerminationAction
+
+TOKEN_GRACE_S = 600
+LONGEST_TIMEOUT = 0xFFFFFFFF
+
+_DOOR_INTERIM = attributes.integer(Kind.ACCT_INTERIM_INTERVAL, INTERIM_S)
+_ASK_AGAIN = attributes.integer(Kind.TERMINATION_ACTION, TerminationAction.RADIUS_REQUEST)
+_DOOR_TIMEOUT = attributes.integer(Kind.SESSION_TIMEOUT, DOOR_SESSION_S)
+_STAY_ENDS = attributes.integer(Kind.TERMINATION_ACTION, TerminationAction.DEFAULT)
+
+
+class Answers:
+    """Made anew for each version of the configuration."""
+
+    def __init__(self, house: House, token_key: bytes) -> None:
+        self._house = house
+        self._signer = TokenSigner(token_key)
+        self._page = f"{house.page_url}/?t=".encode()
+        self._prepared: dict[tuple[RoleId, DialectId], _Prepared] = {}
+
+    def accept(
+        self,
+        device: AccessDevice,
+        arrival: Arrival,
+        decision: Decision,
+        admission: AdmissionFacts | None,
+        interim_s: int,
+        now: float,
+    ) -> bytes:
+        """The attributes of an Access-Accept, whether inside or at the door."""
+        assert decision.role is not None
+        prepared = self._prepare(decision.role, device.dialect)
+        if decision.answer is not Answer.ADMIT or admission is None:
+            if prepared.page is not None:
+                return prepared.page + self._token(device, arrival, decision, now)
+            return prepared.door + self._vendors(prepared.door_vendors, device, arrival, decision, None, now)
+        # Rulings 3.16: a pseudonym; some access devices echo the one, others the other.
+        token = admission.token.encode()
+        header = len(token) + 2
+        who = b"%c%c%b%c%c%b" % (Kind.CLASS, header, token, Kind.CHARGEABLE_USER_IDENTITY, header, token)
+        if prepared.says_user:
+            who += b"%c%c%b" % (Kind.USER_NAME, header, token)
+        seconds = decision.left.seconds if decision.left is not None else None
+        inside = self._inside(prepared, admission, interim_s, seconds) + who
+        if not prepared.inside_vendors:
+            return inside
+        return inside + self._vendors(prepared.inside_vendors, device, arrival, decision, admission, now)
+
+    def change(
+        self,
+        device: AccessDevice,
+        arrival: Arrival,
+        decision: Decision,
+        admission: AdmissionFacts | None,
+        began: float | None,
+        now: float,
+    ) -> bytes:
+        """The attributes that put a device, by a CoA-Request, where it would be if it asked now."""
+        assert decision.role is not None
+        dialect = self._house.dialects[device.dialect]
+        prepared = self._prepare(decision.role, dialect.id)
+        if decision.answer is not Answer.ADMIT or admission is None:
+            return prepared.door + self._vendors(prepared.door_vendors, device, arrival, decision, None, now)
+        seconds = decision.left.seconds if decision.left is not None else None
+        if seconds is not None and dialect.timeout_from_start and began is not None:
+            seconds += int(now - began)  # rulings 2.6: some count from the session's start
+        inside = self._inside(prepared, admission, INTERIM_S, seconds)
+        return inside + self._vendors(prepared.inside_vendors, device, arrival, decision, admission, now)
+
+    def portal_url(self, device: AccessDevice, arrival: Arrival, decision: Decision, now: float) -> str:
+        """The signed address of the guest page, for this device at this access device."""
+        return (self._page + self._token(device, arrival, decision, now)).decode()
+
+    def _token(self, device: AccessDevice, arrival: Arrival, decision: Decision, now: float) -> bytes:
+        assert decision.network is not None
+        expires = int(now) + DOOR_SESSION_S + TOKEN_GRACE_S
+        return self._signer.sign(arrival.mac, device.id, decision.network, expires)
+
+    def _inside(
+        self, prepared: "_Prepared", admission: AdmissionFacts, interim_s: int, seconds: int | None
+    ) -> bytes:
+        inside = prepared.inside + attributes.integer(Kind.ACCT_INTERIM_INTERVAL, interim_s)
+        if seconds is not None and prepared.keeps_time:
+            inside += attributes.integer(Kind.SESSION_TIMEOUT, min(seconds, LONGEST_TIMEOUT))
+        if prepared.keeps_idle:
+            plan = self._house.plans[admission.credential.plan]
+            if plan.idle_seconds is not None:
+                inside += attributes.integer(Kind.IDLE_TIMEOUT, plan.idle_seconds)
+        return inside
+
+    def _prepare(self, role: RoleId, dialect: DialectId) -> "_Prepared":
+        prepared = self._prepared.get((role, dialect))
+        if prepared is None:
+            made = _Prepared(self._house.roles[role], self._house.dialects[dialect], self._page)
+            prepared = self._prepared[role, dialect] = made
+        return prepared
+
+    def _vendors(
+        self,
+        wanted: list[VendorAttribute],
+        device: AccessDevice,
+        arrival: Arrival,
+        decision: Decision,
+        admission: AdmissionFacts | None,
+        now: float,
+    ) -> bytes:
+        if not wanted:
+            return b""
+        words = self.words(device, arrival, decision, admission, now)
+        return b"".join(vendor_value(one, fill(one.template, words)) for one in wanted)
+
+    def words(
+        self,
+        device: AccessDevice,
+        arrival: Arrival,
+        decision: Decision,
+        admission: AdmissionFacts | None,
+        now: float,
+    ) -> dict[str, str]:
+        """What the words of a template stand for here (core/template.py has the list)."""
+        role = self._house.roles[decision.role] if decision.role is not None else None
+        network = self._house.networks[decision.network] if decision.network is not None else None
+        left = decision.left if admission is not None else None
+        return {
+            **mac_words(arrival.mac),
+            "portal_url": self.portal_url(device, arrival, decision, now),
+            "session_id": arrival.session_id or "",
+            "address": arrival.framed_ip or "",
+            "network": network.name if network is not None else "",
+            "role": role.name if role is not None else "",
+            "vlan": str(role.vlan) if role is not None and role.vlan is not None else "",
+            "filter": role.filter_name or "" if role is not None else "",
+            "seconds": str(left.seconds) if left is not None and left.seconds is not None else "0",
+            "octets_left": str(left.octets) if left is not None and left.octets is not None else "0",
+            "pseudonym": admission.token if admission is not None else "",
+        }
+
+
+class _Prepared:
+    """All of an answer that depends on role and dialect alone."""
+
+    __slots__ = (
+        "door", "door_vendors", "inside", "inside_vendors", "keeps_idle", "keeps_time", "page", "says_user",
+    )  # fmt: skip
+
+    def __init__(self, role: Role, dialect: Dialect, page: bytes) -> None:
+        placed = prepare_role(role, dialect)
+        self.keeps_time = Honours.SESSION_TIMEOUT in dialect.honours
+        self.keeps_idle = Honours.IDLE_TIMEOUT in dialect.honours
+        self.says_user = dialect.says_user
+        self.door = placed + (_ASK_AGAIN + _DOOR_TIMEOUT if self.keeps_time else b"") + _DOOR_INTERIM
+        self.inside = placed + _STAY_ENDS
+        self.door_vendors = [one for one in dialect.attributes if one.when is not When.INSIDE]
+        self.inside_vendors = [one for one in dialect.attributes if one.when is not When.DOOR]
+        self.page: bytes | None = None
+        """The answer at the door but for the token, when the page's address is its one vendor attribute."""
+        if [one.template for one in self.door_vendors] == ["{portal_url}"]:
+            whole = vendor_value(self.door_vendors[0], page.decode() + "x" * TOKEN_CHARACTERS)
+            if self.door_vendors[0].kind is ValueKind.TEXT and whole.endswith(b"x" * TOKEN_CHARACTERS):
+                self.page = self.door + whole[:-TOKEN_CHARACTERS]
+
+
+def prepare_role(role: Role, dialect: Dialect) -> bytes:
+    """What places a device: VLAN, and a filter by name or as rules, never both (rulings 3.11)."""
+    placed = b""
+    if role.vlan is not None and Honours.VLAN in dialect.honours:
+        placed += attributes.vlan(str(role.vlan), dialect.group_tag)
+    if role.filter_rules and Honours.FILTER_RULES in dialect.honours:
+        # RFC 4849 section 2: rules separated by NUL, cut at 253 octets anywhere.
+        placed += attributes.split(Kind.NAS_FILTER_RULE, b"\0".join(r.encode() for r in role.filter_rules))
+    elif role.filter_name is not None and Honours.FILTER_NAME in dialect.honours:
+        placed += attributes.text(Kind.FILTER_ID, role.filter_name)
+    return placed
+
+
+def vendor_value(one: VendorAttribute, value: str) -> bytes:
+    """A filled template as the attribute's octets; what does not fit its kind is left out, as nothing else can be."""
+    try:
+        match one.kind:
+            case ValueKind.INTEGER:
+                octets = int(value).to_bytes(4, "big")
+            case ValueKind.ADDRESS:
+                octets = IPv4Address(value).packed
+            case ValueKind.BYTES:
+                octets = bytes.fromhex(value)
+            case ValueKind.TEXT:
+                octets = value.encode()[:LONGEST_VENDOR_VALUE]
+    except (ValueError, OverflowError):
+        return b""
+    return attributes.vendor(one.enterprise, one.number, octets)

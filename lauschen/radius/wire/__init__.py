@@ -1,0 +1,1 @@
+"""Bytes <-> packet: codec, attributes, numbers, signing. No sockets."""

@@ -1,0 +1,1 @@
+"""Puts the pieces together: the service, its first run, and what it looks after while it runs."""

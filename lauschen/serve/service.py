@@ -1,0 +1,318 @@
+"""Puts the pieces together: opens the data folder, and starts and stops everything that serves."""
+
+import asyncio
+import fcntl
+import gc
+import os
+import random
+import secrets
+import shutil
+import signal
+import time
+from collections.abc import Awaitable, Callable
+from dataclasses import dataclass, field
+from pathlib import Path
+
+import structlog
+
+from lauschen.acts.keeping import Keeper
+from lauschen.acts.moving.moves import Wake
+from lauschen.acts.moving.sender import Sender
+from lauschen.acts.staying.sweep import Sweeper
+from lauschen.api.app import Office, make_app, make_office
+from lauschen.api.door.warm import warm_up
+from lauschen.core.errors import LauschenError, Unavailable
+from lauschen.http.limits import Crowd, raise_descriptors, shares
+from lauschen.http.server import HttpServer, listen
+from lauschen.outgoing.calls import Caller
+from lauschen.outgoing.reach import Reach
+from lauschen.portal.app import Portal
+from lauschen.radius.answer.dynauth import MoveClient, Reauthorisations
+from lauschen.radius.listen.intake import Intake
+from lauschen.radius.listen.registry import Registry
+from lauschen.radius.listen.server import accounting_server, authentication_server
+from lauschen.radius.listen.tls import Certificates, TlsServer
+from lauschen.road.clock import Clock
+from lauschen.road.road import Road
+from lauschen.road.tx import Tx
+from lauschen.road.worker import Worker
+from lauschen.serve.checkpoints import Checkpoints
+from lauschen.serve.first_run import open_data
+from lauschen.serve.movers import Movers
+from lauschen.serve.wall import WallWatch
+from lauschen.store.db import DATABASE_NAME, changed_by_others, open_reader
+from lauschen.store.house.access_devices import heard_from, note_heard_from, signing_seen
+from lauschen.store.house.settings import load_house
+from lauschen.store.keys import KEY_NAME, KeyRing
+from lauschen.store.log import newest_record
+
+LOCK_NAME = "lauschen.lock"
+SWEEP_S = 2.0
+WATCH_S = 1.0
+KEEP_S = 3.0
+NOTE_HEARD_S = 10.0
+COLLECT_S = 600.0
+GUEST_CONNECTIONS, STAFF_CONNECTIONS = 20, 60
+"""Of one address (rulings 6.13). Each tab of the console keeps one open for as long as it is."""
+ROOM_OCTETS = 1 << 20
+"""So much room on the disk is enough for the next groups."""
+
+logger = structlog.get_logger()
+
+
+@dataclass(frozen=True, slots=True)
+class Options:
+    """Where to listen. Port 0 lets the system choose."""
+
+    data: Path
+    staff: tuple[str, int] = ("127.0.0.1", 7700)
+    portal: tuple[str, int] = ("127.0.0.1", 7701)
+    radius_host: str = "127.0.0.1"
+    auth_port: int = 1812
+    acct_port: int = 1813
+    staff_names: tuple[str, ...] = ()
+    """Further host names (with port) under which staff may call the console."""
+    tls_port: int | None = None
+    """None: RADIUS over TLS is not heard."""
+    certificates: Certificates | None = None
+    reach: Reach = field(default_factory=Reach)
+    """Private addresses that calls to controllers may go to."""
+    believes_clock: bool = False
+    """Even when the system's clock is earlier than the newest record."""
+    warms_up: bool = False
+    """Takes a moment at start, so that no first request holds the loop."""
+    guest_names: tuple[str, ...] = ()
+    """Further host names under which guests may call the page."""
+    proxies: tuple[str, ...] = ()
+    """Addresses of TLS proxies in front of us, whose forwarded headers are believed."""
+
+
+class SystemChance:
+    """Random values from the operating system."""
+
+    def below(self, limit: int) -> int:
+        return secrets.randbelow(limit)
+
+    def name(self, octets: int) -> str:
+        return secrets.token_hex(octets)
+
+
+@dataclass
+class Service:
+    """One running Lauschen. `start` returns when everything listens; `close` ends it all."""
+
+    options: Options
+    clock: Clock
+    lock: int | None = None
+    """The data folder's lock, if it is held already."""
+    ports: dict[str, int] = field(default_factory=dict)
+    _tasks: list["asyncio.Task[None]"] = field(default_factory=list)
+    _servers: list[HttpServer] = field(default_factory=list)
+    _is_closing: bool = False
+    _noted_heard_at: float = 0.0
+    _collected_at: float = 0.0
+
+    async def start(self) -> None:
+        data = self.options.data
+        self._lock = take_lock(data) if self.lock is None else self.lock
+        conn, keys = open_data(data)
+        self.road = Road(
+            conn, keys, load_house(conn, keys), self.clock, SystemChance(), fsync_s=measure_fsync(data)
+        )
+        self._checkpoints = Checkpoints(data / DATABASE_NAME, self.road)
+        self._wall = WallWatch(self.clock, self.road)
+        if not self.options.believes_clock:
+            self._wall.begin(newest_record(conn))
+        self._seen_change = changed_by_others(conn)
+        self.reader = open_reader(data / DATABASE_NAME)
+        self.registry = Registry(self.road.house, keys.token_key)
+        self.road.when_house(self.registry.load)
+        self.registry.remember(heard_from(conn))
+        self.wake = Wake()
+        self._sweeper = Sweeper(self.wake)
+        self._keeper = Keeper()
+        self._collected_at = self.clock.monotonic()
+        reauthorisations = Reauthorisations()
+        self._client = MoveClient(self.clock, self.registry, reauthorisations, random.random)
+        self._caller = Caller(self.options.reach)
+        self._movers = Movers(self._client, self.registry, self.clock, self._caller)
+        self.sender = Sender(self.road, self._movers, self.wake)
+        intake = Intake(self.road, self.registry, reauthorisations, self.wake)
+        self._radius = authentication_server(intake), accounting_server(intake)
+        self.worker = Worker()
+        self.ports["auth"] = self._radius[0].open(self.options.radius_host, self.options.auth_port)
+        self.ports["acct"] = self._radius[1].open(self.options.radius_host, self.options.acct_port)
+        self._tls: TlsServer | None = None
+        if self.options.tls_port is not None and self.options.certificates is not None:
+            self._tls = TlsServer(intake, self.options.certificates)
+            self.ports["tls"] = await self._tls.open(self.options.radius_host, self.options.tls_port)
+        await self._start_http(keys)
+        await self.sender.start()
+        self._tasks.append(asyncio.create_task(self._every(SWEEP_S, self._sweep)))
+        self._tasks.append(asyncio.create_task(self._every(WATCH_S, self._watch)))
+        self._tasks.append(asyncio.create_task(self._every(KEEP_S, self._keep)))
+
+    async def close(self) -> None:
+        self._is_closing = True
+        logger.info("served", longest_hold_ms=round(self.road.longest_hold_s * 1000, 1))
+        self.road.feed.publish([], 0)  # live views see that it is over, and end
+        for radius in self._radius:
+            radius.close()
+        if self._tls is not None:
+            await self._tls.close()
+        for task in self._tasks:
+            task.cancel()
+        await asyncio.gather(*self._tasks, return_exceptions=True)
+        for server in self._servers:
+            await server.stop()
+        await self.sender.close()
+        self._client.close()
+        await self._caller.close()
+        self.worker.close()
+        self._office.passwords.close()
+        self.reader.close()
+        await self.road.between_groups(lambda _: None)  # what is under way ends first
+        self.road.close()
+        self.clock.close()
+        os.close(self._lock)
+
+    async def _start_http(self, keys: KeyRing) -> None:
+        staff_socket = listen(*self.options.staff)
+        portal_socket = listen(*self.options.portal)
+        self.ports["staff"] = int(staff_socket.getsockname()[1])
+        self.ports["portal"] = int(portal_socket.getsockname()[1])
+        names = {
+            f"{host}:{self.ports['staff']}" for host in ("127.0.0.1", "localhost", self.options.staff[0])
+        }
+        self._office: Office = make_office(
+            self.road,
+            self.registry,
+            self.reader,
+            self.wake,
+            self.worker,
+            database=self.options.data / DATABASE_NAME,
+            key_file=self.options.data / KEY_NAME,
+            host_names=frozenset(names | set(self.options.staff_names)),
+            is_closing=lambda: self._is_closing,
+            ports=self.ports,
+            radius_host=self.options.radius_host,
+        )
+        portal = Portal(self.road, self.reader, self.wake, frozenset(self.options.guest_names))
+        guests, staff = shares(raise_descriptors())
+        proxies = self.options.proxies
+        office_app = make_app(self._office)
+        if self.options.warms_up:
+            await warm_up(office_app, self._office)
+            self._caller.make_ready()
+        for app, sock, crowd in (
+            (office_app, staff_socket, Crowd(staff, STAFF_CONNECTIONS, frozenset(proxies))),
+            (portal.app(), portal_socket, Crowd(guests, GUEST_CONNECTIONS, frozenset(proxies))),
+        ):
+            server = HttpServer(app, sock, crowd, proxies=proxies)
+            self._servers.append(server)
+            await server.begin()
+
+    async def _every(self, seconds: float, work: Callable[[], Awaitable[None]]) -> None:
+        while True:
+            await self.clock.sleep(seconds)
+            try:
+                await work()
+            except Unavailable as exc:
+                logger.warning("put_off", what=work.__name__, error=str(exc))  # a full disk; Now says so
+            except Exception as exc:
+                self.road.faults.note("background", exc)
+
+    async def _sweep(self) -> None:
+        has_more = True
+        while has_more:
+            has_more = (await self.road.act(self._sweeper.sweep)).has_more
+
+    async def _keep(self) -> None:
+        """Forgets what was kept for long enough."""
+        has_more = True
+        while has_more:
+            has_more = await self.road.act(self._keeper.step, keeps_facts=True)
+
+    async def _watch(self) -> None:
+        """Takes in what the command line changed, keeps the log of the database short, follows the wall clock."""
+        # A row might fit where a group of answers does not.
+        if self.road.trouble is not None and shutil.disk_usage(self.options.data).free >= ROOM_OCTETS:
+            await self.road.try_to_commit()
+        change = await self.road.between_groups(changed_by_others)
+        if change != self._seen_change:
+            await self.reload()
+            self._seen_change = change
+        await self._note_heard()
+        await self._checkpoints.look()
+        if self._checkpoints.is_idle and self.clock.monotonic() - self._collected_at > COLLECT_S:
+            self._collected_at = self.clock.monotonic()
+            gc.collect()
+        self._wall.look()
+
+    async def reload(self) -> None:
+        """The configuration was changed by another hand than the road's."""
+        await self.road.act(lambda tx: tx.reconfigure())
+
+    async def _note_heard(self) -> None:
+        """Writes down, now and then, what was heard of access devices; never for a single packet."""
+        signed = list(self.registry.now_signed)
+        is_due = self.clock.monotonic() - self._noted_heard_at >= NOTE_HEARD_S
+        news = self.registry.news() if is_due or signed else []
+        if not news and not signed:
+            return
+        self._noted_heard_at = self.clock.monotonic()
+
+        def write(tx: Tx) -> None:
+            note_heard_from(tx.conn, news)
+            for device in signed:
+                signing_seen(tx.conn, device)
+            if signed:
+                tx.reconfigure()
+
+        await self.road.act(write, keeps_facts=True)
+        self.registry.now_signed.difference_update(signed)
+
+
+class AlreadyServing(LauschenError):
+    """Another process serves this data folder; two writers would not see each other's configuration."""
+
+
+def take_lock(data: Path) -> int:
+    """A descriptor that is held as long as this process serves; a killed process loses it by itself.
+
+    Makes the folder, readable by its owner only, if there is none.
+    """
+    data.mkdir(mode=0o700, parents=True, exist_ok=True)
+    descriptor = os.open(data / LOCK_NAME, os.O_RDWR | os.O_CREAT, 0o600)
+    try:
+        fcntl.flock(descriptor, fcntl.LOCK_EX | fcntl.LOCK_NB)
+    except BlockingIOError as exc:
+        os.close(descriptor)
+        raise AlreadyServing(f"{data} is served by another process already") from exc
+    return descriptor
+
+
+def measure_fsync(data: Path) -> float:
+    """Seconds of one fsync in the data folder, the median of five (rulings 1.3)."""
+    probe = data / ".fsync-probe"
+    times = []
+    descriptor = os.open(probe, os.O_RDWR | os.O_CREAT, 0o600)
+    try:
+        for _ in range(5):
+            os.write(descriptor, b"x" * 512)
+            started = time.perf_counter()
+            os.fsync(descriptor)
+            times.append(time.perf_counter() - started)
+    finally:
+        os.close(descriptor)
+        probe.unlink()
+    return sorted(times)[2]
+
+
+async def until_signalled() -> None:
+    """Returns at SIGINT or SIGTERM."""
+    over = asyncio.Event()
+    loop = asyncio.get_running_loop()
+    for number in (signal.SIGINT, signal.SIGTERM):
+        loop.add_signal_handler(number, over.set)
+    await over.wait()

@@ -1,0 +1,1 @@
+"""The configuration: access devices, dialects, networks, roles, rules, plans, the site."""

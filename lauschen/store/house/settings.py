@@ -1,0 +1,92 @@
+"""The configuration: read whole into a `House`; and its smallest parts: the site itself, and plans."""
+
+from sqlite3 import Connection
+from zoneinfo import ZoneInfo
+
+from lauschen.core.house.house import House, Plan
+from lauschen.core.ids import PlanId
+from lauschen.store.db import insert
+from lauschen.store.house.access_devices import load_access_devices
+from lauschen.store.house.dialects import load_dialects
+from lauschen.store.house.networks import load_networks, load_roles, load_rules
+from lauschen.store.keys import KeyRing, make_canary
+
+
+def load_house(conn: Connection, keys: KeyRing) -> House:
+    """Everything configured, as the decision reads it."""
+    site, zone, page_url, slip_host = conn.execute(
+        "SELECT site_name, zone, page_url, slip_host FROM house"
+    ).fetchone()
+    plans = [
+        Plan(*row)
+        for row in conn.execute(
+            "SELECT id, name, seconds, idle_seconds, octets, devices, use_within_days FROM plan"
+        )
+    ]
+    return House(
+        site,
+        ZoneInfo(zone),
+        page_url,
+        slip_host,
+        {r.id: r for r in load_roles(conn)},
+        {p.id: p for p in plans},
+        {n.id: n for n in load_networks(conn)},
+        tuple(load_rules(conn)),
+        {d.id: d for d in load_dialects(conn, keys)},
+        {d.id: d for d in load_access_devices(conn, keys)},
+    )
+
+
+def add_house(
+    conn: Connection, keys: KeyRing, *, site_name: str, zone: str, page_url: str, slip_host: str
+) -> None:
+    """The one row of the site, with the canary that ties the database to its key."""
+    conn.execute(
+        "INSERT INTO house (one, site_name, zone, page_url, slip_host, key_id, canary)"
+        " VALUES (1, ?, ?, ?, ?, ?, ?)",
+        (site_name, zone, page_url, slip_host, keys.key_id, make_canary(keys)),
+    )
+
+
+def touch(conn: Connection) -> None:
+    """Writes what is there already."""
+    conn.execute("UPDATE house SET site_name = site_name")
+
+
+def set_addresses(conn: Connection, *, page_url: str | None, slip_host: str | None) -> None:
+    """Changes the names under which guests find the page; None leaves one as it is."""
+    conn.execute(
+        "UPDATE house SET page_url = coalesce(?, page_url), slip_host = coalesce(?, slip_host)",
+        (page_url, slip_host),
+    )
+
+
+def add_plan(
+    conn: Connection,
+    name: str,
+    *,
+    seconds: int | None,
+    octets: int | None,
+    devices: int,
+    idle_seconds: int | None = None,
+    use_within_days: int | None = None,
+) -> PlanId:
+    return PlanId(
+        insert(
+            conn,
+            "plan",
+            "name",
+            "INSERT INTO plan (name, seconds, idle_seconds, octets, devices, use_within_days)"
+            " VALUES (?, ?, ?, ?, ?, ?)",
+            (name, seconds, idle_seconds, octets, devices, use_within_days),
+        )
+    )
+
+
+def find_id(conn: Connection, table: str, name: str) -> int | None:
+    """The id of a named role, plan, network, dialect or access device."""
+    if table not in ("role", "plan", "network", "dialect", "access_device"):
+        raise ValueError(table)
+    there = " AND removed_at IS NULL" if table in ("role", "network") else ""
+    row = conn.execute(f"SELECT id FROM {table} WHERE name = ?{there}", (name,)).fetchone()
+    return None if row is None else int(row[0])

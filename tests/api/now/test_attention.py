@@ -1,0 +1,142 @@
+"""What needs attention is said with what mends it, the gravest first."""
+
+from collections.abc import Iterator
+
+import pytest
+
+from lauschen.acts.desk import helping as staff_acts
+from lauschen.api.now.attention import attention
+from lauschen.api.words import Worder
+from lauschen.core.limits.tries import NETWORK_TRIES, SOURCE_TRIES
+from lauschen.core.words.codes import make_code
+from lauschen.radius.listen.registry import Registry
+from lauschen.road.road import Road
+from lauschen.road.trouble import Trouble
+from lauschen.store import visits, wanted
+from tests.place import DESK, GARDEN, PHONE, WEST, CountedChance, Place
+from tests.still_clock import StillClock
+
+
+class Desk:
+    def __init__(self, place: Place) -> None:
+        self.place = place
+        self.registry = Registry(place.house, place.keys.token_key)
+        self.road = Road(
+            place.conn, place.keys, place.house, StillClock(place.now), CountedChance(), fsync_s=0.0
+        )
+
+    def kinds(self) -> list[str]:
+        return [item.kind for item in self.said()]
+
+    def said(self) -> list:  # type: ignore[type-arg]
+        worder = Worder(self.place.house, {}, self.place.now)
+        return attention(self.place.conn, self.road, self.registry, worder)
+
+
+@pytest.fixture
+def desk(place: Place) -> Iterator[Desk]:
+    return Desk(place)
+
+
+def test_when_all_is_well_nothing_is_said(desk: Desk) -> None:
+    assert desk.said() == []
+
+
+def test_a_knock_leads_to_where_it_is_taken_in(desk: Desk) -> None:
+    desk.registry.knock("10.77.0.99", b"", "authentication", 1.0)
+    (item,) = desk.said()
+    assert item.text.startswith("10.77.0.99 knocks: one packet")
+    assert item.link == "/paths?knock=10.77.0.99"
+    desk.registry.knock("10.77.0.99", b"", "authentication", 2.0)
+    assert "2 packets" in desk.said()[0].text
+
+
+@pytest.mark.parametrize(("reason", "kind"), [("wrong_secret", "secret"), ("unsigned", "unsigned")])
+def test_a_secret_that_differs_is_said_after_three_packets(desk: Desk, reason: str, kind: str) -> None:
+    desk.registry.drops["127.77.0.11", reason] = 2
+    assert desk.said() == []
+    desk.registry.drops["127.77.0.11", reason] = 3
+    (item,) = desk.said()
+    assert item.kind == kind
+    assert item.text.startswith("Garden west: 3 ")
+
+
+def test_strangers_who_send_answers_are_said_once_they_are_too_many_to_be_late(desk: Desk) -> None:
+    desk.registry.change_drops["stranger"] = 999
+    assert desk.said() == []
+    desk.registry.change_drops["stranger"] = 1000
+    (strangers,) = desk.said()
+    assert strangers.text.startswith("1,000 packets ")
+
+
+def test_an_unconfirmed_change_has_its_action(desk: Desk) -> None:
+    place = desk.place
+    place.let_in(place.issue()[0])
+    with place.tx() as tx:
+        staff_acts.end_device_stay(tx, PHONE, GARDEN, by=DESK, wake=place.wake)
+    assert desk.said() == []  # wanted, but nobody has refused it yet
+    wish = place.wish()
+    assert wish is not None
+    with place.tx() as tx:
+        wanted.note_answer(tx.conn, wish, answer="silent", at=tx.now, tries=1, next_at=tx.now + 60)
+    (item,) = desk.said()
+    assert item.grave
+    assert item.action == "/api/guests/02-00-00-AA-BB-01/1/send-again"
+    assert "did not answer" in item.text
+
+
+def test_two_devices_that_report_the_same_guest_lead_to_the_network(desk: Desk) -> None:
+    with desk.place.tx() as tx:
+        tx.hear("reported_twice", mac=PHONE, network=GARDEN, access_device=WEST)
+    (item,) = desk.said()
+    assert item.text.startswith("Garden: Garden west goes on reporting")
+    assert item.link == "/paths?network=1&edit=network"
+
+
+def test_a_device_that_may_be_two_is_shown_once_for_an_hour(desk: Desk) -> None:
+    for kind, facts in (
+        ("two_addresses", {"one": "10.0.0.1", "other": "10.0.0.2"}),
+        ("two_places", {"other": 2}),
+    ):
+        with desk.place.tx() as tx:
+            tx.hear(kind, mac=PHONE, network=GARDEN, access_device=WEST, facts=facts)  # type: ignore[arg-type]
+    (item,) = desk.said()
+    assert (
+        item.text
+        == "Device ..:bb:01 is at Garden west and at Concert barn at once. Two devices with one address?"
+    )
+    assert item.link == "/guests?guest=02-00-00-AA-BB-01/1"
+    desk.place.now += 3601
+    assert desk.said() == []
+
+
+def test_guessing_and_a_full_disk_come_first(desk: Desk) -> None:
+    desk.registry.knock("10.77.0.99", b"", "authentication", 1.0)
+    with desk.place.tx() as tx:
+        for number in range(NETWORK_TRIES + 1):
+            visits.add_wrong_try(tx.conn, mac=PHONE, network=GARDEN, source=str(number), now=tx.now)
+    desk.road.trouble = Trouble(desk.place.now, "database or disk is full")
+    assert desk.kinds() == ["trouble", "guessing", "knock"]
+
+
+def test_a_guessing_source_is_said_with_its_address(desk: Desk) -> None:
+    with desk.place.tx() as tx:
+        for _ in range(SOURCE_TRIES + 1):
+            visits.add_wrong_try(tx.conn, visit=b"v", network=GARDEN, source="10.0.0.66", now=tx.now)
+        visits.add_wrong_try(tx.conn, visit=b"w", network=GARDEN, source="10.0.0.7", now=tx.now)
+        visits.add_wrong_try(tx.conn, mac=PHONE, network=GARDEN, now=tx.now)
+    assert desk.kinds() == ["guessing"]
+    (found,) = desk.said()
+    assert found.text.startswith(f"10.0.0.66: {SOURCE_TRIES + 1} wrong codes in ten minutes")
+    desk.place.now += 601
+    assert desk.kinds() == []
+
+
+def test_a_guessing_network_is_answered_slowly(place: Place) -> None:
+    place.ask()
+    place.open_page()
+    with place.tx() as tx:
+        for number in range(NETWORK_TRIES + 5):
+            visits.add_wrong_try(tx.conn, mac=PHONE + 1, network=GARDEN, source=str(number), now=tx.now)  # type: ignore[arg-type]
+    assert place.try_code(make_code(5)).wait_s > 0
+    assert place.try_code(place.issue()[0]).wait_s == 0  # right codes still pass, at once

@@ -1,0 +1,85 @@
+"""Voucher codes: what is typed in any grouping is read, and a slip is told from a wrong code."""
+
+import itertools
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from lauschen.core.words.codes import (
+    ALPHABET,
+    BASE,
+    CODE_COUNT,
+    Slip,
+    TypedCode,
+    group_code,
+    make_code,
+    read_code,
+)
+
+numbers = st.integers(0, CODE_COUNT - 1)
+
+
+def test_alphabet_is_a_prime_number_of_signs_without_look_alikes() -> None:
+    assert BASE == len(set(ALPHABET)) == 29
+    assert not set("01OISZU") & set(ALPHABET)
+
+
+@given(numbers)
+def test_every_code_is_read_back_however_it_is_grouped(number: int) -> None:
+    code = make_code(number)
+    for typed in (
+        code,
+        group_code(code),
+        code.lower(),
+        f" {code[:3]} {code[3:]}\n",
+        "-".join(code),
+        f"{code[:5]}–{code[5:]}",
+    ):
+        assert read_code(typed) == TypedCode(code)
+
+
+@given(numbers, st.integers(0, 9), st.sampled_from(ALPHABET))
+def test_one_wrong_sign_is_always_a_slip(number: int, place: int, sign: str) -> None:
+    code = make_code(number)
+    if code[place] == sign:
+        return
+    assert read_code(code[:place] + sign + code[place + 1 :]) is Slip.CHECK
+
+
+@given(numbers)
+def test_any_two_swapped_signs_are_a_slip(number: int) -> None:
+    code = make_code(number)
+    for one, other in itertools.combinations(range(10), 2):
+        signs = list(code)
+        signs[one], signs[other] = signs[other], signs[one]
+        if signs != list(code):
+            assert read_code("".join(signs)) is Slip.CHECK
+
+
+@pytest.mark.parametrize(
+    ("typed", "slip"),
+    [
+        ("", Slip.EMPTY),
+        (" - ", Slip.EMPTY),
+        ("K7TRQ-9WMP", Slip.TOO_SHORT),
+        ("K7TRQ-9WMP44", Slip.TOO_LONG),
+        ("K7TRQ-9WM0X", Slip.NO_SUCH_SIGN),
+        ("K7TRQ-9WMÄX", Slip.NO_SUCH_SIGN),
+        ("<script>", Slip.NO_SUCH_SIGN),
+        ("A" * 5000, Slip.TOO_LONG),
+    ],
+)
+def test_slips(typed: str, slip: Slip) -> None:
+    assert read_code(typed) is slip
+
+
+def test_look_alikes_are_read_as_the_sign_that_was_printed() -> None:
+    code = make_code(next(n for n in range(10**6) if set("L52V") <= set(make_code(n * 7919))) * 7919)
+    typed = code.replace("L", "I").replace("5", "s").replace("2", "Z").replace("V", "u")
+    assert read_code(typed) == TypedCode(code)
+
+
+def test_a_number_outside_the_range_is_our_fault() -> None:
+    with pytest.raises(ValueError, match="outside"):
+        make_code(CODE_COUNT)
