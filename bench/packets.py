@@ -7,9 +7,9 @@ from pathlib import Path
 
 from lauschen.acts.arriving.arrivals import answer_arrival
 from lauschen.acts.desk.issuing import begin_batch, draw_vouchers, finish_batch
-from lauschen.acts.moving.moves import Wake, let_in
+from lauschen.acts.moving.moves import let_in
 from lauschen.acts.staying.reports import Event, Heard, hear_accounting
-from lauschen.core.decide.picture import Arrival, Medium
+from lauschen.core.decide.arrival import Arrival, Medium
 from lauschen.core.ids import AccessDeviceId, CredentialId, DialectId, Mac, NetworkId, PlanId, StaffId
 from lauschen.core.limits.left import left
 from lauschen.demo.site import SECRET as SECRET_OCTETS
@@ -17,10 +17,10 @@ from lauschen.demo.site import SSID, make_site
 from lauschen.radius.wire import attributes as a
 from lauschen.radius.wire.numbers import Kind, ServiceType, StatusType
 from lauschen.radius.wire.signing import Secret
+from lauschen.road.chance import SystemChance
 from lauschen.road.memory import Memory
 from lauschen.road.tx import Tx
 from lauschen.serve.first_run import open_data
-from lauschen.serve.service import SystemChance
 from lauschen.store import admissions, credentials, devices, log
 from lauschen.store.db import atomic
 from lauschen.store.house import access_devices
@@ -141,7 +141,7 @@ def _enter(tx: Tx, device: int, voucher: CredentialId) -> None:
     mac, session = _mac(device), f"S{device:07d}"
     arrival = Arrival(Medium.ASKED, mac, WEST, ssid=SSID.encode(), spelled="x", session_id=session)
     answer_arrival(tx, arrival)
-    hear_accounting(tx, Heard(Event.START, WEST, "west", 0, mac, SSID.encode(), session), Wake())
+    hear_accounting(tx, Heard(Event.START, WEST, "west", 0, mac, SSID.encode(), session))
     credentials.start_use(tx.conn, voucher, tx.now)
     admission = admissions.add_admission(
         tx.conn, mac=mac, network=GARDEN, credential=voucher, token=tx.chance.name(8), now=tx.now
@@ -149,5 +149,5 @@ def _enter(tx: Tx, device: int, voucher: CredentialId) -> None:
     standing = devices.find_standing(tx.conn, mac, GARDEN)
     assert standing is not None
     facts = credentials.get_credential(tx.conn, voucher)
-    let_in(tx, standing, admission, left(tx.house.plans[facts.plan], facts.use, tx.now).until, Wake(), 0.0)
+    let_in(tx, standing, admission, left(tx.house.plans[facts.plan], facts.use, tx.now).until, 0.0)
     answer_arrival(tx, arrival)

@@ -10,7 +10,7 @@ from typing import Any
 
 import httpx
 
-from lauschen.core.decide.picture import State
+from lauschen.core.decide.standing import State
 from lauschen.core.house.dialect import Dialect
 from lauschen.core.ids import Mac
 from lauschen.demo import site

@@ -8,13 +8,15 @@ from pathlib import Path
 
 from lauschen.acts.arriving.arrivals import answer_arrival
 from lauschen.acts.desk import issuing
-from lauschen.acts.moving.moves import Wake
 from lauschen.acts.page import trying as page_acts
 from lauschen.acts.page import visiting
 from lauschen.acts.staying import reports as accounting
 from lauschen.acts.staying.reports import Event, Heard
+from lauschen.core.actor import person
+from lauschen.core.decide.arrival import Arrival, Medium
 from lauschen.core.decide.decision import Decision
-from lauschen.core.decide.picture import Arrival, Medium, Picture, Standing
+from lauschen.core.decide.picture import Picture
+from lauschen.core.decide.standing import Standing
 from lauschen.core.ids import AccessDeviceId, CredentialId, Mac, NetworkId, PlanId, StaffId
 from lauschen.core.words.tokens import PortalToken
 from lauschen.demo.site import SSID
@@ -54,8 +56,6 @@ class Place:
         self.now = T0
         self.memory = Memory()
         self.wakes = 0
-        self.wake = Wake()
-        self.wake.call = self._woken
         self._chance = CountedChance()
         self._log_id = 1
         self.visits: dict[str, tuple[str, str]] = {}
@@ -67,12 +67,21 @@ class Place:
     @contextmanager
     def tx(self, *, is_act: bool = True) -> Iterator[Tx]:
         """Arrivals and reports are no acts: they keep the facts in memory true by themselves."""
-        tx = Tx(self.conn, self.house, self.keys, self.now, self._chance, self._log_id, self.memory)
+        tx = Tx(
+            self.conn,
+            house=self.house,
+            keys=self.keys,
+            now=self.now,
+            chance=self._chance,
+            next_log_id=self._log_id,
+            memory=self.memory,
+        )
         with atomic(self.conn):
-            with tx.inner() if is_act else nullcontext():
+            with tx.inner(by=person(DESK)) if is_act else nullcontext():
                 yield tx
             tx.flush()
         self._log_id = tx.next_log_id
+        self.wakes += tx.has_wishes
         for effect in tx.effects:
             effect()
 
@@ -92,7 +101,7 @@ class Place:
         for name, value in more.items():
             setattr(heard, name, value)
         with self.tx(is_act=False) as tx:
-            accounting.hear_accounting(tx, heard, self.wake)
+            accounting.hear_accounting(tx, heard)
 
     def set_dialect(self, **changes: object) -> None:
         """Changes how the demo's access devices talk."""
@@ -102,9 +111,9 @@ class Place:
 
     def issue(self, count: int = 1, plan: PlanId = DAY_VISIT) -> list[str]:
         with self.tx() as tx:
-            batch = issuing.begin_batch(tx, plan=plan, size=count, label="", by=DESK)
+            batch = issuing.begin_batch(tx, plan=plan, size=count, label="")
             issuing.draw_vouchers(tx, batch=batch, plan=plan, count=count)
-            issuing.finish_batch(tx, batch=batch, plan=plan, size=count, by=DESK)
+            issuing.finish_batch(tx, batch=batch, plan=plan, size=count)
             return [v.code for v in credentials.all_vouchers_of(tx.conn, tx.keys, batch)]
 
     def voucher(self, code: str) -> CredentialId:
@@ -124,12 +133,12 @@ class Place:
     def try_code(self, code: str, visit: str = "visit-1", source: str | None = None) -> page_acts.TryResult:
         real, home = self.visits[visit]
         with self.tx() as tx:
-            return page_acts.try_code(tx, real, code, source or home, self.wake)
+            return page_acts.try_code(tx, real, code, source or home)
 
     def log_out(self, visit: str = "visit-1") -> None:
         real, source = self.visits[visit]
         with self.tx() as tx:
-            page_acts.log_out(tx, real, source, self.wake)
+            page_acts.log_out(tx, real, source)
 
     def let_in(self, code: str, mac: Mac = PHONE, session: str = "S1", visit: str = "visit-1") -> Decision:
         """The whole way in: asks, opens the page, types the code, is asked about again."""
@@ -150,7 +159,4 @@ class Place:
     def kinds(self) -> list[str]:
         """What was heard besides decisions, oldest first."""
         rows = log.log_before(self.conn, None, 1000)
-        return [row.kind for row in reversed(rows) if isinstance(row, log.HeardRow)]
-
-    def _woken(self) -> None:
-        self.wakes += 1
+        return [row.kind for row in reversed(rows) if isinstance(row, log.EventRow)]

@@ -21,7 +21,7 @@ from lauschen.radius.wire.numbers import Code, Kind, ServiceType, StatusType
 from lauschen.radius.wire.signing import Secret
 from lauschen.serve.first_run import open_data
 from lauschen.store.house import access_devices
-from tests.place import DESK, GARDEN, PHONE, Place
+from tests.place import GARDEN, PHONE, Place
 
 SECRET = Secret(SECRET_OCTETS)
 PATIENCE_S = 20.0
@@ -125,7 +125,7 @@ def test_a_change_that_was_wanted_but_not_sent_is_sent_after_the_restart(data: P
     before.conn.execute("UPDATE access_device SET coa_port = ?", (listener.getsockname()[1],))
     before.let_in(before.issue()[0])
     with before.tx() as tx:  # wanted is stored; the process that would send it is gone
-        staff_acts.end_device_stay(tx, PHONE, GARDEN, by=DESK, wake=before.wake)
+        staff_acts.end_device_stay(tx, PHONE, GARDEN)
     before.close()
     with serving(data) as (process, _, _):
         octets, source = listener.recvfrom(4096)

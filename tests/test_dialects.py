@@ -7,7 +7,7 @@ from pathlib import Path
 
 import pytest
 
-from lauschen.core.decide.picture import State
+from lauschen.core.decide.standing import State
 from lauschen.core.house.dialect import Appended, Arrives, Call, Move, Posted
 from lauschen.core.words.codes import make_code
 from lauschen.demo import site
@@ -161,7 +161,7 @@ async def test_a_login_by_disconnect_at_a_device_that_remembers_waits_and_goes_a
     await garden.point.join(guest.phone)
     await guest.open()
     await guest.type_code(await code(garden))
-    wish = "SELECT count(*) FROM heard WHERE kind = 'returned_unasked'"
+    wish = "SELECT count(*) FROM event WHERE kind = 'returned_unasked'"
     await garden.until(lambda: garden.demo.service.reader.execute(wish).fetchone() == (1,))
     assert garden.state(guest) == (State.AT_DOOR, State.INSIDE)
     await guest.open(guest.url)

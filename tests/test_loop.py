@@ -15,8 +15,9 @@ import httpx
 import pytest
 
 from lauschen.acts.staying.reports import Event
-from lauschen.api.models import GuestOut
-from lauschen.api.shapes import Shaper
+from lauschen.api.guests import routes
+from lauschen.api.guests.models import GuestOut
+from lauschen.api.shaping import Shaper
 from lauschen.core.ids import Mac
 from lauschen.demo import site
 from lauschen.radius.wire import attributes as a
@@ -76,12 +77,12 @@ class Measured:
 def measured(monkeypatch: pytest.MonkeyPatch) -> Iterator[Measured]:
     """The collector's time is not theirs; serve keeps it away (gc.freeze)."""
     found = Measured()
-    run, shape = events.Handle._run, Shaper.guest
+    run, shape = events.Handle._run, routes.guest_out
     here = threading.get_ident()
 
-    def counted(self: Shaper, row: GuestRow) -> GuestOut:
+    def counted(shaper: Shaper, row: GuestRow) -> GuestOut:
         found.shaped += 1
-        return shape(self, row)
+        return shape(shaper, row)
 
     def timed(handle: events.Handle) -> None:
         if threading.get_ident() != here:
@@ -96,7 +97,7 @@ def measured(monkeypatch: pytest.MonkeyPatch) -> Iterator[Measured]:
     gc.disable()
     try:
         with monkeypatch.context() as patched:
-            patched.setattr(Shaper, "guest", counted)
+            patched.setattr(routes, "guest_out", counted)
             patched.setattr(events.Handle, "_run", timed)
             yield found
     finally:

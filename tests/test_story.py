@@ -6,7 +6,7 @@ from pathlib import Path
 
 import pytest
 
-from lauschen.core.decide.picture import State
+from lauschen.core.decide.standing import State
 from lauschen.core.words.codes import make_code
 from lauschen.core.words.mac import spell_mac
 from lauschen.radius.wire.numbers import Code, Kind

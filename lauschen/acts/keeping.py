@@ -2,7 +2,8 @@
 
 from collections.abc import Callable
 
-from lauschen.core.decide.picture import Reason, Standing
+from lauschen.core.decide.reason import Reason
+from lauschen.core.decide.standing import Standing
 from lauschen.core.ids import Mac
 from lauschen.core.limits.left import left
 from lauschen.road.tx import Tx

@@ -1,19 +1,22 @@
 """Access devices, networks, roles and people from the command line; a running server notices within a second."""
 
 import secrets
-import time
 from typing import Annotated
 
 import typer
 from argon2 import PasswordHasher
 
-from lauschen.cli.saying import LARGEST_PORT, Data, SecretFile, read_secret, settings_of, stop
-from lauschen.core.house.checks import check_device, check_role, check_secret
-from lauschen.core.house.house import AccessDevice
-from lauschen.core.ids import AccessDeviceId, DialectId, RoleId
-from lauschen.serve.first_run import forget_first_sign_in
-from lauschen.store import staff
-from lauschen.store.house import access_devices, networks, settings
+from lauschen.acts.config import changes
+from lauschen.acts.config.configuring import configured
+from lauschen.acts.config.people import put_first_password
+from lauschen.cli.saying import LARGEST_PORT, Data, SecretFile, act_on, read_secret, stop
+from lauschen.core.house.access_device import AccessDevice
+from lauschen.core.house.checks import check_device
+from lauschen.core.house.network import GuestNetwork, Hint, Match
+from lauschen.core.house.role import Role
+from lauschen.core.ids import AccessDeviceId, NetworkId
+from lauschen.road.tx import Tx
+from lauschen.serve.first_run import FIRST_PASSWORD_S, forget_first_sign_in
 
 device = typer.Typer(help="Access devices: who sends us RADIUS.", no_args_is_help=True)
 network = typer.Typer(help="Guest networks: what devices join.", no_args_is_help=True)
@@ -33,23 +36,14 @@ def add_device(
     ] = 3799,
 ) -> None:
     """Take in an access device, or several by a range; a running server answers them within a second."""
-    with settings_of(data) as (conn, keys):
-        dialect_id = settings.find_id(conn, "dialect", dialect)
-        if dialect_id is None:
+    with act_on(data) as tx:
+        spoken = next((known for known in tx.house.dialects.values() if known.name == dialect), None)
+        if spoken is None:
             stop(f"there is no dialect {dialect}")
-        new = AccessDevice(AccessDeviceId(0), name, address, b"", DialectId(dialect_id), coa_port=coa_port)
-        check_device(new)
+        new = AccessDevice(AccessDeviceId(0), name, address, b"", spoken.id, coa_port=coa_port)
+        check_device(new)  # before a secret is asked for
         secret = read_secret(secret_file)
-        check_secret(secret)
-        access_devices.add_access_device(
-            conn,
-            keys,
-            name,
-            address=address,
-            secret=secret.encode(),
-            dialect=new.dialect,
-            coa_port=coa_port,
-        )
+        configured(lambda tx: changes.add_device(tx, new, secret))(tx)
     what = "devices in the range" if new.is_range else "an access device"
     typer.echo(f"{name} at {address}: {what}, heard from now on.")
 
@@ -62,11 +56,10 @@ def add_network(
     door_role: Annotated[str, typer.Option(help="The role before login.")] = "Doorstep",
 ) -> None:
     """Name a guest network; devices on it are asked for a code."""
-    with settings_of(data) as (conn, _):
-        door = settings.find_id(conn, "role", door_role)
-        if door is None:
-            stop(f"there is no role {door_role}")
-        networks.add_network(conn, name, ssid=ssid.encode(), door_role=RoleId(door))
+    with act_on(data) as tx:
+        door = _role(tx, door_role)
+        new = GuestNetwork(NetworkId(0), name, door.id, ssid=Hint(Match.EXACT, ssid.encode()))
+        configured(lambda tx: changes.save_network(tx, new))(tx)
     typer.echo(f"{name} is a guest network now: SSID {ssid}, {door_role} before login, vouchers let in.")
 
 
@@ -82,14 +75,13 @@ def set_role(
     """Set the VLAN and the filter name of a role; what is not named stays, and without any it is only shown."""
     if (vlan is not None and no_vlan) or (filter_name is not None and no_filter):
         stop("a VLAN or --no-vlan, a filter or --no-filter, but not both")
-    with settings_of(data) as (conn, _):
-        found = next((one for one in networks.load_roles(conn) if one.name == name), None)
-        if found is None:
-            stop(f"there is no role {name}")
+    with act_on(data) as tx:
+        found = _role(tx, name)
         new_vlan = None if no_vlan else vlan if vlan is not None else found.vlan
         new_filter = None if no_filter else filter_name if filter_name is not None else found.filter_name
-        check_role(found.with_placement(new_vlan, new_filter))
-        networks.set_role(conn, name, vlan=new_vlan, filter_name=new_filter)
+        placed = found.with_placement(new_vlan, new_filter)
+        if placed != found:
+            configured(lambda tx: changes.save_role(tx, placed))(tx)
     typer.echo(f"{name}: VLAN {new_vlan or 'none'}, filter {new_filter or 'none'}.")
 
 
@@ -98,7 +90,14 @@ def reset_password(name: str, data: Data) -> None:
     """Give somebody a new first password, good for a day; makes the person if there is none."""
     password = secrets.token_urlsafe(12)
     hashed = PasswordHasher().hash(password)
-    with settings_of(data) as (conn, _):
-        staff.put_first_password(conn, name, hashed, until=time.time() + 86_400)
+    with act_on(data) as tx:
+        put_first_password(tx, name, hashed, good_for_s=FIRST_PASSWORD_S)
     forget_first_sign_in(data, name)
     typer.echo(f"{name} signs in with {password} within a day, and then chooses another one.")
+
+
+def _role(tx: Tx, name: str) -> Role:
+    found = next((known for known in tx.house.roles.values() if known.name == name), None)
+    if found is None:
+        stop(f"there is no role {name}")
+    return found

@@ -1,18 +1,23 @@
 """What all commands share: how they stop with a sentence, read a secret, and open a data folder."""
 
 import sys
+import time
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
-from sqlite3 import Connection
 from typing import Annotated, NoReturn
 
 import typer
 
+from lauschen.core.actor import COMMAND_LINE
 from lauschen.core.errors import Invalid, LauschenError
+from lauschen.road.chance import SystemChance
+from lauschen.road.memory import Memory
+from lauschen.road.tx import Tx
 from lauschen.serve.first_run import open_data
 from lauschen.store.db import atomic
-from lauschen.store.keys import KeyRing
+from lauschen.store.house.settings import load_house
+from lauschen.store.log import last_log_id
 
 Data = Annotated[Path, typer.Option("--data", help="The data folder.")]
 SecretFile = Annotated[
@@ -52,14 +57,28 @@ def address_and_port(text: str) -> tuple[str, int]:
 
 
 @contextmanager
-def settings_of(data: Path) -> Iterator[tuple[Connection, KeyRing]]:
-    """The data folder's connection and keys, in one transaction; our errors end the command with a sentence."""
+def act_on(data: Path) -> Iterator[Tx]:
+    """One act of the command line on a data folder, in the same record as any other; a running server takes it in.
+
+    Our errors end the command with a sentence, and nothing is changed.
+    """
     try:
         conn, keys = open_data(data)
         conn.execute("PRAGMA busy_timeout=5000")
         try:
             with atomic(conn):
-                yield conn, keys
+                tx = Tx(
+                    conn,
+                    house=load_house(conn, keys),
+                    keys=keys,
+                    now=time.time(),
+                    chance=SystemChance(),
+                    next_log_id=last_log_id(conn) + 1,
+                    memory=Memory(),
+                )
+                with tx.inner(by=COMMAND_LINE):
+                    yield tx
+                tx.flush()
         finally:
             conn.close()
     except Invalid as exc:

@@ -9,6 +9,7 @@ from pathlib import Path
 import typer
 
 from lauschen.acts.desk.issuing import issue_vouchers
+from lauschen.core.actor import person
 from lauschen.core.ids import StaffId
 from lauschen.demo import site
 from lauschen.demo.crowd import Crowd
@@ -86,7 +87,7 @@ class Demo:
             plan=plan.id,
             size=count,
             label="Gatehouse",
-            by=StaffId(1),
+            by=person(StaffId(1)),
         )
         found = credentials.all_vouchers_of(self.service.reader, self.service.road.keys, batch)
         return [voucher.code for voucher in found]

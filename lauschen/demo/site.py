@@ -7,8 +7,8 @@ from sqlite3 import Connection
 from argon2 import PasswordHasher
 
 from lauschen.core.house.dialect import Dialect, Move
-from lauschen.core.house.house import WayIn
 from lauschen.core.ids import AccessDeviceId, DialectId
+from lauschen.core.ways.kinds import WayIn
 from lauschen.serve.first_run import REDIRECT, add_day_visit
 from lauschen.store import staff
 from lauschen.store.db import DATABASE_NAME, atomic, migrate, open_writer

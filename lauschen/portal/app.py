@@ -17,7 +17,6 @@ from starlette.requests import Request
 from starlette.responses import HTMLResponse, RedirectResponse, Response
 from starlette.routing import Route
 
-from lauschen.acts.moving.moves import Wake
 from lauschen.acts.page.trying import TryResult, hand_out_again, log_out, try_code
 from lauschen.acts.page.visiting import (
     ADDRESS_GOOD_FOR_S,
@@ -27,7 +26,8 @@ from lauschen.acts.page.visiting import (
     open_by_address,
     open_by_token,
 )
-from lauschen.core.decide.picture import Reason
+from lauschen.core.actor import GUEST
+from lauschen.core.decide.reason import Reason
 from lauschen.core.errors import NotThere, Unavailable
 from lauschen.core.house.dialect import Arrives
 from lauschen.core.ids import DialectId
@@ -74,7 +74,6 @@ class Portal:
 
     road: Road
     reader: Connection
-    wake: Wake
     names: frozenset[str] = frozenset()
     """Host names of the page besides that of its address and the slips'."""
     _turns: Turns = field(default_factory=Turns)
@@ -137,7 +136,7 @@ class Portal:
     ) -> Response:
         """Begins a visit, or finds the one that is there, and leads to its page."""
         going, code = going_on(unverified_going, self.road.house.slip_host)
-        visit_id = await self.road.act(lambda tx: act(tx, going), keeps_facts=True)
+        visit_id = await self.road.act(lambda tx: act(tx, going), by=GUEST, keeps_facts=True)
         filled = f"?code={group_code(code)}" if code else ""
         return RedirectResponse(f"{base}/visit/{visit_id}{filled}", 303)
 
@@ -171,7 +170,9 @@ class Portal:
         text = str(form.get("code", ""))[:LONGEST_CODE_TEXT]
         source = client_of(request.scope)
         async with self._turns.of(source):
-            result = await self.road.act(lambda tx: try_code(tx, facts.visit_id, text, source, Wake()))
+            result = await self.road.act(
+                lambda tx: try_code(tx, facts.visit_id, text, source), by=GUEST, holds_wishes=True
+            )
             if result.wait_s:
                 await self.road.clock.sleep(result.wait_s)
         lang = self._lang(request, form.get("lang"))
@@ -191,7 +192,9 @@ class Portal:
         if facts is None:
             return refused
         try:
-            await self.road.act(lambda tx: log_out(tx, facts.visit_id, client_of(request.scope), Wake()))
+            await self.road.act(
+                lambda tx: log_out(tx, facts.visit_id, client_of(request.scope)), by=GUEST, holds_wishes=True
+            )
         except NotThere:
             return RedirectResponse(f"/visit/{facts.visit_id}", 303)
         lang = self._lang(request, form.get("lang"))
@@ -205,7 +208,7 @@ class Portal:
         facts, refused = self._checked(request, form.get("csrf"))
         if facts is None:
             return refused
-        await self.road.act(lambda tx: hand_out_again(tx, facts.visit_id, client_of(request.scope)))
+        await self.road.act(lambda tx: hand_out_again(tx, facts.visit_id, client_of(request.scope)), by=GUEST)
         lang = self._lang(request, form.get("lang"))
         return RedirectResponse(f"/visit/{facts.visit_id}?lang={lang}", 303)
 
@@ -218,7 +221,7 @@ class Portal:
         return self._plain(request, "reconnect", 404)
 
     async def _wake_sender(self) -> None:
-        self.wake.call()
+        self.road.wake_sender()
 
     async def _not_now(self, request: Request, error: Exception) -> Response:
         return self._plain(request, _PAGES[type(error)], _STATUS[type(error)])

@@ -2,15 +2,16 @@
 
 import asyncio
 from collections import Counter
-from collections.abc import AsyncIterator, Callable
-from contextlib import asynccontextmanager
+from collections.abc import AsyncIterator, Callable, Iterator
+from contextlib import asynccontextmanager, contextmanager
 
 from starlette.datastructures import MutableHeaders
 from starlette.requests import Request
 from starlette.responses import Response
-from starlette.types import ASGIApp, Message, Receive, Scope, Send
+from starlette.types import ASGIApp, Scope
 
-from lauschen.http.limits import Body, Buckets, says_too_large
+from lauschen.http.guard import Guard
+from lauschen.http.limits import Buckets, says_too_large
 
 POSTS_PER_S = 5
 GETS_PER_S = 20
@@ -21,7 +22,7 @@ FORMS_GO = "x-forms-go"
 """Set by a page whose form leaves this site: where `form-action` lets it go. Never leaves us."""
 
 
-class Guards:
+class Guards(Guard):
     """ASGI middleware of the guest listener."""
 
     def __init__(
@@ -35,10 +36,9 @@ class Guards:
         on_fault: Callable[[Exception], None] = lambda _: None,
     ) -> None:
         """`is_ours`: whether a Host is one of the page's names; `refuse` makes the page for a status."""
-        self._app = app
+        super().__init__(app, on_fault=on_fault)
         self._refuse = refuse
         self._is_ours = is_ours
-        self._on_fault = on_fault
         self._posts = Buckets(POSTS_PER_S, POSTS_PER_S, monotonic)
         self._gets = Buckets(GETS_PER_S, GETS_AT_FIRST, monotonic)
         self._open: Counter[str] = Counter()
@@ -53,47 +53,28 @@ class Guards:
             "Cache-Control": "no-store",
         }
 
-    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
-        if scope["type"] != "http":
-            await self._app(scope, receive, send)
-            return
+    def answer(self, request: Request, status: int) -> Response:
+        return self._refuse(request, status)
 
-        body, has_begun = Body(receive), False
+    def add_headers(self, headers: MutableHeaders, path: str) -> None:
+        forms = headers.get(FORMS_GO, "'self'")
+        del headers[FORMS_GO]
+        headers["Content-Security-Policy"] = self._policy.format(forms=forms)
+        for name, value in self._headers.items():
+            headers[name] = value
 
-        async def send_guarded(message: Message) -> None:
-            nonlocal has_begun
-            if message["type"] == "http.response.start":
-                has_begun = True
-                headers = MutableHeaders(scope=message)
-                forms = headers.get(FORMS_GO, "'self'")
-                del headers[FORMS_GO]
-                headers["Content-Security-Policy"] = self._policy.format(forms=forms)
-                for name, value in self._headers.items():
-                    headers[name] = value
-                if body.is_left(scope["headers"]):
-                    headers["Connection"] = "close"
-            await send(message)
-
-        status = self._status_of_refusal(scope)
-        if status is not None:
-            await self._answer(scope, receive, send_guarded, status)
-            return
+    @contextmanager
+    def while_answered(self, scope: Scope) -> Iterator[None]:
         client = client_of(scope)
         self._open[client] += 1
         try:
-            await self._app(scope, body.receive, send_guarded)
-        except Exception as exc:
-            if body.fault is None:
-                self._on_fault(exc)
-            if not has_begun:
-                await self._answer(scope, receive, send_guarded, body.fault or 500)
+            yield
         finally:
             self._open[client] -= 1
             if not self._open[client]:
                 del self._open[client]
 
-    def _status_of_refusal(self, scope: Scope) -> int | None:
-        """Why a request is not even looked at."""
+    def status_of_refusal(self, scope: Scope) -> int | None:
         if not self._is_ours(Request(scope).headers.get("host", "")):
             return 421
         client = client_of(scope)
@@ -106,12 +87,6 @@ class Guards:
         if not bucket.take(client):
             return 429
         return 503 if self._open[client] >= AT_ONCE else None
-
-    async def _answer(self, scope: Scope, receive: Receive, send: Send, status: int) -> None:
-        """What is left of the request is not waited for."""
-        response = self._refuse(Request(scope), status)
-        response.headers["Connection"] = "close"
-        await response(scope, receive, send)
 
 
 class Turns:

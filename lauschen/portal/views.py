@@ -6,7 +6,8 @@ from typing import Any
 
 from lauschen.acts.arriving.posted import GOOD_FOR_S, one_time_secret
 from lauschen.acts.page.visiting import APPENDED, may_only_look
-from lauschen.core.decide.picture import Reason, Standing, State
+from lauschen.core.decide.reason import Reason
+from lauschen.core.decide.standing import Standing, State
 from lauschen.core.house.house import House
 from lauschen.core.limits.left import Left, left
 from lauschen.core.words.amounts import data_words, duration_words

@@ -4,6 +4,7 @@ import asyncio
 from collections.abc import Callable
 from typing import Generic, Protocol, TypeVar
 
+from lauschen.core.actor import Actor
 from lauschen.core.errors import LauschenError, Unavailable
 from lauschen.road.tx import Tx
 
@@ -30,9 +31,12 @@ class Act(Generic[T]):
 
     is_packet = False
 
-    def __init__(self, act: Callable[[Tx], T], keeps_facts: bool) -> None:
+    def __init__(
+        self, act: Callable[[Tx], T], *, by: Actor | None, keeps_facts: bool, holds_wishes: bool
+    ) -> None:
         self._act = act
-        self._keeps_facts = keeps_facts
+        self._by = by
+        self._keeps_facts, self._holds_wishes = keeps_facts, holds_wishes
         self.result: asyncio.Future[T] = asyncio.get_running_loop().create_future()
         self._value: T
         self.error: Exception | None = None
@@ -40,7 +44,7 @@ class Act(Generic[T]):
     def run(self, tx: Tx) -> None:
         self.error = None
         try:
-            with tx.inner(keeps_facts=self._keeps_facts):
+            with tx.inner(by=self._by, keeps_facts=self._keeps_facts, holds_wishes=self._holds_wishes):
                 self._value = self._act(tx)
         except LauschenError as exc:
             self.error = exc

@@ -11,8 +11,10 @@ from typing import TypeVar
 
 import structlog
 
+from lauschen.core.actor import Actor
 from lauschen.core.errors import Unavailable
 from lauschen.core.house.house import House
+from lauschen.road.chance import Chance
 from lauschen.road.clock import Clock
 from lauschen.road.commits import Commits
 from lauschen.road.faults import Faults
@@ -20,9 +22,9 @@ from lauschen.road.feed import Feed
 from lauschen.road.job import Act, Job, pass_on, settle
 from lauschen.road.memory import Memory
 from lauschen.road.trouble import Trouble, WallTrouble, is_trouble
-from lauschen.road.tx import Chance, Tx
+from lauschen.road.tx import Tx
 from lauschen.store import log
-from lauschen.store.db import copy_log
+from lauschen.store.db import changed_by_others, copy_log
 from lauschen.store.house import settings
 from lauschen.store.keys import KeyRing
 
@@ -65,10 +67,14 @@ class Road:
         """Jobs of a group that failed: each has a group of its own, so that a bad one takes nobody along."""
         self._scheduled = False
         self._begin_tries = 0
+        self.wake_sender: Callable[[], None] = lambda: None
+        """Tells the sender that something is wanted; it says how."""
         self._when_room: list[Callable[[], None]] = []
         self._when_house: list[Callable[[House], None]] = []
         self._between: deque[Callable[[], asyncio.Future[None] | None]] = deque()
         self._next_log_id = log.last_log_id(conn) + 1
+        self._known_change = self._change = changed_by_others(conn)
+        """What another process wrote is taken in by the group that finds it; known once that is committed."""
 
     def put(self, job: Job) -> None:
         """Queues a job; it runs with others in the next group."""
@@ -77,13 +83,21 @@ class Road:
             self._scheduled = True
             asyncio.get_running_loop().call_soon(self._run_group)
 
-    async def act(self, act: Callable[[Tx], T], *, keeps_facts: bool = False) -> T:
+    async def act(
+        self,
+        act: Callable[[Tx], T],
+        *,
+        by: Actor | None = None,
+        keeps_facts: bool = False,
+        holds_wishes: bool = False,
+    ) -> T:
         """Runs `act` on the road and returns what it returned once that is committed.
 
-        What it raises of our own errors is raised here, and nothing it wrote is kept. `keeps_facts`: it changes
-        nothing that is kept in memory but through `tx.write_standing`.
+        What it raises of our own errors is raised here, and nothing it wrote is kept. `by`: who acts, if anybody
+        does. `keeps_facts`: it changes nothing that is kept in memory but through `tx.write_standing`.
+        `holds_wishes`: whoever called tells the sender of what it wants (`wake_sender`), once more is done.
         """
-        job = Act(act, keeps_facts)
+        job = Act(act, by=by, keeps_facts=keeps_facts, holds_wishes=holds_wishes)
         self.put(job)
         return await job.result
 
@@ -229,11 +243,14 @@ class Road:
             self._commits_again()
         self._next_log_id = tx.next_log_id
         self.house = tx.house
+        self._known_change = self._change
         for job in jobs:
             try:
                 job.done()
             except Exception as exc:
                 self.faults.note("answer", exc)
+        if tx.has_wishes:
+            self.faults.run("effect", self.wake_sender)
         for effect in tx.effects:
             self.faults.run("effect", effect)
         if packets or self.rows_written != before:
@@ -301,14 +318,17 @@ class Road:
             self._scheduled = False
 
     def _new_tx(self) -> Tx:
-        now = self.clock.now()
-        return Tx(
+        tx = Tx(
             self._conn,
-            self.house,
-            self.keys,
-            now,
-            self._chance,
-            self._next_log_id,
-            self._memory,
-            self._use_house,
+            house=self.house,
+            keys=self.keys,
+            now=self.clock.now(),
+            chance=self._chance,
+            next_log_id=self._next_log_id,
+            memory=self._memory,
+            use_house=self._use_house,
         )
+        self._change = changed_by_others(self._conn)
+        if self._change != self._known_change:
+            tx.take_in()
+        return tx

@@ -1,34 +1,27 @@
 """What one group of jobs works with inside its transaction."""
 
-import json
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from sqlite3 import Connection
-from typing import Protocol
 
+from lauschen.core.actor import Actor
+from lauschen.core.decide.arrival import Arrival
 from lauschen.core.decide.decision import Decision
-from lauschen.core.decide.picture import Arrival, Picture, Standing
+from lauschen.core.decide.picture import Picture
+from lauschen.core.decide.standing import Standing
+from lauschen.core.decide.trace import write_trace
 from lauschen.core.house.house import House
 from lauschen.core.ids import AccessDeviceId, CredentialId, Mac, NetworkId, StaffId, StayId
+from lauschen.road.chance import Chance
 from lauschen.road.memory import Memory
 from lauschen.store import credentials, devices, log, stays
 from lauschen.store.db import atomic
-from lauschen.store.house.settings import load_house
+from lauschen.store.house.settings import count_version, load_house
 from lauschen.store.keys import KeyRing
-from lauschen.store.log import DecisionRow, Facts, HeardRow, LogRow
+from lauschen.store.log import DecisionRow, EventRow, Facts, LogRow
 from lauschen.store.stays import Stay
 
 REPEAT_S = 60.0
-
-
-class Chance(Protocol):
-    """Where random values come from; tests give their own."""
-
-    def below(self, limit: int) -> int:
-        """A number in [0, limit)."""
-
-    def name(self, octets: int) -> str:
-        """Lower-case hex that nobody can guess."""
 
 
 class Tx:
@@ -37,15 +30,17 @@ class Tx:
     __slots__ = (
         "_charged",
         "_decisions",
-        "_heard",
+        "_events",
         "_heard_again",
         "_refused_again",
         "_reported",
         "_use_house",
         "_written",
+        "actor",
         "chance",
         "conn",
         "effects",
+        "has_wishes",
         "house",
         "keys",
         "memory",
@@ -56,6 +51,7 @@ class Tx:
     def __init__(
         self,
         conn: Connection,
+        *,
         house: House,
         keys: KeyRing,
         now: float,
@@ -72,9 +68,13 @@ class Tx:
         self.chance = chance
         self.next_log_id = next_log_id
         self.memory = memory
+        self.actor: Actor | None = None
+        """Who acts now; nobody does while a packet is answered or time alone brings something about."""
+        self.has_wishes = False
+        """Something is wanted of an access device, which the sender is told of once that is committed."""
         self.effects: list[Callable[[], None]] = []
         self._decisions: list[DecisionRow] = []
-        self._heard: list[HeardRow] = []
+        self._events: list[EventRow] = []
         self._heard_again: dict[tuple[Mac, NetworkId], Standing] = {}
         self._refused_again: dict[int, DecisionRow] = {}
         self._reported: dict[StayId, Stay] = {}
@@ -82,32 +82,55 @@ class Tx:
         self._written = 0
 
     @contextmanager
-    def inner(self, *, keeps_facts: bool = False) -> Iterator[None]:
-        """An act: what it writes is undone together, rows of the log included, when it raises.
+    def inner(
+        self, *, by: Actor | None = None, keeps_facts: bool = False, holds_wishes: bool = False
+    ) -> Iterator[None]:
+        """An act of `by`: what it writes is undone together, rows of the log included, when it raises.
 
         It may change anything, so the facts in memory are forgotten if it wrote at all; one that `keeps_facts`
-        promises that it writes standings by `write_standing`, and nothing else that is kept there.
+        promises that it writes standings by `write_standing`, and nothing else that is kept there. One that
+        `holds_wishes` tells the sender itself of what it wants, later.
         """
         self.settle()
-        changes, house = self.conn.total_changes, self.house
-        marks = len(self._decisions), len(self._heard), len(self.effects), self._written
+        changes, house, had_wishes = self.conn.total_changes, self.house, self.has_wishes
+        marks = len(self._decisions), len(self._events), len(self.effects), self._written
+        self.actor = by
         try:
             with atomic(self.conn):
                 yield
         except BaseException:
-            del self._decisions[marks[0] :], self._heard[marks[1] :], self.effects[marks[2] :]
+            del self._decisions[marks[0] :], self._events[marks[1] :], self.effects[marks[2] :]
             # Rows of earlier jobs may have been written inside, and were undone with it.
             self._written = marks[3]
+            self.has_wishes = had_wishes
             if self.house is not house:
                 self.house = house
                 self._use_house(house)
             raise
         finally:
+            self.actor = None
+            if holds_wishes:
+                self.has_wishes = had_wishes
             if self.conn.total_changes != changes and not keeps_facts:
                 self.memory.forget_all()
 
+    @property
+    def staff(self) -> StaffId | None:
+        """Which person acts, if one does."""
+        return self.actor.staff if self.actor is not None else None
+
     def reconfigure(self) -> None:
         """The configuration was changed in this transaction: it is in force for its next job (rulings 8.10)."""
+        count_version(self.conn)
+        self._load_house()
+
+    def take_in(self) -> None:
+        """Another process wrote since the last transaction (the command line): nothing that was known may stay."""
+        self.memory.forget_all()
+        self.next_log_id = log.last_log_id(self.conn) + 1
+        self._load_house()
+
+    def _load_house(self) -> None:
         self.house = load_house(self.conn, self.keys)
         self._use_house(self.house)
 
@@ -146,7 +169,7 @@ class Tx:
             decision.role,
             decision.rule,
             decision.left.until if decision.left else None,
-            json.dumps(decision.trace, separators=(",", ":")),
+            write_trace(decision.trace),
             before,
         )
         self._decisions.append(row)
@@ -171,19 +194,20 @@ class Tx:
         self._heard_again[standing.mac, standing.network] = standing
         return True
 
-    def hear(
+    def log(
         self,
         kind: str,
         *,
         mac: Mac | None = None,
         network: NetworkId | None = None,
         access_device: AccessDeviceId | None = None,
-        staff: StaffId | None = None,
         facts: Facts | None = None,
     ) -> None:
-        """Keeps something heard that is not a decision."""
-        self._heard.append(
-            HeardRow(self._take_log_id(), self.now, kind, mac, network, access_device, staff, facts or {})
+        """Keeps an event that is not a decision, with whoever acts now."""
+        self._events.append(
+            EventRow(
+                self._take_log_id(), self.now, kind, mac, network, access_device, self.actor, facts or {}
+            )
         )
 
     def heard_again(self, standing: Standing) -> None:
@@ -227,12 +251,12 @@ class Tx:
         self._write_decisions()
         if self._refused_again:
             log.set_repeats(self.conn, [(row.repeats, row.id) for row in self._refused_again.values()])
-        if self._heard:
-            log.add_heard(self.conn, self._heard)
+        if self._events:
+            log.add_events(self.conn, self._events)
 
     def rows(self) -> list[LogRow]:
         """What this transaction adds to the log, in order."""
-        rows: list[LogRow] = [*self._decisions, *self._heard]
+        rows: list[LogRow] = [*self._decisions, *self._events]
         rows.sort(key=lambda row: row.id)
         return rows
 

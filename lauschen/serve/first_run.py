@@ -10,8 +10,8 @@ from argon2 import PasswordHasher
 
 from lauschen.core.house.checks import check_zone
 from lauschen.core.house.dialect import Dialect, Move, ValueKind, VendorAttribute, When
-from lauschen.core.house.house import WayIn
 from lauschen.core.ids import DialectId
+from lauschen.core.ways.kinds import WayIn
 from lauschen.store import staff
 from lauschen.store.db import DATABASE_NAME, atomic, migrate, open_writer
 from lauschen.store.house import dialects, networks, settings

@@ -5,7 +5,6 @@ import fcntl
 import gc
 import os
 import random
-import secrets
 import shutil
 import signal
 import time
@@ -16,10 +15,10 @@ from pathlib import Path
 import structlog
 
 from lauschen.acts.keeping import Keeper
-from lauschen.acts.moving.moves import Wake
 from lauschen.acts.moving.sender import Sender
 from lauschen.acts.staying.sweep import Sweeper
-from lauschen.api.app import Office, make_app, make_office
+from lauschen.api.app import make_app
+from lauschen.api.door.office import Office
 from lauschen.api.door.warm import warm_up
 from lauschen.core.errors import LauschenError, Unavailable
 from lauschen.http.limits import Crowd, raise_descriptors, shares
@@ -32,6 +31,7 @@ from lauschen.radius.listen.intake import Intake
 from lauschen.radius.listen.registry import Registry
 from lauschen.radius.listen.server import accounting_server, authentication_server
 from lauschen.radius.listen.tls import Certificates, TlsServer
+from lauschen.road.chance import SystemChance
 from lauschen.road.clock import Clock
 from lauschen.road.road import Road
 from lauschen.road.tx import Tx
@@ -87,16 +87,6 @@ class Options:
     """Addresses of TLS proxies in front of us, whose forwarded headers are believed."""
 
 
-class SystemChance:
-    """Random values from the operating system."""
-
-    def below(self, limit: int) -> int:
-        return secrets.randbelow(limit)
-
-    def name(self, octets: int) -> str:
-        return secrets.token_hex(octets)
-
-
 @dataclass
 class Service:
     """One running Lauschen. `start` returns when everything listens; `close` ends it all."""
@@ -128,16 +118,15 @@ class Service:
         self.registry = Registry(self.road.house, keys.token_key)
         self.road.when_house(self.registry.load)
         self.registry.remember(heard_from(conn))
-        self.wake = Wake()
-        self._sweeper = Sweeper(self.wake)
+        self._sweeper = Sweeper()
         self._keeper = Keeper()
         self._collected_at = self.clock.monotonic()
         reauthorisations = Reauthorisations()
         self._client = MoveClient(self.clock, self.registry, reauthorisations, random.random)
         self._caller = Caller(self.options.reach)
         self._movers = Movers(self._client, self.registry, self.clock, self._caller)
-        self.sender = Sender(self.road, self._movers, self.wake)
-        intake = Intake(self.road, self.registry, reauthorisations, self.wake)
+        self.sender = Sender(self.road, self._movers)
+        intake = Intake(self.road, self.registry, reauthorisations)
         self._radius = authentication_server(intake), accounting_server(intake)
         self.worker = Worker()
         self.ports["auth"] = self._radius[0].open(self.options.radius_host, self.options.auth_port)
@@ -184,11 +173,10 @@ class Service:
         names = {
             f"{host}:{self.ports['staff']}" for host in ("127.0.0.1", "localhost", self.options.staff[0])
         }
-        self._office: Office = make_office(
+        self._office = Office(
             self.road,
             self.registry,
             self.reader,
-            self.wake,
             self.worker,
             database=self.options.data / DATABASE_NAME,
             key_file=self.options.data / KEY_NAME,
@@ -197,7 +185,7 @@ class Service:
             ports=self.ports,
             radius_host=self.options.radius_host,
         )
-        portal = Portal(self.road, self.reader, self.wake, frozenset(self.options.guest_names))
+        portal = Portal(self.road, self.reader, frozenset(self.options.guest_names))
         guests, staff = shares(raise_descriptors())
         proxies = self.options.proxies
         office_app = make_app(self._office)
@@ -240,7 +228,7 @@ class Service:
             await self.road.try_to_commit()
         change = await self.road.between_groups(changed_by_others)
         if change != self._seen_change:
-            await self.reload()
+            await self.road.act(lambda _: None)  # any group takes it in
             self._seen_change = change
         await self._note_heard()
         await self._checkpoints.look()

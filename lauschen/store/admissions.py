@@ -5,7 +5,8 @@ from dataclasses import dataclass
 from sqlite3 import Connection
 from typing import Any
 
-from lauschen.core.decide.picture import CredentialFacts, Reason
+from lauschen.core.decide.picture import CredentialFacts
+from lauschen.core.decide.reason import Reason
 from lauschen.core.ids import AccessDeviceId, AdmissionId, CredentialId, Mac, NetworkId, RoleId
 from lauschen.core.limits.left import Use
 from lauschen.store.db import walk

@@ -4,7 +4,9 @@ from collections.abc import Iterable
 from sqlite3 import Connection
 from typing import Any
 
-from lauschen.core.decide.picture import AdmissionFacts, CredentialFacts, Picture, Reason, Standing, State
+from lauschen.core.decide.picture import AdmissionFacts, CredentialFacts, Picture
+from lauschen.core.decide.reason import Reason
+from lauschen.core.decide.standing import Standing, State
 from lauschen.core.house.house import House
 from lauschen.core.ids import CredentialId, Mac, NetworkId
 from lauschen.core.limits.left import Use

@@ -6,7 +6,8 @@ from dataclasses import dataclass
 from sqlite3 import Connection
 from typing import Any
 
-from lauschen.core.ids import AccessDeviceId, Mac, NetworkId, RoleId, RuleId, StaffId
+from lauschen.core.actor import Actor, ActorKind
+from lauschen.core.ids import AccessDeviceId, Mac, NetworkId, RoleId, RuleId
 
 Facts = dict[str, str | int | float | None]
 
@@ -34,8 +35,8 @@ class DecisionRow:
 
 
 @dataclass(slots=True)
-class HeardRow:
-    """One thing heard that is not a decision."""
+class EventRow:
+    """One event that is not a decision."""
 
     id: int
     at: float
@@ -43,20 +44,21 @@ class HeardRow:
     mac: Mac | None
     network: NetworkId | None
     access_device: AccessDeviceId | None
-    staff: StaffId | None
+    actor: Actor | None
+    """Who acted, if anybody did."""
     facts: Facts
 
 
-LogRow = DecisionRow | HeardRow
+LogRow = DecisionRow | EventRow
 
 MARK = "log"
-_HEARD = "id, at, kind, mac, network, access_device, staff, facts"
+_EVENT = "id, at, kind, mac, network, access_device, actor, staff, facts"
 
 
 def last_log_id(conn: Connection) -> int:
     """The greatest that was ever given, also when its row is forgotten: others name it."""
     row = conn.execute(
-        "SELECT max(coalesce((SELECT max(id) FROM decision), 0), coalesce((SELECT max(id) FROM heard), 0),"
+        "SELECT max(coalesce((SELECT max(id) FROM decision), 0), coalesce((SELECT max(id) FROM event), 0),"
         f" coalesce((SELECT id FROM id_mark WHERE what = '{MARK}'), 0))"
     ).fetchone()
     return int(row[0])
@@ -66,7 +68,7 @@ def newest_record(conn: Connection) -> float | None:
     """When the last row of the log was written (UTC epoch seconds); ids rise with time."""
     newest = [
         row[0]
-        for table in ("decision", "heard")
+        for table in ("decision", "event")
         for row in conn.execute(f"SELECT at FROM {table} ORDER BY id DESC LIMIT 1")
     ]
     return max(newest, default=None)
@@ -89,11 +91,24 @@ def set_repeats(conn: Connection, counted: Iterable[tuple[int, int]]) -> None:
     conn.executemany("UPDATE decision SET repeats = ? WHERE id = ?", counted)
 
 
-def add_heard(conn: Connection, rows: Iterable[HeardRow]) -> None:
+def add_events(conn: Connection, rows: Iterable[EventRow]) -> None:
     conn.executemany(
-        "INSERT INTO heard (id, at, kind, mac, network, access_device, staff, facts)"
-        " VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
-        [(r.id, r.at, r.kind, r.mac, r.network, r.access_device, r.staff, json.dumps(r.facts)) for r in rows],
+        "INSERT INTO event (id, at, kind, mac, network, access_device, actor, staff, facts)"
+        " VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)",
+        [
+            (
+                r.id,
+                r.at,
+                r.kind,
+                r.mac,
+                r.network,
+                r.access_device,
+                r.actor.kind if r.actor else None,
+                r.actor.staff if r.actor else None,
+                json.dumps(r.facts),
+            )
+            for r in rows
+        ],
     )
 
 
@@ -118,35 +133,40 @@ def log_before(conn: Connection, before: int | None, at_most: int) -> list[LogRo
     """Newest first, from the row before `before`."""
     edge = before if before is not None else 1 << 62
     decisions = conn.execute(_ALL, (edge, at_most))
-    heard = conn.execute(f"SELECT {_HEARD} FROM heard WHERE id < ? ORDER BY id DESC LIMIT ?", (edge, at_most))
-    return _merge(decisions, heard, at_most)
+    events = conn.execute(
+        f"SELECT {_EVENT} FROM event WHERE id < ? ORDER BY id DESC LIMIT ?", (edge, at_most)
+    )
+    return _merge(decisions, events, at_most)
 
 
 def log_of_device(conn: Connection, mac: Mac, at_most: int) -> list[LogRow]:
     """Newest first: what was heard of one device, and what was decided about it."""
     decisions = conn.execute(_OF_DEVICE, (mac, at_most))
-    heard = conn.execute(f"SELECT {_HEARD} FROM heard WHERE mac = ? ORDER BY id DESC LIMIT ?", (mac, at_most))
-    return _merge(decisions, heard, at_most)
+    events = conn.execute(
+        f"SELECT {_EVENT} FROM event WHERE mac = ? ORDER BY id DESC LIMIT ?", (mac, at_most)
+    )
+    return _merge(decisions, events, at_most)
 
 
-def _merge(decisions: Iterable[Any], heard: Iterable[Any], at_most: int) -> list[LogRow]:
+def _merge(decisions: Iterable[Any], events: Iterable[Any], at_most: int) -> list[LogRow]:
     rows: list[LogRow] = [DecisionRow(*row) for row in decisions]
-    rows += [_heard(row) for row in heard]
+    rows += [_event(row) for row in events]
     rows.sort(key=lambda r: r.id, reverse=True)
     return rows[:at_most]
 
 
-def _heard(row: tuple[Any, ...]) -> HeardRow:
-    return HeardRow(row[0], row[1], row[2], row[3], row[4], row[5], row[6], json.loads(row[7]))
+def _event(row: tuple[Any, ...]) -> EventRow:
+    actor = None if row[6] is None else Actor(ActorKind(row[6]), row[7])
+    return EventRow(row[0], row[1], row[2], row[3], row[4], row[5], actor, json.loads(row[8]))
 
 
-def heard_since(conn: Connection, kinds: tuple[str, ...], since: float, among: int) -> list[HeardRow]:
-    """What of these kinds was heard since then among the last rows of the log, newest first."""
+def events_since(conn: Connection, kinds: tuple[str, ...], since: float, among: int) -> list[EventRow]:
+    """Events of these kinds since then among the last rows of the log, newest first."""
     marks = ", ".join("?" * len(kinds))
     return [
-        _heard(row)
+        _event(row)
         for row in conn.execute(
-            f"SELECT {_HEARD} FROM heard WHERE id > (SELECT max(id) FROM heard) - ? AND at > ?"
+            f"SELECT {_EVENT} FROM event WHERE id > (SELECT max(id) FROM event) - ? AND at > ?"
             f" AND kind IN ({marks}) ORDER BY id DESC",
             (among, since, *kinds),
         )
@@ -156,7 +176,7 @@ def heard_since(conn: Connection, kinds: tuple[str, ...], since: float, among: i
 def forget_log(conn: Connection, before: float, at_most: int) -> int:
     """Retention, a slice at a time. Ids rise with time, so the oldest come first."""
     gone = 0
-    for table in ("decision", "heard"):
+    for table in ("decision", "event"):
         oldest = f"SELECT id FROM (SELECT id, at FROM {table} ORDER BY id LIMIT ?) WHERE at < ?"
         conn.execute(
             f"INSERT INTO id_mark (what, id) SELECT '{MARK}', max(id) FROM ({oldest}) HAVING max(id) IS NOT NULL"

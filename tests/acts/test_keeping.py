@@ -8,9 +8,9 @@ from lauschen.acts.staying.reports import Event
 from lauschen.acts.staying.sweep import Sweeper
 from lauschen.core.ids import Mac
 from lauschen.store import devices
-from tests.place import DESK, GARDEN, OTHER, PHONE, Place
+from tests.place import GARDEN, OTHER, PHONE, Place
 
-TABLES = ("decision", "heard", "visit", "address", "stay", "placement", "admission", "standing", "device")
+TABLES = ("decision", "event", "visit", "address", "stay", "placement", "admission", "standing", "device")
 
 
 def counts(place: Place) -> dict[str, int]:
@@ -45,7 +45,7 @@ def test_each_thing_goes_in_its_time(place: Place) -> None:
     keep(place, 27.7)  # 29.9
     assert "decision" in counts(place)
     keep(place, 0.3)
-    assert set(TABLES) - set(counts(place)) == {"visit", "decision", "heard"}
+    assert set(TABLES) - set(counts(place)) == {"visit", "decision", "event"}
     keep(place, 59.7)  # 89.9
     assert "standing" in counts(place)
     keep(place, 0.3)
@@ -80,7 +80,7 @@ def test_a_device_that_may_come_back_by_its_code_is_remembered(place: Place) -> 
     assert place.ask(session="S9")[0].answer == "admit"
     place.report(Event.STOP, session="S9")
     with place.tx() as tx:
-        staff_acts.withdraw(tx, place.voucher(code), by=DESK, wake=place.wake)
+        staff_acts.withdraw(tx, place.voucher(code))
     keep(place, 100)
     assert "standing" not in counts(place)
 
@@ -98,10 +98,10 @@ def test_one_whose_time_ended_while_it_was_away_is_not(place: Place) -> None:
 def test_a_barred_device_is_remembered(place: Place) -> None:
     place.ask()
     with place.tx() as tx:
-        staff_acts.bar(tx, PHONE, GARDEN, by=DESK, wake=place.wake)
+        staff_acts.bar(tx, PHONE, GARDEN)
     place.now += 3000
     with place.tx() as tx:
-        Sweeper(place.wake).sweep(tx)
+        Sweeper().sweep(tx)
     keep(place, 400)
     assert counts(place) == {"device": 1}
 
@@ -143,11 +143,11 @@ def test_the_packet_road_forgets_with_it_whom_it_kept_in_memory(place: Place) ->
     place.ask()
     place.now += 3000
     with place.tx() as tx:
-        Sweeper(place.wake).sweep(tx)
+        Sweeper().sweep(tx)
     place.ask()
     place.now += 3000
     with place.tx() as tx:
-        Sweeper(place.wake).sweep(tx)
+        Sweeper().sweep(tx)
     assert place.standing().state == "left"
     keeper = Keeper()
     place.now += 100 * DAY_S

@@ -17,7 +17,7 @@ from lauschen.store import credentials
 from lauschen.store.db import DATABASE_NAME
 from lauschen.store.keys import KEY_NAME
 from tests.acts.arriving.test_people import ask, by_pap
-from tests.place import DAY_VISIT, DESK, OTHER, Place
+from tests.place import DAY_VISIT, OTHER, Place
 
 
 @pytest.fixture
@@ -105,9 +105,9 @@ async def test_how_many_devices_are_in_is_counted_in_one_way(desk: httpx.AsyncCl
 
 def test_a_sheet_has_all_of_its_slips_however_many_they_are(place: Place, data: Path) -> None:
     with place.tx() as tx:
-        batch = issuing.begin_batch(tx, plan=DAY_VISIT, size=1203, label="", by=DESK)
+        batch = issuing.begin_batch(tx, plan=DAY_VISIT, size=1203, label="")
         issuing.draw_vouchers(tx, batch=batch, plan=DAY_VISIT, count=1203)
-        issuing.finish_batch(tx, batch=batch, plan=DAY_VISIT, size=1203, by=DESK)
+        issuing.finish_batch(tx, batch=batch, plan=DAY_VISIT, size=1203)
     codes = [v.code for v in credentials.all_vouchers_of(place.conn, place.keys, batch)]
     assert len(set(codes)) == 1203
     pdf = make_sheet(data / DATABASE_NAME, data / KEY_NAME, BatchId(batch))

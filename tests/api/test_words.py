@@ -4,21 +4,23 @@ import ast
 from pathlib import Path
 
 import lauschen
-from lauschen.api.words import REASONS, Worder, answer_words, plan_words
-from lauschen.core.decide.decision import Step
-from lauschen.core.decide.picture import Reason
-from lauschen.store.log import Facts, HeardRow
+from lauschen.api.words.events import EVENTS, line
+from lauschen.api.words.plans import plan_words
+from lauschen.api.words.reasons import REASONS, answer_words
+from lauschen.api.words.speaker import Speaker
+from lauschen.core.decide.reason import Reason
+from lauschen.store.log import EventRow, Facts
 from tests.place import PHONE, WEST, Place
 
 
 def kinds_in_code() -> set[str]:
-    """First arguments of every `hear(...)` in the road that is a plain text."""
+    """First arguments of every `log(...)` that is a plain text."""
     found = {"device_on", "device_off"}
-    for file in (Path(lauschen.__file__).parent / "acts").rglob("*.py"):
+    for file in Path(lauschen.__file__).parent.rglob("*.py"):
         for node in ast.walk(ast.parse(file.read_text())):
             if isinstance(node, ast.Call):
                 name = getattr(node.func, "attr", getattr(node.func, "id", ""))
-                if name in ("hear", "_hear", "_hear_of_voucher"):
+                if name in ("log", "_log", "_log_of_voucher"):
                     found |= {
                         a.value for a in node.args if isinstance(a, ast.Constant) and isinstance(a.value, str)
                     }
@@ -26,21 +28,23 @@ def kinds_in_code() -> set[str]:
 
 
 def test_every_kind_is_worded(place: Place) -> None:
-    worder = Worder(place.house, {}, place.now)
+    speaker = Speaker(place.house, {}, place.now)
     kinds = kinds_in_code()
     assert {"stay_began", "issued", "device_answered", "withdrawn", "barred"} <= kinds
     facts: Facts = {"answer": "nak:503", "cause": "x", "count": 2, "closed": 1, "plan": 1, "octets": 5}
     facts |= {"name": "Garden", "one": "10.0.0.1", "other": 2, "seconds": 30}
     for kind in kinds:
-        sentence = worder.line(HeardRow(1, place.now, kind, PHONE, None, WEST, None, facts))
+        sentence = line(speaker, EventRow(1, place.now, kind, PHONE, None, WEST, None, facts))
         assert sentence != kind
         assert "None" not in sentence, sentence
 
 
-def test_every_reason_is_worded_and_every_step_has_a_worder() -> None:
+def test_nothing_is_worded_that_nobody_logs() -> None:
+    assert set(EVENTS) - kinds_in_code() == set()
+
+
+def test_every_reason_is_worded() -> None:
     assert set(REASONS) == {str(reason) for reason in Reason}
-    for step in Step:
-        assert hasattr(Worder, f"_step_{step}")
 
 
 def test_answers_of_devices() -> None:

@@ -9,11 +9,10 @@ import httpx
 import pytest
 
 from lauschen.acts.arriving.arrivals import answer_arrival
-from lauschen.acts.moving.moves import Wake
 from lauschen.acts.staying.reports import Event
-from lauschen.core.decide.picture import Arrival, Medium
+from lauschen.core.decide.arrival import Arrival, Medium
 from lauschen.core.house.dialect import Arrives
-from lauschen.core.house.house import Hint, Match
+from lauschen.core.house.network import Hint, Match
 from lauschen.core.ids import Mac, NetworkId
 from lauschen.core.words.codes import make_code
 from lauschen.core.words.tokens import PortalToken, sign_token
@@ -40,9 +39,8 @@ class Page:
         self.road = Road(place.conn, place.keys, place.house, self.clock, CountedChance(), fsync_s=0.0)
         self.road._next_log_id = 1000  # `place` goes on to hear things beside it
         self.wakes = 0
-        wake = Wake()
-        wake.call = self._woken
-        app = Portal(self.road, self.reader, wake).app()
+        self.road.wake_sender = self._woken
+        app = Portal(self.road, self.reader).app()
         self.http = httpx.AsyncClient(
             transport=httpx.ASGITransport(app, client=("127.77.1.1", 5000)),
             base_url="http://welcome.hollerau.example",

@@ -4,7 +4,7 @@ import re
 
 import pytest
 
-from lauschen.core.decide.picture import Reason
+from lauschen.core.decide.reason import Reason
 from lauschen.core.words.codes import Slip
 from lauschen.core.words.text import visible
 from lauschen.portal.words import LANGUAGES, catalogue, choose_language, clock_words

@@ -2,7 +2,8 @@
 
 import re
 
-from lauschen.core.decide.picture import Reason, State
+from lauschen.core.decide.reason import Reason
+from lauschen.core.decide.standing import State
 from tests.real.town import DAY, DOOR_VLAN, SHORT, SHORT_S, VISITOR_VLAN, Town
 
 FIRST, SECOND, THIRD = "02:00:00:aa:bb:01", "02:00:00:aa:bb:02", "02:00:00:aa:bb:03"

@@ -13,10 +13,10 @@ from pathlib import Path
 import httpx
 from argon2 import PasswordHasher
 
-from lauschen.core.decide.picture import Standing
+from lauschen.core.decide.standing import Standing
 from lauschen.core.house.dialect import Dialect, Move
-from lauschen.core.house.house import WayIn
 from lauschen.core.ids import AccessDeviceId, DialectId, Mac, NetworkId, PlanId
+from lauschen.core.ways.kinds import WayIn
 from lauschen.core.words.mac import read_mac
 from lauschen.core.words.tokens import PortalToken, sign_token
 from lauschen.serve.first_run import open_data
@@ -66,7 +66,7 @@ class Town:
         return found.use.octets
 
     def heard(self, kind: str, mac: str) -> int:
-        sql = "SELECT count(*) FROM heard WHERE kind = ? AND mac = ?"
+        sql = "SELECT count(*) FROM event WHERE kind = ? AND mac = ?"
         return int(self.reader.execute(sql, (kind, number(mac))).fetchone()[0])
 
     def until(self, condition: Callable[[], bool], seconds: float) -> float:

@@ -8,17 +8,16 @@ import pytest
 from lauschen.acts.desk.helping import end_device_stay
 from lauschen.acts.moving import errands, sender
 from lauschen.acts.moving.errands import Errand
-from lauschen.acts.moving.moves import Wake
 from lauschen.acts.moving.sender import Sender
 from lauschen.api.now.attention import attention
-from lauschen.api.words import Worder
-from lauschen.core.decide.picture import State
+from lauschen.api.words.speaker import Speaker
+from lauschen.core.decide.standing import State
 from lauschen.radius.listen.registry import Registry
 from lauschen.road.road import Road
 from lauschen.road.tx import Tx
 from lauschen.store import wanted
 from lauschen.store.wanted import Wanted
-from tests.place import DESK, GARDEN, OTHER, PHONE, CountedChance, Place
+from tests.place import GARDEN, OTHER, PHONE, CountedChance, Place
 from tests.road.test_road import Note
 from tests.still_clock import StillClock
 
@@ -102,8 +101,8 @@ async def test_a_request_that_raises_is_counted_and_shown_on_now_for_an_hour(
     await job.over
 
     def shown() -> list[str]:
-        worder = Worder(place.house, {}, road.clock.now())
-        found = attention(place.conn, road, Registry(place.house, b"k"), worder)
+        speaker = Speaker(place.house, {}, road.clock.now())
+        found = attention(place.conn, road, Registry(place.house, b"k"), speaker)
         return [one.text for one in found if one.kind == "fault"]
 
     (text,) = shown()
@@ -130,21 +129,21 @@ class Deaf:
 
 
 @pytest.fixture
-async def two_ends(place: Place) -> AsyncIterator[tuple[Sender, Deaf, Road, Wake]]:
+async def two_ends(place: Place) -> AsyncIterator[tuple[Sender, Deaf, Road]]:
     """Two guests inside, whose stays are about to be ended."""
     place.let_in(place.issue()[0])
     place.let_in(place.issue()[0], OTHER, "T1", "visit-2")
-    clock, wake, mover = StillClock(place.now), Wake(), Deaf()
+    clock, mover = StillClock(place.now), Deaf()
     road = Road(place.conn, place.keys, place.house, clock, CountedChance(), fsync_s=0.0)
-    sending = Sender(road, mover, wake)
-    yield sending, mover, road, wake
+    sending = Sender(road, mover)
+    yield sending, mover, road
     await sending.close()
 
 
-async def end_both(road: Road, wake: Wake) -> None:
+async def end_both(road: Road) -> None:
     def act(tx: Tx) -> None:
         for mac in (PHONE, OTHER):
-            end_device_stay(tx, mac, GARDEN, by=DESK, wake=wake)
+            end_device_stay(tx, mac, GARDEN)
 
     await road.act(act)
 
@@ -157,9 +156,9 @@ async def until(road: Road, condition: Callable[[], bool]) -> None:
 
 
 async def test_one_wish_that_raises_blocks_no_other(
-    place: Place, two_ends: tuple[Sender, Deaf, Road, Wake], monkeypatch: pytest.MonkeyPatch
+    place: Place, two_ends: tuple[Sender, Deaf, Road], monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    _, mover, road, wake = two_ends
+    _, mover, road = two_ends
 
     def make(tx: Tx, wish: Wanted, how: None) -> Errand | None:
         if wish.mac == PHONE:
@@ -167,7 +166,7 @@ async def test_one_wish_that_raises_blocks_no_other(
         return errands.make_errand(tx, wish, how)
 
     monkeypatch.setattr(sender, "make_errand", make)
-    await end_both(road, wake)
+    await end_both(road)
     await asyncio.wait_for(mover.news.wait(), 5)
     assert mover.moved == [OTHER]
     assert road.faults.kinds["wish"].count == 1
@@ -179,11 +178,11 @@ async def test_one_wish_that_raises_blocks_no_other(
 
 
 async def test_one_that_cannot_be_carried_is_kept_for_later(
-    place: Place, two_ends: tuple[Sender, Deaf, Road, Wake]
+    place: Place, two_ends: tuple[Sender, Deaf, Road]
 ) -> None:
-    _, mover, road, wake = two_ends
+    _, mover, road = two_ends
     mover.raises_for = PHONE
-    await end_both(road, wake)
+    await end_both(road)
 
     def is_noted() -> bool:
         wish = place.wish(PHONE)
@@ -195,12 +194,12 @@ async def test_one_that_cannot_be_carried_is_kept_for_later(
 
 
 async def test_a_look_that_raises_is_made_again(
-    two_ends: tuple[Sender, Deaf, Road, Wake], monkeypatch: pytest.MonkeyPatch
+    two_ends: tuple[Sender, Deaf, Road], monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    _, mover, road, wake = two_ends
+    _, mover, road = two_ends
     with monkeypatch.context() as patched:
         patched.setattr(wanted, "due", broken)
-        await end_both(road, wake)
+        await end_both(road)
         await until(road, lambda: "sender" in road.faults.kinds)
     assert mover.moved == []
     road.clock.advance(sender.TROUBLE_S + 1)  # type: ignore[attr-defined]

@@ -34,7 +34,7 @@ class Note:
     def run(self, tx: Tx) -> None:
         self.runs += 1
         self.order.append(f"run {self.name}")
-        tx.hear(self.name)
+        tx.log(self.name)
         if self.error:
             raise self.error
 
@@ -49,7 +49,7 @@ class Note:
 
 
 def kinds(place: Place) -> list[str]:
-    return [k for (k,) in place.conn.execute("SELECT kind FROM heard ORDER BY id")]
+    return [k for (k,) in place.conn.execute("SELECT kind FROM event ORDER BY id")]
 
 
 async def test_answers_leave_after_the_commit_that_holds_all_of_the_group(road: Road, place: Place) -> None:
@@ -83,7 +83,7 @@ async def test_a_full_disk_answers_nothing_and_clears_by_itself(road: Road, plac
     assert await asyncio.gather(*(job.over for job in jobs)) == ["failed", "failed"]
     assert road.trouble is not None
     assert kinds(place) == []
-    await road.act(lambda tx: tx.hear("small"))  # a row may fit where a group of answers does not
+    await road.act(lambda tx: tx.log("small"))  # a row may fit where a group of answers does not
     assert road.trouble is not None
     again = Note(order, "again")
     road.put(again)
@@ -103,7 +103,7 @@ async def test_it_is_tried_by_itself_whether_something_can_be_stored_again(road:
 
 async def test_an_act_that_is_refused_keeps_nothing_and_says_why(road: Road, place: Place) -> None:
     def act(tx: Tx) -> None:
-        tx.hear("half")
+        tx.log("half")
         tx.conn.execute("INSERT INTO wrong_try (at, mac, network, source) VALUES (1, 1, 1, 'x')")
         raise Invalid("no", field="plan", mend="Choose another.")
 

@@ -35,7 +35,7 @@ async def road(place: Place, conn: SlowConnection) -> AsyncIterator[Road]:
 
 
 async def note(road: Road) -> None:
-    await road.act(lambda tx: tx.hear("note"))
+    await road.act(lambda tx: tx.log("note"))
 
 
 async def test_a_slow_commit_moves_the_next_ones_to_their_thread(road: Road, conn: SlowConnection) -> None:

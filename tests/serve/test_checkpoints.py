@@ -29,7 +29,7 @@ def database(data: Path) -> Path:
 
 
 def note(tx: Tx) -> None:
-    tx.hear("note", facts={"text": "x" * 500})
+    tx.log("note", facts={"text": "x" * 500})
 
 
 async def write(road: Road, groups: int) -> None:
@@ -71,7 +71,7 @@ async def test_a_long_rest_is_left_to_the_thread(
         checkpoint(path)
         if len(ran) < 3:
             road._conn.execute(
-                "INSERT INTO heard (id, at, kind, facts) VALUES (?, 1, 'note', '{}')", (900 + len(ran),)
+                "INSERT INTO event (id, at, kind, facts) VALUES (?, 1, 'note', '{}')", (900 + len(ran),)
             )
             road.rows_written += 1
 
@@ -87,7 +87,7 @@ async def test_a_reader_only_puts_it_off(road: Road, database: Path, monkeypatch
     keeper = Checkpoints(database, road)
     reader = open_reader(database)
     reader.execute("BEGIN")
-    reader.execute("SELECT count(*) FROM heard").fetchone()
+    reader.execute("SELECT count(*) FROM event").fetchone()
     await write(road, 10)
     await keeper.look()
     assert keeper._copied_rows == 0

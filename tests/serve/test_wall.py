@@ -3,7 +3,7 @@
 import pytest
 
 from lauschen.api.now.attention import attention
-from lauschen.api.words import Worder
+from lauschen.api.words.speaker import Speaker
 from lauschen.radius.listen.registry import Registry
 from lauschen.road.road import Road
 from lauschen.serve.wall import WallWatch
@@ -39,9 +39,9 @@ class House:
 
     def said(self) -> list[str]:
         self.watch.look()
-        worder = Worder(self.place.house, {}, self.clock.now())
+        speaker = Speaker(self.place.house, {}, self.clock.now())
         registry = Registry(self.place.house, self.place.keys.token_key)
-        return [a.text for a in attention(self.place.conn, self.road, registry, worder)]
+        return [a.text for a in attention(self.place.conn, self.road, registry, speaker)]
 
 
 def test_a_clock_earlier_than_the_newest_record_gives_nobody_more_time(place: Place) -> None:

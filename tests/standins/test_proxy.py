@@ -7,7 +7,7 @@ from pathlib import Path
 import httpx
 import pytest
 
-from lauschen.core.decide.picture import State
+from lauschen.core.decide.standing import State
 from lauschen.standins.access_device.internet import answer
 from lauschen.standins.access_device.session import Placement
 from tests.garden import FIRST_STOP, Garden, open_garden

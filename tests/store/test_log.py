@@ -13,7 +13,7 @@ def make_road(place: Place) -> Road:
 
 
 async def hear(road: Road) -> None:
-    await road.act(lambda tx: tx.hear("note", mac=PHONE))
+    await road.act(lambda tx: tx.log("note", mac=PHONE))
 
 
 async def test_ids_go_on_after_an_empty_month_and_a_restart(place: Place) -> None:

@@ -2,8 +2,9 @@
 
 from lauschen.acts.arriving.people import answer_person
 from lauschen.acts.arriving.placing import move
+from lauschen.core.decide.arrival import Arrival
 from lauschen.core.decide.decision import Decision
-from lauschen.core.decide.picture import Arrival, Picture
+from lauschen.core.decide.picture import Picture
 from lauschen.core.decide.steps import decide, decide_again, network_of
 from lauschen.road.tx import Tx
 from lauschen.store import admissions, devices

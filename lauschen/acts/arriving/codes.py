@@ -1,7 +1,9 @@
 """A code that somebody typed, at the page or into an access device's own form: looked up, admitted, or counted."""
 
 from lauschen.acts.arriving.placing import enter
-from lauschen.core.decide.picture import Picture, Reason, Standing, State
+from lauschen.core.decide.picture import Picture
+from lauschen.core.decide.reason import Reason
+from lauschen.core.decide.standing import Standing, State
 from lauschen.core.ids import AdmissionId, Mac, NetworkId
 from lauschen.core.limits.tries import BARRED_S, WINDOW_S, barred_until, slow_down
 from lauschen.core.words.codes import TypedCode

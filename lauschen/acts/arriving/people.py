@@ -6,8 +6,10 @@ import os
 from lauschen.acts.arriving.codes import admit, count_wrong_by_radius, offer_code
 from lauschen.acts.arriving.placing import move
 from lauschen.acts.arriving.posted import redeem
+from lauschen.core.decide.arrival import Arrival, Medium, Offered
 from lauschen.core.decide.decision import Answer, Decision
-from lauschen.core.decide.picture import AdmissionFacts, Arrival, Medium, Offered, Picture, Reason
+from lauschen.core.decide.picture import AdmissionFacts, Picture
+from lauschen.core.decide.reason import Reason
 from lauschen.core.decide.steps import decide, decide_again
 from lauschen.core.ids import NetworkId
 from lauschen.core.words.codes import Slip, TypedCode, group_code, read_code

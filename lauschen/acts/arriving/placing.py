@@ -2,17 +2,11 @@
 
 from operator import attrgetter
 
+from lauschen.core.decide.arrival import Arrival, Medium
 from lauschen.core.decide.decision import Answer, Decision
-from lauschen.core.decide.picture import (
-    LIMIT_REASONS,
-    AdmissionFacts,
-    Arrival,
-    Medium,
-    Picture,
-    Reason,
-    Standing,
-    State,
-)
+from lauschen.core.decide.picture import AdmissionFacts, Picture
+from lauschen.core.decide.reason import LIMIT_REASONS, Reason
+from lauschen.core.decide.standing import Standing, State
 from lauschen.core.ids import AdmissionId, RoleId
 from lauschen.core.limits.left import limit_ended
 from lauschen.road.tx import Tx

@@ -8,7 +8,8 @@ stored. It is bound to MAC, access device and visit, good for a minute, and used
 import base64
 import hmac
 
-from lauschen.core.decide.picture import Arrival, Medium, Offered, Reason
+from lauschen.core.decide.arrival import Arrival, Medium, Offered
+from lauschen.core.decide.reason import Reason
 from lauschen.core.ids import Mac
 from lauschen.road.tx import Tx
 from lauschen.store import visits

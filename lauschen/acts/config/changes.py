@@ -4,12 +4,14 @@ from collections.abc import Mapping
 from dataclasses import replace
 from typing import TypeVar
 
-from lauschen.core.decide.picture import Reason
+from lauschen.core.decide.reason import Reason
 from lauschen.core.errors import Invalid, NotThere
+from lauschen.core.house.access_device import AccessDevice
 from lauschen.core.house.checks import check_device, check_dialect, check_role, check_secret
 from lauschen.core.house.dialect import Dialect
-from lauschen.core.house.house import AccessDevice, GuestNetwork, Match, Role
-from lauschen.core.ids import AccessDeviceId, DialectId, NetworkId, RoleId, StaffId
+from lauschen.core.house.network import GuestNetwork, Match
+from lauschen.core.house.role import Role
+from lauschen.core.ids import AccessDeviceId, DialectId, NetworkId, RoleId
 from lauschen.road.tx import Tx
 from lauschen.store import admissions
 from lauschen.store.house import access_devices, dialects, networks
@@ -18,7 +20,7 @@ K = TypeVar("K")
 V = TypeVar("V")
 
 
-def add_device(tx: Tx, device: AccessDevice, secret: str, *, by: StaffId) -> AccessDeviceId:
+def add_device(tx: Tx, device: AccessDevice, secret: str) -> AccessDeviceId:
     """Takes in an access device; its id is given here."""
     check_device(device)
     check_secret(secret)
@@ -34,20 +36,20 @@ def add_device(tx: Tx, device: AccessDevice, secret: str, *, by: StaffId) -> Acc
         coa_address=device.coa_address,
         tls_identity=device.tls_identity,
     )
-    tx.hear("device_taken_in", access_device=added, staff=by, facts={"name": device.name})
+    tx.log("device_taken_in", access_device=added, facts={"name": device.name})
     return added
 
 
-def change_device(tx: Tx, device: AccessDevice, *, by: StaffId) -> None:
+def change_device(tx: Tx, device: AccessDevice) -> None:
     """All but the secret."""
     _device(tx, device.id)
     check_device(device)
     _check_dialect_is_there(tx, device.dialect)
     access_devices.save_access_device(tx.conn, device)
-    tx.hear("device_changed", access_device=device.id, staff=by, facts={"name": device.name})
+    tx.log("device_changed", access_device=device.id, facts={"name": device.name})
 
 
-def change_secret(tx: Tx, device: AccessDeviceId, secret: str, *, by: StaffId) -> None:
+def change_secret(tx: Tx, device: AccessDeviceId, secret: str) -> None:
     """The one until now is heard too, until it is forgotten."""
     check_secret(secret)
     found = _device(tx, device)
@@ -56,22 +58,22 @@ def change_secret(tx: Tx, device: AccessDeviceId, secret: str, *, by: StaffId) -
             "change_over", field="secret", mend="Forget the old secret first: two are heard at most."
         )
     access_devices.change_secret(tx.conn, tx.keys, found, secret.encode())
-    tx.hear("secret_changed", access_device=device, staff=by)
+    tx.log("secret_changed", access_device=device)
 
 
-def forget_old_secret(tx: Tx, device: AccessDeviceId, *, by: StaffId) -> None:
+def forget_old_secret(tx: Tx, device: AccessDeviceId) -> None:
     _device(tx, device)
     access_devices.forget_old_secret(tx.conn, device)
-    tx.hear("old_secret_forgotten", access_device=device, staff=by)
+    tx.log("old_secret_forgotten", access_device=device)
 
 
-def remove_device(tx: Tx, device: AccessDeviceId, *, by: StaffId) -> None:
+def remove_device(tx: Tx, device: AccessDeviceId) -> None:
     name = _device(tx, device).name
     access_devices.remove_access_device(tx.conn, device)
-    tx.hear("device_removed", staff=by, facts={"name": name})
+    tx.log("device_removed", facts={"name": name})
 
 
-def save_network(tx: Tx, network: GuestNetwork, *, by: StaffId) -> NetworkId:
+def save_network(tx: Tx, network: GuestNetwork) -> NetworkId:
     """A new one when its id is 0."""
     role = tx.house.roles.get(network.door_role)
     if role is None or not role.is_door:
@@ -93,11 +95,11 @@ def save_network(tx: Tx, network: GuestNetwork, *, by: StaffId) -> NetworkId:
     else:
         _there(tx.house.networks, network.id, "network")
     networks.save_network(tx.conn, network)
-    tx.hear("network_saved", network=network.id, staff=by, facts={"name": network.name})
+    tx.log("network_saved", network=network.id, facts={"name": network.name})
     return network.id
 
 
-def remove_network(tx: Tx, network: NetworkId, *, by: StaffId) -> None:
+def remove_network(tx: Tx, network: NetworkId) -> None:
     """Invalid while somebody is inside: their stays would go on with nobody to end them."""
     found = _there(tx.house.networks, network, "network")
     inside = networks.who_is_inside(tx.conn, network)
@@ -106,10 +108,10 @@ def remove_network(tx: Tx, network: NetworkId, *, by: StaffId) -> None:
         raise Invalid("network_in_use", field="name", mend=f"{_devices(inside)} inside; end {stays} first.")
     admissions.end_admissions_of(tx.conn, network, Reason.NO_NETWORK, tx.now)
     networks.remove_network(tx.conn, network, tx.now)
-    tx.hear("network_removed", network=network, staff=by, facts={"name": found.name})
+    tx.log("network_removed", network=network, facts={"name": found.name})
 
 
-def save_role(tx: Tx, role: Role, *, by: StaffId) -> RoleId:
+def save_role(tx: Tx, role: Role) -> RoleId:
     """A new one when its id is 0. Whether it is one before login stays as it was made."""
     check_role(role)
     if role.id == 0:
@@ -120,11 +122,11 @@ def save_role(tx: Tx, role: Role, *, by: StaffId) -> RoleId:
     else:
         _there(tx.house.roles, role.id, "role")
     networks.save_role(tx.conn, role)
-    tx.hear("role_saved", staff=by, facts={"name": role.name})
+    tx.log("role_saved", facts={"name": role.name})
     return role.id
 
 
-def remove_role(tx: Tx, role: RoleId, *, by: StaffId) -> None:
+def remove_role(tx: Tx, role: RoleId) -> None:
     """Invalid while a network, a rule or a device has it."""
     found = _there(tx.house.roles, role, "role")
     network = next((n for n in tx.house.networks.values() if n.door_role == role), None)
@@ -138,12 +140,12 @@ def remove_role(tx: Tx, role: RoleId, *, by: StaffId) -> None:
         mend = f"{_devices(placed)} placed in it."
     else:
         networks.remove_role(tx.conn, role, tx.now)
-        tx.hear("role_removed", staff=by, facts={"name": found.name})
+        tx.log("role_removed", facts={"name": found.name})
         return
     raise Invalid("role_in_use", field="name", mend=mend)
 
 
-def save_dialect(tx: Tx, dialect: Dialect, *, by: StaffId) -> DialectId:
+def save_dialect(tx: Tx, dialect: Dialect) -> DialectId:
     """A new one when its id is 0."""
     check_dialect(dialect)
     if dialect.id == 0:
@@ -151,18 +153,18 @@ def save_dialect(tx: Tx, dialect: Dialect, *, by: StaffId) -> DialectId:
     else:
         _there(tx.house.dialects, dialect.id, "dialect")
         dialects.save_dialect(tx.conn, tx.keys, dialect)
-    tx.hear("dialect_saved", staff=by, facts={"name": dialect.name})
+    tx.log("dialect_saved", facts={"name": dialect.name})
     return dialect.id
 
 
-def remove_dialect(tx: Tx, dialect: DialectId, *, by: StaffId) -> None:
+def remove_dialect(tx: Tx, dialect: DialectId) -> None:
     """Invalid while an access device speaks it."""
     found = _there(tx.house.dialects, dialect, "dialect")
     speaker = next((d for d in tx.house.access_devices.values() if d.dialect == dialect), None)
     if speaker is not None:
         raise Invalid("dialect_in_use", field="name", mend=f"{speaker.name} speaks it.")
     dialects.remove_dialect(tx.conn, dialect)
-    tx.hear("dialect_removed", staff=by, facts={"name": found.name})
+    tx.log("dialect_removed", facts={"name": found.name})
 
 
 def _devices(count: int) -> str:

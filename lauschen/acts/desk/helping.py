@@ -1,10 +1,11 @@
 """What staff do to vouchers and devices. Each is one act on the road and reaches the access device at once."""
 
 from lauschen.acts.arriving.placing import hold_again
-from lauschen.acts.moving.moves import Wake, end_stay, let_in
-from lauschen.core.decide.picture import LIMIT_REASONS, Reason, Standing, State
+from lauschen.acts.moving.moves import end_stay, let_in
+from lauschen.core.decide.reason import LIMIT_REASONS, Reason
+from lauschen.core.decide.standing import Standing, State
 from lauschen.core.errors import Invalid, NotThere
-from lauschen.core.ids import CredentialId, Mac, NetworkId, StaffId
+from lauschen.core.ids import CredentialId, Mac, NetworkId
 from lauschen.core.limits.left import left
 from lauschen.road.tx import Tx
 from lauschen.store import admissions, credentials, devices, visits, wanted
@@ -13,27 +14,27 @@ from lauschen.store.log import Facts
 MOST_GIVEN_S = 31 * 86_400
 
 
-def end_device_stay(tx: Tx, mac: Mac, network: NetworkId, *, by: StaffId, wake: Wake) -> None:
+def end_device_stay(tx: Tx, mac: Mac, network: NetworkId) -> None:
     """*End stay*: the device goes back to the door; its voucher stays what it is."""
     standing = _standing(tx, mac, network)
     if standing.admission is None and standing.state is not State.INSIDE:
         raise Invalid(
             "not_inside", field="state", mend="This device is not inside, so there is no stay to end."
         )
-    end_stay(tx, standing, Reason.ENDED_BY_STAFF, wake)
-    _hear(tx, "stay_ended_by_staff", standing, by)
+    end_stay(tx, standing, Reason.ENDED_BY_STAFF)
+    _log(tx, "stay_ended_by_staff", standing)
 
 
-def bar(tx: Tx, mac: Mac, network: NetworkId, *, by: StaffId, wake: Wake) -> None:
+def bar(tx: Tx, mac: Mac, network: NetworkId) -> None:
     """*Bar*: the device is refused on every network until somebody lets it try again."""
     pressed_on = _standing(tx, mac, network)
-    devices.bar_device(tx.conn, mac, since=tx.now, by=by)
+    devices.bar_device(tx.conn, mac, since=tx.now, by=tx.staff)
     for standing in devices.standings_of(tx.conn, mac):
-        end_stay(tx, standing, Reason.BARRED_BY_STAFF, wake)
-    _hear(tx, "barred", pressed_on, by)
+        end_stay(tx, standing, Reason.BARRED_BY_STAFF)
+    _log(tx, "barred", pressed_on)
 
 
-def let_try_again(tx: Tx, mac: Mac, network: NetworkId, *, by: StaffId) -> None:
+def let_try_again(tx: Tx, mac: Mac, network: NetworkId) -> None:
     """*Let try again*: takes back a bar, whoever or whatever set it, and forgets the wrong tries."""
     pressed_on = _standing(tx, mac, network)
     devices.bar_device(tx.conn, mac, since=None, by=None)
@@ -43,7 +44,7 @@ def let_try_again(tx: Tx, mac: Mac, network: NetworkId, *, by: StaffId) -> None:
         if standing.reason in (Reason.BARRED_BY_STAFF, Reason.BARRED_BY_TRIES):
             hold_again(tx, standing)
             tx.write_standing(standing)
-    _hear(tx, "let_try_again", pressed_on, by)
+    _log(tx, "let_try_again", pressed_on)
 
 
 def lift_bar_by_tries(tx: Tx, mac: Mac) -> None:
@@ -55,7 +56,7 @@ def lift_bar_by_tries(tx: Tx, mac: Mac) -> None:
             tx.write_standing(standing)
 
 
-def give_time(tx: Tx, credential: CredentialId, seconds: int, *, by: StaffId, wake: Wake) -> None:
+def give_time(tx: Tx, credential: CredentialId, seconds: int) -> None:
     """*Give time*: whoever is in by this voucher stays longer, and whom its time held is let in again."""
     if not 60 <= seconds <= MOST_GIVEN_S:
         raise Invalid("seconds_out_of_range", field="seconds", mend="Give between a minute and 31 days.")
@@ -75,23 +76,23 @@ def give_time(tx: Tx, credential: CredentialId, seconds: int, *, by: StaffId, wa
     if not remains.is_over:
         for standing in inside:
             if standing.admission is not None and standing.state is State.INSIDE:
-                let_in(tx, standing, standing.admission, remains.until, wake, 0.0)
+                let_in(tx, standing, standing.admission, remains.until, 0.0)
         for standing in held[: plan.devices]:
-            _readmit(tx, standing, credential, remains.until, wake)
-    _hear_of_voucher(tx, "time_given", credential, inside + held, by, {"seconds": seconds})
+            _readmit(tx, standing, credential, remains.until)
+    _log_of_voucher(tx, "time_given", credential, inside + held, {"seconds": seconds})
 
 
-def withdraw(tx: Tx, credential: CredentialId, *, by: StaffId, wake: Wake) -> None:
+def withdraw(tx: Tx, credential: CredentialId) -> None:
     """*Withdraw*: the voucher lets nobody in any more, and whoever is in by it goes back to the door."""
     credentials.get_credential(tx.conn, credential)
     credentials.withdraw(tx.conn, credential, tx.now)
     inside = devices.standings_where_admitted(tx.conn, credential)
     for standing in inside:
-        end_stay(tx, standing, Reason.CODE_WITHDRAWN, wake)
-    _hear_of_voucher(tx, "withdrawn", credential, inside, by, {})
+        end_stay(tx, standing, Reason.CODE_WITHDRAWN)
+    _log_of_voucher(tx, "withdrawn", credential, inside, {})
 
 
-def try_move_again(tx: Tx, mac: Mac, network: NetworkId, *, wake: Wake) -> None:
+def try_move_again(tx: Tx, mac: Mac, network: NetworkId) -> None:
     """Sends an unconfirmed change again at once."""
     wish = wanted.find_wanted(tx.conn, mac, network)
     if wish is None:
@@ -104,7 +105,7 @@ def try_move_again(tx: Tx, mac: Mac, network: NetworkId, *, wake: Wake) -> None:
         tries=wish.tries,
         next_at=tx.now,
     )
-    tx.effects.append(wake.call)
+    tx.has_wishes = True
 
 
 def _standing(tx: Tx, mac: Mac, network: NetworkId) -> Standing:
@@ -123,7 +124,7 @@ def _held_by(tx: Tx, credential: CredentialId) -> list[Standing]:
     ]
 
 
-def _readmit(tx: Tx, standing: Standing, credential: CredentialId, until: float | None, wake: Wake) -> None:
+def _readmit(tx: Tx, standing: Standing, credential: CredentialId, until: float | None) -> None:
     admission = admissions.add_admission(
         tx.conn,
         mac=standing.mac,
@@ -132,22 +133,21 @@ def _readmit(tx: Tx, standing: Standing, credential: CredentialId, until: float 
         token=tx.chance.name(8),
         now=tx.now,
     )
-    let_in(tx, standing, admission, until, wake, 0.0)
+    let_in(tx, standing, admission, until, 0.0)
 
 
-def _hear(tx: Tx, kind: str, standing: Standing, by: StaffId) -> None:
-    tx.hear(kind, mac=standing.mac, network=standing.network, access_device=standing.access_device, staff=by)
+def _log(tx: Tx, kind: str, standing: Standing) -> None:
+    tx.log(kind, mac=standing.mac, network=standing.network, access_device=standing.access_device)
 
 
-def _hear_of_voucher(
-    tx: Tx, kind: str, credential: CredentialId, concerned: list[Standing], by: StaffId, facts: Facts
+def _log_of_voucher(
+    tx: Tx, kind: str, credential: CredentialId, concerned: list[Standing], facts: Facts
 ) -> None:
     """An act on a voucher shows in the dossier of the device that it concerns."""
     first = concerned[0] if concerned else None
-    tx.hear(
+    tx.log(
         kind,
         mac=first.mac if first else None,
         network=first.network if first else None,
-        staff=by,
         facts={**facts, "voucher": credential},
     )

@@ -5,8 +5,9 @@ import secrets
 from functools import lru_cache
 from pathlib import Path
 
+from lauschen.core.actor import Actor
 from lauschen.core.errors import Invalid
-from lauschen.core.ids import BatchId, CredentialId, PlanId, StaffId
+from lauschen.core.ids import BatchId, CredentialId, PlanId
 from lauschen.core.words.codes import CODE_COUNT, make_code
 from lauschen.road.road import Road
 from lauschen.road.tx import Tx
@@ -28,25 +29,25 @@ async def issue_vouchers(
     plan: PlanId,
     size: int,
     label: str,
-    by: StaffId,
+    by: Actor,
 ) -> BatchId:
     """Issues all of them or, seen from outside, none. In slices, so that no packet waits for a large batch."""
-    batch = await road.act(lambda tx: begin_batch(tx, plan=plan, size=size, label=label, by=by))
+    batch = await road.act(lambda tx: begin_batch(tx, plan=plan, size=size, label=label), by=by)
     if size <= FEW:
         await road.act(lambda tx: draw_vouchers(tx, batch=batch, plan=plan, count=size))
     else:
         await _issue_many(road, worker, key_file, batch, plan, size)
-    await road.act(lambda tx: finish_batch(tx, batch=batch, plan=plan, size=size, by=by))
+    await road.act(lambda tx: finish_batch(tx, batch=batch, plan=plan, size=size), by=by)
     return batch
 
 
-def begin_batch(tx: Tx, *, plan: PlanId, size: int, label: str, by: StaffId) -> BatchId:
+def begin_batch(tx: Tx, *, plan: PlanId, size: int, label: str) -> BatchId:
     """A batch that is not valid yet: its vouchers come in slices, and `finish_batch` makes them count."""
     if plan not in tx.house.plans:
         raise Invalid("plan_unknown", field="plan", mend="Choose one of the plans.")
     if not 1 <= size <= MOST_VOUCHERS:
         raise Invalid("count_out_of_range", field="count", mend=f"Issue 1 to {MOST_VOUCHERS} at a time.")
-    return credentials.add_batch(tx.conn, plan=plan, size=size, label=label, now=tx.now, by=by)
+    return credentials.add_batch(tx.conn, plan=plan, size=size, label=label, now=tx.now, by=tx.staff)
 
 
 def draw_vouchers(tx: Tx, *, batch: BatchId, plan: PlanId, count: int) -> None:
@@ -58,9 +59,9 @@ def draw_vouchers(tx: Tx, *, batch: BatchId, plan: PlanId, count: int) -> None:
             drawn += 1
 
 
-def finish_batch(tx: Tx, *, batch: BatchId, plan: PlanId, size: int, by: StaffId) -> None:
+def finish_batch(tx: Tx, *, batch: BatchId, plan: PlanId, size: int) -> None:
     credentials.make_valid(tx.conn, batch)
-    tx.hear("issued", staff=by, facts={"count": size, "plan": plan, "batch": batch})
+    tx.log("issued", facts={"count": size, "plan": plan, "batch": batch})
 
 
 async def _issue_many(

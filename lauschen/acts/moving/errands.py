@@ -6,11 +6,13 @@ from typing import Protocol
 from lauschen.acts.arriving.arrivals import answer_arrival
 from lauschen.acts.staying.comings import leave
 from lauschen.acts.staying.reports import close_gone
+from lauschen.core.decide.arrival import Arrival, Medium
 from lauschen.core.decide.decision import Decision
-from lauschen.core.decide.picture import AdmissionFacts, Arrival, Medium, Standing, State
+from lauschen.core.decide.picture import AdmissionFacts
+from lauschen.core.decide.standing import Standing, State
 from lauschen.core.decide.steps import decide
+from lauschen.core.house.access_device import AccessDevice
 from lauschen.core.house.dialect import Dialect, Move
-from lauschen.core.house.house import AccessDevice
 from lauschen.road.tx import Tx
 from lauschen.store import admissions, devices, stays, wanted
 from lauschen.store.wanted import Wanted
@@ -92,7 +94,7 @@ def give_up_when_over(tx: Tx, wish: Wanted) -> bool:
         else:
             standing.going = None
             tx.write_standing(standing)
-    tx.hear(
+    tx.log(
         "given_up",
         mac=wish.mac,
         network=wish.network,
@@ -108,7 +110,7 @@ def note_answer(tx: Tx, errand: Errand, answer: str) -> None:
     New attributes and calls to a controller are the exceptions: their answer is all there will be (rulings 2.2).
     """
     wish = errand.wish
-    tx.hear(
+    tx.log(
         "device_answered",
         mac=wish.mac,
         network=wish.network,

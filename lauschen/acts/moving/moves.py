@@ -1,9 +1,8 @@
 """How stays are ended and devices let in from our side: the new facts and what is wanted, in one transaction."""
 
-from collections.abc import Callable
-
 from lauschen.acts.arriving.placing import STATE_FOR, enter, place
-from lauschen.core.decide.picture import LIMIT_REASONS, Reason, Standing, State
+from lauschen.core.decide.reason import LIMIT_REASONS, Reason
+from lauschen.core.decide.standing import Standing, State
 from lauschen.core.house.dialect import Move
 from lauschen.core.ids import AdmissionId
 from lauschen.core.limits.left import DOOR_SESSION_S
@@ -14,14 +13,7 @@ OVER_ANYWAY_S = 1800.0
 """Allowance for an access device that keeps its time-outs late."""
 
 
-class Wake:
-    """Tells the sender that something is wanted; an effect of a committed transaction."""
-
-    def __init__(self) -> None:
-        self.call: Callable[[], None] = lambda: None
-
-
-def end_stay(tx: Tx, standing: Standing, reason: Reason, wake: Wake, at: float | None = None) -> None:
+def end_stay(tx: Tx, standing: Standing, reason: Reason, at: float | None = None) -> None:
     """Ends what a device has here; if it is inside, it is *on its way out* until the access device confirmed.
 
     What a person or a limit ends is over at once for us; only the access device may need telling. `at`: when the
@@ -37,16 +29,14 @@ def end_stay(tx: Tx, standing: Standing, reason: Reason, wake: Wake, at: float |
     is_in = standing.state is State.INSIDE or standing.going is State.INSIDE
     if is_in:
         standing.going = going
-        want(tx, standing, wanted.OUT, wake, until=until)
+        want(tx, standing, wanted.OUT, until=until)
     elif standing.state is not State.LEFT:
         standing.going = None
         enter(standing, going, tx.now)
     tx.write_standing(standing)
 
 
-def let_in(
-    tx: Tx, standing: Standing, admission: AdmissionId, until: float | None, wake: Wake, delay: float
-) -> None:
+def let_in(tx: Tx, standing: Standing, admission: AdmissionId, until: float | None, delay: float) -> None:
     """A device has an admission now: it is *on its way in* until the access device asked and was told.
 
     One that is inside already uses what this admission gives from now on.
@@ -61,12 +51,10 @@ def let_in(
     device = tx.house.access_devices.get(standing.access_device)
     if device is not None and tx.house.dialects[device.dialect].login_move is Move.POSTED:
         return  # the guest's own browser tells it
-    want(tx, standing, wanted.IN, wake, delay=delay, until=tx.now + DOOR_SESSION_S + OVER_ANYWAY_S)
+    want(tx, standing, wanted.IN, delay=delay, until=tx.now + DOOR_SESSION_S + OVER_ANYWAY_S)
 
 
-def want(
-    tx: Tx, standing: Standing, what: str, wake: Wake, *, delay: float = 0.0, until: float | None = None
-) -> None:
+def want(tx: Tx, standing: Standing, what: str, *, delay: float = 0.0, until: float | None = None) -> None:
     """Writes down what must change, naming the session that it is about.
 
     `until`: when that would have ended anyway, because the access device was given a time-out.
@@ -86,4 +74,4 @@ def want(
         due=tx.now + delay,
         until=until,
     )
-    tx.effects.append(wake.call)
+    tx.has_wishes = True

@@ -14,7 +14,6 @@ from lauschen.acts.moving.errands import (
     make_errand,
     note_answer,
 )
-from lauschen.acts.moving.moves import Wake
 from lauschen.core.errors import Unavailable
 from lauschen.core.house.dialect import Move
 from lauschen.core.ids import DialectId, Mac
@@ -33,7 +32,7 @@ UNSUPPORTED = ("nak:402", "nak:405")
 class Sender:
     """Wakes when something is wanted or due; every answer is stored through the road."""
 
-    def __init__(self, road: Road, mover: Mover, wake: Wake) -> None:
+    def __init__(self, road: Road, mover: Mover) -> None:
         self._road = road
         self._mover = mover
         self._in_flight: set[Mac] = set()
@@ -43,7 +42,7 @@ class Sender:
         self._look_again = False
         self.without_reauthorise: set[DialectId] = set()
         """Dialects whose devices said that they do not support it; Disconnect is used instead."""
-        wake.call = self.wake
+        road.wake_sender = self.wake
 
     async def start(self) -> None:
         """After a start all unconfirmed changes go again."""

@@ -4,10 +4,13 @@ from dataclasses import dataclass
 
 from lauschen.acts.arriving.codes import admit, count_wrong_at_page, offer_code
 from lauschen.acts.arriving.posted import hand_out
-from lauschen.acts.moving.moves import Wake, end_stay, let_in
+from lauschen.acts.moving.moves import end_stay, let_in
 from lauschen.acts.page.visiting import LOOK, find_visit, is_in, may_only_look
+from lauschen.core.decide.arrival import Arrival, Medium
 from lauschen.core.decide.decision import Answer, Decision
-from lauschen.core.decide.picture import Arrival, Medium, Picture, Reason, Standing, State
+from lauschen.core.decide.picture import Picture
+from lauschen.core.decide.reason import Reason
+from lauschen.core.decide.standing import Standing, State
 from lauschen.core.decide.steps import decide
 from lauschen.core.errors import NotThere
 from lauschen.core.house.dialect import Move
@@ -30,7 +33,7 @@ class TryResult:
     """How long the answer should be held back (rulings 8.2)."""
 
 
-def try_code(tx: Tx, visit_id: str, unverified_text: str, source: str, wake: Wake) -> TryResult:
+def try_code(tx: Tx, visit_id: str, unverified_text: str, source: str) -> TryResult:
     """Decides about a code that was typed at the page."""
     visit = find_visit(tx, visit_id, source)
     standing = devices.find_standing(tx.conn, visit.mac, visit.network)
@@ -56,7 +59,7 @@ def try_code(tx: Tx, visit_id: str, unverified_text: str, source: str, wake: Wak
         standing.code_tried = tx.now
     tx.decided(arrival, decision, standing)
     if decision.answer is Answer.ADMIT:
-        admission = _let_in(tx, visit_id, picture, standing, decision, wake)
+        admission = _let_in(tx, visit_id, picture, standing, decision)
         visits.note_visit(tx.conn, visit_id, admission=admission, answer=Reason.ADMITTED, now=tx.now)
         return TryResult(None, Reason.ADMITTED, None, 0.0)
     tx.write_standing(standing)
@@ -67,9 +70,7 @@ def try_code(tx: Tx, visit_id: str, unverified_text: str, source: str, wake: Wak
     return TryResult(None, decision.reason, until, wait)
 
 
-def _let_in(
-    tx: Tx, visit_id: str, picture: Picture, standing: Standing, decision: Decision, wake: Wake
-) -> AdmissionId:
+def _let_in(tx: Tx, visit_id: str, picture: Picture, standing: Standing, decision: Decision) -> AdmissionId:
     """A right code: a new admission, or the open one, whose rights this visit has from now on (rulings 8.3)."""
     assert picture.offered is not None
     known = picture.admission
@@ -83,7 +84,7 @@ def _let_in(
         tx.write_standing(standing)
     else:
         until = decision.left.until if decision.left else None
-        let_in(tx, standing, admission, until, wake, dialect.pause_ms / 1000)
+        let_in(tx, standing, admission, until, dialect.pause_ms / 1000)
     if dialect.login_move is Move.POSTED and standing.going is State.INSIDE:
         hand_out(tx, visit_id)
     return admission
@@ -98,21 +99,21 @@ def hand_out_again(tx: Tx, visit_id: str, source: str) -> None:
     hand_out(tx, visit_id)
 
 
-def log_out(tx: Tx, visit_id: str, source: str, wake: Wake) -> None:
+def log_out(tx: Tx, visit_id: str, source: str) -> None:
     """Ends the stay that this very visit began, or whose code it typed; another visit of the device may not."""
     visit = find_visit(tx, visit_id, source)
     standing = devices.find_standing(tx.conn, visit.mac, visit.network)
     if standing is None or standing.admission is None or standing.admission != visit.admission:
         raise NotThere("stay")
-    end_stay(tx, standing, Reason.LOGGED_OUT, wake)
+    end_stay(tx, standing, Reason.LOGGED_OUT)
     _note(tx, visit_id, visit, Reason.LOGGED_OUT)
-    tx.hear("logged_out", mac=visit.mac, network=visit.network, access_device=visit.access_device)
+    tx.log("logged_out", mac=visit.mac, network=visit.network, access_device=visit.access_device)
 
 
 def _note(tx: Tx, visit_id: str, visit: Visit, answer: str) -> None:
     visits.note_visit(tx.conn, visit_id, admission=None, answer=answer, now=tx.now)
     if answer.startswith("slip:"):
-        tx.hear(
+        tx.log(
             "code_slip",
             mac=visit.mac,
             network=visit.network,

@@ -7,7 +7,7 @@ opening it again finds the same one and writes nothing.
 import base64
 import hmac
 
-from lauschen.core.decide.picture import Standing, State
+from lauschen.core.decide.standing import Standing, State
 from lauschen.core.errors import LauschenError, NotThere
 from lauschen.core.house.dialect import Arrives
 from lauschen.core.ids import AccessDeviceId, DialectId, Mac, NetworkId
@@ -137,7 +137,7 @@ def _begin(
     if standing.page_opened is None and standing.state is not State.INSIDE:
         standing.page_opened = tx.now
         tx.write_standing(standing)
-        tx.hear("page_opened", mac=standing.mac, network=standing.network, access_device=access_device)
+        tx.log("page_opened", mac=standing.mac, network=standing.network, access_device=access_device)
     return visit_id
 
 

@@ -1,7 +1,8 @@
 """What was used is charged to the admission it belongs to, and limits are kept."""
 
-from lauschen.acts.moving.moves import Wake, end_stay
-from lauschen.core.decide.picture import Reason, Standing
+from lauschen.acts.moving.moves import end_stay
+from lauschen.core.decide.reason import Reason
+from lauschen.core.decide.standing import Standing
 from lauschen.core.ids import NetworkId
 from lauschen.core.limits.counters import share_after
 from lauschen.core.limits.left import INTERIM_S, Binds, interim_interval, left, limit_ended
@@ -11,7 +12,7 @@ from lauschen.store.admissions import Charged
 from lauschen.store.stays import Stay
 
 
-def charge(tx: Tx, stay: Stay, network: NetworkId, used: int, before: float, wake: Wake) -> None:
+def charge(tx: Tx, stay: Stay, network: NetworkId, used: int, before: float) -> None:
     """Charges each admission what was used while the device was placed by it (rulings 4.6).
 
     Ends the stay when that was the last of it.
@@ -32,7 +33,7 @@ def charge(tx: Tx, stay: Stay, network: NetworkId, used: int, before: float, wak
             credentials.note_data_out(tx.conn, credential.id, stay.last_event)
         standing = tx.read_standing(stay.mac, network)
         if standing is not None:
-            end_by_limit(tx, standing, reason, wake, limit_ended(remains, credential.use, tx.now))
+            end_by_limit(tx, standing, reason, limit_ended(remains, credential.use, tx.now))
 
 
 def _shares(tx: Tx, stay: Stay, network: NetworkId, used: int, before: float) -> list[tuple[Charged, int]]:
@@ -62,10 +63,10 @@ def _newest(tx: Tx, stay: Stay, network: NetworkId) -> Charged | None:
     return found
 
 
-def end_by_limit(tx: Tx, standing: Standing, reason: Reason, wake: Wake, at: float | None) -> None:
+def end_by_limit(tx: Tx, standing: Standing, reason: Reason, at: float | None) -> None:
     """A limit is reached, at the moment `at`: the stay is over, and the log says why."""
-    end_stay(tx, standing, reason, wake, at)
-    tx.hear(
+    end_stay(tx, standing, reason, at)
+    tx.log(
         "limit_reached",
         mac=standing.mac,
         network=standing.network,

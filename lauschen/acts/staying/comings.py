@@ -1,8 +1,9 @@
 """What the beginning and the end of a stay mean to where a device stands."""
 
 from lauschen.acts.arriving.placing import STATE_FOR, enter, place
-from lauschen.acts.moving.moves import Wake, want
-from lauschen.core.decide.picture import AdmissionFacts, Standing, State
+from lauschen.acts.moving.moves import want
+from lauschen.core.decide.picture import AdmissionFacts
+from lauschen.core.decide.standing import Standing, State
 from lauschen.core.house.dialect import Dialect
 from lauschen.core.ids import DialectId
 from lauschen.core.limits.left import left
@@ -11,7 +12,7 @@ from lauschen.store import admissions, devices, wanted
 from lauschen.store.stays import Stay
 
 
-def came(tx: Tx, stay: Stay, wake: Wake, *, was_lost: bool = False) -> None:
+def came(tx: Tx, stay: Stay, *, was_lost: bool = False) -> None:
     """A stay began: the standing learns its session, and a device that had left is back.
 
     `was_lost`: the stay was only thought to be over, so the device was there all the time.
@@ -31,7 +32,7 @@ def came(tx: Tx, stay: Stay, wake: Wake, *, was_lost: bool = False) -> None:
         return
     tx.write_standing(standing)
     if standing.going is not None:
-        _move_again(tx, standing, wake)
+        _move_again(tx, standing)
 
 
 def heard_of(tx: Tx, stay: Stay) -> None:
@@ -50,7 +51,7 @@ def gone(tx: Tx, stay: Stay) -> None:
     if standing.session_id not in (None, stay.session_id) or standing.access_device != stay.access_device:
         return  # it is somewhere else by now
     leave(tx, standing)
-    tx.hear(
+    tx.log(
         "stay_ended",
         mac=stay.mac,
         network=standing.network,
@@ -126,12 +127,12 @@ def _has_seat(tx: Tx, standing: Standing, admission: AdmissionFacts) -> bool:
     return True
 
 
-def _move_again(tx: Tx, standing: Standing, wake: Wake) -> None:
+def _move_again(tx: Tx, standing: Standing) -> None:
     """Its role is not the one it should have: it is moved once the access point asks again."""
     what = wanted.IN if standing.going is State.INSIDE else wanted.OUT
     wait = _dialect(tx, standing).remembers_s
-    want(tx, standing, what, wake, delay=wait)
-    tx.hear(
+    want(tx, standing, what, delay=wait)
+    tx.log(
         "returned_unasked",
         mac=standing.mac,
         network=standing.network,

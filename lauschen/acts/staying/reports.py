@@ -3,7 +3,6 @@
 from dataclasses import dataclass
 from enum import StrEnum
 
-from lauschen.acts.moving.moves import Wake
 from lauschen.acts.staying import roaming
 from lauschen.acts.staying.charging import charge
 from lauschen.acts.staying.comings import came, gone, heard_of
@@ -62,19 +61,19 @@ class Heard:
     """Both ways together."""
 
 
-def hear_accounting(tx: Tx, heard: Heard, wake: Wake) -> None:
+def hear_accounting(tx: Tx, heard: Heard) -> None:
     """Stores what one packet says; saying it again changes nothing."""
     # Rulings 4.2: the event's time is the receipt less the delay the device admits.
     at = tx.now - min(max(heard.delay, 0), LATEST_DELAY_S)
     if heard.event in (Event.ON, Event.OFF):
         _close_all(tx, heard, at)
     elif heard.mac is None:
-        tx.hear("accounting_without_device", access_device=heard.access_device)
+        tx.log("accounting_without_device", access_device=heard.access_device)
     else:
         if heard.event is Event.START:
-            _start(tx, heard, heard.mac, at, wake)
+            _start(tx, heard, heard.mac, at)
         else:
-            _report(tx, heard, heard.mac, at, wake)
+            _report(tx, heard, heard.mac, at)
         if heard.framed_ip is not None or heard.addresses6:
             _note_addresses(tx, heard, heard.mac)
 
@@ -92,15 +91,15 @@ def close_gone(tx: Tx, stay: Stay) -> None:
     gone(tx, stay)
 
 
-def _start(tx: Tx, heard: Heard, mac: Mac, at: float, wake: Wake) -> None:
+def _start(tx: Tx, heard: Heard, mac: Mac, at: float) -> None:
     known = _find(tx, heard, mac)
     if known is not None and abs(known.started - at) <= SAME_START_S and not _is_after(at, known):
         return  # rulings 4.1: this Start is the one we know
     if known is not None and known.ended is None:
         _end(tx, known, at, "began_anew")
     stay = _begin(tx, heard, mac, at)
-    came(tx, stay, wake)
-    tx.hear("stay_began", mac=mac, network=stay.network, access_device=heard.access_device)
+    came(tx, stay)
+    tx.log("stay_began", mac=mac, network=stay.network, access_device=heard.access_device)
 
 
 def _note_addresses(tx: Tx, heard: Heard, mac: Mac) -> None:
@@ -114,17 +113,17 @@ def _is_after(at: float, stay: Stay) -> bool:
     return stay.ended is not None and at >= stay.ended
 
 
-def _report(tx: Tx, heard: Heard, mac: Mac, at: float, wake: Wake) -> None:
+def _report(tx: Tx, heard: Heard, mac: Mac, at: float) -> None:
     stay = _find(tx, heard, mac)
     if stay is None:
         # Its Start was lost.
         stay = _begin(tx, heard, mac, at - min(heard.session_time, LONGEST_STAY_S))
         if heard.event is Event.INTERIM:
-            came(tx, stay, wake)
+            came(tx, stay)
     elif stay.end_cause in (LOST, GONE):
         stays.reopen(tx.conn, stay)
         tx.memory.keep_stay(stay)
-        came(tx, stay, wake, was_lost=True)
+        came(tx, stay, was_lost=True)
     elif stay.end_cause == ROAMED and heard.event is Event.INTERIM:
         roaming.reported_twice(tx, stay)
     if stay.session_time == 0 and stay.root is not None:
@@ -143,7 +142,7 @@ def _report(tx: Tx, heard: Heard, mac: Mac, at: float, wake: Wake) -> None:
     tx.save_report(stay)
     tx.memory.note_rate(mac, stay.octets_in.total + stay.octets_out.total, stay.session_time)
     if stay.network is not None and stay.counts:
-        charge(tx, stay, stay.network, used, before, wake)
+        charge(tx, stay, stay.network, used, before)
     if tx.memory.elsewhere and heard.event is Event.INTERIM and (found := tx.memory.elsewhere.get(mac)):
         roaming.look_elsewhere(tx, stay, found)
     if heard.event is Event.STOP and not is_late:
@@ -223,7 +222,7 @@ def _count(tx: Tx, stay: Stay, heard: Heard) -> int:
         stay.octets_in, heard.octets_in, heard.gigawords_in, grown_s, saw_gigawords=saw, packets_fell=fell
     )
     if of_down is Reading.IMPOSSIBLE or of_up is Reading.IMPOSSIBLE:
-        tx.hear("impossible_count", mac=stay.mac, network=stay.network, access_device=stay.access_device)
+        tx.log("impossible_count", mac=stay.mac, network=stay.network, access_device=stay.access_device)
     if heard.packets is not None and grown_s >= 0:
         stay.packets = heard.packets
     if heard.gigawords_in or heard.gigawords_out:
@@ -241,7 +240,7 @@ def _close_all(tx: Tx, heard: Heard, at: float) -> None:
         _end(tx, stay, max(at, stay.last_event), "device_restarted")
         gone(tx, stay)
         closed += 1
-    tx.hear("device_" + heard.event, access_device=heard.access_device, facts={"closed": closed})
+    tx.log("device_" + heard.event, access_device=heard.access_device, facts={"closed": closed})
 
 
 def _names(heard: Heard, stay: Stay) -> bool:

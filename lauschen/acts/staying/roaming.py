@@ -43,7 +43,7 @@ def look_elsewhere(tx: Tx, stay: Stay, elsewhere: Elsewhere) -> None:
     if stay.id != elsewhere.stay or tx.now - elsewhere.noted_at < ROAM_S:
         return
     elsewhere.noted_at = tx.now + SAID_AGAIN_S - ROAM_S
-    tx.hear(
+    tx.log(
         "two_places",
         mac=stay.mac,
         network=stay.network,
@@ -60,7 +60,7 @@ def look_at_address(tx: Tx, stay: Stay, address: str) -> None:
     addresses.note_addresses(tx.conn, stay.mac, [stay.framed_ip], addresses.ACCOUNTING, tx.now)
     until = addresses.last_seen(tx.conn, stay.mac, address, addresses.ACCOUNTING)
     if until is not None and tx.now - until < TURN_S:
-        tx.hear(
+        tx.log(
             "two_addresses",
             mac=stay.mac,
             network=stay.network,
@@ -89,7 +89,7 @@ def reported_twice(tx: Tx, stay: Stay) -> None:
     """
     stay.counts = False
     stays.set_end_cause(tx.conn, stay, TWICE)
-    tx.hear("reported_twice", mac=stay.mac, network=stay.network, access_device=stay.access_device)
+    tx.log("reported_twice", mac=stay.mac, network=stay.network, access_device=stay.access_device)
 
 
 def _counts(tx: Tx, stay: Stay) -> bool:

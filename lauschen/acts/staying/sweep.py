@@ -4,10 +4,10 @@ from dataclasses import dataclass
 
 from lauschen.acts.arriving.placing import enter
 from lauschen.acts.desk.helping import lift_bar_by_tries
-from lauschen.acts.moving.moves import Wake
 from lauschen.acts.staying.charging import end_by_limit
 from lauschen.acts.staying.reports import close_lost
-from lauschen.core.decide.picture import Reason, State
+from lauschen.core.decide.reason import Reason
+from lauschen.core.decide.standing import State
 from lauschen.core.ids import Mac
 from lauschen.core.limits.left import DOOR_SESSION_S, INTERIM_S
 from lauschen.road.tx import Tx
@@ -35,8 +35,7 @@ class Swept:
 class Sweeper:
     """Walks over the open stays from turn to turn, for those that fell silent."""
 
-    def __init__(self, wake: Wake) -> None:
-        self._wake = wake
+    def __init__(self) -> None:
         self._walked_to = Mac(0)
 
     def sweep(self, tx: Tx) -> Swept:
@@ -45,13 +44,13 @@ class Sweeper:
             tx.conn, tx.now, INTERIM_S, self._walked_to, WALKED_AT_ONCE
         )
         close_lost(tx, lost)
-        return _sweep(tx, self._wake)
+        return _sweep(tx)
 
 
-def _sweep(tx: Tx, wake: Wake) -> Swept:
+def _sweep(tx: Tx) -> Swept:
     over = devices.over_by_clock(tx.conn, tx.now - OVER_GRACE_S, AT_ONCE)
     for standing in over:
-        end_by_limit(tx, standing, Reason.TIME_USED_UP, wake, standing.ends)
+        end_by_limit(tx, standing, Reason.TIME_USED_UP, standing.ends)
     for mac in devices.ended_bars(tx.conn, tx.now, AT_ONCE):
         lift_bar_by_tries(tx, mac)
     gone = _leave_silently(tx)

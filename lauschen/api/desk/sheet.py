@@ -9,8 +9,10 @@ from reportlab.lib.pagesizes import A4
 from reportlab.lib.units import mm
 from reportlab.pdfgen.canvas import Canvas
 
-from lauschen.core.house.house import GuestNetwork, House, Plan
+from lauschen.core.house.house import House
+from lauschen.core.house.network import GuestNetwork
 from lauschen.core.ids import BatchId
+from lauschen.core.limits.plan import Plan
 from lauschen.core.words.amounts import data_words, duration_words
 from lauschen.core.words.codes import group_code
 from lauschen.store import credentials

@@ -4,11 +4,12 @@ from collections.abc import Callable
 
 from starlette.datastructures import MutableHeaders
 from starlette.requests import Request
-from starlette.responses import JSONResponse
-from starlette.types import ASGIApp, Message, Receive, Scope, Send
+from starlette.responses import Response
+from starlette.types import ASGIApp, Scope
 
-from lauschen.api.models import Problem
-from lauschen.http.limits import Body, Buckets, says_too_large
+from lauschen.api.door.errors import problem
+from lauschen.http.guard import Guard
+from lauschen.http.limits import Buckets, says_too_large
 
 CSP = (
     "default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; font-src 'self'; img-src 'self' data:;"
@@ -31,13 +32,7 @@ _TITLES = {
 }
 
 
-def problem(status: int, code: str, title: str, detail: str, field: str | None = None) -> JSONResponse:
-    """RFC 9457 problem details."""
-    body = Problem(title=title, status=status, detail=detail, code=code, field=field)
-    return JSONResponse(body.model_dump(), status, media_type="application/problem+json")
-
-
-class Guards:
+class Guards(Guard):
     """ASGI middleware of the staff listener."""
 
     def __init__(
@@ -49,47 +44,23 @@ class Guards:
         monotonic: Callable[[], float],
         on_fault: Callable[[Exception], None],
     ) -> None:
-        self._app = app
+        super().__init__(app, on_fault=on_fault)
         self._host_names = host_names
         self._is_signed_in = is_signed_in
         self._sign_ins = Buckets(SIGN_INS_PER_S, SIGN_INS_AT_FIRST, monotonic)
-        self._on_fault = on_fault
 
-    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
-        if scope["type"] != "http":
-            await self._app(scope, receive, send)
-            return
-        body, has_begun = Body(receive), False
+    def answer(self, request: Request, status: int) -> Response:
+        return problem(status, *_TITLES[status])
 
-        async def send_guarded(message: Message) -> None:
-            nonlocal has_begun
-            if body.fault is not None and not has_begun:
-                return  # what the application makes of half a body is not the answer
-            if message["type"] == "http.response.start":
-                has_begun = True
-                headers = MutableHeaders(scope=message)
-                _add_headers(headers, scope["path"])
-                if body.is_left(scope["headers"]):
-                    headers["Connection"] = "close"  # what is left of the request is not waited for
-            await send(message)
+    def add_headers(self, headers: MutableHeaders, path: str) -> None:
+        headers["Content-Security-Policy"] = CSP
+        headers["Referrer-Policy"] = "same-origin"
+        headers["X-Content-Type-Options"] = "nosniff"
+        if path.startswith("/api"):
+            headers["Cache-Control"] = "no-store"
 
-        status = self._status_of_refusal(Request(scope))
-        if status is None:
-            try:
-                await self._app(scope, body.receive, send_guarded)
-            except Exception as exc:
-                if body.fault is None:
-                    self._on_fault(exc)
-                    status = 500
-            status = body.fault or status
-        if status is not None and not has_begun:
-            body.fault = None
-            response = problem(status, *_TITLES[status])
-            response.headers["Connection"] = "close"
-            await response(scope, receive, send_guarded)
-
-    def _status_of_refusal(self, request: Request) -> int | None:
-        """Why nothing of a request is read."""
+    def status_of_refusal(self, scope: Scope) -> int | None:
+        request = Request(scope)
         if request.headers.get("host", "") not in self._host_names:
             return 421
         if request.method in ("GET", "HEAD"):
@@ -100,11 +71,3 @@ class Guards:
             client = request.client.host if request.client else ""
             return None if self._sign_ins.take(client) else 429
         return None if self._is_signed_in(request) else 401
-
-
-def _add_headers(headers: MutableHeaders, path: str) -> None:
-    headers["Content-Security-Policy"] = CSP
-    headers["Referrer-Policy"] = "same-origin"
-    headers["X-Content-Type-Options"] = "nosniff"
-    if path.startswith("/api"):
-        headers["Cache-Control"] = "no-store"

@@ -5,7 +5,7 @@ from importlib import import_module
 from fastapi import FastAPI
 from starlette.types import Message
 
-from lauschen.api.app import Office
+from lauschen.api.door.office import Office
 
 
 async def warm_up(app: FastAPI, office: Office) -> None:

@@ -3,8 +3,10 @@
 from sqlite3 import Connection
 
 from lauschen.acts.staying.roaming import SAID_AGAIN_S
-from lauschen.api.models import Attention
-from lauschen.api.words import Worder, answer_words
+from lauschen.api.now.models import Attention
+from lauschen.api.words.events import line
+from lauschen.api.words.reasons import answer_words
+from lauschen.api.words.speaker import Speaker
 from lauschen.core.limits.tries import NETWORK_TRIES, SOURCE_TRIES, WINDOW_S
 from lauschen.core.words.amounts import duration_words
 from lauschen.core.words.mac import short_mac, spell_mac
@@ -34,46 +36,46 @@ FAULTS = {
 LOG_LOOKED_AT = 2000
 
 
-def attention(conn: Connection, road: Road, registry: Registry, worder: Worder) -> list[Attention]:
+def attention(conn: Connection, road: Road, registry: Registry, speaker: Speaker) -> list[Attention]:
     """The gravest first."""
     found = (
-        _trouble(road, worder)
-        + _faults(road, worder)
+        _trouble(road, speaker)
+        + _faults(road, speaker)
         + _clock(road)
         + _secrets(registry)
-        + _unconfirmed(conn, worder)
+        + _unconfirmed(conn, speaker)
     )
-    found += _guessing(conn, worder) + _reported_twice(conn, worder) + _two_in_one(conn, worder)
+    found += _guessing(conn, speaker) + _reported_twice(conn, speaker) + _two_in_one(conn, speaker)
     found += _knocks(registry) + _strangers(registry)
     return sorted(found, key=lambda a: not a.grave)[:MOST_SHOWN]
 
 
-def _trouble(road: Road, worder: Worder) -> list[Attention]:
+def _trouble(road: Road, speaker: Speaker) -> list[Attention]:
     if road.trouble is None:
         return []
     return [
         Attention(
             kind="trouble",
             grave=True,
-            text=f"Nothing can be stored since {worder.clock(road.trouble.since)}: {road.trouble.what}.",
+            text=f"Nothing can be stored since {speaker.clock(road.trouble.since)}: {road.trouble.what}.",
             mend="No request is answered meanwhile. Free space on the disk; this clears by itself."
             f" Not stored so far: {road.not_stored}.",
         )
     ]
 
 
-def _faults(road: Road, worder: Worder) -> list[Attention]:
+def _faults(road: Road, speaker: Speaker) -> list[Attention]:
     """What raised in the last hour, by kind."""
     return [
         Attention(
             kind="fault",
             grave=kind == "request",
-            text=f"{FAULTS.get(kind, kind)} failed {times(fault.count)} since {worder.clock(fault.since)}:"
+            text=f"{FAULTS.get(kind, kind)} failed {times(fault.count)} since {speaker.clock(fault.since)}:"
             f" {fault.reason}.",
             mend="This is a fault of Lauschen, and everything else goes on. The log of the service has the details"
-            f" of {worder.clock(fault.logged)}; please tell its makers.",
+            f" of {speaker.clock(fault.logged)}; please tell its makers.",
         )
-        for kind, fault in sorted(road.faults.shown(worder.now - FAULTS_SHOWN_S).items())
+        for kind, fault in sorted(road.faults.shown(speaker.now - FAULTS_SHOWN_S).items())
     ]
 
 
@@ -136,11 +138,11 @@ def _secrets(registry: Registry) -> list[Attention]:
     return found
 
 
-def _unconfirmed(conn: Connection, worder: Worder) -> list[Attention]:
+def _unconfirmed(conn: Connection, speaker: Speaker) -> list[Attention]:
     found = []
     for wish in wanted.not_confirmed(conn, MOST_SHOWN):
         standing = devices.find_standing(conn, wish.mac, wish.network)
-        device = worder.house.access_devices.get(standing.access_device) if standing else None
+        device = speaker.house.access_devices.get(standing.access_device) if standing else None
         verb = "let in" if wish.what == wanted.IN else "end the stay of"
         found.append(
             Attention(
@@ -148,17 +150,17 @@ def _unconfirmed(conn: Connection, worder: Worder) -> list[Attention]:
                 grave=wish.what == wanted.OUT,
                 text=f"{device.name if device else 'An access device'} was told to {verb} device"
                 f" {short_mac(wish.mac)} and {answer_words(wish.last_answer or '')}.",
-                mend=f"Not confirmed since {worder.clock(wish.since)}; next try {worder.clock(wish.next_at)}.",
+                mend=f"Not confirmed since {speaker.clock(wish.since)}; next try {speaker.clock(wish.next_at)}.",
                 action=f"/api/guests/{spell_mac(wish.mac)}/{wish.network}/send-again",
             )
         )
     return found
 
 
-def _guessing(conn: Connection, worder: Worder) -> list[Attention]:
+def _guessing(conn: Connection, speaker: Speaker) -> list[Attention]:
     found = []
-    for network in worder.house.networks.values():
-        count = visits.count_tries_on(conn, network.id, worder.now - WINDOW_S)
+    for network in speaker.house.networks.values():
+        count = visits.count_tries_on(conn, network.id, speaker.now - WINDOW_S)
         if count > NETWORK_TRIES:
             text = f"{network.name}: {count} wrong codes in ten minutes. Somebody is guessing."
             found.append(
@@ -166,7 +168,7 @@ def _guessing(conn: Connection, worder: Worder) -> list[Attention]:
                     kind="guessing", grave=True, text=text, mend="Answers are slowed down; right codes pass."
                 )
             )
-    for source, count in visits.guessing_sources(conn, worder.now - WINDOW_S, SOURCE_TRIES, MOST_SOURCES):
+    for source, count in visits.guessing_sources(conn, speaker.now - WINDOW_S, SOURCE_TRIES, MOST_SOURCES):
         found.append(
             Attention(
                 kind="guessing",
@@ -179,10 +181,10 @@ def _guessing(conn: Connection, worder: Worder) -> list[Attention]:
     return found
 
 
-def _reported_twice(conn: Connection, worder: Worder) -> list[Attention]:
+def _reported_twice(conn: Connection, speaker: Speaker) -> list[Attention]:
     """Each access device once for each network, for as long as the log goes back."""
-    house = worder.house
-    rows = log.heard_since(conn, ("reported_twice",), 0.0, LOG_LOOKED_AT)
+    house = speaker.house
+    rows = log.events_since(conn, ("reported_twice",), 0.0, LOG_LOOKED_AT)
     return [
         Attention(
             kind="reported_twice",
@@ -197,16 +199,16 @@ def _reported_twice(conn: Connection, worder: Worder) -> list[Attention]:
     ]
 
 
-def _two_in_one(conn: Connection, worder: Worder) -> list[Attention]:
+def _two_in_one(conn: Connection, speaker: Speaker) -> list[Attention]:
     """Each device once, by what was heard of it last."""
     kinds = ("two_places", "two_addresses")
-    rows = log.heard_since(conn, kinds, worder.now - SAID_AGAIN_S, LOG_LOOKED_AT)
+    rows = log.events_since(conn, kinds, speaker.now - SAID_AGAIN_S, LOG_LOOKED_AT)
     newest = {row.mac: row for row in reversed(rows) if row.mac is not None}
     return [
         Attention(
             kind="two_in_one",
             grave=False,
-            text=f"{worder.line(row)}. Two devices with one address?",
+            text=f"{line(speaker, row)}. Two devices with one address?",
             mend="An address can be copied where the air is open. If both see the same traffic, say in the network"
             " whose report counts.",
             link=f"/guests?guest={spell_mac(mac)}/{row.network}" if row.network is not None else "/guests",

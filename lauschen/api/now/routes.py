@@ -2,20 +2,18 @@
 
 import asyncio
 from collections.abc import AsyncIterator
-from typing import TYPE_CHECKING
 
 from fastapi import APIRouter, Request
 from fastapi.responses import StreamingResponse
 
-from lauschen.api.door.asking import Row, Staff, the_office
-from lauschen.api.door.auth import session_token
-from lauschen.api.models import LogLine, NowOut
+from lauschen.api.door.asking import Looks, Row, TheOffice
+from lauschen.api.door.gate import session_token
+from lauschen.api.door.office import Office
 from lauschen.api.now.attention import attention
+from lauschen.api.now.models import LogLine, NowOut
+from lauschen.api.now.shapes import log_line_out, stream_out
 from lauschen.core.errors import Unavailable
 from lauschen.store import log, overview
-
-if TYPE_CHECKING:
-    from lauschen.api.app import Office
 
 router = APIRouter(tags=["now"])
 MOST_FEEDS = 50
@@ -25,14 +23,13 @@ LOG_PAGE = 60
 
 
 @router.get("/now")
-async def now(request: Request, staff: Staff) -> NowOut:
-    return picture_of_now(await the_office(request))
+async def now(_: Looks, office: TheOffice) -> NowOut:
+    return picture_of_now(office)
 
 
 @router.get("/feed")
-async def feed(request: Request, staff: Staff) -> StreamingResponse:
+async def feed(_: Looks, office: TheOffice, request: Request) -> StreamingResponse:
     """Server-sent events: one `now` each time something was heard, at most two a second."""
-    office = await the_office(request)
     if office.feeds >= MOST_FEEDS:
         raise Unavailable("feed", meanwhile="Too many live views are open; this one shows what it has.")
     token = session_token(request)
@@ -54,33 +51,32 @@ async def feed(request: Request, staff: Staff) -> StreamingResponse:
 
 
 @router.get("/log")
-async def read_log(request: Request, staff: Staff, before: Row | None = None) -> list[LogLine]:
+async def read_log(_: Looks, office: TheOffice, before: Row | None = None) -> list[LogLine]:
     """Newest first; each decision with its trace in words."""
-    office = await the_office(request)
     shaper = office.shaper()
-    worder = shaper.worder()
-    return [shaper.log_line(row, worder) for row in log.log_before(office.reader, before, LOG_PAGE)]
+    speaker = shaper.speaker()
+    return [log_line_out(speaker, row) for row in log.log_before(office.reader, before, LOG_PAGE)]
 
 
-def picture_of_now(office: "Office") -> NowOut:
+def picture_of_now(office: Office) -> NowOut:
     shaper = office.shaper()
-    worder = shaper.worder()
+    speaker = shaper.speaker()
     latest = office.road.feed.latest()
     bars = office.road.feed.bars()
     return NowOut(
         at=shaper.now,
         streams=[
-            shaper.stream(network, overview.stream_counts(office.reader, network.id, shaper.now))
+            stream_out(shaper, network, overview.stream_counts(office.reader, network.id, shaper.now))
             for network in shaper.house.networks.values()
         ],
-        attention=attention(office.reader, office.road, office.registry, worder),
-        line=shaper.log_line(latest, worder) if latest is not None else None,
+        attention=attention(office.reader, office.road, office.registry, speaker),
+        line=log_line_out(speaker, latest) if latest is not None else None,
         bars=bars,
         last_minute=sum(bars),
     )
 
 
-async def _news(office: "Office") -> None:
+async def _news(office: Office) -> None:
     """Returns when something was heard, or after a while, since time alone changes things too."""
     seen = office.road.feed.revision
     await asyncio.sleep(LEAST_PAUSE_S)

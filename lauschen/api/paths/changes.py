@@ -1,8 +1,10 @@
 """From what the console sends to the configuration; and whether a typed secret fits a knock."""
 
 from lauschen.api.paths import models
+from lauschen.core.house.access_device import AccessDevice
 from lauschen.core.house.dialect import Appended, Call, Dialect, Posted, VendorAttribute
-from lauschen.core.house.house import AccessDevice, GuestNetwork, Hint, Role
+from lauschen.core.house.network import GuestNetwork, Hint
+from lauschen.core.house.role import Role
 from lauschen.core.ids import AccessDeviceId, DialectId, NetworkId, RoleId
 from lauschen.radius.listen.registry import Knock
 from lauschen.radius.wire.codec import BadPacket, parse

@@ -5,9 +5,12 @@ from urllib.parse import urlsplit
 
 from lauschen.api.paths.models import SheetOut, SheetPart, SheetRow
 from lauschen.core.errors import Unavailable
+from lauschen.core.house.access_device import AccessDevice
 from lauschen.core.house.checks import ignored
 from lauschen.core.house.dialect import Arrives, Dialect, Move
-from lauschen.core.house.house import AccessDevice, GuestNetwork, House, Role
+from lauschen.core.house.house import House
+from lauschen.core.house.network import GuestNetwork
+from lauschen.core.house.role import Role
 from lauschen.outgoing.reach import Resolve
 
 ONCE = "shown once, when it is made; make a new one if it is lost"

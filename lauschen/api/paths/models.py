@@ -2,9 +2,9 @@
 
 from pydantic import Field
 
-from lauschen.api.models import Model
+from lauschen.api.model import Model
 from lauschen.core.house.dialect import Arrives, Honours, Move, ValueKind, When
-from lauschen.core.house.house import Match
+from lauschen.core.house.network import Match
 
 Name = Field(min_length=1, max_length=60)
 

@@ -19,9 +19,11 @@ from lauschen.api.paths.words import (
     signing_words,
     stages,
 )
-from lauschen.api.words import answer_words
+from lauschen.api.words.reasons import answer_words
 from lauschen.core.house.dialect import Dialect
-from lauschen.core.house.house import GuestNetwork, Hint, House, Role
+from lauschen.core.house.house import House
+from lauschen.core.house.network import GuestNetwork, Hint
+from lauschen.core.house.role import Role
 from lauschen.core.words.template import WORDS
 from lauschen.core.words.text import visible
 from lauschen.radius.listen.reading import read_ssid

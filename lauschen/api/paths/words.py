@@ -3,10 +3,12 @@
 from collections.abc import Sequence
 
 from lauschen.api.paths.models import Stage
-from lauschen.api.words import plan_words
+from lauschen.api.words.plans import plan_words
 from lauschen.core.house.checks import ignored
 from lauschen.core.house.dialect import Arrives, Dialect, Move
-from lauschen.core.house.house import GuestNetwork, Hint, House, Match, Role
+from lauschen.core.house.house import House
+from lauschen.core.house.network import GuestNetwork, Hint, Match
+from lauschen.core.house.role import Role
 from lauschen.core.ids import AccessDeviceId
 from lauschen.core.limits.tries import BARRED_S, TRIES, WINDOW_S
 from lauschen.core.words.amounts import duration_words

@@ -3,7 +3,8 @@
 from dataclasses import dataclass, field
 from enum import StrEnum
 
-from lauschen.core.decide.picture import Reason
+from lauschen.core.decide.reason import Reason
+from lauschen.core.decide.trace import TraceLine
 from lauschen.core.ids import NetworkId, RoleId, RuleId
 from lauschen.core.limits.left import Left
 
@@ -14,21 +15,6 @@ class Answer(StrEnum):
     ADMIT = "admit"
     DOOR = "door"
     REFUSE = "refuse"
-
-
-class Step(StrEnum):
-    """The steps of the decision in the order of reading."""
-
-    NETWORK = "network"
-    DEVICE = "device"
-    BARS = "bars"
-    CREDENTIAL = "credential"
-    LIMITS = "limits"
-    PLACEMENT = "placement"
-
-
-TraceLine = tuple[str | int | float | None, ...]
-"""A step, what it found, and the numbers; worded on reading by `words.trace_lines`."""
 
 
 @dataclass(slots=True)

@@ -1,11 +1,30 @@
 """The one decision. The live server, the page and every trial of a change call this and nothing else."""
 
-from lauschen.core.decide.decision import Answer, Decision, Step, TraceLine
-from lauschen.core.decide.picture import LIMIT_REASONS, Arrival, CredentialFacts, Medium, Picture, Reason
-from lauschen.core.house.house import GuestNetwork, House, WayIn
+from lauschen.core.decide.arrival import Arrival, Medium
+from lauschen.core.decide.decision import Answer, Decision
+from lauschen.core.decide.picture import CredentialFacts, Picture
+from lauschen.core.decide.reason import LIMIT_REASONS, Reason
+from lauschen.core.decide.trace import (
+    BarsLine,
+    CredentialLine,
+    DeviceLine,
+    DoorLine,
+    LimitsLine,
+    NetworkLine,
+    NoRuleLine,
+    RuleLine,
+    SeatsLine,
+    Step,
+    TraceLine,
+)
+from lauschen.core.house.house import House
+from lauschen.core.house.network import GuestNetwork
+from lauschen.core.ids import PlanId
 from lauschen.core.limits.left import Binds, Left, left
+from lauschen.core.ways.kinds import WayIn
 from lauschen.core.words.mac import is_private
 
+LONGEST_SSID = 40
 _REFUSED = (Medium.PAGE, Medium.PERSON, Medium.POSTED)
 """A person with a wrong credential is refused where it was offered; a device is placed at the door (rulings 3.5)."""
 
@@ -82,23 +101,24 @@ def _recognise_network(arrival: Arrival, house: House, trace: list[TraceLine]) -
     network = network_of(house, arrival)
     if network is None:
         if arrival.network is not None:
-            trace.append((Step.NETWORK, "gone", arrival.network))
+            trace.append(NetworkLine(Step.NETWORK, "gone", arrival.network))
         elif arrival.ssid is None:
-            trace.append((Step.NETWORK, "no_ssid"))
+            trace.append(NetworkLine(Step.NETWORK, "no_ssid"))
         else:
-            trace.append((Step.NETWORK, "foreign_ssid", arrival.ssid.decode("utf-8", "replace")[:40]))
+            said = arrival.ssid.decode("utf-8", "replace")[:LONGEST_SSID]
+            trace.append(NetworkLine(Step.NETWORK, "foreign_ssid", None, said))
     elif arrival.medium is Medium.PAGE:
-        trace.append((Step.NETWORK, "token", network.id))
+        trace.append(NetworkLine(Step.NETWORK, "token", network.id))
     elif arrival.medium is Medium.CHANGED:
-        trace.append((Step.NETWORK, "there", network.id))
+        trace.append(NetworkLine(Step.NETWORK, "there", network.id))
     else:
-        trace.append((Step.NETWORK, "ssid" if network.is_plain else "hints", network.id))
+        trace.append(NetworkLine(Step.NETWORK, "ssid" if network.is_plain else "hints", network.id))
     return network
 
 
 def _recognise_device(arrival: Arrival, picture: Picture, trace: list[TraceLine]) -> None:
     trace.append(
-        (
+        DeviceLine(
             Step.DEVICE,
             "new" if picture.standing is None else "known",
             int(is_private(arrival.mac)),
@@ -109,15 +129,15 @@ def _recognise_device(arrival: Arrival, picture: Picture, trace: list[TraceLine]
 
 def _check_bars(picture: Picture, now: float, trace: list[TraceLine]) -> Reason | None:
     if picture.barred_since is not None:
-        trace.append((Step.BARS, "staff", picture.barred_since))
+        trace.append(BarsLine(Step.BARS, "staff", picture.barred_since))
         return Reason.BARRED_BY_STAFF
     # A bar by tries stops the typing of codes only, never somebody who is in (rulings 6.4); who is held stays so.
     until = picture.typing_barred_until
     is_waiting = picture.admission is None and not _is_held(picture)
     if until is not None and until > now and (picture.offers_code or is_waiting):
-        trace.append((Step.BARS, "tries", until))
+        trace.append(BarsLine(Step.BARS, "tries", until))
         return Reason.BARRED_BY_TRIES
-    trace.append((Step.BARS, "none"))
+    trace.append(BarsLine(Step.BARS, "none"))
     return None
 
 
@@ -130,17 +150,19 @@ def _check_credential(picture: Picture, trace: list[TraceLine]) -> tuple[Credent
         if picture.standing is not None and picture.standing.reason is not None and _is_held(picture):
             missing = picture.standing.reason  # held until another code lets it in, also if it was away
     if credential is None:
-        trace.append((Step.CREDENTIAL, missing))
+        trace.append(CredentialLine(Step.CREDENTIAL, missing))
         return None, missing
     if picture.offers_code and picture.only_same:
         is_in_by_it = picture.admission is not None and picture.admission.credential.id == credential.id
         if not is_in_by_it:
-            trace.append((Step.CREDENTIAL, "in_by_other"))
+            trace.append(CredentialLine(Step.CREDENTIAL, "in_by_other"))
             return None, Reason.IN_BY_OTHER
     if credential.use.withdrawn_at is not None:
-        trace.append((Step.CREDENTIAL, "withdrawn", credential.id, credential.use.withdrawn_at))
+        trace.append(CredentialLine(Step.CREDENTIAL, "withdrawn", credential.id, credential.use.withdrawn_at))
         return None, Reason.CODE_WITHDRAWN
-    trace.append((Step.CREDENTIAL, "offered" if picture.offers_code else "admitted", credential.id))
+    trace.append(
+        CredentialLine(Step.CREDENTIAL, "offered" if picture.offers_code else "admitted", credential.id)
+    )
     return credential, Reason.ADMITTED
 
 
@@ -153,17 +175,20 @@ def _count_limits(
 ) -> tuple[Left, Reason | None]:
     plan = picture.house.plans[credential.plan]
     remains = left(plan, credential.use, now)
-    finding = (Step.LIMITS, remains.binds, plan.id, remains.seconds, remains.until, remains.octets)
     if remains.is_over:
-        trace.append((*finding, "over"))
+        trace.append(_limits_line(plan.id, remains, "over"))
         if remains.binds is Binds.VALIDITY:
             return remains, Reason.CODE_EXPIRED
         return remains, Reason.DATA_USED_UP if remains.binds is Binds.DATA else Reason.TIME_USED_UP
     if picture.seats_taken >= plan.devices:
-        trace.append((Step.LIMITS, "devices", plan.id, picture.seats_taken, plan.devices))
+        trace.append(SeatsLine(Step.LIMITS, "devices", plan.id, picture.seats_taken, plan.devices))
         return remains, Reason.DEVICES_FULL
-    trace.append((*finding, "left"))
+    trace.append(_limits_line(plan.id, remains, "left"))
     return remains, None
+
+
+def _limits_line(plan: PlanId, remains: Left, state: str) -> LimitsLine:
+    return LimitsLine(Step.LIMITS, remains.binds, plan, remains.seconds, remains.until, remains.octets, state)
 
 
 def _place_by_rule(
@@ -171,9 +196,9 @@ def _place_by_rule(
 ) -> Decision:
     rule, passed = picture.house.place(network.id, WayIn.VOUCHER)
     if rule is None:
-        trace.append((Step.PLACEMENT, "no_rule", passed))
+        trace.append(NoRuleLine(Step.PLACEMENT, "no_rule", passed))
         return Decision(Answer.DOOR, Reason.NO_RULE, network.id, network.door_role, trace=trace)
-    trace.append((Step.PLACEMENT, "rule", rule.id, rule.position, rule.role, passed))
+    trace.append(RuleLine(Step.PLACEMENT, "rule", rule.id, rule.position, rule.role, passed))
     return Decision(
         Answer.ADMIT,
         Reason.ADMITTED,
@@ -194,5 +219,5 @@ def _not_in(
 ) -> Decision:
     if arrival.medium in _REFUSED:
         return Decision(Answer.REFUSE, reason, network.id, left=remains, trace=trace)
-    trace.append((Step.PLACEMENT, "door", network.door_role))
+    trace.append(DoorLine(Step.PLACEMENT, "door", network.door_role))
     return Decision(Answer.DOOR, reason, network.id, network.door_role, left=remains, trace=trace)

@@ -6,8 +6,9 @@ from urllib.parse import urlsplit
 from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
 from lauschen.core.errors import Invalid
+from lauschen.core.house.access_device import AccessDevice
 from lauschen.core.house.dialect import Arrives, Call, Dialect, Honours, Move
-from lauschen.core.house.house import AccessDevice, Role
+from lauschen.core.house.role import Role
 from lauschen.core.words.template import POSTED_WORDS, check_template
 
 SHORTEST_SECRET = 8

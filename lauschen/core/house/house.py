@@ -1,153 +1,25 @@
 """The configuration of one site, as the decision reads it."""
 
-from dataclasses import dataclass, field, replace
-from enum import StrEnum
+from dataclasses import dataclass, field
 from zoneinfo import ZoneInfo
 
+from lauschen.core.house.access_device import AccessDevice
 from lauschen.core.house.dialect import Dialect
-from lauschen.core.ids import AccessDeviceId, DialectId, NetworkId, PlanId, RoleId, RuleId
-
-
-class WayIn(StrEnum):
-    """A method to be admitted (the kinds that are built)."""
-
-    VOUCHER = "voucher"
-
-
-@dataclass(frozen=True, slots=True)
-class Role:
-    """A placement: VLAN, filter name, and whether it is the one before login."""
-
-    id: RoleId
-    name: str
-    vlan: int | None
-    filter_name: str | None
-    is_door: bool
-    filter_rules: tuple[str, ...] = ()
-    """NAS-Filter-Rule lines (RFC 4849), for dialects that honour them instead of a name."""
-
-    def with_placement(self, vlan: int | None, filter_name: str | None) -> "Role":
-        """The same role with another VLAN and filter name."""
-        return replace(self, vlan=vlan, filter_name=filter_name)
+from lauschen.core.house.network import GuestNetwork
+from lauschen.core.house.role import Role
+from lauschen.core.house.rule import Rule
+from lauschen.core.ids import AccessDeviceId, DialectId, NetworkId, PlanId, RoleId
+from lauschen.core.limits.plan import Plan
+from lauschen.core.ways.kinds import WayIn
 
 
 @dataclass(frozen=True, slots=True)
-class Plan:
-    """The limits of what is issued. None means: no such limit."""
+class Removed:
+    """Names of what was removed: the log and old stays name it."""
 
-    id: PlanId
-    name: str
-    seconds: int | None
-    """From first use, by the clock on the wall; logging out does not stop it."""
-    idle_seconds: int | None
-    octets: int | None
-    """Down and up together."""
-    devices: int
-    """At once."""
-    use_within_days: int | None
-    """How long an unused credential can still be used for the first time."""
-
-
-class Match(StrEnum):
-    """How a hint of a request is compared."""
-
-    EXACT = "exact"
-    BEGINS = "begins"
-    ENDS = "ends"
-    ANY = "any"
-
-
-@dataclass(frozen=True, slots=True)
-class Hint:
-    """One thing that a request says of where it comes from, and what it must be."""
-
-    match: Match = Match.ANY
-    value: bytes = b""
-
-    def fits(self, said: bytes | None) -> bool:
-        if self.match is Match.ANY or said is None:
-            return self.match is Match.ANY
-        if self.match is Match.EXACT:
-            return said == self.value
-        if self.match is Match.BEGINS:
-            return said.startswith(self.value)
-        return said.endswith(self.value)
-
-
-@dataclass(frozen=True, slots=True)
-class GuestNetwork:
-    """What a device joins, and by what its requests are recognised: every hint must fit."""
-
-    id: NetworkId
-    name: str
-    door_role: RoleId
-    ssid: Hint = Hint()
-    """The SSID in Called-Station-Id, as octets (rulings 3.9)."""
-    nas_identifier: Hint = Hint()
-    port_id: Hint = Hint()
-    port_type: int | None = None
-    access_device: AccessDeviceId | None = None
-    counted_at: AccessDeviceId | None = None
-    """When two devices report the same guest: the one whose report counts; None leaves it to the dialects."""
-
-    @property
-    def is_plain(self) -> bool:
-        """Recognised by its whole SSID and nothing else."""
-        others = (self.nas_identifier.match, self.port_id.match)
-        return (
-            self.ssid.match is Match.EXACT
-            and others == (Match.ANY, Match.ANY)
-            and self.port_type is None
-            and self.access_device is None
-        )
-
-    @property
-    def shown_as(self) -> str:
-        """What a guest knows it by."""
-        return self.ssid.value.decode("utf-8", "replace") if self.ssid.match is Match.EXACT else self.name
-
-    @property
-    def strictness(self) -> int:
-        """Among several that fit, the one that asks most is meant."""
-        hints = (self.ssid, self.nas_identifier, self.port_id)
-        score = sum({Match.EXACT: 3, Match.ANY: 0}.get(hint.match, 2) for hint in hints)
-        return score + 3 * (self.access_device is not None) + 2 * (self.port_type is not None)
-
-
-@dataclass(frozen=True, slots=True)
-class Rule:
-    """Conditions (None = any) -> role. Ordered by position, first match wins."""
-
-    id: RuleId
-    position: int
-    network: NetworkId | None
-    way_in: WayIn | None
-    role: RoleId
-
-
-@dataclass(frozen=True, slots=True)
-class AccessDevice:
-    """A switch, access point or controller that sends us RADIUS."""
-
-    id: AccessDeviceId
-    name: str
-    address: str
-    """One address, or several as a CIDR."""
-    secret: bytes
-    dialect: DialectId
-    coa_port: int = 3799
-    coa_address: str | None = None
-    """Where changes go; None: to where its requests come from."""
-    old_secret: bytes | None = None
-    """Also heard, during a change-over."""
-    hears_unsigned: bool = False
-    """Old firmware: Access-Requests without Message-Authenticator are heard (rulings 3.2)."""
-    tls_identity: str | None = None
-    """SHA-256 fingerprint or subject alternative name of its certificate, for RADIUS over TLS."""
-
-    @property
-    def is_range(self) -> bool:
-        return "/" in self.address
+    networks: dict[NetworkId, str] = field(default_factory=dict)
+    roles: dict[RoleId, str] = field(default_factory=dict)
+    plans: dict[PlanId, str] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, slots=True)
@@ -164,6 +36,9 @@ class House:
     rules: tuple[Rule, ...]
     dialects: dict[DialectId, Dialect]
     access_devices: dict[AccessDeviceId, AccessDevice]
+    version: int = 0
+    """Of the configuration; rises with each change."""
+    removed: Removed = field(default_factory=Removed)
     _by_ssid: dict[bytes, GuestNetwork] = field(init=False)
     _strictest_first: tuple[GuestNetwork, ...] = field(init=False)
     """Those that are recognised by more than their whole SSID."""

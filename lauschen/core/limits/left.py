@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from enum import StrEnum
 
-from lauschen.core.house.house import Plan
+from lauschen.core.limits.plan import Plan
 
 DAY_S = 86_400
 DOOR_SESSION_S = 1800

@@ -2,10 +2,13 @@
 
 from ipaddress import IPv4Address
 
+from lauschen.core.decide.arrival import Arrival
 from lauschen.core.decide.decision import Answer, Decision
-from lauschen.core.decide.picture import AdmissionFacts, Arrival
+from lauschen.core.decide.picture import AdmissionFacts
+from lauschen.core.house.access_device import AccessDevice
 from lauschen.core.house.dialect import Dialect, Honours, ValueKind, VendorAttribute, When
-from lauschen.core.house.house import AccessDevice, House, Role
+from lauschen.core.house.house import House
+from lauschen.core.house.role import Role
 from lauschen.core.ids import DialectId, RoleId
 from lauschen.core.limits.left import DOOR_SESSION_S, INTERIM_S
 from lauschen.core.words.template import fill, mac_words
@@ -131,7 +134,7 @@ class Answers:
         admission: AdmissionFacts | None,
         now: float,
     ) -> dict[str, str]:
-        """What the words of a template stand for here (core/template.py has the list)."""
+        """What the words of a template stand for here (core/words/template.py has the list)."""
         role = self._house.roles[decision.role] if decision.role is not None else None
         network = self._house.networks[decision.network] if decision.network is not None else None
         left = decision.left if admission is not None else None

@@ -9,9 +9,9 @@ from dataclasses import dataclass
 import structlog
 
 from lauschen.acts.moving.errands import ACCEPTED, SILENT, Errand
-from lauschen.core.decide.picture import Standing
+from lauschen.core.decide.standing import Standing
+from lauschen.core.house.access_device import AccessDevice
 from lauschen.core.house.dialect import Dialect, Move
-from lauschen.core.house.house import AccessDevice
 from lauschen.core.ids import Mac
 from lauschen.radius.listen.registry import Link, Registry
 from lauschen.radius.wire import attributes

@@ -1,6 +1,6 @@
 """What a person who is refused may be shown by the access device: Reply-Message (RFC 2865 section 5.18)."""
 
-from lauschen.core.decide.picture import Reason
+from lauschen.core.decide.reason import Reason
 from lauschen.core.limits.tries import BARRED_S
 from lauschen.radius.wire import attributes
 from lauschen.radius.wire.numbers import Kind

@@ -7,11 +7,11 @@ from dataclasses import dataclass
 from typing import Any, Protocol
 
 from lauschen.acts.arriving.arrivals import answer_arrival
-from lauschen.acts.moving.moves import Wake
 from lauschen.acts.staying.charging import next_interval
 from lauschen.acts.staying.reports import Heard, hear_accounting
+from lauschen.core.decide.arrival import Arrival, Medium
 from lauschen.core.decide.decision import Answer
-from lauschen.core.decide.picture import Arrival, Medium, Reason
+from lauschen.core.decide.reason import Reason
 from lauschen.core.limits.left import INTERIM_S
 from lauschen.radius.answer.dynauth import Reauthorisations
 from lauschen.radius.answer.refusals import refusal
@@ -49,7 +49,6 @@ class Intake:
     road: Road
     registry: Registry
     reauthorisations: Reauthorisations
-    wake: Wake
 
     def take(self, front: Front, packet: Packet, peer: Peer, address: str) -> "PacketJob":
         """A job for the road; BadPacket for what no access device may send."""
@@ -92,7 +91,7 @@ class Intake:
         stamp = packet.firsts.get(Kind.EVENT_TIMESTAMP)
         if stamp is not None:
             _note_clock(peer, address, stamp, self.road.clock.now() - heard.delay)
-        return ReportJob(front, packet, peer, secret, address, self.registry, heard, self.wake)
+        return ReportJob(front, packet, peer, secret, address, self.registry, heard)
 
 
 def _note_clock(peer: Peer, address: str, stamp: bytes, event_at: float) -> None:
@@ -204,7 +203,7 @@ class AccessJob(PacketJob):
 class ReportJob(PacketJob):
     """An Accounting-Request."""
 
-    __slots__ = ("heard", "wake")
+    __slots__ = ("heard",)
 
     def __init__(
         self,
@@ -215,13 +214,11 @@ class ReportJob(PacketJob):
         address: str,
         registry: Registry,
         heard: Heard,
-        wake: Wake,
     ) -> None:
         super().__init__(front, packet, peer, secret, address, registry)
         self.heard = heard
-        self.wake = wake
 
     def run(self, tx: Tx) -> None:
-        hear_accounting(tx, self.heard, self.wake)
+        hear_accounting(tx, self.heard)
         # Rulings 3.1: no Message-Authenticator in an Accounting-Response.
         self.reply = self.secret.reply(Code.ACCOUNTING_RESPONSE, self.packet, self.proxies(), signed=False)

@@ -5,7 +5,8 @@ from hmac import compare_digest
 from ipaddress import IPv4Address, IPv6Address
 
 from lauschen.acts.staying.reports import Event, Heard
-from lauschen.core.decide.picture import Arrival, Medium, Offered, Reason
+from lauschen.core.decide.arrival import Arrival, Medium, Offered
+from lauschen.core.decide.reason import Reason
 from lauschen.core.ids import AccessDeviceId, Mac
 from lauschen.core.words.mac import read_mac
 from lauschen.radius.wire.attributes import read_prefix6

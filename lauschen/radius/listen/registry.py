@@ -6,7 +6,8 @@ from dataclasses import dataclass, field
 from ipaddress import IPv4Address, IPv4Network
 from typing import Protocol
 
-from lauschen.core.house.house import AccessDevice, House
+from lauschen.core.house.access_device import AccessDevice
+from lauschen.core.house.house import House
 from lauschen.core.ids import AccessDeviceId
 from lauschen.radius.answer.answers import Answers
 from lauschen.radius.listen.recording import Recorder

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from sqlite3 import Connection
 
 from lauschen.core.errors import Invalid
-from lauschen.core.house.house import AccessDevice
+from lauschen.core.house.access_device import AccessDevice
 from lauschen.core.ids import AccessDeviceId, DialectId
 from lauschen.store.db import insert
 from lauschen.store.keys import KeyRing

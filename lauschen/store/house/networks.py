@@ -3,8 +3,11 @@
 from sqlite3 import Connection
 
 from lauschen.core.errors import Invalid
-from lauschen.core.house.house import GuestNetwork, Hint, Match, Role, Rule, WayIn
+from lauschen.core.house.network import GuestNetwork, Hint, Match
+from lauschen.core.house.role import Role
+from lauschen.core.house.rule import Rule
 from lauschen.core.ids import NetworkId, RoleId
+from lauschen.core.ways.kinds import WayIn
 from lauschen.store.db import insert
 
 
@@ -55,17 +58,6 @@ def add_role(
             "INSERT INTO role (name, vlan, filter_name, is_door) VALUES (?, ?, ?, ?)",
             (name, vlan, filter_name, int(is_door)),
         )
-    )
-
-
-def set_role(conn: Connection, name: str, *, vlan: int | None, filter_name: str | None) -> bool:
-    """False when there is no such role."""
-    return (
-        conn.execute(
-            "UPDATE role SET vlan = ?, filter_name = ? WHERE name = ? AND removed_at IS NULL",
-            (vlan, filter_name, name),
-        ).rowcount
-        == 1
     )
 
 

@@ -3,8 +3,9 @@
 from sqlite3 import Connection
 from zoneinfo import ZoneInfo
 
-from lauschen.core.house.house import House, Plan
+from lauschen.core.house.house import House, Removed
 from lauschen.core.ids import PlanId
+from lauschen.core.limits.plan import Plan
 from lauschen.store.db import insert
 from lauschen.store.house.access_devices import load_access_devices
 from lauschen.store.house.dialects import load_dialects
@@ -14,13 +15,14 @@ from lauschen.store.keys import KeyRing, make_canary
 
 def load_house(conn: Connection, keys: KeyRing) -> House:
     """Everything configured, as the decision reads it."""
-    site, zone, page_url, slip_host = conn.execute(
-        "SELECT site_name, zone, page_url, slip_host FROM house"
+    site, zone, page_url, slip_host, version = conn.execute(
+        "SELECT site_name, zone, page_url, slip_host, version FROM house"
     ).fetchone()
     plans = [
         Plan(*row)
         for row in conn.execute(
             "SELECT id, name, seconds, idle_seconds, octets, devices, use_within_days FROM plan"
+            " WHERE removed_at IS NULL"
         )
     ]
     return House(
@@ -34,7 +36,22 @@ def load_house(conn: Connection, keys: KeyRing) -> House:
         tuple(load_rules(conn)),
         {d.id: d for d in load_dialects(conn, keys)},
         {d.id: d for d in load_access_devices(conn, keys)},
+        version,
+        _load_removed(conn),
     )
+
+
+def _load_removed(conn: Connection) -> Removed:
+    networks, roles, plans = (
+        dict(conn.execute(f"SELECT id, name FROM {table} WHERE removed_at IS NOT NULL").fetchall())
+        for table in ("network", "role", "plan")
+    )
+    return Removed(networks, roles, plans)
+
+
+def count_version(conn: Connection) -> None:
+    """The configuration was changed."""
+    conn.execute("UPDATE house SET version = version + 1")
 
 
 def add_house(

@@ -7,15 +7,17 @@ from lauschen.acts.desk import helping as staff_acts
 from lauschen.acts.page import trying as page_acts
 from lauschen.acts.staying import reports as accounting
 from lauschen.acts.staying.reports import Event
+from lauschen.core.decide.arrival import Arrival, Medium
 from lauschen.core.decide.decision import Answer
-from lauschen.core.decide.picture import Arrival, Medium, Reason, State
+from lauschen.core.decide.reason import Reason
+from lauschen.core.decide.standing import State
 from lauschen.core.errors import Invalid
 from lauschen.core.words.codes import make_code
 from lauschen.demo.site import SSID
 from lauschen.road.tx import Tx
 from lauschen.store import admissions, log
 from lauschen.store.house.settings import load_house
-from tests.place import DESK, GARDEN, OTHER, PHONE, WEST, Place
+from tests.place import GARDEN, OTHER, PHONE, WEST, Place
 
 
 def test_a_new_device_is_at_the_door(place: Place) -> None:
@@ -116,7 +118,7 @@ def test_a_seat_taken_by_another_device_while_away_keeps_the_first_at_the_door(p
 def test_a_barred_device_sees_the_door_and_is_barred(place: Place) -> None:
     place.let_in(place.issue()[0])
     with place.tx() as tx:
-        staff_acts.bar(tx, PHONE, GARDEN, by=DESK, wake=place.wake)
+        staff_acts.bar(tx, PHONE, GARDEN)
     assert (place.standing().state, place.standing().going) == (State.INSIDE, State.BARRED)
     decision, _ = place.ask(session="S2")
     assert (decision.answer, decision.reason) == (Answer.DOOR, Reason.BARRED_BY_STAFF)
@@ -150,10 +152,10 @@ def test_facts_in_memory_are_those_of_the_database(place: Place) -> None:
     decision, _ = place.ask()
     assert (decision.reason, place.standing().state) == (Reason.DATA_USED_UP, State.HELD)
     with place.tx() as tx:
-        staff_acts.bar(tx, PHONE, GARDEN, by=DESK, wake=place.wake)
+        staff_acts.bar(tx, PHONE, GARDEN)
     assert len(set(both())) == 1
     with place.tx() as tx:
-        staff_acts.let_try_again(tx, PHONE, GARDEN, by=DESK)
+        staff_acts.let_try_again(tx, PHONE, GARDEN)
     place.open_page(visit="v2")
     place.try_code(second, "v2")
     assert set(both()) == {place.ask()[0].mark}
@@ -190,7 +192,7 @@ def test_a_refused_act_takes_no_earlier_decision_of_its_group_along(place: Place
 
     def try_and_refuse(tx: Tx) -> None:
         with tx.inner():
-            page_acts.try_code(tx, "visit-1", make_code(5), "127.77.1.1", place.wake)
+            page_acts.try_code(tx, "visit-1", make_code(5), "127.77.1.1")
             raise Invalid("no", field="x", mend="y")
 
     with place.tx(is_act=False) as tx:
@@ -207,6 +209,6 @@ def test_what_a_group_heard_before_a_report_is_not_lost_by_it(place: Place) -> N
     with place.tx(is_act=False) as tx:
         answer_arrival(tx, again)
         start = accounting.Heard(Event.START, WEST, "west", 0, PHONE, SSID.encode(), "S1")
-        accounting.hear_accounting(tx, start, place.wake)
+        accounting.hear_accounting(tx, start)
         answer_arrival(tx, again)
     assert place.standing().repeats == 2

@@ -7,16 +7,17 @@ import pytest
 from lauschen.acts.desk import helping as staff_acts
 from lauschen.acts.staying.reports import Event
 from lauschen.acts.staying.sweep import Sweeper
-from lauschen.core.decide.picture import Reason, State
+from lauschen.core.decide.reason import Reason
+from lauschen.core.decide.standing import State
 from lauschen.core.words.codes import make_code
 from tests.acts.arriving.test_people import ask as ask_as_person
 from tests.acts.arriving.test_people import by_pap
-from tests.place import DESK, GARDEN, OTHER, PHONE, POSTCARD, T0, Place
+from tests.place import GARDEN, OTHER, PHONE, POSTCARD, T0, Place
 
 
 def sweep(place: Place) -> None:
     with place.tx() as tx:
-        Sweeper(place.wake).sweep(tx)
+        Sweeper().sweep(tx)
 
 
 def hold(place: Place) -> float:
@@ -56,7 +57,7 @@ def bar_by_tries(place: Place) -> None:
 
 def bar_by_staff(place: Place) -> None:
     with place.tx() as tx:
-        staff_acts.bar(tx, PHONE, GARDEN, by=DESK, wake=place.wake)
+        staff_acts.bar(tx, PHONE, GARDEN)
     assert place.standing().state is State.BARRED
 
 
@@ -67,7 +68,7 @@ def lift_by_time(place: Place) -> None:
 
 def lift_by_staff(place: Place) -> None:
     with place.tx() as tx:
-        staff_acts.let_try_again(tx, PHONE, GARDEN, by=DESK)
+        staff_acts.let_try_again(tx, PHONE, GARDEN)
 
 
 @pytest.mark.parametrize(

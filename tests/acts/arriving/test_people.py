@@ -8,8 +8,10 @@ import pytest
 from lauschen.acts.arriving.arrivals import answer_arrival
 from lauschen.acts.arriving.posted import GOOD_FOR_S, SECRET_CHARACTERS, one_time_secret
 from lauschen.acts.page import trying as page_acts
+from lauschen.core.decide.arrival import Arrival, Medium, Offered
 from lauschen.core.decide.decision import Answer, Decision
-from lauschen.core.decide.picture import Arrival, Medium, Offered, Reason, State
+from lauschen.core.decide.reason import Reason
+from lauschen.core.decide.standing import State
 from lauschen.core.house.dialect import Move
 from lauschen.core.ids import AccessDeviceId, Mac
 from lauschen.core.limits.tries import TRIES

@@ -6,12 +6,13 @@ from lauschen.acts.desk import helping as staff_acts
 from lauschen.acts.desk import issuing
 from lauschen.acts.staying.reports import Event
 from lauschen.acts.staying.sweep import Sweeper
-from lauschen.core.decide.picture import Reason, State
+from lauschen.core.decide.reason import Reason
+from lauschen.core.decide.standing import State
 from lauschen.core.errors import Invalid, NotThere
 from lauschen.core.ids import PlanId
 from lauschen.core.limits.left import CredentialState, credential_state
 from lauschen.store import credentials
-from tests.place import DAY_VISIT, DESK, GARDEN, PHONE, Place
+from tests.place import DAY_VISIT, GARDEN, PHONE, Place
 
 
 def test_ten_codes_take_one_act_and_are_all_different(place: Place) -> None:
@@ -24,7 +25,7 @@ def test_ten_codes_take_one_act_and_are_all_different(place: Place) -> None:
 @pytest.mark.parametrize(("plan", "count", "field"), [(99, 1, "plan"), (1, 0, "count"), (1, 10_001, "count")])
 def test_what_cannot_be_issued_names_the_field(place: Place, plan: int, count: int, field: str) -> None:
     with pytest.raises(Invalid) as caught, place.tx() as tx:
-        issuing.begin_batch(tx, plan=PlanId(plan), size=count, label="", by=DESK)
+        issuing.begin_batch(tx, plan=PlanId(plan), size=count, label="")
     assert caught.value.field == field
 
 
@@ -32,7 +33,7 @@ def test_end_stay_sends_back_to_the_door_and_the_voucher_still_works(place: Plac
     code = place.issue()[0]
     place.let_in(code)
     with place.tx() as tx:
-        staff_acts.end_device_stay(tx, PHONE, GARDEN, by=DESK, wake=place.wake)
+        staff_acts.end_device_stay(tx, PHONE, GARDEN)
     wish = place.wish()
     assert wish is not None
     assert (wish.what, wish.session_id) == ("out", "S1")
@@ -46,10 +47,10 @@ def test_end_stay_sends_back_to_the_door_and_the_voucher_still_works(place: Plac
 
 def test_there_must_be_a_stay_to_end(place: Place) -> None:
     with pytest.raises(NotThere), place.tx() as tx:
-        staff_acts.end_device_stay(tx, PHONE, GARDEN, by=DESK, wake=place.wake)
+        staff_acts.end_device_stay(tx, PHONE, GARDEN)
     place.ask()
     with pytest.raises(Invalid), place.tx() as tx:
-        staff_acts.end_device_stay(tx, PHONE, GARDEN, by=DESK, wake=place.wake)
+        staff_acts.end_device_stay(tx, PHONE, GARDEN)
 
 
 def test_time_given_to_who_is_inside_is_told_to_the_device(place: Place) -> None:
@@ -57,7 +58,7 @@ def test_time_given_to_who_is_inside_is_told_to_the_device(place: Place) -> None
     place.let_in(code)
     place.now += 8 * 3600 - 60
     with place.tx() as tx:
-        staff_acts.give_time(tx, place.voucher(code), 1800, by=DESK, wake=place.wake)
+        staff_acts.give_time(tx, place.voucher(code), 1800)
     wish = place.wish()
     assert wish is not None
     assert wish.what == "in"
@@ -73,7 +74,7 @@ def test_time_given_to_who_is_held_lets_in_again_and_counts_from_now(place: Plac
     place.ask(session="S2")
     assert place.standing().state is State.HELD
     with place.tx() as tx:
-        staff_acts.give_time(tx, place.voucher(code), 1800, by=DESK, wake=place.wake)
+        staff_acts.give_time(tx, place.voucher(code), 1800)
     assert place.standing().going is State.INSIDE
     decision, _ = place.ask(session="S2")
     assert decision.left is not None
@@ -85,7 +86,7 @@ def test_time_given_to_who_is_held_lets_in_again_and_counts_from_now(place: Plac
 def test_time_is_given_within_reason(place: Place, seconds: int) -> None:
     code = place.issue()[0]
     with pytest.raises(Invalid), place.tx() as tx:
-        staff_acts.give_time(tx, place.voucher(code), seconds, by=DESK, wake=place.wake)
+        staff_acts.give_time(tx, place.voucher(code), seconds)
 
 
 def test_a_withdrawn_voucher_ends_stays_and_opens_nothing(place: Place) -> None:
@@ -93,7 +94,7 @@ def test_a_withdrawn_voucher_ends_stays_and_opens_nothing(place: Place) -> None:
     place.let_in(code)
     voucher = place.voucher(code)
     with place.tx() as tx:
-        staff_acts.withdraw(tx, voucher, by=DESK, wake=place.wake)
+        staff_acts.withdraw(tx, voucher)
     facts = credentials.get_credential(place.conn, voucher)
     assert credential_state(place.house.plans[DAY_VISIT], facts.use, place.now) is CredentialState.WITHDRAWN
     assert place.standing().going is State.AT_DOOR
@@ -101,20 +102,20 @@ def test_a_withdrawn_voucher_ends_stays_and_opens_nothing(place: Place) -> None:
     place.open_page(visit="v2")
     assert place.try_code(code, "v2").reason is Reason.CODE_WITHDRAWN
     with pytest.raises(Invalid), place.tx() as tx:
-        staff_acts.give_time(tx, voucher, 3600, by=DESK, wake=place.wake)
+        staff_acts.give_time(tx, voucher, 3600)
 
 
 def test_bar_and_let_try_again(place: Place) -> None:
     code = place.issue()[0]
     place.ask()
     with place.tx() as tx:
-        staff_acts.bar(tx, PHONE, GARDEN, by=DESK, wake=place.wake)
+        staff_acts.bar(tx, PHONE, GARDEN)
     assert place.standing().state is State.BARRED
     assert place.wish() is None  # it is at the door already: nothing to move
     place.open_page()
     assert place.try_code(code).reason is Reason.BARRED_BY_STAFF
     with place.tx() as tx:
-        staff_acts.let_try_again(tx, PHONE, GARDEN, by=DESK)
+        staff_acts.let_try_again(tx, PHONE, GARDEN)
     assert place.try_code(code).reason is Reason.ADMITTED
 
 
@@ -123,10 +124,10 @@ def test_a_limit_that_nobody_reports_is_kept_by_the_sweep(place: Place) -> None:
     place.now += 8 * 3600 + 9
     place.report(Event.INTERIM, session_time=8 * 3600)
     with place.tx() as tx:
-        assert Sweeper(place.wake).sweep(tx).ended == 0
+        assert Sweeper().sweep(tx).ended == 0
     place.now += 2
     with place.tx() as tx:
-        assert Sweeper(place.wake).sweep(tx).ended == 1
+        assert Sweeper().sweep(tx).ended == 1
     assert (place.standing().going, place.standing().reason) == (State.HELD, Reason.TIME_USED_UP)
 
 
@@ -135,7 +136,7 @@ def test_who_does_not_ask_again_has_left(place: Place) -> None:
     place.open_page()
     place.now += 2401
     with place.tx() as tx:
-        Sweeper(place.wake).sweep(tx)
+        Sweeper().sweep(tx)
     assert place.standing().state is State.LEFT
 
 
@@ -146,5 +147,5 @@ def test_a_seat_without_a_stay_is_free_after_two_minutes(place: Place) -> None:
     place.try_code(code)
     place.now += 121
     with place.tx() as tx:
-        Sweeper(place.wake).sweep(tx)
+        Sweeper().sweep(tx)
     assert place.conn.execute("SELECT seat_since FROM admission").fetchall() == [(None,)]

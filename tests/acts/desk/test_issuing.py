@@ -7,6 +7,7 @@ import pytest
 
 from lauschen.acts.desk import issuing
 from lauschen.acts.desk.issuing import draw_codes, issue_vouchers, seal_codes
+from lauschen.core.actor import person
 from lauschen.core.ids import PlanId, StaffId
 from lauschen.core.words.codes import TypedCode, read_code
 from lauschen.road.road import Road
@@ -24,7 +25,7 @@ async def road(place: Place) -> Road:
 
 async def issue(road: Road, data: Path, size: int, worker: Worker) -> list[str]:
     batch = await issue_vouchers(
-        road, worker, data / KEY_NAME, plan=PlanId(1), size=size, label="", by=StaffId(1)
+        road, worker, data / KEY_NAME, plan=PlanId(1), size=size, label="", by=person(StaffId(1))
     )
     return [v.code for v in credentials.vouchers_of(road._conn, road.keys, batch, after=0, at_most=size)]
 

@@ -8,16 +8,16 @@ import pytest
 from lauschen.acts.arriving.arrivals import answer_arrival
 from lauschen.acts.desk.helping import end_device_stay, give_time
 from lauschen.acts.moving.errands import LATER_S, Errand
-from lauschen.acts.moving.moves import Wake
 from lauschen.acts.moving.sender import Sender
 from lauschen.acts.staying.reports import Event, Heard, hear_accounting
-from lauschen.core.decide.picture import Arrival, Medium, State
+from lauschen.core.decide.arrival import Arrival, Medium
+from lauschen.core.decide.standing import State
 from lauschen.core.house.dialect import Move
 from lauschen.demo.site import SSID
 from lauschen.road.road import Road
 from lauschen.road.tx import Tx
 from lauschen.store import devices, wanted
-from tests.place import DESK, GARDEN, OTHER, PHONE, WEST, CountedChance, Place
+from tests.place import GARDEN, OTHER, PHONE, WEST, CountedChance, Place
 from tests.still_clock import StillClock
 
 
@@ -44,13 +44,13 @@ class Line:
     """A road with a sender at its end."""
 
     def __init__(self, place: Place) -> None:
-        self.place, self.clock, self.mover, self.wake = place, StillClock(), Mover(), Wake()
+        self.place, self.clock, self.mover = place, StillClock(), Mover()
         self.clock.advance(place.now - self.clock.now())
         self.road = Road(place.conn, place.keys, place.house, self.clock, CountedChance(), fsync_s=0.0)
-        self.sender = Sender(self.road, self.mover, self.wake)
+        self.sender = Sender(self.road, self.mover)
 
     async def end_stay(self) -> None:
-        await self.road.act(lambda tx: end_device_stay(tx, PHONE, GARDEN, by=DESK, wake=self.wake))
+        await self.road.act(lambda tx: end_device_stay(tx, PHONE, GARDEN))
 
     async def noted(self) -> wanted.Wanted:
         """The wish once the last answer was stored."""
@@ -106,7 +106,7 @@ async def test_a_device_without_reauthorisation_is_disconnected_instead(line: Li
             until=None,
         )
     )
-    line.wake.call()
+    line.road.wake_sender()
     await line.mover.until_heard(2)
     assert [how for _, how in line.mover.heard] == [Move.REAUTHORISE, Move.DISCONNECT]
     assert line.sender.without_reauthorise
@@ -133,7 +133,7 @@ async def test_a_wish_about_another_session_is_dropped(line: Line) -> None:
         )
 
     await line.road.act(want_old)
-    line.wake.call()
+    line.road.wake_sender()
     while line.place.wish() is not None:
         await asyncio.wait_for(line.road.feed.changed.wait(), 5)
     assert line.mover.heard == []
@@ -191,7 +191,7 @@ async def test_a_silent_access_device_does_not_keep_others_waiting(
             until=None,
         )
     )
-    line.wake.call()
+    line.road.wake_sender()
     await line.mover.until_heard(2)
     assert line.mover.heard[1][0] == "T1"
     held.set()
@@ -219,7 +219,7 @@ async def test_a_session_that_is_gone_already_is_an_end_confirmed(line: Line, ha
 async def test_to_a_change_it_means_the_same_and_no_disconnect_follows(line: Line) -> None:
     def give(tx: Tx) -> None:
         (credential,) = tx.conn.execute("SELECT id FROM credential").fetchone()
-        give_time(tx, credential, 3600, by=DESK, wake=line.wake)
+        give_time(tx, credential, 3600)
 
     line.mover.answers = ["nak:503"]
     await line.road.act(give)
@@ -239,7 +239,7 @@ async def test_a_report_of_a_session_that_was_said_to_be_gone_brings_it_back(lin
     while line.place.wish() is not None:
         await asyncio.wait_for(line.road.feed.changed.wait(), 5)
     heard = Heard(Event.INTERIM, WEST, "west", 0, PHONE, SSID.encode(), "S1", session_time=60)
-    await line.road.act(lambda tx: hear_accounting(tx, heard, line.wake))
+    await line.road.act(lambda tx: hear_accounting(tx, heard))
     standing = line.place.standing()
     assert (standing.state, standing.going) == (State.INSIDE, State.AT_DOOR)
     assert line.place.wish() is not None

@@ -9,12 +9,13 @@ from lauschen.acts.page import trying as page_acts
 from lauschen.acts.page import visiting
 from lauschen.acts.page.visiting import OtherDevice
 from lauschen.acts.staying.reports import Event
-from lauschen.core.decide.picture import Reason, State
+from lauschen.core.decide.reason import Reason
+from lauschen.core.decide.standing import State
 from lauschen.core.errors import NotThere
 from lauschen.core.house.dialect import Move
 from lauschen.core.words.codes import Slip, make_code
 from lauschen.store import credentials, devices
-from tests.place import DESK, GARDEN, OTHER, PHONE, POSTCARD, WEST, Place
+from tests.place import GARDEN, OTHER, PHONE, POSTCARD, WEST, Place
 
 
 def at_page(place: Place) -> None:
@@ -58,7 +59,7 @@ def test_let_try_again_lifts_the_bar_of_its_visits_at_once(place: Place) -> None
     at_page(place)
     wrong(place, 5)
     with place.tx() as tx:
-        staff_acts.let_try_again(tx, PHONE, GARDEN, by=DESK)
+        staff_acts.let_try_again(tx, PHONE, GARDEN)
     assert wrong(place, 4).barred_until is None  # the tries before are forgotten too
     assert place.try_code(code).reason is Reason.ADMITTED
 

@@ -7,7 +7,9 @@ import pytest
 from lauschen.acts.page import visiting
 from lauschen.acts.page.visiting import ADDRESS, LOOK, VISITS_EACH, OtherDevice, TooManyVisits
 from lauschen.acts.staying.reports import Event
-from lauschen.core.decide.picture import Medium, Reason, State
+from lauschen.core.decide.arrival import Medium
+from lauschen.core.decide.reason import Reason
+from lauschen.core.decide.standing import State
 from lauschen.core.errors import NotThere
 from lauschen.core.house.dialect import Arrives
 from lauschen.core.words.codes import make_code

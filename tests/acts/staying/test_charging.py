@@ -6,14 +6,16 @@ from lauschen.acts.arriving import people
 from lauschen.acts.desk import helping as staff_acts
 from lauschen.acts.staying import charging
 from lauschen.acts.staying.reports import Event
-from lauschen.core.decide.picture import Medium, Reason, State
+from lauschen.core.decide.arrival import Medium
+from lauschen.core.decide.reason import Reason
+from lauschen.core.decide.standing import State
 from lauschen.core.ids import CredentialId
 from lauschen.core.limits.left import INTERIM_NEAR_S, INTERIM_S
 from lauschen.core.words.codes import make_code
 from lauschen.store import credentials, log
 from tests.acts.arriving.test_people import ask as ask_as_person
 from tests.acts.arriving.test_people import by_pap
-from tests.place import DESK, GARDEN, OTHER, PHONE, POSTCARD, WEST, Place
+from tests.place import GARDEN, OTHER, PHONE, POSTCARD, WEST, Place
 
 ALL = 5 * 10**6
 """Octets of a Postcard."""
@@ -77,10 +79,10 @@ def test_time_given_to_a_guest_on_the_way_out_is_charged_too(place: Place) -> No
     with place.tx() as tx:
         from lauschen.acts.staying.charging import end_by_limit
 
-        end_by_limit(tx, place.standing(), Reason.TIME_USED_UP, place.wake, None)
+        end_by_limit(tx, place.standing(), Reason.TIME_USED_UP, None)
     assert place.standing().going is State.HELD
     with place.tx() as tx:
-        staff_acts.give_time(tx, place.voucher(code), 3600, by=DESK, wake=place.wake)
+        staff_acts.give_time(tx, place.voucher(code), 3600)
     assert (place.standing().state, place.standing().going) == (State.INSIDE, None)
     wait(place, 99)
     report(place, 3700, 37_000)
@@ -165,7 +167,7 @@ def test_a_report_that_finds_the_time_over_says_so_and_since_when(place: Place) 
     report(place, 3630, 1000)
     standing = place.standing()
     assert (standing.going, standing.reason, standing.reason_at) == (State.HELD, Reason.TIME_USED_UP, over)
-    heard = [row for row in log.log_of_device(place.conn, PHONE, 50) if isinstance(row, log.HeardRow)]
+    heard = [row for row in log.log_of_device(place.conn, PHONE, 50) if isinstance(row, log.EventRow)]
     (row,) = [row for row in heard if row.kind == "limit_reached"]
     assert (row.mac, row.network, row.access_device) == (PHONE, GARDEN, WEST)
     assert row.facts == {"reason": Reason.TIME_USED_UP}

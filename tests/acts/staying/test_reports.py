@@ -4,9 +4,10 @@ import pytest
 
 from lauschen.acts.desk import helping as staff_acts
 from lauschen.acts.staying.reports import Event
-from lauschen.core.decide.picture import Reason, State
+from lauschen.core.decide.reason import Reason
+from lauschen.core.decide.standing import State
 from lauschen.store import addresses, credentials, stays
-from tests.place import DESK, GARDEN, OTHER, PHONE, POSTCARD, WEST, Place
+from tests.place import GARDEN, OTHER, PHONE, POSTCARD, WEST, Place
 
 
 def used(place: Place, code: str) -> int:
@@ -180,7 +181,7 @@ def test_an_access_point_that_remembers_an_old_answer_is_told_again(place: Place
     place.let_in(place.issue()[0])
     place.now += 60
     with place.tx() as tx:
-        staff_acts.end_device_stay(tx, PHONE, GARDEN, by=DESK, wake=place.wake)
+        staff_acts.end_device_stay(tx, PHONE, GARDEN)
     place.report(Event.STOP, session_time=60)
     assert place.wish() is None
     place.now += 1
@@ -253,7 +254,7 @@ def test_a_new_session_of_who_is_on_its_way_out_is_ended_too(place: Place) -> No
     place.let_in(place.issue()[0])
     place.now += 60
     with place.tx() as tx:
-        staff_acts.end_device_stay(tx, PHONE, GARDEN, by=DESK, wake=place.wake)
+        staff_acts.end_device_stay(tx, PHONE, GARDEN)
     place.report(Event.START, session="S2")  # the Stop of S1 was lost
     wish = place.wish()
     assert wish is not None

@@ -6,7 +6,7 @@ import pytest
 
 from lauschen.acts.staying.reports import Event
 from lauschen.acts.staying.sweep import Sweeper
-from lauschen.core.decide.picture import State
+from lauschen.core.decide.standing import State
 from lauschen.core.limits.left import INTERIM_S
 from lauschen.store import credentials, stays
 from lauschen.store.stays import LOST, ROAMED, TWICE, Stay
@@ -188,7 +188,7 @@ def test_a_device_that_goes_on_reporting_is_noticed_and_counts_no_more(place: Pl
 
 def sweep_all(place: Place) -> None:
     with place.tx() as tx:
-        Sweeper(place.wake).sweep(tx)
+        Sweeper().sweep(tx)
 
 
 def test_three_silent_intervals_lose_a_stay_and_a_late_packet_reopens_it(place: Place) -> None:

@@ -10,7 +10,7 @@ import pytest
 from starlette.requests import Request
 from starlette.responses import Response
 
-from lauschen.api.door.auth import forget_session, session_token, set_session
+from lauschen.api.door.gate import forget_session, session_token, set_session
 from lauschen.api.door.tries import BY_NAME, BY_PAIR, BY_SOURCE, SLOWEST_S, SignInTries
 from lauschen.core.errors import Unavailable
 from lauschen.demo import site

@@ -6,14 +6,14 @@ import pytest
 
 from lauschen.acts.desk import helping as staff_acts
 from lauschen.api.now.attention import attention
-from lauschen.api.words import Worder
+from lauschen.api.words.speaker import Speaker
 from lauschen.core.limits.tries import NETWORK_TRIES, SOURCE_TRIES
 from lauschen.core.words.codes import make_code
 from lauschen.radius.listen.registry import Registry
 from lauschen.road.road import Road
 from lauschen.road.trouble import Trouble
 from lauschen.store import visits, wanted
-from tests.place import DESK, GARDEN, PHONE, WEST, CountedChance, Place
+from tests.place import GARDEN, PHONE, WEST, CountedChance, Place
 from tests.still_clock import StillClock
 
 
@@ -29,8 +29,8 @@ class Desk:
         return [item.kind for item in self.said()]
 
     def said(self) -> list:  # type: ignore[type-arg]
-        worder = Worder(self.place.house, {}, self.place.now)
-        return attention(self.place.conn, self.road, self.registry, worder)
+        speaker = Speaker(self.place.house, {}, self.place.now)
+        return attention(self.place.conn, self.road, self.registry, speaker)
 
 
 @pytest.fixture
@@ -73,7 +73,7 @@ def test_an_unconfirmed_change_has_its_action(desk: Desk) -> None:
     place = desk.place
     place.let_in(place.issue()[0])
     with place.tx() as tx:
-        staff_acts.end_device_stay(tx, PHONE, GARDEN, by=DESK, wake=place.wake)
+        staff_acts.end_device_stay(tx, PHONE, GARDEN)
     assert desk.said() == []  # wanted, but nobody has refused it yet
     wish = place.wish()
     assert wish is not None
@@ -87,7 +87,7 @@ def test_an_unconfirmed_change_has_its_action(desk: Desk) -> None:
 
 def test_two_devices_that_report_the_same_guest_lead_to_the_network(desk: Desk) -> None:
     with desk.place.tx() as tx:
-        tx.hear("reported_twice", mac=PHONE, network=GARDEN, access_device=WEST)
+        tx.log("reported_twice", mac=PHONE, network=GARDEN, access_device=WEST)
     (item,) = desk.said()
     assert item.text.startswith("Garden: Garden west goes on reporting")
     assert item.link == "/paths?network=1&edit=network"
@@ -99,7 +99,7 @@ def test_a_device_that_may_be_two_is_shown_once_for_an_hour(desk: Desk) -> None:
         ("two_places", {"other": 2}),
     ):
         with desk.place.tx() as tx:
-            tx.hear(kind, mac=PHONE, network=GARDEN, access_device=WEST, facts=facts)  # type: ignore[arg-type]
+            tx.log(kind, mac=PHONE, network=GARDEN, access_device=WEST, facts=facts)  # type: ignore[arg-type]
     (item,) = desk.said()
     assert (
         item.text

@@ -7,7 +7,7 @@ from typing import Any
 import httpx
 import pytest
 
-from lauschen.core.decide.picture import State
+from lauschen.core.decide.standing import State
 from lauschen.radius.wire import attributes as a
 from lauschen.radius.wire.codec import parse
 from lauschen.radius.wire.numbers import Code, Kind, ServiceType

@@ -7,17 +7,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from lauschen.core.decide.arrival import Arrival, Medium
 from lauschen.core.decide.decision import Answer, Decision
-from lauschen.core.decide.picture import (
-    AdmissionFacts,
-    Arrival,
-    CredentialFacts,
-    Medium,
-    Picture,
-    Reason,
-    Standing,
-    State,
-)
+from lauschen.core.decide.picture import AdmissionFacts, CredentialFacts, Picture
+from lauschen.core.decide.reason import Reason
+from lauschen.core.decide.standing import Standing, State
 from lauschen.core.decide.steps import decide, decide_again
 from lauschen.core.ids import AccessDeviceId, AdmissionId, CredentialId, Mac
 from lauschen.core.limits.left import Use

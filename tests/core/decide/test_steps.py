@@ -5,19 +5,17 @@ from zoneinfo import ZoneInfo
 
 import pytest
 
-from lauschen.core.decide.decision import Answer, Step
-from lauschen.core.decide.picture import (
-    AdmissionFacts,
-    Arrival,
-    CredentialFacts,
-    Medium,
-    Picture,
-    Reason,
-    Standing,
-    State,
-)
+from lauschen.core.decide.arrival import Arrival, Medium
+from lauschen.core.decide.decision import Answer, Decision
+from lauschen.core.decide.picture import AdmissionFacts, CredentialFacts, Picture
+from lauschen.core.decide.reason import Reason
+from lauschen.core.decide.standing import Standing, State
 from lauschen.core.decide.steps import decide
-from lauschen.core.house.house import GuestNetwork, Hint, House, Match, Plan, Role, Rule, WayIn
+from lauschen.core.decide.trace import Step
+from lauschen.core.house.house import House
+from lauschen.core.house.network import GuestNetwork, Hint, Match
+from lauschen.core.house.role import Role
+from lauschen.core.house.rule import Rule
 from lauschen.core.ids import (
     AccessDeviceId,
     AdmissionId,
@@ -29,6 +27,8 @@ from lauschen.core.ids import (
     RuleId,
 )
 from lauschen.core.limits.left import Use
+from lauschen.core.limits.plan import Plan
+from lauschen.core.ways.kinds import WayIn
 
 T0 = 1_780_000_000.0
 DOOR, VISITOR, GARDEN, PLAN = RoleId(1), RoleId(2), NetworkId(1), PlanId(1)
@@ -169,6 +169,11 @@ def test_without_any_rule_the_guest_stays_at_the_door() -> None:
     assert decision.trace[-1] == (Step.PLACEMENT, "no_rule", 0)
 
 
+def said(decision: Decision) -> list[tuple[object, ...]]:
+    """Its trace without the facts that a line does not have."""
+    return [tuple(fact for fact in line if fact is not None) for line in decision.trace]
+
+
 SEEN = (Step.NETWORK, "ssid", GARDEN), (Step.DEVICE, "new", 1, Medium.ASKED)
 AT_PAGE = (Step.NETWORK, "token", GARDEN), (Step.DEVICE, "new", 1, Medium.PAGE)
 FREE, DOORSTEP = (Step.BARS, "none"), (Step.PLACEMENT, "door", DOOR)
@@ -228,7 +233,7 @@ UNTIL = T0 - 60 + 8 * 3600
 def test_the_trace_says_what_each_step_looked_at(
     arrival: Arrival, picture: Picture, trace: list[tuple[object, ...]]
 ) -> None:
-    assert decide(arrival, picture, T0).trace == trace
+    assert said(decide(arrival, picture, T0)) == trace
 
 
 def test_every_hint_of_a_request_counts() -> None:
@@ -239,7 +244,7 @@ def test_every_hint_of_a_request_counts() -> None:
     house = dataclasses.replace(HOUSE, networks={GARDEN: hinted})
     arrival = dataclasses.replace(asked(ssid=None), nas_identifier="nas", port_id="port", port_type=15)
     decision = decide(arrival, Picture(house), T0)
-    assert (decision.reason, decision.trace[0]) == (Reason.NEEDS_CODE, (Step.NETWORK, "hints", GARDEN))
+    assert (decision.reason, said(decision)[0]) == (Reason.NEEDS_CODE, (Step.NETWORK, "hints", GARDEN))
     for other in (
         {"nas_identifier": "x"}, {"port_id": "x"}, {"port_type": 19}, {"access_device": AccessDeviceId(2)},
     ):  # fmt: skip
@@ -250,8 +255,8 @@ def test_every_hint_of_a_request_counts() -> None:
 def test_a_known_device_on_a_network_that_is_gone_or_where_it_is_changed() -> None:
     known = held()
     changed = Arrival(Medium.CHANGED, Mac(0x020000AABB01), AccessDeviceId(1), network=GARDEN)
-    trace = decide(changed, known, T0).trace
+    trace = said(decide(changed, known, T0))
     assert trace[:2] == [(Step.NETWORK, "there", GARDEN), (Step.DEVICE, "known", 1, Medium.CHANGED)]
     gone = Arrival(Medium.PAGE, Mac(0x000000AABB01), AccessDeviceId(1), network=NetworkId(9))
     decision = decide(gone, known, T0)
-    assert (decision.reason, decision.trace) == (Reason.NO_NETWORK, [(Step.NETWORK, "gone", 9)])
+    assert (decision.reason, said(decision)) == (Reason.NO_NETWORK, [(Step.NETWORK, "gone", 9)])

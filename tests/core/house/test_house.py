@@ -6,6 +6,7 @@ from zoneinfo import ZoneInfo
 import pytest
 
 from lauschen.core.errors import Invalid
+from lauschen.core.house.access_device import AccessDevice
 from lauschen.core.house.checks import (
     check_device,
     check_dialect,
@@ -28,7 +29,9 @@ from lauschen.core.house.dialect import (
     VendorAttribute,
     When,
 )
-from lauschen.core.house.house import AccessDevice, GuestNetwork, Hint, House, Match, Role
+from lauschen.core.house.house import House
+from lauschen.core.house.network import GuestNetwork, Hint, Match
+from lauschen.core.house.role import Role
 from lauschen.core.ids import AccessDeviceId, DialectId, NetworkId, RoleId
 
 WEST, BARN, DOOR = AccessDeviceId(1), AccessDeviceId(2), RoleId(1)

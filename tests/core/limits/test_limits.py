@@ -4,7 +4,6 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from lauschen.core.house.house import Plan
 from lauschen.core.ids import PlanId
 from lauschen.core.limits.left import (
     Binds,
@@ -16,6 +15,7 @@ from lauschen.core.limits.left import (
     limit_ended,
     must_start_by,
 )
+from lauschen.core.limits.plan import Plan
 
 HOUR, GB = 3600, 10**9
 DAY_VISIT = Plan(PlanId(1), "Day visit", 8 * HOUR, 1800, 2 * GB, 1, 90)

@@ -10,8 +10,10 @@ from pyrad.dictionary import Dictionary
 from pyrad.packet import CoAPacket
 
 from lauschen.acts.moving.errands import Errand
+from lauschen.core.decide.arrival import Arrival, Medium
 from lauschen.core.decide.decision import Answer, Decision
-from lauschen.core.decide.picture import Arrival, Medium, Reason, Standing, State
+from lauschen.core.decide.reason import Reason
+from lauschen.core.decide.standing import Standing, State
 from lauschen.core.house.dialect import Dialect, Move
 from lauschen.core.ids import AccessDeviceId, DialectId, NetworkId, RoleId
 from lauschen.radius.answer.dynauth import DRAINED, GIVE_UP_S, MoveClient, Reauthorisations, waits

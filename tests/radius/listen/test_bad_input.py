@@ -14,7 +14,6 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from lauschen.acts.moving.moves import Wake
 from lauschen.core.errors import Invalid, Unavailable
 from lauschen.core.house.checks import check_role
 from lauschen.core.house.dialect import Honours
@@ -60,7 +59,7 @@ class Ears:
             place.conn, place.keys, place.house, StillClock(place.now), CountedChance(), fsync_s=0.0
         )
         self.registry = Registry(place.house, place.keys.token_key)
-        intake = Intake(self.road, self.registry, Reauthorisations(), Wake())
+        intake = Intake(self.road, self.registry, Reauthorisations())
         self.auth, self.acct = authentication_server(intake), accounting_server(intake)
         self.replies: list[bytes] = []
         for server in (self.auth, self.acct):

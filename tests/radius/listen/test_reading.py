@@ -6,7 +6,8 @@ from collections.abc import Callable
 import pytest
 
 from lauschen.acts.staying.reports import Event
-from lauschen.core.decide.picture import Arrival, Medium, Reason
+from lauschen.core.decide.arrival import Arrival, Medium
+from lauschen.core.decide.reason import Reason
 from lauschen.core.ids import AccessDeviceId
 from lauschen.radius.listen.reading import read_access_request, read_accounting
 from lauschen.radius.wire import attributes as a

@@ -11,7 +11,6 @@ from pyrad.client import Client  # noqa: F401 - the peer must be importable as a
 from pyrad.dictionary import Dictionary
 from pyrad.packet import AccessAccept, AccessReject, AcctPacket, AuthPacket
 
-from lauschen.acts.moving.moves import Wake
 from lauschen.demo.site import SECRET as SECRET_OCTETS
 from lauschen.radius.answer.dynauth import Reauthorisations
 from lauschen.radius.listen.intake import Intake
@@ -43,7 +42,7 @@ class Radius:
         self.road = Road(place.conn, place.keys, place.house, self.clock, CountedChance(), fsync_s=0.0)
         self.registry = Registry(place.house, place.keys.token_key)
         self.reauthorisations = Reauthorisations()
-        intake = Intake(self.road, self.registry, self.reauthorisations, Wake())
+        intake = Intake(self.road, self.registry, self.reauthorisations)
         self._servers = authentication_server(intake), accounting_server(intake)
         self.auth, self.acct = (server.open("127.0.0.1", 0) for server in self._servers)
         self.wire = Wire()

@@ -10,9 +10,9 @@ from pathlib import Path
 import pytest
 
 from lauschen.acts.moving.errands import Errand
-from lauschen.acts.moving.moves import Wake
+from lauschen.core.decide.arrival import Arrival, Medium
 from lauschen.core.decide.decision import Answer, Decision
-from lauschen.core.decide.picture import Arrival, Medium, Reason
+from lauschen.core.decide.reason import Reason
 from lauschen.core.house.dialect import Dialect, Move
 from lauschen.core.ids import DialectId, RoleId
 from lauschen.radius.answer.dynauth import RADSEC, MoveClient, Reauthorisations
@@ -47,7 +47,7 @@ class Line:
         self.road = Road(place.conn, place.keys, place.house, self.clock, CountedChance(), fsync_s=0.0)
         self.registry = Registry(place.house, place.keys.token_key)
         self.reauthorisations = Reauthorisations()
-        intake = Intake(self.road, self.registry, self.reauthorisations, Wake())
+        intake = Intake(self.road, self.registry, self.reauthorisations)
         self.server = TlsServer(intake, Certificates(own, key, self.authority.file))
         self.port = 0
 

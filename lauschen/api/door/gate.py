@@ -12,6 +12,7 @@ from argon2.exceptions import InvalidHashError, VerificationError
 from fastapi import Request, Response
 
 from lauschen.api.door.tries import SignInTries
+from lauschen.core.actor import person
 from lauschen.core.errors import Invalid, LauschenError, Unavailable
 from lauschen.road.road import Road
 from lauschen.road.tx import Tx
@@ -111,9 +112,9 @@ class Gate:
         if await self.passwords.matches(member, password):
             self.tries.was_right(guess)
             return True
-        whose = member.id if member is not None else None
+        whose = person(member.id) if member is not None else None
         await self.road.act(
-            lambda tx: tx.hear("sign_in_refused", staff=whose, facts={"from": client}), keeps_facts=True
+            lambda tx: tx.log("sign_in_refused", facts={"from": client}), by=whose, keeps_facts=True
         )
         return False
 
@@ -137,9 +138,9 @@ class Gate:
 
         def begin(tx: Tx) -> None:
             staff.add_session(tx.conn, token, member.id, csrf=csrf, expires=tx.now + SESSION_S)
-            tx.hear("signed_in", staff=member.id, facts={"from": client})
+            tx.log("signed_in", facts={"from": client})
 
-        await self.road.act(begin, keeps_facts=True)
+        await self.road.act(begin, by=person(member.id), keeps_facts=True)
         return token, csrf
 
 

@@ -1,0 +1,62 @@
+"""The shapes of the room Desk."""
+
+from pydantic import Field
+
+from lauschen.api.model import Model
+
+
+class PlanOut(Model):
+    id: int
+    name: str
+    sentence: str
+    slip: str
+    """The limits as they stand on the slip."""
+
+
+class Issue(Model):
+    plan: int
+    count: int = Field(ge=1, le=10_000)
+    label: str = Field(default="", max_length=80)
+
+
+class GiveTime(Model):
+    seconds: int = Field(ge=60, le=31 * 86_400)
+
+
+class VoucherOut(Model):
+    id: int
+    code: str
+    plan: str
+    state: str
+    first_used: float | None
+    until: float | None
+    must_start_by: float | None
+    seconds_left: int | None
+    octets_used: int
+    octets_left: int | None
+    devices_in: int
+
+
+class BatchOut(Model):
+    """`vouchers` holds the only one of a batch of one; others come by the hundred when they are asked for."""
+
+    id: int
+    label: str
+    plan: str
+    size: int
+    used: int
+    withdrawn: int
+    issued_at: float
+    issued_by: str | None
+    vouchers: list[VoucherOut]
+
+
+class DeskOut(Model):
+    """What Desk needs before the first key is pressed."""
+
+    plans: list[PlanOut]
+    batches: list[BatchOut]
+    site: str
+    ssid: str
+    page: str
+    slip_host: str

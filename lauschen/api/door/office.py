@@ -1,0 +1,60 @@
+"""What the endpoints work with."""
+
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from pathlib import Path
+from sqlite3 import Connection
+
+from lauschen.api.door.gate import Gate, Passwords
+from lauschen.api.door.shared import Shared
+from lauschen.api.door.tries import SignInTries
+from lauschen.api.shaping import Shaper
+from lauschen.core.house.house import House
+from lauschen.radius.listen.registry import Registry
+from lauschen.road.road import Road
+from lauschen.road.worker import Worker
+from lauschen.store import staff
+
+
+@dataclass(slots=True)
+class Office:
+    """One for the whole service."""
+
+    road: Road
+    registry: Registry
+    reader: Connection
+    worker: Worker
+    database: Path
+    key_file: Path
+    host_names: frozenset[str]
+    is_closing: Callable[[], bool]
+    ports: dict[str, int]
+    """Where RADIUS is heard: `auth`, `acct` and, if it is, `tls`."""
+    radius_host: str
+    passwords: Passwords = field(default_factory=Passwords)
+    is_warming: bool = False
+    """Nothing listens yet (warm.py)."""
+    feeds: int = 0
+    """Live views that are open."""
+    gate: Gate = field(init=False)
+    now_shown: Shared = field(init=False)
+    """The picture of now, made once for all that look."""
+    guests_shown: Shared = field(init=False)
+
+    def __post_init__(self) -> None:
+        self.gate = Gate(
+            self.road,
+            lambda token, at: staff.find_session(self.reader, token, at),
+            self.passwords,
+            SignInTries(),
+        )
+        self.now_shown, self.guests_shown = (
+            Shared(lambda: self.road.feed.revision, self.road.clock.monotonic) for _ in range(2)
+        )
+
+    @property
+    def house(self) -> House:
+        return self.road.house
+
+    def shaper(self) -> Shaper:
+        return Shaper(self.house, self.road.keys, self.reader, self.road.clock.now())

@@ -1,0 +1,58 @@
+"""The shapes of the room Guests."""
+
+from lauschen.api.desk.models import VoucherOut
+from lauschen.api.model import Model
+from lauschen.api.now.models import LogLine
+
+
+class GuestOut(Model):
+    mac: str
+    short: str
+    private: bool
+    network: int
+    network_name: str
+    state: str
+    going: str | None
+    reason: str | None
+    since: float
+    role: str | None
+    voucher: VoucherOut | None
+    where: str
+    address: str | None
+    until: float | None
+    octets_used: int
+    octets_left: int | None
+    last_heard: float
+    not_confirmed: str | None
+    """What the access device last answered to a change that it has not carried out."""
+    typing_barred_until: float | None
+
+
+class StayOut(Model):
+    where: str
+    started: float
+    ended: float | None
+    end: str | None
+    seconds: int
+    octets_in: int
+    octets_out: int
+
+
+class Sight(Model):
+    by: str
+    """What showed the address."""
+    at: float
+
+
+class AddressOut(Model):
+    text: str
+    seen: list[Sight]
+    """Newest first."""
+
+
+class Dossier(Model):
+    guest: GuestOut
+    addresses: list[AddressOut]
+    """Newest first."""
+    log: list[LogLine]
+    stays: list[StayOut]

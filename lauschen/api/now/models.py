@@ -1,0 +1,56 @@
+"""The shapes of the room Now, and of the log."""
+
+from lauschen.api.model import Model
+
+
+class RoleCount(Model):
+    role: str
+    count: int
+
+
+class Stream(Model):
+    """One network from left to right."""
+
+    id: int
+    name: str
+    ssid: str
+    ways_in: list[str]
+    at_door: int
+    page_opened: int
+    code_tried: int
+    inside: list[RoleCount]
+    held: int
+    barred: int
+    left_last_hour: int
+
+
+class Attention(Model):
+    """Something that needs a person, with the one action that mends it."""
+
+    kind: str
+    grave: bool
+    text: str
+    mend: str
+    action: str | None = None
+    """Path of the POST that the action makes."""
+    link: str | None = None
+    """Where in the console it is mended."""
+
+
+class LogLine(Model):
+    id: int
+    at: float
+    text: str
+    repeats: int = 0
+    mac: str | None = None
+    network: int | None = None
+    steps: list[tuple[str, str]] = []
+
+
+class NowOut(Model):
+    at: float
+    streams: list[Stream]
+    attention: list[Attention]
+    line: LogLine | None
+    bars: list[int]
+    last_minute: int

@@ -1,0 +1,1 @@
+"""Staff sentences: what was heard and decided, worded on reading from codes and numbers."""

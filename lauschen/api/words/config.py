@@ -1,0 +1,34 @@
+"""What was changed in the house."""
+
+from collections.abc import Callable
+
+from lauschen.api.words.speaker import GONE, Speaker
+from lauschen.core.words.text import visible
+from lauschen.store.log import EventRow
+
+
+def _named(verb: str, what: str) -> Callable[[Speaker, EventRow], str]:
+    def words(speaker: Speaker, row: EventRow) -> str:
+        return f"{speaker.actor(row.actor)} {verb} the {what} {visible(str(row.facts.get('name', GONE)))}"
+
+    return words
+
+
+def _secret(speaker: Speaker, row: EventRow) -> str:
+    whose = speaker.place(row.access_device)
+    return f"{speaker.actor(row.actor)} gave {whose} a new secret; the old one is heard too"
+
+
+def _forgotten(speaker: Speaker, row: EventRow) -> str:
+    return f"{speaker.actor(row.actor)} let the old secret of {speaker.place(row.access_device)} go"
+
+
+WORDS: dict[str, Callable[[Speaker, EventRow], str]] = {
+    "device_taken_in": _named("took in", "access device"),
+    "device_changed": _named("changed", "access device"),
+    "device_removed": _named("removed", "access device"),
+    "secret_changed": _secret,
+    "old_secret_forgotten": _forgotten,
+    **{f"{what}_saved": _named("saved", what) for what in ("network", "role", "dialect")},
+    **{f"{what}_removed": _named("removed", what) for what in ("network", "role", "dialect")},
+}

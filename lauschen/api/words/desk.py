@@ -1,0 +1,69 @@
+"""What people issued, how they helped, and that they signed in."""
+
+from lauschen.api.words.speaker import GONE, Speaker, device_words
+from lauschen.core.ids import PlanId
+from lauschen.core.words.amounts import duration_words
+from lauschen.core.words.text import visible
+from lauschen.store.log import EventRow
+
+
+def _source(row: EventRow) -> str:
+    return visible(str(row.facts.get("from", "somewhere")))
+
+
+def _signed_in(speaker: Speaker, row: EventRow) -> str:
+    return f"{speaker.actor(row.actor)} signed in from {_source(row)}"
+
+
+def _refused(speaker: Speaker, row: EventRow) -> str:
+    whose = f"of {speaker.actor(row.actor)}" if row.actor is not None else "of nobody we know"
+    return f"A wrong password {whose} came from {_source(row)}"
+
+
+def _password(speaker: Speaker, row: EventRow) -> str:
+    return f"{speaker.actor(row.actor)} chose a new password"
+
+
+def _first_password(speaker: Speaker, row: EventRow) -> str:
+    whose = visible(str(row.facts.get("name", GONE)))
+    return f"{speaker.actor(row.actor)} gave {whose} a first password, good for a day"
+
+
+def _issued(speaker: Speaker, row: EventRow) -> str:
+    count = row.facts.get("count")
+    vouchers = "one voucher" if count == 1 else f"{count} vouchers"
+    return f"{speaker.actor(row.actor)} issued {vouchers} for {speaker.plan(PlanId(int(row.facts.get('plan') or 0)))}"
+
+
+def _time_given(speaker: Speaker, row: EventRow) -> str:
+    return f"{speaker.actor(row.actor)} gave {duration_words(int(row.facts.get('seconds') or 0))} more"
+
+
+def _withdrawn(speaker: Speaker, row: EventRow) -> str:
+    return f"{speaker.actor(row.actor)} withdrew a voucher"
+
+
+def _ended(speaker: Speaker, row: EventRow) -> str:
+    return f"{speaker.actor(row.actor)} ended the stay of {device_words(row.mac)}"
+
+
+def _barred(speaker: Speaker, row: EventRow) -> str:
+    return f"{speaker.actor(row.actor)} barred {device_words(row.mac)}"
+
+
+def _let_try(speaker: Speaker, row: EventRow) -> str:
+    return f"{speaker.actor(row.actor)} lets {device_words(row.mac)} try again"
+
+
+WORDS = {
+    "signed_in": _signed_in,
+    "sign_in_refused": _refused,
+    "password_changed": _password,
+    "first_password": _first_password,
+    "issued": _issued,
+    "time_given": _time_given,
+    "withdrawn": _withdrawn,
+    "stay_ended_by_staff": _ended,
+    "barred": _barred,
+    "let_try_again": _let_try,
+}

@@ -1,0 +1,47 @@
+"""One line of the log as a sentence: each kind of event finds its words here, family by family."""
+
+from collections.abc import Callable
+
+from lauschen.api.words import config, desk, moving, staying
+from lauschen.api.words import page as page_words
+from lauschen.api.words.reasons import REASONS
+from lauschen.api.words.speaker import Speaker
+from lauschen.core.words.mac import short_mac
+from lauschen.store.log import DecisionRow, EventRow, LogRow
+
+EVENTS: dict[str, Callable[[Speaker, EventRow], str]] = {
+    **staying.WORDS, **page_words.WORDS, **desk.WORDS, **moving.WORDS, **config.WORDS,
+}  # fmt: skip
+_STANDS = {
+    "time_used_up": "held",
+    "data_used_up": "held",
+    "barred_by_staff": "barred",
+    "barred_by_tries": "barred",
+}
+
+
+def line(speaker: Speaker, row: LogRow) -> str:
+    """One row without its time."""
+    if isinstance(row, DecisionRow):
+        return _decision(speaker, row)
+    words = EVENTS.get(row.kind)
+    return words(speaker, row) if words is not None else row.kind
+
+
+def _decision(speaker: Speaker, row: DecisionRow) -> str:
+    who = f"Device {short_mac(row.mac)}" if row.mac else "A device without an address"
+    if row.medium in ("person", "posted"):
+        who = f"Somebody with device {short_mac(row.mac)}" if row.mac else "Somebody"
+    reason = REASONS.get(row.reason, row.reason)
+    if row.medium == "page":
+        return f"{who} at the page: {'let in' if row.answer == 'admit' else reason}"
+    where = f"{who} at {speaker.place(row.access_device)}"
+    match row.answer:
+        case "admit":
+            until = f" until {speaker.clock(row.until)}" if row.until is not None else ""
+            rule = speaker.rule(row.rule)
+            named = f", rule {rule.position}" if rule else ""
+            return f"{where}: placed as {speaker.role(row.role)}{until}{named}"
+        case "door":
+            return f"{where}: {_STANDS.get(row.reason, 'at the door')}, {reason}"
+    return f"{where}: refused, {reason}"

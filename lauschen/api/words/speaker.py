@@ -1,0 +1,76 @@
+"""What every sentence about the house needs: its names, and the time of day there."""
+
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+
+from lauschen.core.actor import Actor, ActorKind
+from lauschen.core.house.house import House
+from lauschen.core.house.rule import Rule
+from lauschen.core.ids import AccessDeviceId, Mac, NetworkId, PlanId, RoleId, RuleId
+from lauschen.core.words.mac import short_mac
+
+GONE = "that is gone"
+_OTHERS = {
+    ActorKind.TOKEN: "a program with a token",
+    ActorKind.HOST: "a host",
+    ActorKind.GUEST: "the guest",
+    ActorKind.COMMAND_LINE: "the command line",
+}
+
+
+@dataclass(frozen=True, slots=True)
+class Speaker:
+    """Names for one house at one instant."""
+
+    house: House
+    staff: dict[int, str]
+    now: float
+
+    def place(self, access_device: AccessDeviceId | None) -> str:
+        device = self.house.access_devices.get(access_device) if access_device is not None else None
+        return device.name if device else f"an access device {GONE}"
+
+    def network(self, network: NetworkId) -> str:
+        known = self.house.networks.get(network)
+        return known.name if known else self.house.removed.networks.get(network, f"a network {GONE}")
+
+    def role(self, role: RoleId | None) -> str:
+        known = self.house.roles.get(role) if role is not None else None
+        if known is not None or role is None:
+            return known.name if known else f"a role {GONE}"
+        return self.house.removed.roles.get(role, f"a role {GONE}")
+
+    def plan(self, plan: PlanId) -> str:
+        known = self.house.plans.get(plan)
+        return known.name if known else self.house.removed.plans.get(plan, f"a plan {GONE}")
+
+    def rule(self, rule: RuleId | None) -> Rule | None:
+        return next((known for known in self.house.rules if known.id == rule), None)
+
+    def actor(self, actor: Actor | None) -> str:
+        """Who acted; "somebody" where nobody was noted."""
+        if actor is None:
+            return "somebody"
+        if actor.kind is ActorKind.PERSON:
+            return self.staff.get(actor.staff, "somebody") if actor.staff is not None else "somebody"
+        return _OTHERS[actor.kind]
+
+    def clock(self, at: float) -> str:
+        """`18:00`, with the day when it is another one."""
+        zone = self.house.zone
+        then, today = datetime.fromtimestamp(at, zone), datetime.fromtimestamp(self.now, zone).date()
+        if then.date() == today:
+            return f"{then:%H:%M}"
+        if then.date() == today + timedelta(days=1):
+            return f"tomorrow {then:%H:%M}"
+        return f"{then:%a} {then.day} {then:%b}, {then:%H:%M}"
+
+
+def device_words(mac: Mac | None) -> str:
+    return f"device {short_mac(mac)}" if mac is not None else f"a device {GONE}"
+
+
+def rule_words(speaker: Speaker, rule: Rule) -> str:
+    parts = [f"network {speaker.network(rule.network)}" if rule.network is not None else "any network"]
+    parts.append(f"way in {rule.way_in}" if rule.way_in else "any way in")
+    return " and ".join(parts)

@@ -1,0 +1,122 @@
+"""Each step of a decision in words."""
+
+from lauschen.api.words.speaker import Speaker, rule_words
+from lauschen.core.decide.trace import (
+    BarsLine,
+    CredentialLine,
+    DeviceLine,
+    DoorLine,
+    LimitsLine,
+    NetworkLine,
+    NoRuleLine,
+    RuleLine,
+    SeatsLine,
+    TraceLine,
+    read_trace,
+)
+from lauschen.core.words.amounts import data_words, duration_words
+from lauschen.core.words.text import visible
+from lauschen.store.log import DecisionRow
+
+_MEDIA = {
+    "asked": "the access device asked about it",
+    "reauthorised": "the access device asked again because we told it to",
+    "page": "its guest offered a way in at the page",
+    "person": "the access device passed on a name and a password",
+    "posted": "the access device passed on the one-time login of a visit",
+    "changed": "nobody asked: what it should have now was looked at",
+}
+_OVER = {"time": "the time", "data": "the data", "validity": "the time to begin"}
+_WAYS = {"voucher": "a voucher of ours", "click_through": "agreement to the house rules"}
+_CREDENTIAL = {
+    "code_unknown": "the code was never issued",
+    "needs_code": "it was not let in yet",
+    "not_offered": "this network does not offer this way in",
+    "rules_changed": "the house rules changed meanwhile",
+    "time_used_up": "it is held: the time that it was given is used up",
+    "data_used_up": "it is held: the data that it was given is used up",
+    "in_by_other": "the device is in by another code",
+    "withdrawn": "its voucher was withdrawn",
+}
+
+
+def trace_words(speaker: Speaker, row: DecisionRow) -> list[tuple[str, str]]:
+    """The name of each step, and what it concluded."""
+    return [(line.step, _words(speaker, line)) for line in read_trace(row.trace)]
+
+
+def _words(speaker: Speaker, line: TraceLine) -> str:
+    match line:
+        case NetworkLine():
+            return _network(speaker, line)
+        case DeviceLine():
+            known = "heard before" if line.finding == "known" else "never heard before"
+            private = "private" if line.private else "built-in"
+            return f"{known}, {private} MAC address; {_MEDIA[line.medium]}"
+        case BarsLine():
+            return _bars(speaker, line)
+        case CredentialLine():
+            return _credential(line)
+        case LimitsLine():
+            return _limits(speaker, line)
+        case SeatsLine():
+            return f"{speaker.plan(line.plan)}: in use on {line.taken} of {line.of} devices at once"
+        case DoorLine():
+            return f"{speaker.role(line.role)}, where the page asks"
+        case NoRuleLine():
+            return f"none of {line.passed} rules matches"
+        case RuleLine():
+            return _rule(speaker, line)
+
+
+def _network(speaker: Speaker, line: NetworkLine) -> str:
+    if line.network is None or line.finding == "gone":
+        if line.finding == "foreign_ssid":
+            return f"no guest network has the SSID {visible(line.said or '')}"
+        return "the request names no SSID" if line.finding == "no_ssid" else "the network was removed"
+    name, known = speaker.network(line.network), speaker.house.networks.get(line.network)
+    match line.finding:
+        case "ssid":
+            ssid = visible(known.shown_as) if known else "its own"
+            return f"recognised as {name}, because the SSID is {ssid}"
+        case "hints":
+            return f"recognised as {name}, by what the request says of where it comes from"
+        case "token":
+            return f"{name}, by the visit at the page"
+    return f"{name}, where it is"
+
+
+def _bars(speaker: Speaker, line: BarsLine) -> str:
+    if line.finding == "staff" and line.at is not None:
+        return f"barred by staff since {speaker.clock(line.at)}"
+    if line.finding == "tries" and line.at is not None:
+        return f"too many wrong codes: typing is barred until {speaker.clock(line.at)}"
+    return "nobody and nothing bars it"
+
+
+def _credential(line: CredentialLine) -> str:
+    way = _WAYS.get(line.way or "voucher", "a credential")
+    if line.finding == "offered":
+        return f"what was offered is {way}" if line.way != "click_through" else f"{way} was offered"
+    if line.finding == "admitted":
+        return f"it was let in before, by {way}"
+    return _CREDENTIAL.get(line.finding, line.finding)
+
+
+def _limits(speaker: Speaker, line: LimitsLine) -> str:
+    name = speaker.plan(line.plan)
+    if line.state == "over":
+        return f"{name}: {_OVER.get(line.finding or '', 'it')} is used up"
+    parts = []
+    if line.seconds is not None and line.until is not None:
+        parts.append(f"{duration_words(line.seconds)} left, until {speaker.clock(line.until)}")
+    if line.octets is not None:
+        parts.append(f"{data_words(line.octets)} left")
+    return f"{name}: {' and '.join(parts) or 'no limit'}"
+
+
+def _rule(speaker: Speaker, line: RuleLine) -> str:
+    rule = speaker.rule(line.rule)
+    passed = f"; rules passed over: {line.passed}" if line.passed else ""
+    when = rule_words(speaker, rule) if rule else "a rule that is gone"
+    return f"rule {line.position}, {when}, places it as {speaker.role(line.role)}{passed}"

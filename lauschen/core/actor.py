@@ -1,0 +1,37 @@
+"""Who acts: one type for everybody and everything that may change something (rulings 8.8)."""
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+from lauschen.core.ids import StaffId
+
+
+class ActorKind(StrEnum):
+    """What kind of somebody."""
+
+    PERSON = "person"
+    """Signed in at the console."""
+    TOKEN = "token"  # noqa: S105 - a kind of actor
+    """A program with an API token."""
+    HOST = "host"
+    """Somebody in the house who answers by a signed link."""
+    GUEST = "guest"
+    """At the page, about the own device."""
+    COMMAND_LINE = "command_line"
+
+
+@dataclass(frozen=True, slots=True)
+class Actor:
+    """In the record of each act. `staff`: which person."""
+
+    kind: ActorKind
+    staff: StaffId | None = None
+
+
+GUEST = Actor(ActorKind.GUEST)
+COMMAND_LINE = Actor(ActorKind.COMMAND_LINE)
+
+
+def person(staff: StaffId) -> Actor:
+    """Somebody who is signed in."""
+    return Actor(ActorKind.PERSON, staff)

@@ -1,0 +1,61 @@
+"""What was heard, in our words. Slots without `frozen`: these are made for each packet (rulings 1.3)."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from enum import StrEnum
+
+from lauschen.core.decide.reason import Reason
+from lauschen.core.ids import AccessDeviceId, Mac, NetworkId
+
+
+class Medium(StrEnum):
+    """How an arrival reached us."""
+
+    ASKED = "asked"
+    """An access device asked for a device that joined."""
+    REAUTHORISED = "reauthorised"
+    """An access device asked again because we told it to (RFC 5176 section 3)."""
+    PAGE = "page"
+    """A guest typed a code at the page."""
+    PERSON = "person"
+    """An access device asked for a person, with a name and a voucher code."""
+    POSTED = "posted"
+    """An access device asked with the one-time name and secret that the page gave the guest's browser."""
+    CHANGED = "changed"
+    """Nobody asked: what a device should have now is sent to its access device as new attributes."""
+
+
+@dataclass(slots=True)
+class Offered:
+    """The name and password of a person, as an access device passed them on."""
+
+    name: str
+    password: str | None
+    """None when it came by CHAP, which shows it to nobody."""
+    proves: Callable[[bytes], bool]
+    """Whether these octets are the password."""
+
+
+@dataclass(slots=True)
+class Arrival:
+    """What was heard, in our words."""
+
+    medium: Medium
+    mac: Mac
+    access_device: AccessDeviceId
+    ssid: bytes | None = None
+    network: NetworkId | None = None
+    """Set instead of `ssid` when the page already knows it from the token."""
+    spelled: str = ""
+    """Calling-Station-Id as this access device writes it."""
+    session_id: str | None = None
+    framed_ip: str | None = None
+    nas_identifier: str | None = None
+    port_id: str | None = None
+    port_type: int | None = None
+    source: str = ""
+    """The address that the request came from."""
+    offered: Offered | None = None
+    """Who asks as a person, by name and password."""
+    refusal: Reason | None = None
+    """What made the request unanswerable before any device was looked at."""

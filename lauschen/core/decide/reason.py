@@ -1,0 +1,43 @@
+"""Why an answer is what it is."""
+
+from enum import StrEnum
+
+
+class Reason(StrEnum):
+    """Why an answer is what it is; worded for staff in `words`, for guests by the portal."""
+
+    ADMITTED = "admitted"
+    NEEDS_CODE = "needs_code"
+    CODE_UNKNOWN = "code_unknown"
+    CODE_EXPIRED = "code_expired"
+    CODE_WITHDRAWN = "code_withdrawn"
+    TIME_USED_UP = "time_used_up"
+    DATA_USED_UP = "data_used_up"
+    DEVICES_FULL = "devices_full"
+    BARRED_BY_STAFF = "barred_by_staff"
+    BARRED_BY_TRIES = "barred_by_tries"
+    ENDED_BY_STAFF = "ended_by_staff"
+    LOGGED_OUT = "logged_out"
+    IN_BY_OTHER = "in_by_other"
+    """Another visit let the device in; whoever did not, may only look (rulings 8.3)."""
+    OTHER_CODE = "other_code"
+    """The end of an admission in whose place another code was used."""
+    NO_NETWORK = "no_network"
+    NO_RULE = "no_rule"
+    CONTRADICTORY = "contradictory"
+    EAP = "eap"
+    NO_WAY_IN = "no_way_in"
+    """A request with neither a password nor anything else that could be proved."""
+    MAC_PASSWORD = "mac_password"  # noqa: S105 - a reason, not a secret
+    """It asks as a device, with another password than its MAC or the dialect's."""
+    NOT_A_CODE = "not_a_code"
+    CHAP_NAME = "chap_name"
+    CHAP_PASSWORD = "chap_password"  # noqa: S105
+    FOREIGN_STATE = "foreign_state"
+    SECRET_FOREIGN = "secret_foreign"  # noqa: S105 - a reason, not a secret
+    SECRET_OLD = "secret_old"  # noqa: S105
+    SECRET_USED = "secret_used"  # noqa: S105
+
+
+LIMIT_REASONS = (Reason.TIME_USED_UP, Reason.DATA_USED_UP)
+"""Those that make a device *held*: a limit ended its stay."""

@@ -1,0 +1,53 @@
+"""Where a device stands on a guest network."""
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+from lauschen.core.decide.reason import Reason
+from lauschen.core.ids import AccessDeviceId, AdmissionId, Mac, NetworkId, RoleId
+
+
+class State(StrEnum):
+    """Where a device stands on a guest network."""
+
+    AT_DOOR = "at_door"
+    INSIDE = "inside"
+    HELD = "held"
+    BARRED = "barred"
+    LEFT = "left"
+
+
+@dataclass(slots=True)
+class Standing:
+    """Where one device stands on one guest network."""
+
+    mac: Mac
+    network: NetworkId
+    state: State
+    since: float
+    going: State | None
+    """Where it is on its way to, until the access device confirmed the change."""
+    reason: Reason | None
+    """Why it is held or barred, or how its last stay ended."""
+    reason_at: float | None
+    """When that came about: for a limit, the moment it ended, wherever the device was then (rulings 8.5)."""
+    access_device: AccessDeviceId
+    session_id: str | None
+    spelled: str
+    source: str
+    """The address that the last verified packet about it came from."""
+    role: RoleId | None
+    framed_ip: str | None
+    last_heard: float
+    page_opened: float | None
+    code_tried: float | None
+    admission: AdmissionId | None
+    """The one that is open; it outlives a lost connection."""
+    ends: float | None
+    """When the limit by the clock of whoever is in is over."""
+    decision: int | None
+    """The last decision's row, and what tells it from another one."""
+    decision_at: float
+    decision_mark: str
+    repeats: int
+    """How often that decision was given again."""

@@ -1,0 +1,72 @@
+"""Guest networks, and by what a request is recognised as one's."""
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+from lauschen.core.ids import AccessDeviceId, NetworkId, RoleId
+
+
+class Match(StrEnum):
+    """How a hint of a request is compared."""
+
+    EXACT = "exact"
+    BEGINS = "begins"
+    ENDS = "ends"
+    ANY = "any"
+
+
+@dataclass(frozen=True, slots=True)
+class Hint:
+    """One thing that a request says of where it comes from, and what it must be."""
+
+    match: Match = Match.ANY
+    value: bytes = b""
+
+    def fits(self, said: bytes | None) -> bool:
+        if self.match is Match.ANY or said is None:
+            return self.match is Match.ANY
+        if self.match is Match.EXACT:
+            return said == self.value
+        if self.match is Match.BEGINS:
+            return said.startswith(self.value)
+        return said.endswith(self.value)
+
+
+@dataclass(frozen=True, slots=True)
+class GuestNetwork:
+    """What a device joins, and by what its requests are recognised: every hint must fit."""
+
+    id: NetworkId
+    name: str
+    door_role: RoleId
+    ssid: Hint = Hint()
+    """The SSID in Called-Station-Id, as octets (rulings 3.9)."""
+    nas_identifier: Hint = Hint()
+    port_id: Hint = Hint()
+    port_type: int | None = None
+    access_device: AccessDeviceId | None = None
+    counted_at: AccessDeviceId | None = None
+    """When two devices report the same guest: the one whose report counts; None leaves it to the dialects."""
+
+    @property
+    def is_plain(self) -> bool:
+        """Recognised by its whole SSID and nothing else."""
+        others = (self.nas_identifier.match, self.port_id.match)
+        return (
+            self.ssid.match is Match.EXACT
+            and others == (Match.ANY, Match.ANY)
+            and self.port_type is None
+            and self.access_device is None
+        )
+
+    @property
+    def shown_as(self) -> str:
+        """What a guest knows it by."""
+        return self.ssid.value.decode("utf-8", "replace") if self.ssid.match is Match.EXACT else self.name
+
+    @property
+    def strictness(self) -> int:
+        """Among several that fit, the one that asks most is meant."""
+        hints = (self.ssid, self.nas_identifier, self.port_id)
+        score = sum({Match.EXACT: 3, Match.ANY: 0}.get(hint.match, 2) for hint in hints)
+        return score + 3 * (self.access_device is not None) + 2 * (self.port_type is not None)

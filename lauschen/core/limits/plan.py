@@ -1,0 +1,22 @@
+"""The limits of what is issued."""
+
+from dataclasses import dataclass
+
+from lauschen.core.ids import PlanId
+
+
+@dataclass(frozen=True, slots=True)
+class Plan:
+    """The limits of what is issued. None means: no such limit."""
+
+    id: PlanId
+    name: str
+    seconds: int | None
+    """From first use, by the clock on the wall; logging out does not stop it."""
+    idle_seconds: int | None
+    octets: int | None
+    """Down and up together."""
+    devices: int
+    """At once."""
+    use_within_days: int | None
+    """How long an unused credential can still be used for the first time."""

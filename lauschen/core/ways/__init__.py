@@ -1,0 +1,1 @@
+"""Ways in: one file for each kind, with its settings and what a guest offers by it."""
