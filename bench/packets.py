@@ -5,12 +5,14 @@ import random
 from collections.abc import Callable
 from pathlib import Path
 
+from lauschen.acts.arriving.admitting import begin_admission
 from lauschen.acts.arriving.arrivals import answer_arrival
 from lauschen.acts.desk.issuing import begin_batch, draw_vouchers, finish_batch
 from lauschen.acts.moving.moves import let_in
 from lauschen.acts.staying.reports import Event, Heard, hear_accounting
 from lauschen.core.decide.arrival import Arrival, Medium
-from lauschen.core.ids import AccessDeviceId, CredentialId, DialectId, Mac, NetworkId, PlanId, StaffId
+from lauschen.core.decide.grant import Grant
+from lauschen.core.ids import AccessDeviceId, DialectId, Mac, NetworkId, PlanId
 from lauschen.core.limits.left import left
 from lauschen.demo.site import SECRET as SECRET_OCTETS
 from lauschen.demo.site import SSID, make_site
@@ -21,7 +23,7 @@ from lauschen.road.chance import SystemChance
 from lauschen.road.memory import Memory
 from lauschen.road.tx import Tx
 from lauschen.serve.first_run import open_data
-from lauschen.store import admissions, credentials, devices, log
+from lauschen.store import allowances, credentials, devices, log
 from lauschen.store.db import atomic
 from lauschen.store.house import access_devices
 from lauschen.store.house.settings import load_house
@@ -50,13 +52,21 @@ def make_data(data: Path, now: float) -> None:
     house = load_house(conn, keys)
     chance = SystemChance()
     for start in range(0, INSIDE, 200):
-        tx = Tx(conn, house, keys, now, chance, log.last_log_id(conn) + 1, Memory())
+        tx = Tx(
+            conn,
+            house=house,
+            keys=keys,
+            now=now,
+            chance=chance,
+            next_log_id=log.last_log_id(conn) + 1,
+            memory=Memory(),
+        )
         with atomic(conn):
-            batch = begin_batch(tx, plan=PlanId(1), size=200, label="bench", by=StaffId(1))
+            batch = begin_batch(tx, plan=PlanId(1), size=200, label="bench")
             draw_vouchers(tx, batch=batch, plan=PlanId(1), count=200)
-            finish_batch(tx, batch=batch, plan=PlanId(1), size=200, by=StaffId(1))
+            finish_batch(tx, batch=batch, plan=PlanId(1), size=200)
             found = list(credentials.all_vouchers_of(conn, keys, batch))
-            vouchers = [v.facts.id for v in found]
+            vouchers = [v.grant for v in found]
             CODES.extend(v.code for v in found)
             for number, voucher in enumerate(vouchers, start):
                 _enter(tx, number, voucher)
@@ -137,17 +147,16 @@ def _mac(device: int) -> Mac:
     return Mac(GUEST + device)
 
 
-def _enter(tx: Tx, device: int, voucher: CredentialId) -> None:
+def _enter(tx: Tx, device: int, grant: Grant) -> None:
     mac, session = _mac(device), f"S{device:07d}"
     arrival = Arrival(Medium.ASKED, mac, WEST, ssid=SSID.encode(), spelled="x", session_id=session)
     answer_arrival(tx, arrival)
     hear_accounting(tx, Heard(Event.START, WEST, "west", 0, mac, SSID.encode(), session))
-    credentials.start_use(tx.conn, voucher, tx.now)
-    admission = admissions.add_admission(
-        tx.conn, mac=mac, network=GARDEN, credential=voucher, token=tx.chance.name(8), now=tx.now
-    )
+    assert grant.credential is not None
+    grant.allowance = allowances.begin_allowance(tx.conn, grant.credential, None)
+    allowances.start_use(tx.conn, grant.allowance, tx.now)
+    admission = begin_admission(tx, mac, GARDEN, grant).id
     standing = devices.find_standing(tx.conn, mac, GARDEN)
     assert standing is not None
-    facts = credentials.get_credential(tx.conn, voucher)
-    let_in(tx, standing, admission, left(tx.house.plans[facts.plan], facts.use, tx.now).until, 0.0)
+    let_in(tx, standing, admission, left(tx.house.plans[grant.plan], grant.use, tx.now).until, 0.0)
     answer_arrival(tx, arrival)

@@ -12,12 +12,16 @@ from lauschen.acts.page import trying as page_acts
 from lauschen.acts.page import visiting
 from lauschen.acts.staying import reports as accounting
 from lauschen.acts.staying.reports import Event, Heard
-from lauschen.core.actor import person
+from lauschen.core.actor import GUEST, Actor, person
 from lauschen.core.decide.arrival import Arrival, Medium
 from lauschen.core.decide.decision import Decision
+from lauschen.core.decide.grant import Grant
 from lauschen.core.decide.picture import Picture
 from lauschen.core.decide.standing import Standing
 from lauschen.core.ids import AccessDeviceId, CredentialId, Mac, NetworkId, PlanId, StaffId
+from lauschen.core.ways.finder import Finder
+from lauschen.core.ways.voucher import Code
+from lauschen.core.words.codes import Slip, read_code
 from lauschen.core.words.tokens import PortalToken
 from lauschen.demo.site import SSID
 from lauschen.road.memory import Memory
@@ -65,7 +69,7 @@ class Place:
         self.conn.close()
 
     @contextmanager
-    def tx(self, *, is_act: bool = True) -> Iterator[Tx]:
+    def tx(self, *, is_act: bool = True, by: Actor | None = None) -> Iterator[Tx]:
         """Arrivals and reports are no acts: they keep the facts in memory true by themselves."""
         tx = Tx(
             self.conn,
@@ -77,7 +81,7 @@ class Place:
             memory=self.memory,
         )
         with atomic(self.conn):
-            with tx.inner(by=person(DESK)) if is_act else nullcontext():
+            with tx.inner(by=by or person(DESK)) if is_act else nullcontext():
                 yield tx
             tx.flush()
         self._log_id = tx.next_log_id
@@ -117,9 +121,14 @@ class Place:
             return [v.code for v in credentials.all_vouchers_of(tx.conn, tx.keys, batch)]
 
     def voucher(self, code: str) -> CredentialId:
-        found = credentials.find_by_code(self.conn, self.keys, code)
+        found = self.grant(code)
         assert found is not None
-        return found.id
+        assert found.credential is not None
+        return found.credential
+
+    def grant(self, code: str) -> Grant | None:
+        """What a code leads to, with what was used of it."""
+        return credentials.find(self.conn, self.keys, Finder("code", code), None)
 
     def open_page(
         self, mac: Mac = PHONE, visit: str = "visit-1", source: str = "127.77.1.1", going: str | None = None
@@ -130,10 +139,16 @@ class Place:
         self.visits[visit] = real, source
         return real
 
-    def try_code(self, code: str, visit: str = "visit-1", source: str | None = None) -> page_acts.TryResult:
+    def try_code(
+        self, code: str, visit: str = "visit-1", source: str | None = None
+    ) -> Slip | page_acts.Tried:
         real, home = self.visits[visit]
-        with self.tx() as tx:
-            return page_acts.try_code(tx, real, code, source or home)
+        typed = read_code(code)
+        with self.tx(by=GUEST) as tx:
+            if isinstance(typed, Slip):
+                page_acts.note_slip(tx, real, typed, source or home)
+                return typed
+            return page_acts.try_offer(tx, real, Code(typed.signs), source or home)
 
     def log_out(self, visit: str = "visit-1") -> None:
         real, source = self.visits[visit]
@@ -145,7 +160,9 @@ class Place:
         self.ask(mac, session)
         self.report(Event.START, mac, session)
         self.open_page(mac, visit, f"127.77.1.{mac & 0xFF}")
-        assert self.try_code(code, visit).reason == "admitted"
+        tried = self.try_code(code, visit)
+        assert isinstance(tried, page_acts.Tried)
+        assert tried.reason == "admitted"
         return self.ask(mac, session, medium=Medium.REAUTHORISED)[0]
 
     def standing(self, mac: Mac = PHONE) -> Standing:

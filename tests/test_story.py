@@ -83,7 +83,7 @@ async def test_used_data_ends_the_stay_and_another_code_works(garden: Garden) ->
 
     await guest.open()
     assert guest.heading == "Your stay is over for now"
-    assert "the data of your code is used up" in guest.html
+    assert "your data is used up" in guest.html
     refused = await guest.type_code(code)
     assert "The data of this code is used up" in refused.text
     await guest.type_code(another)

@@ -1,13 +1,14 @@
 """How long things are kept (rulings 8.9), and that they are forgotten after that: a slice of one table at a time."""
 
 from collections.abc import Callable
+from sqlite3 import Connection
 
+from lauschen.core.decide.judge import judge
 from lauschen.core.decide.reason import Reason
 from lauschen.core.decide.standing import Standing
 from lauschen.core.ids import Mac
-from lauschen.core.limits.left import left
 from lauschen.road.tx import Tx
-from lauschen.store import addresses, admissions, devices, log, staff, stays, visits
+from lauschen.store import addresses, admissions, devices, log, placements, staff, stays, visits
 
 DAY_S = 86_400.0
 LOG_S = 30 * DAY_S
@@ -37,7 +38,7 @@ class Keeper:
             lambda tx: addresses.forget_addresses(tx.conn, tx.now - STAYS_S, SLICE),
             lambda tx: self._walk(tx, "stay", stays.forget_stays),
             # A placement names its admission, which names its device: from the end of the chain.
-            lambda tx: self._walk(tx, "placement", admissions.forget_placements),
+            lambda tx: self._walk(tx, "placement", placements.forget_placements),
             lambda tx: self._walk(tx, "admission", admissions.forget_admissions),
             self._standings,
             self._devices,
@@ -52,7 +53,9 @@ class Keeper:
             self._next = (self._next + 1) % len(self._tables)
         return gone >= SLICE
 
-    def _walk(self, tx: Tx, table: str, forget: admissions.Forget) -> int:
+    def _walk(
+        self, tx: Tx, table: str, forget: Callable[[Connection, float, int, int], tuple[int, int]]
+    ) -> int:
         gone, self._walks[table] = forget(tx.conn, tx.now - STAYS_S, self._walks.get(table, 0), SLICE)
         return gone
 
@@ -85,9 +88,9 @@ def _lets_go(tx: Tx, standing: Standing) -> bool:
     admission = devices.open_admission_of(tx.conn, standing.mac, standing.network)
     if admission is None:
         return True
-    credential = admission.credential
-    is_over = left(tx.house.plans[credential.plan], credential.use, tx.now).is_over
-    if credential.use.withdrawn_at is None and not is_over:
+    grant = admission.grant
+    verdict = judge(tx.house.plans[grant.plan], grant, tx.now)
+    if grant.use.withdrawn_at is None and verdict.reason is None:
         return False
     admissions.end_admission(tx.conn, admission.id, Reason.TIME_USED_UP, tx.now)
     return True

@@ -15,6 +15,7 @@ from lauschen.core.house.checks import check_device
 from lauschen.core.house.network import GuestNetwork, Hint, Match
 from lauschen.core.house.role import Role
 from lauschen.core.ids import AccessDeviceId, NetworkId
+from lauschen.core.ways.voucher import Voucher
 from lauschen.road.tx import Tx
 from lauschen.serve.first_run import FIRST_PASSWORD_S, forget_first_sign_in
 
@@ -58,7 +59,9 @@ def add_network(
     """Name a guest network; devices on it are asked for a code."""
     with act_on(data) as tx:
         door = _role(tx, door_role)
-        new = GuestNetwork(NetworkId(0), name, door.id, ssid=Hint(Match.EXACT, ssid.encode()))
+        new = GuestNetwork(
+            NetworkId(0), name, door.id, ssid=Hint(Match.EXACT, ssid.encode()), ways=(Voucher(),)
+        )
         configured(lambda tx: changes.save_network(tx, new))(tx)
     typer.echo(f"{name} is a guest network now: SSID {ssid}, {door_role} before login, vouchers let in.")
 

@@ -7,19 +7,31 @@ from sqlite3 import Connection
 from argon2 import PasswordHasher
 
 from lauschen.core.house.dialect import Dialect, Move
-from lauschen.core.ids import AccessDeviceId, DialectId
+from lauschen.core.ids import AccessDeviceId, DialectId, PlanId
+from lauschen.core.limits.plan import Plan
+from lauschen.core.ways.click_through import ClickThrough
 from lauschen.core.ways.kinds import WayIn
+from lauschen.core.ways.voucher import Voucher
 from lauschen.serve.first_run import REDIRECT, add_day_visit
 from lauschen.store import staff
 from lauschen.store.db import DATABASE_NAME, atomic, migrate, open_writer
-from lauschen.store.house import access_devices, dialects, networks, settings
+from lauschen.store.house import access_devices, dialects, networks, plans, rules, settings, ways
 from lauschen.store.keys import KEY_NAME, KeyRing, make_key_file
 
 SITE, ZONE = "Hollerau Summer Academy", "Europe/Vienna"
 SSID = "Hollerau Garden"
+ENSEMBLE_SSID = "Hollerau Ensemble"
 PAGE_HOST = "welcome.hollerau.example"
 SLIP_HOST = "slip.hollerau.example"
 STAFF_NAME, STAFF_PASSWORD = "gatehouse", "plum-and-pine-7700"
+HOUSE_RULES = {
+    "en": "Welcome to Hollerau. The courses and the concerts come first: please keep sounds to yourself in the"
+    " cloister, and large downloads to the night.\n\nWhat is against the law outside is against it here. We keep"
+    " which device was online and when for as long as the law asks, and nothing of what you read or write.",
+    "de": "Willkommen in Hollerau. Kurse und Konzerte gehen vor: Bitte behalten Sie im Kreuzgang Klänge für sich, und"
+    " große Downloads für die Nacht.\n\nWas draußen verboten ist, ist es auch hier. Wir bewahren auf, welches Gerät"
+    " wann online war, so lange das Gesetz es verlangt, und nichts von dem, was Sie lesen oder schreiben.",
+}
 SECRET = b"hollerau-stand-in-secret"
 
 
@@ -61,16 +73,47 @@ def _add_garden(conn: Connection, keys: KeyRing) -> None:
     # A login should not change the address that a device already has: one VLAN, and only the filter is swapped.
     door = networks.add_role(conn, "Doorstep", vlan=310, filter_name="doorstep", is_door=True)
     visitor = networks.add_role(conn, "Visitor", vlan=310, filter_name="visitor")
-    network = networks.add_network(conn, "Garden", ssid=SSID.encode(), door_role=door)
-    networks.add_rule(conn, network=network, way_in=WayIn.VOUCHER, role=visitor)
+    garden = networks.add_network(conn, "Garden", ssid=SSID.encode(), door_role=door)
+    ways.save_ways(conn, garden, [Voucher()])
+    rules.add_rule(conn, network=garden, way_in=WayIn.VOUCHER, role=visitor)
     add_day_visit(conn)
-    settings.add_plan(
-        conn, "Postcard", seconds=3600, octets=5 * 10**6, devices=1, idle_seconds=1800, use_within_days=30
+    plans.add_plan(
+        conn,
+        Plan(
+            id=PlanId(0),
+            name="Postcard",
+            seconds=3600,
+            octets=5 * 10**6,
+            devices=1,
+            idle_seconds=1800,
+            use_within_days=30,
+        ),
     )
+    _add_ensemble(conn)
     controller = Dialect(
         DialectId(0), "Garden controller", attributes=REDIRECT, login_move=Move.REAUTHORISE, pause_ms=0
     )
     dialects.add_dialect(conn, keys, controller)
+
+
+def _add_ensemble(conn: Connection) -> None:
+    """For the courses: whoever agrees to the house rules is in for half an hour, once a day."""
+    door = networks.add_role(conn, "Rehearsal door", vlan=320, filter_name="doorstep", is_door=True)
+    student = networks.add_role(conn, "Student", vlan=320, filter_name="student")
+    intermission = Plan(
+        id=PlanId(0),
+        name="Intermission",
+        seconds=1800,
+        idle_seconds=900,
+        octets=None,
+        devices=1,
+        use_within_days=None,
+    )
+    plan = plans.add_plan(conn, intermission)
+    ensemble = networks.add_network(conn, "Ensemble", ssid=ENSEMBLE_SSID.encode(), door_role=door)
+    ways.save_ways(conn, ensemble, [ClickThrough(plan, again_after_hours=24)])
+    ways.save_house_rules(conn, HOUSE_RULES, 0.0)
+    rules.add_rule(conn, network=ensemble, way_in=WayIn.CLICK_THROUGH, role=student)
 
 
 def _add_point(conn: Connection, keys: KeyRing, point: Point, coa_port: int) -> AccessDeviceId:

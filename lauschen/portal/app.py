@@ -1,23 +1,18 @@
 """The guest portal: opening a visit with a token, trying a code, logging out."""
 
-import base64
-import hashlib
 import hmac
 from collections.abc import Callable
 from dataclasses import dataclass, field
-from importlib import resources
 from sqlite3 import Connection
 from urllib.parse import urlsplit
 
-from jinja2 import Environment, FunctionLoader, select_autoescape
-from markupsafe import Markup
 from starlette.applications import Starlette
 from starlette.background import BackgroundTask
 from starlette.requests import Request
 from starlette.responses import HTMLResponse, RedirectResponse, Response
 from starlette.routing import Route
 
-from lauschen.acts.page.trying import TryResult, hand_out_again, log_out, try_code
+from lauschen.acts.page.trying import Tried, hand_out_again, log_out, note_slip, try_offer
 from lauschen.acts.page.visiting import (
     ADDRESS_GOOD_FOR_S,
     OtherDevice,
@@ -31,13 +26,19 @@ from lauschen.core.decide.reason import Reason
 from lauschen.core.errors import NotThere, Unavailable
 from lauschen.core.house.dialect import Arrives
 from lauschen.core.ids import DialectId
+from lauschen.core.ways.kinds import WayIn
+from lauschen.core.ways.ways import Offer
 from lauschen.core.words.codes import Slip, group_code
 from lauschen.core.words.going import going_on
 from lauschen.core.words.mac import read_mac
 from lauschen.core.words.tokens import TokenFault, read_token
+from lauschen.portal.facts import Facts, Typed, barred_fault, load_facts
 from lauschen.portal.guards import FORMS_GO, Guards, Turns, client_of
-from lauschen.portal.views import Facts, Typed, View, barred_fault, load_facts, plain_view, visit_view
+from lauschen.portal.page import STYLE_HASH, Page, render
+from lauschen.portal.views import plain_page, visit_page
+from lauschen.portal.ways.ways import WAYS
 from lauschen.portal.words import catalogue, choose_language
+from lauschen.proofs.prove import Proofs
 from lauschen.road.road import Road
 from lauschen.road.tx import Tx
 from lauschen.store import devices, visits
@@ -54,20 +55,6 @@ _PAGES = {
 }
 
 
-def _page_file(name: str) -> str:
-    return resources.files("lauschen.portal").joinpath("pages", name).read_text("utf-8")
-
-
-CSS = _page_file("page.css")
-STYLE_HASH = "sha256-" + base64.b64encode(hashlib.sha256(CSS.encode()).digest()).decode()
-_TEMPLATES = Environment(
-    loader=FunctionLoader(_page_file), autoescape=select_autoescape(["html"]), trim_blocks=True
-)
-
-
-_PAGE = _TEMPLATES.get_template("page.html")  # compiled here: the first guest does not wait for it
-
-
 @dataclass(slots=True)
 class Portal:
     """What the pages work with."""
@@ -76,6 +63,7 @@ class Portal:
     reader: Connection
     names: frozenset[str] = frozenset()
     """Host names of the page besides that of its address and the slips'."""
+    proofs: Proofs = field(default_factory=Proofs)
     _turns: Turns = field(default_factory=Turns)
 
     def app(self) -> Starlette:
@@ -84,7 +72,7 @@ class Portal:
             routes=[
                 Route("/", self.arrive, methods=["GET"]),
                 Route("/visit/{visit_id}", self.show, methods=["GET"]),
-                Route("/visit/{visit_id}/code", self.code, methods=["POST"]),
+                Route("/visit/{visit_id}/by/{way}", self.offer, methods=["POST"]),
                 Route("/visit/{visit_id}/leave", self.leave, methods=["POST"]),
                 Route("/visit/{visit_id}/again", self.again, methods=["POST"]),
                 Route("/arrive/{dialect}", self.arrive_appended, methods=["GET"]),
@@ -159,58 +147,66 @@ class Portal:
         if facts is None:
             return self._plain(request, "reconnect", FORBIDDEN)
         facts.typed.text = request.query_params.get("code", "")[:LONGEST_CODE_TEXT]
-        return self._page(visit_view(facts, self._lang(request)))
+        return self._visit_page(request, facts)
 
-    async def code(self, request: Request) -> Response:
-        """POST of a code. The device is moved only after this answer was written (rulings 2.2)."""
-        form = await request.form()
-        facts, refused = self._checked(request, form.get("csrf"))
+    async def offer(self, request: Request) -> Response:
+        """POST of a way in. The device is moved only after this answer was written (rulings 2.2)."""
+        form, facts, refused = await self._checked(request)
         if facts is None:
             return refused
-        text = str(form.get("code", ""))[:LONGEST_CODE_TEXT]
-        source = client_of(request.scope)
+        way = request.path_params["way"]
+        if way not in set(WayIn):
+            return self._plain(request, "reconnect", 404)
+        lang, source = self._lang(request, form.get("lang")), client_of(request.scope)
+        offer = WAYS[WayIn(way)].read(form, facts, lang)
         async with self._turns.of(source):
-            result = await self.road.act(
-                lambda tx: try_code(tx, facts.visit_id, text, source), by=GUEST, holds_wishes=True
-            )
-            if result.wait_s:
-                await self.road.clock.sleep(result.wait_s)
-        lang = self._lang(request, form.get("lang"))
-        if result.reason is Reason.ADMITTED:
-            return RedirectResponse(
-                f"/visit/{facts.visit_id}?lang={lang}", 303, background=BackgroundTask(self._wake_sender)
-            )
+            tried = await self._try(facts, offer, source)
+            if tried is not None and tried.wait_s:
+                await self.road.clock.sleep(tried.wait_s)
+        if tried is not None and tried.reason is Reason.ADMITTED:
+            return self._back(facts, lang, wakes=True)
         again = self._facts(request)
         if again is None:
             return self._plain(request, "reconnect", FORBIDDEN)
-        again.typed = Typed(text, self._fault(result, again, lang))
-        return self._page(visit_view(again, lang))
+        text = form.get("code", "")[:LONGEST_CODE_TEXT]
+        again.typed = Typed(text, self._fault(offer, tried, again, lang))
+        return self._visit_page(request, again, lang)
+
+    async def _try(self, facts: Facts, offer: Offer | Slip, source: str) -> Tried | None:
+        """What came of an offer; None of a slip of the finger."""
+        visit = facts.visit_id
+        if isinstance(offer, Slip):
+            await self.road.act(lambda tx: note_slip(tx, visit, offer, source), by=GUEST, keeps_facts=True)
+            return None
+        fault = await self.proofs.prove(offer)
+        return await self.road.act(
+            lambda tx: try_offer(tx, visit, offer, source, fault), by=GUEST, holds_wishes=True
+        )
 
     async def leave(self, request: Request) -> Response:
-        form = await request.form()
-        facts, refused = self._checked(request, form.get("csrf"))
+        form, facts, refused = await self._checked(request)
         if facts is None:
             return refused
+        source = client_of(request.scope)
         try:
-            await self.road.act(
-                lambda tx: log_out(tx, facts.visit_id, client_of(request.scope)), by=GUEST, holds_wishes=True
-            )
+            await self.road.act(lambda tx: log_out(tx, facts.visit_id, source), by=GUEST, holds_wishes=True)
         except NotThere:
             return RedirectResponse(f"/visit/{facts.visit_id}", 303)
-        lang = self._lang(request, form.get("lang"))
-        return RedirectResponse(
-            f"/visit/{facts.visit_id}?lang={lang}", 303, background=BackgroundTask(self._wake_sender)
-        )
+        return self._back(facts, self._lang(request, form.get("lang")), wakes=True)
 
     async def again(self, request: Request) -> Response:
         """Another one-time login, because the first was not posted in time."""
-        form = await request.form()
-        facts, refused = self._checked(request, form.get("csrf"))
+        form, facts, refused = await self._checked(request)
         if facts is None:
             return refused
-        await self.road.act(lambda tx: hand_out_again(tx, facts.visit_id, client_of(request.scope)), by=GUEST)
-        lang = self._lang(request, form.get("lang"))
-        return RedirectResponse(f"/visit/{facts.visit_id}?lang={lang}", 303)
+        source = client_of(request.scope)
+        await self.road.act(lambda tx: hand_out_again(tx, facts.visit_id, source), by=GUEST)
+        return self._back(facts, self._lang(request, form.get("lang")), wakes=False)
+
+    def _back(self, facts: Facts, lang: str, *, wakes: bool) -> Response:
+        """To the visit's page; whoever is to tell access devices is woken once that has left."""
+        task = BackgroundTask(self._wake_sender) if wakes else None
+        return RedirectResponse(f"/visit/{facts.visit_id}?lang={lang}", 303, background=task)
 
     async def no_icon(self, _: Request) -> Response:
         return Response(status_code=204)
@@ -247,31 +243,32 @@ class Portal:
         source = client_of(request.scope)
         if devices.is_another_at(self.reader, visit.network, visit.mac, source, now - ADDRESS_GOOD_FOR_S):
             raise OtherDevice
-        key = self.road.keys.token_key
-        return load_facts(self.reader, self.road.house, visit, visit_id, self._csrf(visit_id), now, key)
+        return load_facts(self.reader, self.road.keys, self.road.house, visit, visit_id, now)
 
-    def _checked(self, request: Request, csrf: object) -> tuple[Facts | None, Response]:
-        """The facts of a POST that came from our own page; else the page to answer with."""
+    async def _checked(self, request: Request) -> tuple[dict[str, str], Facts | None, Response]:
+        """Form and facts of a POST that came from our own page; else the page to answer with."""
+        form = {name: value for name, value in (await request.form()).items() if isinstance(value, str)}
         facts = self._facts(request)
         if facts is None:
-            return None, self._plain(request, "reconnect", FORBIDDEN)
+            return form, None, self._plain(request, "reconnect", FORBIDDEN)
         origin = request.headers.get("origin")
         is_ours = origin is None or origin == _origin(self.road.house.page_url)
-        if not is_ours or not hmac.compare_digest(str(csrf or "").encode(), facts.csrf.encode()):
-            return None, self._plain(request, "refused", FORBIDDEN)
-        return facts, Response()
+        csrf = self._csrf(facts.visit_id)
+        if not is_ours or not hmac.compare_digest(form.get("csrf", "").encode(), csrf.encode()):
+            return form, None, self._plain(request, "refused", FORBIDDEN)
+        return form, facts, Response()
 
     def _csrf(self, visit_id: str) -> str:
         return hmac.digest(self.road.keys.token_key, f"csrf {visit_id}".encode(), "sha256").hex()[:32]
 
-    def _fault(self, result: TryResult, facts: Facts, lang: str) -> str:
+    def _fault(self, offer: Offer | Slip, tried: Tried | None, facts: Facts, lang: str) -> str:
         words = catalogue(lang)
-        if isinstance(result.slip, Slip):
-            return words[f"slip_{result.slip}"]
-        until = result.barred_until
+        if isinstance(offer, Slip) or tried is None:
+            return words[f"slip_{offer}"]
+        until = tried.barred_until
         if until is not None and until > facts.now:
-            return barred_fault(lang, facts.house, until, facts.now)
-        return words[str(result.reason)]
+            return barred_fault(facts, lang, until)
+        return words[tried.reason]
 
     def _lang(self, request: Request, chosen: object = None) -> str:
         asked = str(chosen) if chosen else request.query_params.get("lang")
@@ -281,15 +278,18 @@ class Portal:
         return (request.url.hostname or "") == self.road.house.slip_host
 
     def _plain(self, request: Request, name: str, status: int = 200) -> Response:
-        return self._page(plain_view(self.road.house, self._lang(request), name), status)
+        return self._page(plain_page(self.road.house, self._lang(request), name), status)
+
+    def _visit_page(self, request: Request, facts: Facts, lang: str | None = None) -> Response:
+        spoken = lang or self._lang(request)
+        return self._page(visit_page(facts, spoken, self._csrf(facts.visit_id)))
 
     @staticmethod
-    def _page(view: View, status: int = 200) -> Response:
-        html = _PAGE.render(**view.values, css=Markup(CSS))  # noqa: S704 - a file of ours
-        response = HTMLResponse(html, status)
-        if view.refresh_s is not None:
-            response.headers["Refresh"] = str(view.refresh_s)
-        if view.posts_elsewhere:
+    def _page(page: Page, status: int = 200) -> Response:
+        response = HTMLResponse(render(page), status)
+        if page.refresh_s is not None:
+            response.headers["Refresh"] = str(page.refresh_s)
+        if page.posts_elsewhere:
             # An access device's login redirects the browser, and `form-action` holds for that too (rulings 6.6).
             response.headers[FORMS_GO] = "http: https:"
         return response

@@ -1,21 +1,22 @@
 """Facts kept in memory for the packet path: write-through, and forgotten whenever another hand wrote (rulings 1.3).
 
-A picture is kept with its standing, which arrivals change in place and write; credentials are shared between the
+A picture is kept with its standing, which arrivals change in place and write; grants are shared between the
 pictures of all their devices, so that what one device uses counts for the others at once.
 """
 
 from dataclasses import dataclass
 from typing import Any
 
-from lauschen.core.decide.picture import CredentialFacts, Picture
-from lauschen.core.ids import AccessDeviceId, CredentialId, Mac, NetworkId, StayId
+from lauschen.core.decide.grant import Grant
+from lauschen.core.decide.picture import Picture
+from lauschen.core.ids import AccessDeviceId, AllowanceId, CredentialId, Mac, NetworkId, StayId
 from lauschen.store.addresses import SEEN_AGAIN_S
-from lauschen.store.admissions import Charged
 from lauschen.store.log import DecisionRow
+from lauschen.store.placements import Charged
 from lauschen.store.stays import Stay
 
 MOST_PICTURES = 20_000
-MOST_CREDENTIALS = 40_000
+MOST_GRANTS = 40_000
 MOST_STAYS = 20_000
 TIDIED_AT_ONCE = 100
 MOST_RATES = 20_000
@@ -45,7 +46,7 @@ class Memory:
 
     def __init__(self) -> None:
         self._pictures: dict[tuple[Mac, NetworkId], Picture] = {}
-        self._credentials: dict[CredentialId, CredentialFacts] = {}
+        self._grants: dict[AllowanceId, Grant] = {}
         self._stays: dict[StayKey, Stay] = {}
         self.charged: dict[tuple[Mac, NetworkId], Charged | None] = {}
         self.proofs: dict[bytes, CredentialId] = {}
@@ -66,28 +67,29 @@ class Memory:
     def keep(self, mac: Mac, network: NetworkId, picture: Picture) -> None:
         if len(self._pictures) >= MOST_PICTURES:
             del self._pictures[next(iter(self._pictures))]
-        if len(self._credentials) >= MOST_CREDENTIALS:
+        if len(self._grants) >= MOST_GRANTS:
             self.forget_all()
         if picture.admission is not None:
-            credential = picture.admission.credential
-            picture.admission.credential = self._credentials.setdefault(credential.id, credential)
+            picture.admission.grant = self._share(picture.admission.grant)
         self._pictures[mac, network] = picture
 
     def keep_charged(self, mac: Mac, network: NetworkId, charged: Charged | None) -> None:
         """What a device's octets are charged to, until it is moved or another hand writes."""
         if len(self.charged) >= MOST_PICTURES:
             del self.charged[next(iter(self.charged))]
-        self.charged[mac, network] = None if charged is None else self.share_credential(charged)
+        self.charged[mac, network] = None if charged is None else self.share_grant(charged)
 
-    def share_credential(self, charged: Charged) -> Charged:
-        """With the facts of its credential that the others have, so that all see what is used."""
-        credential = charged.credential
-        charged.credential = self._credentials.setdefault(credential.id, credential)
+    def share_grant(self, charged: Charged) -> Charged:
+        """With the facts of its allowance that the others have, so that all see what is used."""
+        charged.grant = self._share(charged.grant)
         return charged
+
+    def _share(self, grant: Grant) -> Grant:
+        return grant if grant.allowance is None else self._grants.setdefault(grant.allowance, grant)
 
     def keep_proof(self, digest: bytes, credential: CredentialId) -> None:
         """A person proved to know its code."""
-        if len(self.proofs) < MOST_CREDENTIALS:
+        if len(self.proofs) < MOST_GRANTS:
             self.proofs[digest] = credential
 
     def note_refused(self, mac: Mac, access_device: AccessDeviceId, mark: str, row: DecisionRow) -> None:
@@ -95,9 +97,9 @@ class Memory:
             self.refused = {}
         self.refused[mac, access_device] = mark, row
 
-    def charge(self, credential: CredentialId, octets: int) -> None:
+    def charge(self, allowance: AllowanceId, octets: int) -> None:
         """The database is told with the group."""
-        known = self._credentials.get(credential)
+        known = self._grants.get(allowance)
         if known is not None:
             known.use.octets += octets
 
@@ -146,9 +148,9 @@ class Memory:
 
     def forget_all(self) -> None:
         """Another hand than arrivals and accounting wrote."""
-        if self._pictures or self._credentials or self.charged:
-            self._waste += (self._pictures, self._credentials, self.charged, self.proofs)
-            self._pictures, self._credentials, self.charged, self.proofs = {}, {}, {}, {}
+        if self._pictures or self._grants or self.charged:
+            self._waste += (self._pictures, self._grants, self.charged, self.proofs)
+            self._pictures, self._grants, self.charged, self.proofs = {}, {}, {}, {}
 
     def tidy(self) -> None:
         """Lets go of a little that was forgotten: thousands of objects at once would hold the loop."""

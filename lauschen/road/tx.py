@@ -1,5 +1,6 @@
 """What one group of jobs works with inside its transaction."""
 
+import json
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from sqlite3 import Connection
@@ -11,10 +12,10 @@ from lauschen.core.decide.picture import Picture
 from lauschen.core.decide.standing import Standing
 from lauschen.core.decide.trace import write_trace
 from lauschen.core.house.house import House
-from lauschen.core.ids import AccessDeviceId, CredentialId, Mac, NetworkId, StaffId, StayId
+from lauschen.core.ids import AccessDeviceId, AllowanceId, Mac, NetworkId, StaffId, StayId
 from lauschen.road.chance import Chance
 from lauschen.road.memory import Memory
-from lauschen.store import credentials, devices, log, stays
+from lauschen.store import allowances, devices, log, stays
 from lauschen.store.db import atomic
 from lauschen.store.house.settings import count_version, load_house
 from lauschen.store.keys import KeyRing
@@ -78,7 +79,7 @@ class Tx:
         self._heard_again: dict[tuple[Mac, NetworkId], Standing] = {}
         self._refused_again: dict[int, DecisionRow] = {}
         self._reported: dict[StayId, Stay] = {}
-        self._charged: dict[CredentialId, int] = {}
+        self._charged: dict[AllowanceId, int] = {}
         self._written = 0
 
     @contextmanager
@@ -171,6 +172,8 @@ class Tx:
             decision.left.until if decision.left else None,
             write_trace(decision.trace),
             before,
+            house=self.house.version,
+            hints=json.dumps(arrival.hints(), separators=(",", ":")),
         )
         self._decisions.append(row)
         if standing is None:
@@ -218,10 +221,10 @@ class Tx:
         """Written with others of its kind."""
         self._reported[stay.id] = stay
 
-    def charge(self, credential: CredentialId, octets: int) -> None:
-        """Adds to what a credential has used; written with others of its kind."""
-        self._charged[credential] = self._charged.get(credential, 0) + octets
-        self.memory.charge(credential, octets)
+    def charge(self, allowance: AllowanceId, octets: int) -> None:
+        """Adds to what was used of an allowance; written with others of its kind."""
+        self._charged[allowance] = self._charged.get(allowance, 0) + octets
+        self.memory.charge(allowance, octets)
 
     def read_standing(self, mac: Mac, network: NetworkId) -> Standing | None:
         """A standing as the database has it, with what this group has heard so far."""
@@ -242,7 +245,7 @@ class Tx:
             stays.save_reports(self.conn, self._reported.values())
             self._reported.clear()
         if self._charged:
-            credentials.charge(self.conn, self._charged)
+            allowances.charge(self.conn, self._charged)
             self._charged.clear()
 
     def flush(self) -> None:

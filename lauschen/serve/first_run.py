@@ -10,11 +10,11 @@ from argon2 import PasswordHasher
 
 from lauschen.core.house.checks import check_zone
 from lauschen.core.house.dialect import Dialect, Move, ValueKind, VendorAttribute, When
-from lauschen.core.ids import DialectId
-from lauschen.core.ways.kinds import WayIn
+from lauschen.core.ids import DialectId, PlanId
+from lauschen.core.limits.plan import Plan
 from lauschen.store import staff
 from lauschen.store.db import DATABASE_NAME, atomic, migrate, open_writer
-from lauschen.store.house import dialects, networks, settings
+from lauschen.store.house import dialects, networks, plans, settings
 from lauschen.store.keys import KEY_NAME, KeyFault, KeyRing, check_canary, make_key_file, read_key_file
 
 FIRST_PASSWORD_S = 86_400
@@ -99,7 +99,7 @@ def _add_defaults(conn: Connection, keys: KeyRing, site: SiteWords) -> None:
     )
     networks.add_role(conn, "Doorstep", vlan=None, filter_name="doorstep", is_door=True)
     visitor = networks.add_role(conn, "Visitor", vlan=None, filter_name="visitor")
-    networks.add_rule(conn, network=None, way_in=WayIn.VOUCHER, role=visitor)
+    settings.set_last_role(conn, visitor)
     add_day_visit(conn)
     new = DialectId(0)
     dialects.add_dialect(
@@ -110,14 +110,17 @@ def _add_defaults(conn: Connection, keys: KeyRing, site: SiteWords) -> None:
 
 def add_day_visit(conn: Connection) -> None:
     """8 h from first use by the clock on the wall, one device, 2 GB in all."""
-    settings.add_plan(
+    plans.add_plan(
         conn,
-        "Day visit",
-        seconds=DAY_VISIT_S,
-        octets=DAY_VISIT_OCTETS,
-        devices=1,
-        idle_seconds=1800,
-        use_within_days=90,
+        Plan(
+            id=PlanId(0),
+            name="Day visit",
+            seconds=DAY_VISIT_S,
+            octets=DAY_VISIT_OCTETS,
+            devices=1,
+            idle_seconds=1800,
+            use_within_days=90,
+        ),
     )
 
 

@@ -1,23 +1,23 @@
-"""Vouchers: issued in batches, found by keyed hash, readable again only through the key."""
+"""What was issued, in batches or at the door; found by keyed hash, readable again only through the key."""
 
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from sqlite3 import Connection
 
-from lauschen.core.decide.picture import CredentialFacts
+from lauschen.core.decide.grant import Grant
 from lauschen.core.errors import NotThere
-from lauschen.core.ids import BatchId, CredentialId, PlanId, StaffId
-from lauschen.core.limits.counters import CEILING
-from lauschen.core.limits.left import Use
+from lauschen.core.ids import BatchId, CredentialId, Mac, PlanId, StaffId
+from lauschen.core.ways.finder import Finder
+from lauschen.core.ways.kinds import WayIn
+from lauschen.store.allowances import GRANT, GRANT_COLUMNS, read_grant
 from lauschen.store.keys import KeyRing
 
-_FACTS = (
-    "c.id, c.plan, c.issued_at, c.first_used, c.octets, c.given_seconds, c.given_octets, c.withdrawn_at,"
-    " c.data_out_at"
+DEVICES_IN = (
+    "(SELECT count(*) FROM allowance y JOIN admission x ON x.allowance = y.id AND x.ended IS NULL"
+    " WHERE y.credential = c.id)"
 )
-
-DEVICES_IN = "(SELECT count(*) FROM admission x WHERE x.credential = c.id AND x.ended IS NULL)"
 """Devices that have an open admission by a credential `c`: counted so wherever it is shown."""
+CODE = "code"
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,7 +39,8 @@ class Batch:
 class Voucher:
     """One voucher with its readable code."""
 
-    facts: CredentialFacts
+    id: CredentialId
+    grant: Grant
     batch: BatchId | None
     code: str
     devices_in: int
@@ -60,16 +61,10 @@ def add_voucher(
     conn: Connection, keys: KeyRing, code: str, *, plan: PlanId, batch: BatchId, now: float
 ) -> CredentialId | None:
     """None when this very code was issued before (one chance in ten million million): draw another."""
-    row = conn.execute(
-        "INSERT INTO credential (kind, plan, batch, code_hash, code_sealed, issued_at)"
-        " VALUES ('voucher', ?, ?, ?, x'', ?) ON CONFLICT (code_hash) DO NOTHING RETURNING id",
-        (plan, batch, keys.lookup_hash(code), now),
-    ).fetchone()
-    if row is None:
-        return None
-    sealed = keys.seal(code.encode(), table="credential", column="code_sealed", row=row[0])
-    conn.execute("UPDATE credential SET code_sealed = ? WHERE id = ?", (sealed, row[0]))
-    return CredentialId(row[0])
+    (credential,) = add_unsealed(conn, [keys.lookup_hash(code)], plan=plan, batch=batch, now=now)
+    if credential is not None:
+        seal_all(conn, [(seal_code(keys, code, credential), credential)])
+    return credential
 
 
 def add_unsealed(
@@ -78,61 +73,61 @@ def add_unsealed(
     """Vouchers of a batch that is not valid yet, each to be sealed; None for a code that was issued before."""
     ids: list[CredentialId | None] = []
     for digest in hashes:
+        if conn.execute("SELECT 1 FROM finder WHERE hash = ?", (digest,)).fetchone() is not None:
+            ids.append(None)
+            continue
         row = conn.execute(
-            "INSERT INTO credential (kind, plan, batch, code_hash, code_sealed, issued_at)"
-            " VALUES ('voucher', ?, ?, ?, x'', ?) ON CONFLICT (code_hash) DO NOTHING RETURNING id",
-            (plan, batch, digest, now),
+            "INSERT INTO credential (way, plan, batch, issued_at) VALUES (?, ?, ?, ?) RETURNING id",
+            (WayIn.VOUCHER, plan, batch, now),
         ).fetchone()
-        ids.append(None if row is None else CredentialId(row[0]))
+        conn.execute("INSERT INTO finder (hash, credential, kind) VALUES (?, ?, ?)", (digest, row[0], CODE))
+        ids.append(CredentialId(row[0]))
     return ids
 
 
+def seal_code(keys: KeyRing, code: str, credential: CredentialId) -> bytes:
+    """Opens for this credential alone."""
+    return keys.seal(code.encode(), table="credential", column="code_sealed", row=credential)
+
+
+def unseal_code(keys: KeyRing, sealed: bytes, credential: CredentialId) -> str:
+    return keys.unseal(sealed, table="credential", column="code_sealed", row=credential).decode()
+
+
 def seal_all(conn: Connection, sealed: Iterable[tuple[bytes, CredentialId]]) -> None:
-    conn.executemany("UPDATE credential SET code_sealed = ? WHERE id = ?", sealed)
+    conn.executemany(f"UPDATE finder SET sealed = ? WHERE credential = ? AND kind = '{CODE}'", sealed)
 
 
-def find_by_code(conn: Connection, keys: KeyRing, code: str) -> CredentialFacts | None:
+def issue_at_door(
+    conn: Connection, keys: KeyRing, finder: Finder, *, way: WayIn, plan: PlanId, now: float
+) -> CredentialId:
+    """Made by the decision that lets somebody in; what the finder led to before is found by it no more."""
     row = conn.execute(
-        f"SELECT {_FACTS} FROM credential c WHERE code_hash = ?"
-        " AND NOT EXISTS (SELECT 1 FROM batch b WHERE b.id = c.batch AND NOT b.is_valid)",
-        (keys.lookup_hash(code),),
+        "INSERT INTO credential (way, plan, issued_at) VALUES (?, ?, ?) RETURNING id", (way, plan, now)
     ).fetchone()
-    return None if row is None else CredentialFacts(row[0], row[1], Use(*row[2:]))
+    conn.execute(
+        "INSERT INTO finder (hash, credential, kind) VALUES (?, ?, ?)"
+        " ON CONFLICT (hash) DO UPDATE SET credential = excluded.credential",
+        (_hash(keys, finder), row[0], finder.kind),
+    )
+    return CredentialId(row[0])
 
 
-def get_credential(conn: Connection, credential: CredentialId) -> CredentialFacts:
-    row = conn.execute(f"SELECT {_FACTS} FROM credential c WHERE id = ?", (credential,)).fetchone()
-    if row is None:
+def find(conn: Connection, keys: KeyRing, finder: Finder, mac: Mac | None) -> Grant | None:
+    """What a finder leads to, with the allowance of `mac`, or of all its devices together."""
+    row = conn.execute(
+        f"SELECT {GRANT} FROM finder f JOIN credential c ON c.id = f.credential"
+        " LEFT JOIN allowance w ON w.credential = c.id AND coalesce(w.mac, 0) = coalesce(?, 0) WHERE f.hash = ?"
+        " AND NOT EXISTS (SELECT 1 FROM batch b WHERE b.id = c.batch AND NOT b.is_valid)",
+        (mac, _hash(keys, finder)),
+    ).fetchone()
+    return None if row is None else read_grant(row)
+
+
+def get_credential(conn: Connection, credential: CredentialId) -> None:
+    """NotThere when there is none."""
+    if conn.execute("SELECT 1 FROM credential WHERE id = ?", (credential,)).fetchone() is None:
         raise NotThere("voucher")
-    return CredentialFacts(row[0], row[1], Use(*row[2:]))
-
-
-def start_use(conn: Connection, credential: CredentialId, now: float) -> None:
-    """*From first use* runs from the committed decision (rulings 5.2)."""
-    conn.execute(
-        "UPDATE credential SET first_used = ? WHERE id = ? AND first_used IS NULL", (now, credential)
-    )
-
-
-def charge(conn: Connection, octets: Mapping[CredentialId, int]) -> None:
-    """Adds to what each of these has used, up to what a number of 64 bits holds."""
-    conn.executemany(
-        "UPDATE credential SET octets = min(octets + ?, ?) WHERE id = ?",
-        [(min(used, CEILING), CEILING, credential) for credential, used in octets.items()],
-    )
-
-
-def note_data_out(conn: Connection, credential: CredentialId, at: float) -> None:
-    """The last octet of its allowance was used."""
-    conn.execute(
-        "UPDATE credential SET data_out_at = coalesce(data_out_at, ?) WHERE id = ?", (at, credential)
-    )
-
-
-def give(conn: Connection, credential: CredentialId, seconds: int) -> None:
-    conn.execute(
-        "UPDATE credential SET given_seconds = given_seconds + ? WHERE id = ?", (seconds, credential)
-    )
 
 
 def withdraw(conn: Connection, credential: CredentialId, now: float) -> None:
@@ -142,8 +137,9 @@ def withdraw(conn: Connection, credential: CredentialId, now: float) -> None:
 
 
 _BATCH = (
-    "SELECT b.id, b.plan, b.size, b.label, b.issued_at, s.name, count(c.first_used), count(c.withdrawn_at)"
+    "SELECT b.id, b.plan, b.size, b.label, b.issued_at, s.name, count(w.first_used), count(c.withdrawn_at)"
     " FROM batch b LEFT JOIN staff s ON s.id = b.issued_by LEFT JOIN credential c ON c.batch = b.id"
+    " LEFT JOIN allowance w ON w.credential = c.id AND w.mac IS NULL"
     " WHERE b.is_valid AND "
 )
 
@@ -178,7 +174,7 @@ def all_vouchers_of(conn: Connection, keys: KeyRing, batch: BatchId) -> Iterator
     after = 0
     while page := vouchers_of(conn, keys, batch, after=after, at_most=500):
         yield from page
-        after = page[-1].facts.id
+        after = page[-1].id
 
 
 def get_voucher(conn: Connection, keys: KeyRing, credential: CredentialId) -> Voucher:
@@ -190,15 +186,19 @@ def get_voucher(conn: Connection, keys: KeyRing, credential: CredentialId) -> Vo
 
 def _vouchers(conn: Connection, keys: KeyRing, which: str, values: tuple[int, ...]) -> list[Voucher]:
     rows = conn.execute(
-        f"SELECT {_FACTS}, c.batch, c.code_sealed, {DEVICES_IN} FROM credential c WHERE {which}",
+        f"SELECT {GRANT}, c.batch, f.sealed, {DEVICES_IN} FROM credential c"
+        f" JOIN finder f ON f.credential = c.id AND f.kind = '{CODE}'"
+        f" LEFT JOIN allowance w ON w.credential = c.id AND w.mac IS NULL WHERE {which}",
         values,
     )
-    return [
-        Voucher(
-            CredentialFacts(row[0], row[1], Use(*row[2:9])),
-            row[9],
-            keys.unseal(row[10], table="credential", column="code_sealed", row=row[0]).decode(),
-            row[11],
-        )
-        for row in rows
-    ]
+    found = []
+    for row in rows:
+        grant, (batch, sealed, devices_in) = read_grant(row[:GRANT_COLUMNS]), row[GRANT_COLUMNS:]
+        credential = CredentialId(row[2])
+        found.append(Voucher(credential, grant, batch, unseal_code(keys, sealed, credential), devices_in))
+    return found
+
+
+def _hash(keys: KeyRing, finder: Finder) -> bytes:
+    # A code's own hash has no kind in it, so that those of all versions are found.
+    return keys.lookup_hash(finder.text if finder.kind == CODE else f"{finder.kind} {finder.text}")

@@ -4,29 +4,28 @@ from collections.abc import Iterable
 from sqlite3 import Connection
 from typing import Any
 
-from lauschen.core.decide.picture import AdmissionFacts, CredentialFacts, Picture
+from lauschen.core.decide.picture import AdmissionFacts, Picture
 from lauschen.core.decide.reason import Reason
 from lauschen.core.decide.standing import Standing, State
 from lauschen.core.house.house import House
 from lauschen.core.ids import CredentialId, Mac, NetworkId
-from lauschen.core.limits.left import Use
+from lauschen.store.allowances import GRANT, read_grant
 
 _STANDING = (
     "s.mac, s.network, s.state, s.since, s.going, s.reason, s.reason_at, s.access_device, s.session_id, s.spelled,"
-    " s.source, s.role, s.framed_ip, s.last_heard, s.page_opened, s.code_tried, s.admission, s.ends, s.decision,"
-    " s.decision_at, s.decision_mark, s.repeats"
+    " s.source, s.role, s.framed_ip, s.last_heard, s.page_opened, s.code_tried, s.admission, s.reconsider_at,"
+    " s.decision, s.decision_at, s.decision_mark, s.repeats"
 )
-_ADMISSION = (
-    "a.id, a.seat_since, a.token, c.id, c.plan, c.issued_at, c.first_used, c.octets, c.given_seconds,"
-    " c.given_octets, c.withdrawn_at, c.data_out_at"
-)
+_ADMISSION = f"a.id, a.seat_since, a.token, {GRANT}"
+_JOINED = "JOIN allowance w ON w.id = a.allowance JOIN credential c ON c.id = w.credential"
 # One look-up by key for all that a device's request needs.
 _PICTURE = (
-    f"SELECT d.barred_since, d.typing_barred_until, {_STANDING}, {_ADMISSION}, w.version FROM device d"
+    f"SELECT d.barred_since, d.typing_barred_until, {_STANDING}, {_ADMISSION}, x.version FROM device d"
     " LEFT JOIN standing s ON s.mac = d.mac AND s.network = ?"
     " LEFT JOIN admission a ON a.id = s.admission"
-    " LEFT JOIN credential c ON c.id = a.credential"
-    " LEFT JOIN wanted w ON w.mac = s.mac AND w.network = s.network WHERE d.mac = ?"
+    " LEFT JOIN allowance w ON w.id = a.allowance"
+    " LEFT JOIN credential c ON c.id = w.credential"
+    " LEFT JOIN wanted x ON x.mac = s.mac AND x.network = s.network WHERE d.mac = ?"
 )
 
 
@@ -38,9 +37,9 @@ def load_picture(conn: Connection, house: House, mac: Mac, network: NetworkId) -
     picture = Picture(house, barred_since=row[0], typing_barred_until=row[1])
     if row[2] is not None:
         picture.standing = _standing(row[2:24])
-        picture.is_wanted = row[36] is not None
+        picture.is_wanted = row[-1] is not None
         if row[24] is not None:
-            picture.admission = _admission(row[24:36])
+            picture.admission = _admission(row[24:-1])
     return picture, True
 
 
@@ -55,8 +54,8 @@ def find_standing(conn: Connection, mac: Mac, network: NetworkId) -> Standing | 
 def open_admission_of(conn: Connection, mac: Mac, network: NetworkId) -> AdmissionFacts | None:
     """The admission that a device on this network has now."""
     row = conn.execute(
-        f"SELECT {_ADMISSION} FROM standing s JOIN admission a ON a.id = s.admission"
-        " JOIN credential c ON c.id = a.credential WHERE s.mac = ? AND s.network = ?",
+        f"SELECT {_ADMISSION} FROM standing s JOIN admission a ON a.id = s.admission {_JOINED}"
+        " WHERE s.mac = ? AND s.network = ?",
         (mac, network),
     ).fetchone()
     return None if row is None else _admission(row)
@@ -67,9 +66,9 @@ def standings_where_admitted(conn: Connection, credential: CredentialId) -> list
     return [
         _standing(row)
         for row in conn.execute(
-            f"SELECT {_STANDING} FROM admission a"
+            f"SELECT {_STANDING} FROM allowance w JOIN admission a ON a.allowance = w.id AND a.ended IS NULL"
             " JOIN standing s ON s.mac = a.mac AND s.network = a.network AND s.admission = a.id"
-            " WHERE a.credential = ? AND a.ended IS NULL",
+            " WHERE w.credential = ?",
             (credential,),
         )
     ]
@@ -115,8 +114,8 @@ def standings_last_in_by(conn: Connection, credential: CredentialId) -> list[Sta
     return [
         _standing(row)
         for row in conn.execute(
-            f"SELECT {_STANDING} FROM admission a"
-            " JOIN standing s ON s.mac = a.mac AND s.network = a.network WHERE a.credential = ?"
+            f"SELECT {_STANDING} FROM allowance w JOIN admission a ON a.allowance = w.id"
+            " JOIN standing s ON s.mac = a.mac AND s.network = a.network WHERE w.credential = ?"
             " AND a.ended IS NOT NULL AND s.admission IS NULL AND NOT EXISTS (SELECT 1 FROM admission b"
             " WHERE b.mac = a.mac AND b.network = a.network AND b.begun > a.begun) ORDER BY a.begun",
             (credential,),
@@ -146,7 +145,7 @@ def save_standing(conn: Connection, standing: Standing, *, is_new: bool = False)
         standing.page_opened,
         standing.code_tried,
         standing.admission,
-        standing.ends,
+        standing.reconsider_at,
         standing.decision,
         standing.decision_at,
         standing.decision_mark,
@@ -157,15 +156,16 @@ def save_standing(conn: Connection, standing: Standing, *, is_new: bool = False)
     if is_new:
         conn.execute(
             "INSERT INTO standing (state, since, going, reason, reason_at, access_device, session_id, spelled,"
-            " source, role, framed_ip, last_heard, page_opened, code_tried, admission, ends, decision, decision_at,"
-            " decision_mark, repeats, mac, network) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)",
+            " source, role, framed_ip, last_heard, page_opened, code_tried, admission, reconsider_at, decision,"
+            " decision_at, decision_mark, repeats, mac, network)"
+            " VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)",
             values,
         )
     else:
         conn.execute(
             "UPDATE standing SET state=?, since=?, going=?, reason=?, reason_at=?, access_device=?, session_id=?,"
             " spelled=?, source=?, role=?, framed_ip=?, last_heard=?, page_opened=?, code_tried=?, admission=?,"
-            " ends=?, decision=?, decision_at=?, decision_mark=?, repeats=? WHERE mac=? AND network=?",
+            " reconsider_at=?, decision=?, decision_at=?, decision_mark=?, repeats=? WHERE mac=? AND network=?",
             values,
         )
 
@@ -227,13 +227,13 @@ def forget_devices(conn: Connection, before: float, after: Mac, at_most: int) ->
     return sum(bool(row[1]) for row in rows), Mac(rows[-1][0]) if len(rows) == at_most else Mac(0)
 
 
-def over_by_clock(conn: Connection, now: float, at_most: int) -> list[Standing]:
-    """Devices whose limit by the clock has passed while nobody told us."""
+def to_reconsider(conn: Connection, by: float, at_most: int) -> list[Standing]:
+    """Devices about which the clock alone has changed the answer while nobody told us."""
     return [
         _standing(row)
         for row in conn.execute(
-            f"SELECT {_STANDING} FROM standing s WHERE ends IS NOT NULL AND ends <= ? LIMIT ?",
-            (now, at_most),
+            f"SELECT {_STANDING} FROM standing s WHERE reconsider_at IS NOT NULL AND reconsider_at <= ? LIMIT ?",
+            (by, at_most),
         )
     ]
 
@@ -272,5 +272,4 @@ def _standing(row: tuple[Any, ...]) -> Standing:
 
 
 def _admission(row: tuple[Any, ...]) -> AdmissionFacts:
-    credential = CredentialFacts(row[3], row[4], Use(*row[5:12]))
-    return AdmissionFacts(row[0], credential, row[1] is not None, row[2])
+    return AdmissionFacts(row[0], read_grant(row[3:]), row[1] is not None, row[2])

@@ -32,6 +32,10 @@ class DecisionRow:
     before: int | None = None
     """The row of this device's decision before, on the same network."""
     repeats: int = 0
+    house: int | None = None
+    """The version of the configuration that it was made by."""
+    hints: str | None = None
+    """JSON: what the request said of where it comes from."""
 
 
 @dataclass(slots=True)
@@ -77,10 +81,10 @@ def newest_record(conn: Connection) -> float | None:
 def add_decisions(conn: Connection, rows: Iterable[DecisionRow]) -> None:
     conn.executemany(
         "INSERT INTO decision (id, at, mac, network, access_device, medium, answer, reason, role, rule, until,"
-        " trace, before) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
+        " trace, before, house, hints) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
         [
             (r.id, r.at, r.mac, r.network, r.access_device, r.medium, r.answer, r.reason, r.role, r.rule,
-             r.until, r.trace, r.before)
+             r.until, r.trace, r.before, r.house, r.hints)
             for r in rows
         ],
     )  # fmt: skip
@@ -114,7 +118,7 @@ def add_events(conn: Connection, rows: Iterable[EventRow]) -> None:
 
 _REPEATED = (
     "SELECT d.id, d.at, d.mac, d.network, d.access_device, d.medium, d.answer, d.reason, d.role, d.rule, d.until,"
-    " d.trace, d.before, coalesce(s.repeats, d.repeats) FROM {source}"
+    " d.trace, d.before, coalesce(s.repeats, d.repeats), d.house, d.hints FROM {source}"
     " LEFT JOIN standing s ON s.mac = d.mac AND s.network = d.network AND s.decision = d.id"
 )
 _ALL = _REPEATED.format(source="decision d") + " WHERE d.id < ? ORDER BY d.id DESC LIMIT ?"

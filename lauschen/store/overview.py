@@ -4,9 +4,9 @@ from dataclasses import dataclass
 from sqlite3 import Connection
 from typing import Any
 
-from lauschen.core.decide.picture import CredentialFacts
-from lauschen.core.ids import AccessDeviceId, CredentialId, Mac, NetworkId, PlanId, RoleId
-from lauschen.core.limits.left import Use
+from lauschen.core.decide.grant import Grant
+from lauschen.core.ids import AccessDeviceId, Mac, NetworkId, RoleId
+from lauschen.store.allowances import GRANT, read_grant
 from lauschen.store.credentials import DEVICES_IN
 
 
@@ -37,7 +37,7 @@ class GuestRow:
     role: RoleId | None
     framed_ip: str | None
     last_heard: float
-    credential: CredentialFacts | None
+    grant: Grant | None
     """By which it is in, or was last."""
     code_sealed: bytes | None
     devices_in: int
@@ -82,14 +82,15 @@ def stream_counts(conn: Connection, network: NetworkId, now: float) -> StreamCou
 _GUEST = (
     "SELECT s.mac, s.network, s.state, s.since, s.going, s.reason, s.access_device, s.role, s.framed_ip,"
     " s.last_heard, max(coalesce(d.typing_barred_until, 0), coalesce((SELECT max(barred_until) FROM visit v"
-    " WHERE v.mac = s.mac AND v.network = s.network), 0)), w.what, w.last_answer,"
-    f" c.code_sealed, {DEVICES_IN}, c.id, c.plan, c.issued_at, c.first_used, c.octets, c.given_seconds,"
-    " c.given_octets, c.withdrawn_at, c.data_out_at"
+    " WHERE v.mac = s.mac AND v.network = s.network), 0)), x.what, x.last_answer,"
+    f" f.sealed, {DEVICES_IN}, {GRANT}"
     " FROM standing s JOIN device d ON d.mac = s.mac"
-    " LEFT JOIN wanted w ON w.mac = s.mac AND w.network = s.network"
+    " LEFT JOIN wanted x ON x.mac = s.mac AND x.network = s.network"
     " LEFT JOIN admission a ON a.id = (SELECT id FROM admission WHERE mac = s.mac AND network = s.network"
     " ORDER BY begun DESC LIMIT 1)"
-    " LEFT JOIN credential c ON c.id = a.credential"
+    " LEFT JOIN allowance w ON w.id = a.allowance"
+    " LEFT JOIN credential c ON c.id = w.credential"
+    " LEFT JOIN finder f ON f.credential = c.id AND f.kind = 'code'"
 )
 
 
@@ -105,9 +106,7 @@ def guest(conn: Connection, mac: Mac, network: NetworkId) -> GuestRow | None:
 
 
 def _guest(row: tuple[Any, ...]) -> GuestRow:
-    credential = None
-    if row[15] is not None:
-        credential = CredentialFacts(CredentialId(row[15]), PlanId(row[16]), Use(*row[17:24]))
+    grant = read_grant(row[15:]) if row[15] is not None else None
     mac, network, state, since, going, reason, access_device, role, framed_ip, last_heard = row[:10]
     return GuestRow(
         mac,
@@ -120,7 +119,7 @@ def _guest(row: tuple[Any, ...]) -> GuestRow:
         role,
         framed_ip,
         last_heard,
-        credential,
+        grant,
         code_sealed=row[13],
         devices_in=row[14],
         typing_barred_until=row[10] or None,

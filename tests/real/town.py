@@ -16,13 +16,16 @@ from argon2 import PasswordHasher
 from lauschen.core.decide.standing import Standing
 from lauschen.core.house.dialect import Dialect, Move
 from lauschen.core.ids import AccessDeviceId, DialectId, Mac, NetworkId, PlanId
+from lauschen.core.limits.plan import Plan
+from lauschen.core.ways.finder import Finder
 from lauschen.core.ways.kinds import WayIn
+from lauschen.core.ways.voucher import Voucher
 from lauschen.core.words.mac import read_mac
 from lauschen.core.words.tokens import PortalToken, sign_token
 from lauschen.serve.first_run import open_data
 from lauschen.store import credentials, devices, staff, stays
 from lauschen.store.db import atomic, migrate, open_reader, open_writer
-from lauschen.store.house import access_devices, dialects, networks, settings
+from lauschen.store.house import access_devices, dialects, networks, plans, rules, settings, ways
 from lauschen.store.keys import KEY_NAME, KeyRing, make_key_file
 from lauschen.store.stays import Stay
 from tests.place import Place
@@ -61,7 +64,7 @@ class Town:
         return sorted(stays.stays_of(self.reader, number(mac), 50), key=lambda stay: stay.id)
 
     def used(self, code: str) -> int:
-        found = credentials.find_by_code(self.reader, self.keys, code)
+        found = credentials.find(self.reader, self.keys, Finder("code", code), None)
         assert found is not None
         return found.use.octets
 
@@ -87,7 +90,7 @@ class Town:
             found = _CSRF.search(page.text)
             assert found is not None, page.text
             self.visit = str(page.url)
-            return http.post(f"{page.url}/code", data={"csrf": found[1], "code": code}).text
+            return http.post(f"{page.url}/by/voucher", data={"csrf": found[1], "code": code}).text
 
     def look_again(self) -> str:
         return httpx.get(self.visit, headers=PAGE_HOST).text
@@ -158,9 +161,10 @@ def _make_site(data: Path, changes: int) -> tuple[KeyRing, dict[PlanId, list[str
         door = networks.add_role(conn, "Doorstep", vlan=DOOR_VLAN, filter_name=None, is_door=True)
         visitor = networks.add_role(conn, "Visitor", vlan=VISITOR_VLAN, filter_name=None)
         network = networks.add_network(conn, "Garden", door_role=door, ssid=SSID.encode())
-        networks.add_rule(conn, network=network, way_in=WayIn.VOUCHER, role=visitor)
-        settings.add_plan(conn, "Day visit", seconds=8 * 3600, octets=2 * 10**9, devices=1)
-        settings.add_plan(conn, "Short", seconds=SHORT_S, octets=None, devices=1)
+        ways.save_ways(conn, network, [Voucher()])
+        rules.add_rule(conn, network=network, way_in=WayIn.VOUCHER, role=visitor)
+        for name, seconds, octets in (("Day visit", 8 * 3600, 2 * 10**9), ("Short", SHORT_S, None)):
+            plans.add_plan(conn, Plan(PlanId(0), name, seconds, None, octets, 1, None))
         dialect = dialects.add_dialect(
             conn, keys, Dialect(DialectId(0), "disconnect", login_move=Move.DISCONNECT)
         )

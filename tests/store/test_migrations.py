@@ -9,6 +9,7 @@ import pytest
 from lauschen.core.errors import Invalid
 from lauschen.core.house.dialect import Move
 from lauschen.core.ids import AccessDeviceId, DialectId, RoleId
+from lauschen.core.ways.voucher import Voucher
 from lauschen.store.db import migrate, open_writer
 from lauschen.store.house import access_devices, networks
 from tests.place import Place
@@ -21,7 +22,7 @@ def test_the_house_of_the_demo(place: Place) -> None:
     assert network is not None
     assert network.name == "Garden"
     assert house.access_devices[AccessDeviceId(1)].secret == b"hollerau-stand-in-secret"
-    assert {r.vlan for r in house.roles.values()} == {310}
+    assert {r.vlan for r in house.roles.values()} == {310, 320}
     assert house.dialects[DialectId(1)].login_move is Move.REAUTHORISE
 
 
@@ -83,6 +84,8 @@ def test_a_folder_of_an_earlier_version_is_brought_up_to_date(tmp_path: Path) ->
     assert (network.id, network.ssid.value, network.counted_at) == (5, b"A", 9)
     assert (role.id, role.vlan, role.filter_rules) == (7, 310, ("r",))
     assert [h.access_device for h in access_devices.heard_from(conn)] == [9]
+    assert network.ways == (Voucher(),)
+    conn.execute("DELETE FROM way")
     conn.execute("DELETE FROM network")
     conn.execute("DELETE FROM access_device")
     again = "INSERT INTO access_device (name, address, secret_sealed, dialect, coa_port) VALUES ('E', 'e', x'', 3, 1)"

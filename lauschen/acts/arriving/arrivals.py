@@ -1,13 +1,15 @@
 """An arrival: load the picture, decide, write down what follows (rulings 1.2)."""
 
+from lauschen.acts.arriving.facts import count_seats, load_picture
 from lauschen.acts.arriving.people import answer_person
 from lauschen.acts.arriving.placing import move
+from lauschen.core.decide.again import decide_again
 from lauschen.core.decide.arrival import Arrival
 from lauschen.core.decide.decision import Decision
 from lauschen.core.decide.picture import Picture
-from lauschen.core.decide.steps import decide, decide_again, network_of
+from lauschen.core.decide.steps import decide, network_of
 from lauschen.road.tx import Tx
-from lauschen.store import admissions, devices
+from lauschen.store import devices
 
 
 def answer_arrival(tx: Tx, arrival: Arrival) -> tuple[Decision, Picture]:
@@ -19,21 +21,17 @@ def answer_arrival(tx: Tx, arrival: Arrival) -> tuple[Decision, Picture]:
         tx.decided(arrival, decision, None)
         return decision, refused
     arrival.network = network.id
-    if arrival.offered is not None:
+    if arrival.offer is not None:
         return answer_person(tx, arrival, network.id)
     kept, is_known = tx.memory.find(arrival.mac, network.id), True
-    if kept is not None:
+    if kept is None:
+        picture, is_known = load_picture(tx, arrival.mac, network.id)
+    else:
         if kept.house is tx.house and (again := decide_again(arrival, kept, tx.now)) and tx.repeats(kept):
             return again, kept
         picture = kept
-    else:
-        tx.settle()
-        picture, is_known = devices.load_picture(tx.conn, tx.house, arrival.mac, network.id)
-    picture.house = tx.house
-    admission = picture.admission
-    picture.seats_taken = 0
-    if admission is not None and not admission.has_seat:
-        picture.seats_taken = admissions.seats_taken(tx.conn, admission.credential.id, arrival.mac)
+        picture.house = tx.house
+        count_seats(tx, picture, arrival.mac)
     decision = decide(arrival, picture, tx.now)
     if not is_known:
         devices.add_device(tx.conn, arrival.mac, tx.now)

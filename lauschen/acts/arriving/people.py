@@ -3,18 +3,22 @@
 import hashlib
 import os
 
-from lauschen.acts.arriving.codes import admit, count_wrong_by_radius, offer_code
+from lauschen.acts.arriving.admitting import admit, count_wrong_by_radius
+from lauschen.acts.arriving.facts import count_seats, load_picture, put_offer
 from lauschen.acts.arriving.placing import move
 from lauschen.acts.arriving.posted import redeem
-from lauschen.core.decide.arrival import Arrival, Medium, Offered
+from lauschen.core.decide.again import decide_again
+from lauschen.core.decide.arrival import Arrival, Medium
 from lauschen.core.decide.decision import Answer, Decision
-from lauschen.core.decide.picture import AdmissionFacts, Picture
+from lauschen.core.decide.picture import Picture
 from lauschen.core.decide.reason import Reason
-from lauschen.core.decide.steps import decide, decide_again
+from lauschen.core.decide.steps import decide
 from lauschen.core.ids import NetworkId
-from lauschen.core.words.codes import Slip, TypedCode, group_code, read_code
+from lauschen.core.ways.person import NameAndPassword
+from lauschen.core.ways.voucher import Code
+from lauschen.core.words.codes import Slip, group_code, read_code
 from lauschen.road.tx import Tx
-from lauschen.store import admissions, devices
+from lauschen.store import devices
 
 _KEY = os.urandom(32)
 """What was typed is remembered by a digest under this key, never as it is."""
@@ -22,44 +26,45 @@ _KEY = os.urandom(32)
 
 def answer_person(tx: Tx, arrival: Arrival, network: NetworkId) -> tuple[Decision, Picture]:
     """Decides what a person's request gets; wrong credentials are refused, not placed at the door (rulings 3.5)."""
-    assert arrival.offered is not None
-    fault = redeem(tx, arrival, arrival.offered)
-    again = None if arrival.medium is Medium.POSTED else _again(tx, arrival, network, arrival.offered)
+    typed = arrival.offer
+    assert isinstance(typed, NameAndPassword)
+    arrival.offer = None
+    fault = redeem(tx, arrival, typed)
+    again = None if arrival.medium is Medium.POSTED else _again(tx, arrival, network, typed)
     if again is not None:
         return again
-    tx.settle()
-    picture, is_known = devices.load_picture(tx.conn, tx.house, arrival.mac, network)
+    picture, is_known = load_picture(tx, arrival.mac, network)
     if arrival.medium is Medium.POSTED:
         arrival.refusal = fault
-        _count_seats(tx, arrival, picture)
     else:
-        typed = code_of(arrival.offered)
-        if isinstance(typed, Reason):
-            arrival.refusal = typed
-        else:
-            _offer(tx, arrival, typed, picture)
+        _offer(tx, arrival, network, code_of(typed), picture)
     decision = decide(arrival, picture, tx.now)
     if not is_known:
         devices.add_device(tx.conn, arrival.mac, tx.now)
     if decision.answer is Answer.REFUSE:
         _refuse(tx, arrival, network, picture, decision)
-    elif picture.offers_code:
-        _admit(tx, arrival, network, picture, decision)
+    elif arrival.offer is not None:
+        admit(tx, picture, arrival.mac, network, arrival.offer)
+        move(tx, arrival, picture, decision)
+        # The code is in use from now on, and another one may not be any more.
+        tx.memory.forget_all()
     else:
         move(tx, arrival, picture, decision)
         tx.memory.keep(arrival.mac, network, picture)
         picture.memo, picture.memo_medium = decision, arrival.medium
-        if picture.admission is not None:
-            tx.memory.keep_proof(_proof(arrival.offered), picture.admission.credential.id)
+        if picture.admission is not None and picture.admission.grant.credential is not None:
+            tx.memory.keep_proof(_proof(typed), picture.admission.grant.credential)
     return decision, picture
 
 
-def _again(tx: Tx, arrival: Arrival, network: NetworkId, offered: Offered) -> tuple[Decision, Picture] | None:
+def _again(
+    tx: Tx, arrival: Arrival, network: NetworkId, offered: NameAndPassword
+) -> tuple[Decision, Picture] | None:
     """The same person from the same device within a minute, while nothing has changed."""
     kept = tx.memory.find(arrival.mac, network)
     if kept is None or kept.admission is None or kept.house is not tx.house:
         return None
-    if tx.memory.proofs.get(_proof(offered)) != kept.admission.credential.id:
+    if tx.memory.proofs.get(_proof(offered)) != kept.admission.grant.credential:
         return None
     if offered.password is None and isinstance(code_of(offered), Reason):
         return None  # by CHAP the same name proves nothing
@@ -67,7 +72,7 @@ def _again(tx: Tx, arrival: Arrival, network: NetworkId, offered: Offered) -> tu
     return (decision, kept) if decision is not None and tx.repeats(kept) else None
 
 
-def _proof(offered: Offered) -> bytes:
+def _proof(offered: NameAndPassword) -> bytes:
     """A digest of what a person typed, to know it again by."""
     text = f"{offered.name}\0{offered.password}" if offered.password is not None else offered.name
     return hashlib.blake2b(text.encode(), digest_size=16, key=_KEY).digest()
@@ -80,33 +85,20 @@ def _refuse(tx: Tx, arrival: Arrival, network: NetworkId, picture: Picture, deci
         tx.memory.forget(arrival.mac, network)
 
 
-def _admit(tx: Tx, arrival: Arrival, network: NetworkId, picture: Picture, decision: Decision) -> None:
-    assert picture.offered is not None
-    admission, token = admit(tx, picture, arrival.mac, network)
-    picture.admission = AdmissionFacts(admission, picture.offered, True, token)
-    move(tx, arrival, picture, decision)
-    # The code is in use from now on, and another one may not be any more.
-    tx.memory.forget_all()
-
-
-def _offer(tx: Tx, arrival: Arrival, typed: TypedCode, picture: Picture) -> None:
-    offer_code(tx, picture, arrival.mac, typed)
+def _offer(tx: Tx, arrival: Arrival, network: NetworkId, code: Code | Reason, picture: Picture) -> None:
+    if isinstance(code, Reason):
+        arrival.refusal = code
+        return
+    put_offer(tx, picture, arrival, network, code)
     if picture.offered is None or picture.admission is None:
         return
-    if picture.admission.credential.id == picture.offered.id:
+    if picture.admission.grant.credential == picture.offered.credential:
         # The same person again, from the same device: nothing new begins.
-        picture.offers_code = False
-        _count_seats(tx, arrival, picture)
+        arrival.offer = picture.offered = None
+        count_seats(tx, picture, arrival.mac)
 
 
-def _count_seats(tx: Tx, arrival: Arrival, picture: Picture) -> None:
-    picture.seats_taken = 0
-    if picture.admission is not None and not picture.admission.has_seat:
-        credential = picture.admission.credential.id
-        picture.seats_taken = admissions.seats_taken(tx.conn, credential, arrival.mac)
-
-
-def code_of(offered: Offered) -> TypedCode | Reason:
+def code_of(offered: NameAndPassword) -> Code | Reason:
     """The code that a person proves to know, or why nothing offered is one.
 
     By PAP it may stand in either field. CHAP shows no password, so the name must be the code, and the password
@@ -116,10 +108,10 @@ def code_of(offered: Offered) -> TypedCode | Reason:
         typed = read_code(offered.password)
         if isinstance(typed, Slip) and not offered.password:
             typed = read_code(offered.name)
-        return Reason.NOT_A_CODE if isinstance(typed, Slip) else typed
+        return Reason.NOT_A_CODE if isinstance(typed, Slip) else Code(typed.signs)
     typed = read_code(offered.name)
     if isinstance(typed, Slip):
         return Reason.CHAP_NAME
     spellings = (offered.name, typed.signs, group_code(typed.signs))
     proven = any(offered.proves(text.encode()) for s in spellings for text in (s, s.lower()))
-    return typed if proven else Reason.CHAP_PASSWORD
+    return Code(typed.signs) if proven else Reason.CHAP_PASSWORD

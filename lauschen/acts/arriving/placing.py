@@ -8,9 +8,8 @@ from lauschen.core.decide.picture import AdmissionFacts, Picture
 from lauschen.core.decide.reason import LIMIT_REASONS, Reason
 from lauschen.core.decide.standing import Standing, State
 from lauschen.core.ids import AdmissionId, RoleId
-from lauschen.core.limits.left import limit_ended
 from lauschen.road.tx import Tx
-from lauschen.store import addresses, admissions, devices, stays, wanted
+from lauschen.store import addresses, admissions, devices, placements, stays, wanted
 
 STATE_FOR = {
     Reason.TIME_USED_UP: State.HELD,
@@ -60,7 +59,7 @@ def move(tx: Tx, arrival: Arrival, picture: Picture, decision: Decision) -> None
 # What, if it stays the same, needs no writing.
 _shape = attrgetter(
     "state", "going", "reason", "reason_at", "access_device", "session_id", "spelled", "source", "role", "framed_ip",
-    "admission", "ends", "decision",
+    "admission", "reconsider_at", "decision",
 )  # fmt: skip
 
 
@@ -82,7 +81,7 @@ def _let_in(tx: Tx, standing: Standing, admission: AdmissionFacts, decision: Dec
             )
     standing.reason = standing.reason_at = None
     standing.admission = admission.id
-    standing.ends = decision.left.until if decision.left else None
+    standing.reconsider_at = decision.good_until
     enter(standing, State.INSIDE, tx.now)
 
 
@@ -90,16 +89,16 @@ def _keep_out(tx: Tx, standing: Standing, admission: AdmissionFacts | None, deci
     """Places a device before login; its admission may outlive this."""
     reason = decision.reason
     if standing.state is State.INSIDE:
-        admissions.end_placement(tx.conn, standing.mac, standing.network, tx.now)
-    standing.ends = None
+        placements.end_placement(tx.conn, standing.mac, standing.network, tx.now)
+    standing.reconsider_at = None
     if admission is not None and reason not in _ENDS_ADMISSION:
         standing.reason = reason
         enter(standing, State.AT_DOOR, tx.now)
         return
     if admission is not None:
         ended = tx.now
-        if reason in LIMIT_REASONS and decision.left is not None:
-            ended = standing.reason_at = limit_ended(decision.left, admission.credential.use, tx.now)
+        if reason in LIMIT_REASONS and decision.ended is not None:
+            ended = standing.reason_at = decision.ended
         admissions.end_admission(tx.conn, admission.id, reason, ended)
         standing.admission = None
     if reason in STATE_FOR:
@@ -114,7 +113,7 @@ def _keep_out(tx: Tx, standing: Standing, admission: AdmissionFacts | None, deci
 
 def place(tx: Tx, standing: Standing, role: RoleId, admission: AdmissionId) -> None:
     """From now on the device uses what this admission gives, which is charged by placement."""
-    admissions.place(
+    placements.place(
         tx.conn,
         mac=standing.mac,
         network=standing.network,
@@ -158,7 +157,7 @@ def new_standing(arrival: Arrival, decision: Decision) -> Standing:
         page_opened=None,
         code_tried=None,
         admission=None,
-        ends=None,
+        reconsider_at=None,
         decision=None,
         decision_at=0.0,
         decision_mark="",

@@ -8,9 +8,10 @@ stored. It is bound to MAC, access device and visit, good for a minute, and used
 import base64
 import hmac
 
-from lauschen.core.decide.arrival import Arrival, Medium, Offered
+from lauschen.core.decide.arrival import Arrival, Medium
 from lauschen.core.decide.reason import Reason
 from lauschen.core.ids import Mac
+from lauschen.core.ways.person import NameAndPassword
 from lauschen.road.tx import Tx
 from lauschen.store import visits
 
@@ -31,7 +32,7 @@ def one_time_secret(key: bytes, visit_digest: bytes, mac: Mac, handed_out_at: fl
     return base64.b32encode(hmac.digest(key, message, "sha256")).decode().lower()[:SECRET_CHARACTERS]
 
 
-def redeem(tx: Tx, arrival: Arrival, offered: Offered) -> Reason | None:
+def redeem(tx: Tx, arrival: Arrival, offered: NameAndPassword) -> Reason | None:
     """Uses up a one-time login; the reason when it is none that counts here and now.
 
     A name that is no visit's leaves the arrival what it was: a person with a code.

@@ -11,7 +11,7 @@ from lauschen.core.house.checks import check_device, check_dialect, check_role, 
 from lauschen.core.house.dialect import Dialect
 from lauschen.core.house.network import GuestNetwork, Match
 from lauschen.core.house.role import Role
-from lauschen.core.ids import AccessDeviceId, DialectId, NetworkId, RoleId
+from lauschen.core.ids import AccessDeviceId, DialectId, NetworkId, PlanId, RoleId
 from lauschen.road.tx import Tx
 from lauschen.store import admissions
 from lauschen.store.house import access_devices, dialects, networks
@@ -88,6 +88,7 @@ def save_network(tx: Tx, network: GuestNetwork) -> NetworkId:
     for device, field in ((network.access_device, "access_device"), (network.counted_at, "counted_at")):
         if device is not None and device not in tx.house.access_devices:
             raise Invalid("access_device", field=field, mend="Choose one that is there.")
+    _check_ways(tx, network)
     if network.id == 0:
         network = replace(
             network, id=networks.add_network(tx.conn, network.name, door_role=network.door_role)
@@ -97,6 +98,21 @@ def save_network(tx: Tx, network: GuestNetwork) -> NetworkId:
     networks.save_network(tx.conn, network)
     tx.log("network_saved", network=network.id, facts={"name": network.name})
     return network.id
+
+
+def _check_ways(tx: Tx, network: GuestNetwork) -> None:
+    if len({way.way for way in network.ways}) < len(network.ways):
+        raise Invalid("ways_twice", field="ways", mend="Each way in once.")
+    for way in network.ways:
+        if way.plan is not None and not _may_choose(tx, way.plan):
+            raise Invalid(
+                "way_plan", field="ways", mend="A way in that needs a plan needs one that is there."
+            )
+
+
+def _may_choose(tx: Tx, plan: PlanId) -> bool:
+    found = tx.house.plans.get(plan)
+    return found is not None and not found.is_removed
 
 
 def remove_network(tx: Tx, network: NetworkId) -> None:

@@ -1,14 +1,17 @@
 """What staff do to vouchers and devices. Each is one act on the road and reaches the access device at once."""
 
+from lauschen.acts.arriving.admitting import begin_admission
 from lauschen.acts.arriving.placing import hold_again
 from lauschen.acts.moving.moves import end_stay, let_in
+from lauschen.acts.staying.reconsidering import reconsider
+from lauschen.core.decide.judge import judge
 from lauschen.core.decide.reason import LIMIT_REASONS, Reason
 from lauschen.core.decide.standing import Standing, State
 from lauschen.core.errors import Invalid, NotThere
 from lauschen.core.ids import CredentialId, Mac, NetworkId
-from lauschen.core.limits.left import left
+from lauschen.core.limits.left import missing_seconds
 from lauschen.road.tx import Tx
-from lauschen.store import admissions, credentials, devices, visits, wanted
+from lauschen.store import allowances, credentials, devices, visits, wanted
 from lauschen.store.log import Facts
 
 MOST_GIVEN_S = 31 * 86_400
@@ -60,25 +63,23 @@ def give_time(tx: Tx, credential: CredentialId, seconds: int) -> None:
     """*Give time*: whoever is in by this voucher stays longer, and whom its time held is let in again."""
     if not 60 <= seconds <= MOST_GIVEN_S:
         raise Invalid("seconds_out_of_range", field="seconds", mend="Give between a minute and 31 days.")
-    facts = credentials.get_credential(tx.conn, credential)
-    if facts.use.withdrawn_at is not None:
+    grants = allowances.allowances_of(tx.conn, credential)
+    if not grants:
+        raise NotThere("voucher")
+    if grants[0].use.withdrawn_at is not None:
         raise Invalid("withdrawn", field="voucher", mend="This voucher was withdrawn; issue another one.")
     held, inside = _held_by(tx, credential), devices.standings_where_admitted(tx.conn, credential)
-    plan = tx.house.plans[facts.plan]
-    if facts.use.first_used is not None and plan.seconds is not None:
-        # Time given to a voucher that ran out counts from now, not from the moment it ran out.
-        over = tx.now - (facts.use.first_used + plan.seconds + facts.use.given_seconds)
-        credentials.give(tx.conn, credential, seconds + max(0, int(over + 0.999)))
-    else:
-        credentials.give(tx.conn, credential, seconds)
-    facts = credentials.get_credential(tx.conn, credential)
-    remains = left(plan, facts.use, tx.now)
-    if not remains.is_over:
-        for standing in inside:
-            if standing.admission is not None and standing.state is State.INSIDE:
-                let_in(tx, standing, standing.admission, remains.until, 0.0)
-        for standing in held[: plan.devices]:
-            _readmit(tx, standing, credential, remains.until)
+    for grant in grants:
+        if grant.allowance is None:
+            grant.allowance = allowances.begin_allowance(tx.conn, credential, None)
+        # Time given to one that ran out counts from now, not from the moment it ran out.
+        missing = missing_seconds(tx.house.plans[grant.plan], grant.use, tx.now)
+        allowances.give(tx.conn, grant.allowance, seconds + missing)
+    for standing in inside:
+        if standing.state is State.INSIDE:
+            reconsider(tx, standing, tell=True)
+    for standing in held[: tx.house.plans[grants[0].plan].devices]:
+        _readmit(tx, standing, credential)
     _log_of_voucher(tx, "time_given", credential, inside + held, {"seconds": seconds})
 
 
@@ -124,16 +125,14 @@ def _held_by(tx: Tx, credential: CredentialId) -> list[Standing]:
     ]
 
 
-def _readmit(tx: Tx, standing: Standing, credential: CredentialId, until: float | None) -> None:
-    admission = admissions.add_admission(
-        tx.conn,
-        mac=standing.mac,
-        network=standing.network,
-        credential=credential,
-        token=tx.chance.name(8),
-        now=tx.now,
-    )
-    let_in(tx, standing, admission, until, 0.0)
+def _readmit(tx: Tx, standing: Standing, credential: CredentialId) -> None:
+    """Whoever was held by a limit is let in by it again, if it is over no more."""
+    for grant in allowances.allowances_of(tx.conn, credential):
+        verdict = judge(tx.house.plans[grant.plan], grant, tx.now)
+        if verdict.reason is None:
+            admission = begin_admission(tx, standing.mac, standing.network, grant)
+            let_in(tx, standing, admission.id, verdict.good_until, 0.0)
+            return
 
 
 def _log(tx: Tx, kind: str, standing: Standing) -> None:

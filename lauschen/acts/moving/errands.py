@@ -4,17 +4,17 @@ from dataclasses import dataclass
 from typing import Protocol
 
 from lauschen.acts.arriving.arrivals import answer_arrival
+from lauschen.acts.arriving.facts import as_if_asked, decide_now
 from lauschen.acts.staying.comings import leave
 from lauschen.acts.staying.reports import close_gone
-from lauschen.core.decide.arrival import Arrival, Medium
+from lauschen.core.decide.arrival import Arrival
 from lauschen.core.decide.decision import Decision
 from lauschen.core.decide.picture import AdmissionFacts
 from lauschen.core.decide.standing import Standing, State
-from lauschen.core.decide.steps import decide
 from lauschen.core.house.access_device import AccessDevice
 from lauschen.core.house.dialect import Dialect, Move
 from lauschen.road.tx import Tx
-from lauschen.store import admissions, devices, stays, wanted
+from lauschen.store import devices, stays, wanted
 from lauschen.store.wanted import Wanted
 
 LATER_S = (60.0, 120.0, 300.0, 600.0)
@@ -69,17 +69,14 @@ def make_errand(tx: Tx, wish: Wanted, how: Move | None) -> Errand | None:
     if device is None:
         return None
     dialect = tx.house.dialects[device.dialect]
-    arrival = _as_if_asked(standing)
-    picture, _ = devices.load_picture(tx.conn, tx.house, wish.mac, wish.network)
-    if picture.admission is not None and not picture.admission.has_seat:
-        credential = picture.admission.credential.id
-        picture.seats_taken = admissions.seats_taken(tx.conn, credential, wish.mac)
-    decision = decide(arrival, picture, tx.now)
+    decision, picture = decide_now(tx, standing)
     move = how or (dialect.login_move if wish.what == wanted.IN else dialect.end_move)
     session = standing.session_id
     stay = stays.open_stay(tx.conn, wish.mac, session, device.id) if session is not None else None
     began = stay.started if stay is not None else None
-    return Errand(wish, standing, device, dialect, move, arrival, decision, picture.admission, began)
+    return Errand(
+        wish, standing, device, dialect, move, as_if_asked(standing), decision, picture.admission, began
+    )
 
 
 def give_up_when_over(tx: Tx, wish: Wanted) -> bool:
@@ -146,16 +143,3 @@ def _end_session(tx: Tx, errand: Errand) -> None:
         close_gone(tx, stay)
     else:
         leave(tx, standing)
-
-
-def _as_if_asked(standing: Standing) -> Arrival:
-    return Arrival(
-        Medium.CHANGED,
-        standing.mac,
-        standing.access_device,
-        network=standing.network,
-        spelled=standing.spelled,
-        session_id=standing.session_id,
-        framed_ip=standing.framed_ip,
-        source=standing.source,
-    )

@@ -22,8 +22,8 @@ def end_stay(tx: Tx, standing: Standing, reason: Reason, at: float | None = None
     standing.reason_at = tx.now if at is None else min(at, tx.now)
     if standing.admission is not None:
         admissions.end_admission(tx.conn, standing.admission, reason, standing.reason_at)
-    until = None if standing.ends is None else max(standing.ends, tx.now) + OVER_ANYWAY_S
-    standing.admission = standing.ends = None
+    until = None if standing.reconsider_at is None else max(standing.reconsider_at, tx.now) + OVER_ANYWAY_S
+    standing.admission = standing.reconsider_at = None
     standing.reason = reason
     going = STATE_FOR.get(reason, State.AT_DOOR)
     is_in = standing.state is State.INSIDE or standing.going is State.INSIDE
@@ -46,7 +46,7 @@ def let_in(tx: Tx, standing: Standing, admission: AdmissionId, until: float | No
         standing.reason = standing.reason_at = None
     if standing.state is State.INSIDE and standing.admission != admission and standing.role is not None:
         place(tx, standing, standing.role, admission)
-    standing.admission, standing.ends = admission, until
+    standing.admission, standing.reconsider_at = admission, until
     tx.write_standing(standing)
     device = tx.house.access_devices.get(standing.access_device)
     if device is not None and tx.house.dialects[device.dialect].login_move is Move.POSTED:

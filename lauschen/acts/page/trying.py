@@ -1,8 +1,9 @@
-"""What guests do at the page: try a code, log out. Each is one act on the road; visiting.py opens the page."""
+"""What guests do at the page: offer something, log out. Each is one act on the road; visiting.py opens the page."""
 
 from dataclasses import dataclass
 
-from lauschen.acts.arriving.codes import admit, count_wrong_at_page, offer_code
+from lauschen.acts.arriving.admitting import admit, count_wrong_at_page
+from lauschen.acts.arriving.facts import load_picture, put_offer
 from lauschen.acts.arriving.posted import hand_out
 from lauschen.acts.moving.moves import end_stay, let_in
 from lauschen.acts.page.visiting import LOOK, find_visit, is_in, may_only_look
@@ -15,28 +16,65 @@ from lauschen.core.decide.steps import decide
 from lauschen.core.errors import NotThere
 from lauschen.core.house.dialect import Move
 from lauschen.core.ids import AdmissionId
-from lauschen.core.words.codes import Slip, read_code
+from lauschen.core.ways.ways import Offer
+from lauschen.core.words.codes import Slip
 from lauschen.road.tx import Tx
 from lauschen.store import admissions, devices, visits
 from lauschen.store.visits import Visit, visit_hash
 
 
 @dataclass(frozen=True, slots=True)
-class TryResult:
-    """What came of a typed code."""
+class Tried:
+    """What came of an offer."""
 
-    slip: Slip | None
-    reason: Reason | None
+    reason: Reason
     """ADMITTED, or why not."""
     barred_until: float | None
     wait_s: float
     """How long the answer should be held back (rulings 8.2)."""
 
 
-def try_code(tx: Tx, visit_id: str, unverified_text: str, source: str) -> TryResult:
-    """Decides about a code that was typed at the page."""
+def try_offer(tx: Tx, visit_id: str, offer: Offer, source: str, fault: Reason | None = None) -> Tried:
+    """Decides about what was offered at the page; `fault`: why it was not proved."""
+    visit, standing = _here(tx, visit_id, source)
+    picture, _ = load_picture(tx, visit.mac, visit.network)
+    picture.typing_barred_until = visit.barred_until
+    picture.only_same = may_only_look(visit, standing)
+    arrival = Arrival(Medium.PAGE, visit.mac, standing.access_device, network=visit.network)
+    put_offer(tx, picture, arrival, visit.network, offer, fault)
+    decision = decide(arrival, picture, tx.now)
+    if standing.code_tried is None:
+        standing.code_tried = tx.now
+    tx.decided(arrival, decision, standing)
+    if decision.answer is Answer.ADMIT:
+        admission = _let_in(tx, visit_id, picture, standing, decision, offer)
+        visits.note_visit(tx.conn, visit_id, admission=admission, answer=Reason.ADMITTED, now=tx.now)
+        return Tried(Reason.ADMITTED, None, 0.0)
+    tx.write_standing(standing)
+    until, wait = visit.barred_until, 0.0
+    if decision.reason is Reason.CODE_UNKNOWN:
+        until, wait = count_wrong_at_page(tx, visit_hash(visit_id), visit.network, source)
+    visits.note_visit(tx.conn, visit_id, admission=None, answer=decision.reason, now=tx.now)
+    return Tried(decision.reason, until, wait)
+
+
+def note_slip(tx: Tx, visit_id: str, slip: Slip, source: str) -> None:
+    """A failed check character is not a guess: nothing is counted and no code is looked up."""
+    visit, _ = _here(tx, visit_id, source)
+    visits.note_visit(tx.conn, visit_id, admission=None, answer=f"slip:{slip}", now=tx.now)
+    tx.log(
+        "code_slip",
+        mac=visit.mac,
+        network=visit.network,
+        access_device=visit.access_device,
+        facts={"slip": slip},
+    )
+
+
+def _here(tx: Tx, visit_id: str, source: str) -> tuple[Visit, Standing]:
+    """The visit, and where its device stands; NotThere when nothing can be offered for it."""
     visit = find_visit(tx, visit_id, source)
-    standing = devices.find_standing(tx.conn, visit.mac, visit.network)
+    standing = tx.read_standing(visit.mac, visit.network)
     if standing is None or standing.state is State.LEFT:
         raise NotThere("device")
     if standing.access_device not in tx.house.access_devices:
@@ -44,50 +82,29 @@ def try_code(tx: Tx, visit_id: str, unverified_text: str, source: str) -> TryRes
     if visit.proof == LOOK and not is_in(standing):
         # It came to look at a stay that is over, and could let in whoever has the address now.
         raise NotThere("stay")
-    typed = read_code(unverified_text)
-    if isinstance(typed, Slip):
-        # A failed check character is not a guess: nothing is counted and no code is looked up.
-        _note(tx, visit_id, visit, f"slip:{typed}")
-        return TryResult(typed, None, None, 0.0)
-    picture, _ = devices.load_picture(tx.conn, tx.house, visit.mac, visit.network)
-    picture.typing_barred_until = visit.barred_until
-    picture.only_same = may_only_look(visit, standing)
-    offer_code(tx, picture, visit.mac, typed)
-    arrival = Arrival(Medium.PAGE, visit.mac, standing.access_device, network=visit.network)
-    decision = decide(arrival, picture, tx.now)
-    if standing.code_tried is None:
-        standing.code_tried = tx.now
-    tx.decided(arrival, decision, standing)
-    if decision.answer is Answer.ADMIT:
-        admission = _let_in(tx, visit_id, picture, standing, decision)
-        visits.note_visit(tx.conn, visit_id, admission=admission, answer=Reason.ADMITTED, now=tx.now)
-        return TryResult(None, Reason.ADMITTED, None, 0.0)
-    tx.write_standing(standing)
-    until, wait = visit.barred_until, 0.0
-    if decision.reason is Reason.CODE_UNKNOWN:
-        until, wait = count_wrong_at_page(tx, visit_hash(visit_id), visit.network, source)
-    _note(tx, visit_id, visit, decision.reason)
-    return TryResult(None, decision.reason, until, wait)
+    return visit, standing
 
 
-def _let_in(tx: Tx, visit_id: str, picture: Picture, standing: Standing, decision: Decision) -> AdmissionId:
-    """A right code: a new admission, or the open one, whose rights this visit has from now on (rulings 8.3)."""
-    assert picture.offered is not None
-    known = picture.admission
+def _let_in(
+    tx: Tx, visit_id: str, picture: Picture, standing: Standing, decision: Decision, offer: Offer
+) -> AdmissionId:
+    """A new admission, or the open one, whose rights this visit has from now on (rulings 8.3)."""
+    known, offered = picture.admission, picture.offered
+    assert offered is not None
     dialect = tx.house.dialects[tx.house.access_devices[standing.access_device].dialect]
-    if known is not None and known.credential.id == picture.offered.id:
-        admission, is_settled = known.id, known.has_seat and is_in(standing)
-        admissions.take_seat(tx.conn, admission, tx.now)
+    is_settled = False
+    if known is not None and known.grant.credential == offered.credential:
+        is_settled = known.has_seat and is_in(standing)
+        admissions.take_seat(tx.conn, known.id, tx.now)
     else:
-        (admission, _), is_settled = admit(tx, picture, standing.mac, standing.network), False
+        known = admit(tx, picture, standing.mac, standing.network, offer)
     if is_settled and standing.going in (None, State.INSIDE):
         tx.write_standing(standing)
     else:
-        until = decision.left.until if decision.left else None
-        let_in(tx, standing, admission, until, dialect.pause_ms / 1000)
+        let_in(tx, standing, known.id, decision.good_until, dialect.pause_ms / 1000)
     if dialect.login_move is Move.POSTED and standing.going is State.INSIDE:
         hand_out(tx, visit_id)
-    return admission
+    return known.id
 
 
 def hand_out_again(tx: Tx, visit_id: str, source: str) -> None:
@@ -106,17 +123,5 @@ def log_out(tx: Tx, visit_id: str, source: str) -> None:
     if standing is None or standing.admission is None or standing.admission != visit.admission:
         raise NotThere("stay")
     end_stay(tx, standing, Reason.LOGGED_OUT)
-    _note(tx, visit_id, visit, Reason.LOGGED_OUT)
+    visits.note_visit(tx.conn, visit_id, admission=None, answer=Reason.LOGGED_OUT, now=tx.now)
     tx.log("logged_out", mac=visit.mac, network=visit.network, access_device=visit.access_device)
-
-
-def _note(tx: Tx, visit_id: str, visit: Visit, answer: str) -> None:
-    visits.note_visit(tx.conn, visit_id, admission=None, answer=answer, now=tx.now)
-    if answer.startswith("slip:"):
-        tx.log(
-            "code_slip",
-            mac=visit.mac,
-            network=visit.network,
-            access_device=visit.access_device,
-            facts={"slip": answer[5:]},
-        )

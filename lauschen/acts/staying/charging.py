@@ -1,39 +1,40 @@
-"""What was used is charged to the admission it belongs to, and limits are kept."""
+"""What was used is charged to the allowance it belongs to; one that is over ends the stay."""
 
-from lauschen.acts.moving.moves import end_stay
+from lauschen.acts.staying.reconsidering import reconsider
+from lauschen.core.decide.judge import judge
 from lauschen.core.decide.reason import Reason
 from lauschen.core.decide.standing import Standing
 from lauschen.core.ids import NetworkId
 from lauschen.core.limits.counters import share_after
-from lauschen.core.limits.left import INTERIM_S, Binds, interim_interval, left, limit_ended
+from lauschen.core.limits.left import INTERIM_S, interim_interval
 from lauschen.road.tx import Tx
-from lauschen.store import admissions, credentials, stays
-from lauschen.store.admissions import Charged
+from lauschen.store import allowances, placements, stays
+from lauschen.store.placements import Charged
 from lauschen.store.stays import Stay
 
 
 def charge(tx: Tx, stay: Stay, network: NetworkId, used: int, before: float) -> None:
-    """Charges each admission what was used while the device was placed by it (rulings 4.6).
+    """Charges each allowance what was used while the device was placed by it (rulings 4.6).
 
     Ends the stay when that was the last of it.
     """
     if used == 0:
         return
     for placed, share in _shares(tx, stay, network, used, before):
-        credential = placed.credential
-        tx.charge(credential.id, share)
+        grant = placed.grant
+        assert grant.allowance is not None
+        tx.charge(grant.allowance, share)
         if not placed.is_open:
             continue
-        remains = left(tx.house.plans[credential.plan], credential.use, tx.now)
-        if not remains.is_over:
+        verdict = judge(tx.house.plans[grant.plan], grant, tx.now)
+        if verdict.reason is None:
             continue
-        reason = Reason.DATA_USED_UP if remains.binds is Binds.DATA else Reason.TIME_USED_UP
-        if remains.binds is Binds.DATA and credential.use.data_out_at is None:
-            credential.use.data_out_at = stay.last_event
-            credentials.note_data_out(tx.conn, credential.id, stay.last_event)
+        if verdict.reason is Reason.DATA_USED_UP and grant.use.data_out_at is None:
+            grant.use.data_out_at = stay.last_event
+            allowances.note_data_out(tx.conn, grant.allowance, stay.last_event)
         standing = tx.read_standing(stay.mac, network)
         if standing is not None:
-            end_by_limit(tx, standing, reason, limit_ended(remains, credential.use, tx.now))
+            reconsider(tx, standing)
 
 
 def _shares(tx: Tx, stay: Stay, network: NetworkId, used: int, before: float) -> list[tuple[Charged, int]]:
@@ -45,10 +46,10 @@ def _shares(tx: Tx, stay: Stay, network: NetworkId, used: int, before: float) ->
         return [(newest, used)]
     tx.settle()
     shares = []
-    for placed in admissions.placements_after(tx.conn, stay.mac, network, before):
+    for placed in placements.placements_after(tx.conn, stay.mac, network, before):
         share = share_after(used, before, stay.last_event, placed.placed_from)
         share -= share_after(used, before, stay.last_event, placed.placed_until)
-        shares.append((tx.memory.share_credential(placed), share))
+        shares.append((tx.memory.share_grant(placed), share))
     return shares
 
 
@@ -58,21 +59,9 @@ def _newest(tx: Tx, stay: Stay, network: NetworkId) -> Charged | None:
     if key in tx.memory.charged:
         return tx.memory.charged[key]
     tx.settle()
-    found = admissions.newest_placement(tx.conn, stay.mac, network)
+    found = placements.newest_placement(tx.conn, stay.mac, network)
     tx.memory.keep_charged(stay.mac, network, found)
     return found
-
-
-def end_by_limit(tx: Tx, standing: Standing, reason: Reason, at: float | None) -> None:
-    """A limit is reached, at the moment `at`: the stay is over, and the log says why."""
-    end_stay(tx, standing, reason, at)
-    tx.log(
-        "limit_reached",
-        mac=standing.mac,
-        network=standing.network,
-        access_device=standing.access_device,
-        facts={"reason": reason},
-    )
 
 
 def next_interval(tx: Tx, standing: Standing, octets_left: int | None) -> int:

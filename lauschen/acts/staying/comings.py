@@ -1,14 +1,14 @@
 """What the beginning and the end of a stay mean to where a device stands."""
 
+from lauschen.acts.arriving.facts import decide_now
 from lauschen.acts.arriving.placing import STATE_FOR, enter, place
 from lauschen.acts.moving.moves import want
-from lauschen.core.decide.picture import AdmissionFacts
+from lauschen.core.decide.decision import Answer
 from lauschen.core.decide.standing import Standing, State
 from lauschen.core.house.dialect import Dialect
 from lauschen.core.ids import DialectId
-from lauschen.core.limits.left import left
 from lauschen.road.tx import Tx
-from lauschen.store import admissions, devices, wanted
+from lauschen.store import admissions, placements, wanted
 from lauschen.store.stays import Stay
 
 
@@ -64,10 +64,10 @@ def leave(tx: Tx, standing: Standing) -> None:
     """It is not there any more, whatever was wanted for it."""
     if standing.admission is not None:
         admissions.free_seat(tx.conn, standing.admission)
-    admissions.end_placement(tx.conn, standing.mac, standing.network, tx.now)
+    placements.end_placement(tx.conn, standing.mac, standing.network, tx.now)
     # A Stop after our Disconnect confirms it (rulings 4.7); a device that left needs no moving.
     wanted.drop(tx.conn, standing.mac, standing.network)
-    standing.going = standing.session_id = standing.ends = None
+    standing.going = standing.session_id = standing.reconsider_at = None
     standing.last_heard = tx.now
     enter(standing, State.LEFT, tx.now)
     tx.write_standing(standing)
@@ -96,35 +96,27 @@ def _dialect(tx: Tx, standing: Standing) -> Dialect:
 def _return_unasked(tx: Tx, standing: Standing, *, was_lost: bool) -> None:
     """Back without a new request: its access point remembered an old answer, and gave it the role of that one."""
     role = tx.house.roles.get(standing.role) if standing.role is not None else None
+    decision, picture = decide_now(tx, standing)
+    is_admitted = decision.answer is Answer.ADMIT
     outside = STATE_FOR.get(standing.reason, State.AT_DOOR) if standing.reason else State.AT_DOOR
-    admission = devices.open_admission_of(tx.conn, standing.mac, standing.network)
     if role is None or role.is_door:
         enter(standing, outside, tx.now)
-        standing.going = State.INSIDE if admission is not None else None
+        standing.going = State.INSIDE if is_admitted else None
         return
     enter(standing, State.INSIDE, tx.now)
+    standing.going = None if is_admitted else outside
+    admission = picture.admission
     if admission is None:
-        standing.going = outside
         return
-    is_same = was_lost and admissions.reopen_placement(
+    # What it uses is charged from now on, also while it is on its way out again.
+    is_same = was_lost and placements.reopen_placement(
         tx.conn, standing.mac, standing.network, role.id, admission.id
     )
     if not is_same:
         place(tx, standing, role.id, admission.id)
-    if not _has_seat(tx, standing, admission):
-        standing.going = outside  # what it uses until then is charged all the same
-        return
-    plan = tx.house.plans[admission.credential.plan]
-    standing.ends = left(plan, admission.credential.use, tx.now).until
-
-
-def _has_seat(tx: Tx, standing: Standing, admission: AdmissionFacts) -> bool:
-    """True when one of the plan's devices at once is this one's, or now becomes so."""
-    plan = tx.house.plans[admission.credential.plan]
-    if admissions.seats_taken(tx.conn, admission.credential.id, standing.mac) >= plan.devices:
-        return False
-    admissions.take_seat(tx.conn, admission.id, tx.now)
-    return True
+    if is_admitted:
+        admissions.take_seat(tx.conn, admission.id, tx.now)
+        standing.reconsider_at = decision.good_until
 
 
 def _move_again(tx: Tx, standing: Standing) -> None:

@@ -1,12 +1,11 @@
-"""What time alone brings about: limits that pass in silence, bars that end, seats that nobody took."""
+"""What time alone brings about: what the clock alone changes, bars that end, seats that nobody took."""
 
 from dataclasses import dataclass
 
 from lauschen.acts.arriving.placing import enter
 from lauschen.acts.desk.helping import lift_bar_by_tries
-from lauschen.acts.staying.charging import end_by_limit
+from lauschen.acts.staying.reconsidering import reconsider
 from lauschen.acts.staying.reports import close_lost
-from lauschen.core.decide.reason import Reason
 from lauschen.core.decide.standing import State
 from lauschen.core.ids import Mac
 from lauschen.core.limits.left import DOOR_SESSION_S, INTERIM_S
@@ -28,7 +27,7 @@ SEAT_GRACE_S = 120
 class Swept:
     """How much was done; a full slice means that there is more."""
 
-    ended: int
+    reconsidered: int
     has_more: bool
 
 
@@ -48,14 +47,14 @@ class Sweeper:
 
 
 def _sweep(tx: Tx) -> Swept:
-    over = devices.over_by_clock(tx.conn, tx.now - OVER_GRACE_S, AT_ONCE)
-    for standing in over:
-        end_by_limit(tx, standing, Reason.TIME_USED_UP, standing.ends)
+    due = devices.to_reconsider(tx.conn, tx.now - OVER_GRACE_S, AT_ONCE)
+    for standing in due:
+        reconsider(tx, standing)
     for mac in devices.ended_bars(tx.conn, tx.now, AT_ONCE):
         lift_bar_by_tries(tx, mac)
     gone = _leave_silently(tx)
     seats = admissions.free_seats_without_stay(tx.conn, tx.now - SEAT_GRACE_S, AT_ONCE)
-    return Swept(len(over), max(len(over), gone, seats) >= AT_ONCE)
+    return Swept(len(due), max(len(due), gone, seats) >= AT_ONCE)
 
 
 def _leave_silently(tx: Tx) -> int:

@@ -29,7 +29,7 @@ async def desk(_: Looks, office: TheOffice) -> DeskOut:
     since = shaper.now - SHOWN_S
     networks = list(house.networks.values())
     return DeskOut(
-        plans=[plan_out(plan) for plan in house.plans.values()],
+        plans=[plan_out(plan) for plan in house.offered_plans],
         batches=[batch_out(shaper, b) for b in credentials.batches_since(office.reader, since, MOST_BATCHES)],
         site=house.site_name,
         ssid=networks[0].shown_as if networks else "",
@@ -101,4 +101,4 @@ def _batch(office: Office, batch: BatchId, after: int) -> BatchOut:
 def _voucher(office: Office, voucher: int) -> VoucherOut:
     shaper = office.shaper()
     found = credentials.get_voucher(office.reader, shaper.keys, CredentialId(voucher))
-    return voucher_out(shaper, found.facts, found.code, found.devices_in)
+    return voucher_out(shaper, found.id, found.grant, found.code, found.devices_in)

@@ -4,8 +4,8 @@ from lauschen.api.desk.models import BatchOut, PlanOut, VoucherOut
 from lauschen.api.desk.sheet import slip_limits
 from lauschen.api.shaping import Shaper
 from lauschen.api.words.plans import plan_words
-from lauschen.core.decide.picture import CredentialFacts
-from lauschen.core.ids import BatchId
+from lauschen.core.decide.grant import Grant
+from lauschen.core.ids import BatchId, CredentialId
 from lauschen.core.limits.left import credential_state, left, must_start_by
 from lauschen.core.limits.plan import Plan
 from lauschen.core.words.codes import group_code
@@ -18,20 +18,22 @@ def plan_out(plan: Plan) -> PlanOut:
     return PlanOut(id=plan.id, name=plan.name, sentence=plan_words(plan), slip=slip_limits(plan))
 
 
-def voucher_out(shaper: Shaper, facts: CredentialFacts, code: str, devices_in: int) -> VoucherOut:
-    plan = shaper.house.plans[facts.plan]
-    remains = left(plan, facts.use, shaper.now)
-    is_begun = facts.use.first_used is not None
+def voucher_out(
+    shaper: Shaper, credential: CredentialId, grant: Grant, code: str, devices_in: int
+) -> VoucherOut:
+    plan = shaper.house.plans[grant.plan]
+    remains = left(plan, grant.use, shaper.now)
+    is_begun = grant.use.first_used is not None
     return VoucherOut(
-        id=facts.id,
+        id=credential,
         code=group_code(code),
         plan=plan.name,
-        state=credential_state(plan, facts.use, shaper.now),
-        first_used=facts.use.first_used,
+        state=credential_state(plan, grant.use, shaper.now),
+        first_used=grant.use.first_used,
         until=remains.until if is_begun else None,
-        must_start_by=must_start_by(plan, facts.use),
+        must_start_by=must_start_by(plan, grant.use),
         seconds_left=remains.seconds if is_begun else None,
-        octets_used=facts.use.octets,
+        octets_used=grant.use.octets,
         octets_left=remains.octets,
         devices_in=devices_in,
     )
@@ -39,7 +41,7 @@ def voucher_out(shaper: Shaper, facts: CredentialFacts, code: str, devices_in: i
 
 def vouchers_out(shaper: Shaper, batch: BatchId, *, after: int, at_most: int) -> list[VoucherOut]:
     found = credentials.vouchers_of(shaper.conn, shaper.keys, batch, after=after, at_most=at_most)
-    return [voucher_out(shaper, v.facts, v.code, v.devices_in) for v in found]
+    return [voucher_out(shaper, v.id, v.grant, v.code, v.devices_in) for v in found]
 
 
 def batch_out(shaper: Shaper, batch: Batch, vouchers: list[VoucherOut] | None = None) -> BatchOut:

@@ -16,7 +16,11 @@ class GuestOut(Model):
     reason: str | None
     since: float
     role: str | None
+    way_in: str | None
+    """By which it is in, or was last."""
+    plan: str | None
     voucher: VoucherOut | None
+    """If it was by one."""
     where: str
     address: str | None
     until: float | None

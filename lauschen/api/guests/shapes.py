@@ -4,21 +4,22 @@ from lauschen.api.desk.shapes import voucher_out
 from lauschen.api.guests.models import GuestOut, StayOut
 from lauschen.api.shaping import Shaper
 from lauschen.api.words.reasons import CAUSES, REASONS, answer_words
+from lauschen.core.limits.left import left
 from lauschen.core.limits.presence import presences
 from lauschen.core.words.mac import is_private, short_mac, spell_mac
-from lauschen.store import stays
+from lauschen.store import credentials, stays
 from lauschen.store.overview import GuestRow
 
 CAUSE_UNKNOWN = "no reason said"
 
 
 def guest_out(shaper: Shaper, row: GuestRow) -> GuestOut:
-    voucher = None
-    if row.credential is not None and row.code_sealed is not None:
-        code = shaper.keys.unseal(
-            row.code_sealed, table="credential", column="code_sealed", row=row.credential.id
-        ).decode()
-        voucher = voucher_out(shaper, row.credential, code, row.devices_in)
+    grant, voucher, remains = row.grant, None, None
+    if grant is not None and grant.credential is not None:
+        remains = left(shaper.house.plans[grant.plan], grant.use, shaper.now)
+        if row.code_sealed is not None:
+            code = credentials.unseal_code(shaper.keys, row.code_sealed, grant.credential)
+            voucher = voucher_out(shaper, grant.credential, grant, code, row.devices_in)
     role = shaper.house.roles.get(row.role) if row.role is not None else None
     device = shaper.house.access_devices.get(row.access_device)
     network = shaper.house.networks.get(row.network)
@@ -36,9 +37,11 @@ def guest_out(shaper: Shaper, row: GuestRow) -> GuestOut:
         voucher=voucher,
         where=device.name if device else "",
         address=row.framed_ip,
-        until=voucher.until if voucher and row.state == "inside" else None,
-        octets_used=voucher.octets_used if voucher else 0,
-        octets_left=voucher.octets_left if voucher else None,
+        way_in=grant.way if grant is not None else None,
+        plan=shaper.house.plans[grant.plan].name if grant is not None else None,
+        until=remains.until if remains is not None and row.state == "inside" else None,
+        octets_used=grant.use.octets if grant is not None else 0,
+        octets_left=remains.octets if remains is not None else None,
         last_heard=row.last_heard,
         not_confirmed=answer_words(row.wanted_answer) if row.wanted_answer else None,
         typing_barred_until=row.typing_barred_until,

@@ -6,13 +6,16 @@ from lauschen.core.house.dialect import Appended, Call, Dialect, Posted, VendorA
 from lauschen.core.house.network import GuestNetwork, Hint
 from lauschen.core.house.role import Role
 from lauschen.core.ids import AccessDeviceId, DialectId, NetworkId, RoleId
+from lauschen.core.ways.voucher import Voucher
+from lauschen.core.ways.ways import Way, read_way
 from lauschen.radius.listen.registry import Knock
 from lauschen.radius.wire.codec import BadPacket, parse
 from lauschen.radius.wire.numbers import Code
 from lauschen.radius.wire.signing import Secret
 
 
-def read_network(network: int, wanted: models.NetworkIn) -> GuestNetwork:
+def read_network(network: int, wanted: models.NetworkIn, before: GuestNetwork | None) -> GuestNetwork:
+    offered = before.ways if before is not None else (Voucher(),)
     return GuestNetwork(
         NetworkId(network),
         wanted.name,
@@ -23,7 +26,12 @@ def read_network(network: int, wanted: models.NetworkIn) -> GuestNetwork:
         wanted.port_type,
         None if wanted.access_device is None else AccessDeviceId(wanted.access_device),
         None if wanted.counted_at is None else AccessDeviceId(wanted.counted_at),
+        offered if wanted.ways is None else tuple(_way(way) for way in wanted.ways),
     )
+
+
+def _way(way: models.VoucherWay | models.ClickThroughWay) -> Way:
+    return read_way(way.way, way.model_dump(exclude={"way"}))
 
 
 def read_role(role: int, wanted: models.RoleIn, *, is_door: bool) -> Role:

@@ -1,5 +1,7 @@
 """The shapes of the room Paths: networks, roles, access devices, knocks, dialects, the sheet, recorded packets."""
 
+from typing import Annotated, Literal
+
 from pydantic import Field
 
 from lauschen.api.model import Model
@@ -14,6 +16,19 @@ class HintModel(Model):
     value: str = Field(default="", max_length=253)
 
 
+class VoucherWay(Model):
+    way: Literal["voucher"] = "voucher"
+
+
+class ClickThroughWay(Model):
+    way: Literal["click_through"]
+    plan: int
+    again_after_hours: int | None = Field(default=None, ge=1, le=24 * 366)
+
+
+WayModel = Annotated[VoucherWay | ClickThroughWay, Field(discriminator="way")]
+
+
 class NetworkIn(Model):
     name: str = Name
     door_role: int
@@ -23,6 +38,8 @@ class NetworkIn(Model):
     port_type: int | None = Field(default=None, ge=0, le=0xFFFFFFFF)
     access_device: int | None = None
     counted_at: int | None = None
+    ways: list[WayModel] | None = None
+    """What it offers to let in, in the order of its page; not said, it stays: at first, vouchers."""
 
 
 class Stage(Model):

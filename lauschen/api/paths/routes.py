@@ -181,7 +181,7 @@ async def take_in(
 async def _save_network(
     office: Office, actor: Actor, network: int, wanted: models.NetworkIn
 ) -> models.NetworkOut:
-    new = read_network(network, wanted)
+    new = read_network(network, wanted, office.house.networks.get(NetworkId(network)))
     saved = await _configure(office, actor, lambda tx: config_acts.save_network(tx, new))
     return network_out(office.reader, office.road.house.networks[saved], office.road.house)
 

@@ -24,6 +24,9 @@ from lauschen.core.house.dialect import Dialect
 from lauschen.core.house.house import House
 from lauschen.core.house.network import GuestNetwork, Hint
 from lauschen.core.house.role import Role
+from lauschen.core.ways.click_through import ClickThrough
+from lauschen.core.ways.voucher import Voucher
+from lauschen.core.ways.ways import Way
 from lauschen.core.words.template import WORDS
 from lauschen.core.words.text import visible
 from lauschen.radius.listen.reading import read_ssid
@@ -60,6 +63,7 @@ def network_out(conn: Connection, network: GuestNetwork, house: House) -> models
         ssid=_hint(network.ssid),
         nas_identifier=_hint(network.nas_identifier),
         port_id=_hint(network.port_id),
+        ways=[_way(way) for way in network.ways],
         port_type=network.port_type,
         access_device=network.access_device,
         counted_at=network.counted_at,
@@ -195,6 +199,16 @@ def _lines(packet: Packet | None) -> list[models.PacketLine]:
         models.PacketLine(number=one.number, name=one.name, words=one.words, octets=one.octets)
         for one in lines(packet)
     ]
+
+
+def _way(way: Way) -> models.VoucherWay | models.ClickThroughWay:
+    match way:
+        case Voucher():
+            return models.VoucherWay()
+        case ClickThrough():
+            return models.ClickThroughWay(
+                way="click_through", plan=way.plan, again_after_hours=way.again_after_hours
+            )
 
 
 def _hint(hint: Hint) -> models.HintModel:

@@ -2,7 +2,9 @@
 
 REASONS = {
     "admitted": "let in",
-    "needs_code": "asked for a code",
+    "needs_code": "sent to the page",
+    "not_offered": "this network does not offer that way in",
+    "rules_changed": "the house rules changed meanwhile",
     "code_unknown": "this code was never issued",
     "code_expired": "the code was not used in time",
     "code_withdrawn": "the voucher was withdrawn",

@@ -42,7 +42,7 @@ class Speaker:
 
     def plan(self, plan: PlanId) -> str:
         known = self.house.plans.get(plan)
-        return known.name if known else self.house.removed.plans.get(plan, f"a plan {GONE}")
+        return known.name if known else f"a plan {GONE}"
 
     def rule(self, rule: RuleId | None) -> Rule | None:
         return next((known for known in self.house.rules if known.id == rule), None)

@@ -6,6 +6,7 @@ from lauschen.core.decide.trace import (
     CredentialLine,
     DeviceLine,
     DoorLine,
+    LastRuleLine,
     LimitsLine,
     NetworkLine,
     NoRuleLine,
@@ -65,6 +66,8 @@ def _words(speaker: Speaker, line: TraceLine) -> str:
             return f"{speaker.role(line.role)}, where the page asks"
         case NoRuleLine():
             return f"none of {line.passed} rules matches"
+        case LastRuleLine():
+            return f"none of {line.passed} rules matches; the last one places everybody as {speaker.role(line.role)}"
         case RuleLine():
             return _rule(speaker, line)
 

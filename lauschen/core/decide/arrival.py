@@ -1,11 +1,11 @@
 """What was heard, in our words. Slots without `frozen`: these are made for each packet (rulings 1.3)."""
 
-from collections.abc import Callable
 from dataclasses import dataclass
 from enum import StrEnum
 
 from lauschen.core.decide.reason import Reason
 from lauschen.core.ids import AccessDeviceId, Mac, NetworkId
+from lauschen.core.ways.ways import Asked, way_of
 
 
 class Medium(StrEnum):
@@ -16,24 +16,13 @@ class Medium(StrEnum):
     REAUTHORISED = "reauthorised"
     """An access device asked again because we told it to (RFC 5176 section 3)."""
     PAGE = "page"
-    """A guest typed a code at the page."""
+    """A guest offered something at the page."""
     PERSON = "person"
     """An access device asked for a person, with a name and a voucher code."""
     POSTED = "posted"
     """An access device asked with the one-time name and secret that the page gave the guest's browser."""
     CHANGED = "changed"
     """Nobody asked: what a device should have now is sent to its access device as new attributes."""
-
-
-@dataclass(slots=True)
-class Offered:
-    """The name and password of a person, as an access device passed them on."""
-
-    name: str
-    password: str | None
-    """None when it came by CHAP, which shows it to nobody."""
-    proves: Callable[[bytes], bool]
-    """Whether these octets are the password."""
 
 
 @dataclass(slots=True)
@@ -55,7 +44,19 @@ class Arrival:
     port_type: int | None = None
     source: str = ""
     """The address that the request came from."""
-    offered: Offered | None = None
-    """Who asks as a person, by name and password."""
+    offer: Asked | None = None
+    """What is to let it in; None: what it was admitted by before."""
     refusal: Reason | None = None
     """What made the request unanswerable before any device was looked at."""
+
+    def hints(self) -> dict[str, str | int]:
+        """What it said of where it comes from, so that it can be decided again later; octets as characters."""
+        said = {
+            "ssid": None if self.ssid is None else self.ssid.decode("latin-1"),
+            "nas_identifier": self.nas_identifier,
+            "port_id": self.port_id,
+            "port_type": self.port_type,
+            "source": self.source or None,
+            "offer": way_of(self.offer),
+        }
+        return {name: value for name, value in said.items() if value is not None}

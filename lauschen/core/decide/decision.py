@@ -27,6 +27,10 @@ class Decision:
     role: RoleId | None = None
     rule: RuleId | None = None
     left: Left | None = None
+    ended: float | None = None
+    """When the limit ended that keeps it out."""
+    good_until: float | None = None
+    """The next moment at which the clock alone changes it; None: never."""
     trace: list[TraceLine] = field(default_factory=list)
 
     @property

@@ -7,27 +7,19 @@ from dataclasses import dataclass
 
 from lauschen.core.decide.arrival import Medium
 from lauschen.core.decide.decision import Decision
+from lauschen.core.decide.grant import Grant
+from lauschen.core.decide.reason import Reason
 from lauschen.core.decide.standing import Standing
 from lauschen.core.house.house import House
-from lauschen.core.ids import AdmissionId, CredentialId, PlanId
-from lauschen.core.limits.left import Use
-
-
-@dataclass(slots=True)
-class CredentialFacts:
-    """A credential as far as the decision needs it."""
-
-    id: CredentialId
-    plan: PlanId
-    use: Use
+from lauschen.core.ids import AdmissionId
 
 
 @dataclass(slots=True)
 class AdmissionFacts:
-    """That a device got in by a credential."""
+    """That a device got in by a grant."""
 
     id: AdmissionId
-    credential: CredentialFacts
+    grant: Grant
     has_seat: bool
     token: str
     """Random; sent as Class and Chargeable-User-Identity, and says nothing about anybody."""
@@ -46,12 +38,14 @@ class Picture:
     typing_barred_until: float | None = None
     """Too many wrong codes, of this visit or by RADIUS of this device; may be over by now."""
     admission: AdmissionFacts | None = None
-    offers_code: bool = False
-    offered: CredentialFacts | None = None
+    offered: Grant | None = None
+    """What the arrival's offer leads to."""
+    offer_fault: Reason | None = None
+    """Why it leads to nothing, if there is more to say than that."""
     only_same: bool = False
-    """Only the code that the device is in by may be offered."""
+    """Only what the device is in by may be offered."""
     seats_taken: int = 0
-    """Other devices that use the credential in question now."""
+    """Other devices that use the allowance in question now."""
     memo: Decision | None = None
     """What was decided last from these very facts, while they are kept in memory."""
     memo_medium: Medium | None = None

@@ -8,6 +8,10 @@ class Reason(StrEnum):
 
     ADMITTED = "admitted"
     NEEDS_CODE = "needs_code"
+    NOT_OFFERED = "not_offered"
+    """The network does not offer this way in."""
+    RULES_CHANGED = "rules_changed"
+    """The house rules that were agreed to are not those in force."""
     CODE_UNKNOWN = "code_unknown"
     CODE_EXPIRED = "code_expired"
     CODE_WITHDRAWN = "code_withdrawn"

@@ -43,8 +43,8 @@ class Standing:
     code_tried: float | None
     admission: AdmissionId | None
     """The one that is open; it outlives a lost connection."""
-    ends: float | None
-    """When the limit by the clock of whoever is in is over."""
+    reconsider_at: float | None
+    """The next moment at which the clock alone may change the answer to it."""
     decision: int | None
     """The last decision's row, and what tells it from another one."""
     decision_at: float

@@ -2,13 +2,16 @@
 
 from lauschen.core.decide.arrival import Arrival, Medium
 from lauschen.core.decide.decision import Answer, Decision
-from lauschen.core.decide.picture import CredentialFacts, Picture
+from lauschen.core.decide.grant import Grant
+from lauschen.core.decide.judge import Verdict, judge
+from lauschen.core.decide.picture import Picture
 from lauschen.core.decide.reason import LIMIT_REASONS, Reason
 from lauschen.core.decide.trace import (
     BarsLine,
     CredentialLine,
     DeviceLine,
     DoorLine,
+    LastRuleLine,
     LimitsLine,
     NetworkLine,
     NoRuleLine,
@@ -20,8 +23,7 @@ from lauschen.core.decide.trace import (
 from lauschen.core.house.house import House
 from lauschen.core.house.network import GuestNetwork
 from lauschen.core.ids import PlanId
-from lauschen.core.limits.left import Binds, Left, left
-from lauschen.core.ways.kinds import WayIn
+from lauschen.core.limits.left import Left
 from lauschen.core.words.mac import is_private
 
 LONGEST_SSID = 40
@@ -36,56 +38,16 @@ def decide(arrival: Arrival, picture: Picture, now: float) -> Decision:
     if network is None or arrival.refusal is not None:
         return Decision(Answer.REFUSE, arrival.refusal or Reason.NO_NETWORK, trace=trace)
     _recognise_device(arrival, picture, trace)
-    barred = _check_bars(picture, now, trace)
+    barred = _check_bars(arrival, picture, now, trace)
     if barred is not None:
         return _not_in(arrival, network, barred, trace)
-    credential, fault = _check_credential(picture, trace)
-    if credential is None:
+    grant, fault = _check_grant(arrival, picture, trace)
+    if grant is None:
         return _not_in(arrival, network, fault, trace)
-    remains, fault_of_limits = _count_limits(credential, picture, now, trace)
-    if fault_of_limits is not None:
-        return _not_in(arrival, network, fault_of_limits, trace, remains)
-    return _place_by_rule(network, picture, remains, trace)
-
-
-_ASKING = (Medium.ASKED, Medium.PERSON)
-
-
-def decide_again(arrival: Arrival, picture: Picture, now: float) -> Decision | None:
-    """What `decide` would say again, without its trace; None when it must be asked.
-
-    For a request that repeats another one while nothing that was looked at has changed: the facts are the same
-    object, so only time and use can make a difference.
-    """
-    before, standing = picture.memo, picture.standing
-    if before is None or standing is None or picture.is_wanted:
-        return None
-    if arrival.medium is not picture.memo_medium or arrival.medium not in _ASKING:
-        return None
-    if (
-        standing.session_id != arrival.session_id
-        or standing.access_device != arrival.access_device
-        or standing.source != arrival.source
-        or standing.spelled != arrival.spelled
-        or standing.going is not None
-        or (arrival.framed_ip is not None and standing.framed_ip != arrival.framed_ip)
-        or picture.barred_since is not None
-        or picture.typing_barred_until is not None
-    ):
-        return None
-    admission = picture.admission
-    if admission is None:
-        # Other reasons are said once: what they ended is not there any more.
-        is_lasting = before.reason is Reason.NEEDS_CODE or before.reason in LIMIT_REASONS
-        return before if is_lasting and before.answer is Answer.DOOR and before.left is None else None
-    if before.answer is not Answer.ADMIT or not admission.has_seat or standing.admission != admission.id:
-        return None
-    remains = left(picture.house.plans[admission.credential.plan], admission.credential.use, now)
-    if remains.is_over or admission.credential.use.withdrawn_at is not None:
-        return None
-    if standing.ends != remains.until:
-        return None
-    return Decision(before.answer, before.reason, before.network, before.role, before.rule, remains)
+    verdict = _judge(grant, picture, now, trace)
+    if verdict.reason is not None:
+        return _not_in(arrival, network, verdict.reason, trace, verdict)
+    return _place_by_rule(network, grant, picture, verdict, trace)
 
 
 def network_of(house: House, arrival: Arrival) -> GuestNetwork | None:
@@ -127,64 +89,68 @@ def _recognise_device(arrival: Arrival, picture: Picture, trace: list[TraceLine]
     )
 
 
-def _check_bars(picture: Picture, now: float, trace: list[TraceLine]) -> Reason | None:
+def _check_bars(arrival: Arrival, picture: Picture, now: float, trace: list[TraceLine]) -> Reason | None:
     if picture.barred_since is not None:
         trace.append(BarsLine(Step.BARS, "staff", picture.barred_since))
         return Reason.BARRED_BY_STAFF
     # A bar by tries stops the typing of codes only, never somebody who is in (rulings 6.4); who is held stays so.
     until = picture.typing_barred_until
     is_waiting = picture.admission is None and not _is_held(picture)
-    if until is not None and until > now and (picture.offers_code or is_waiting):
+    if until is not None and until > now and (arrival.offer is not None or is_waiting):
         trace.append(BarsLine(Step.BARS, "tries", until))
         return Reason.BARRED_BY_TRIES
     trace.append(BarsLine(Step.BARS, "none"))
     return None
 
 
-def _check_credential(picture: Picture, trace: list[TraceLine]) -> tuple[CredentialFacts | None, Reason]:
-    if picture.offers_code:
-        credential, missing = picture.offered, Reason.CODE_UNKNOWN
-    else:
-        credential = picture.admission.credential if picture.admission else None
-        missing = Reason.NEEDS_CODE
-        if picture.standing is not None and picture.standing.reason is not None and _is_held(picture):
-            missing = picture.standing.reason  # held until another code lets it in, also if it was away
-    if credential is None:
+def _check_grant(arrival: Arrival, picture: Picture, trace: list[TraceLine]) -> tuple[Grant | None, Reason]:
+    """What is to let it in: what is offered now or, without an offer, what it was admitted by."""
+    has_offer = arrival.offer is not None
+    admitted = picture.admission.grant if picture.admission else None
+    grant = picture.offered if has_offer else admitted
+    if grant is None:
+        missing = _missing(picture, has_offer)
         trace.append(CredentialLine(Step.CREDENTIAL, missing))
         return None, missing
-    if picture.offers_code and picture.only_same:
-        is_in_by_it = picture.admission is not None and picture.admission.credential.id == credential.id
-        if not is_in_by_it:
-            trace.append(CredentialLine(Step.CREDENTIAL, "in_by_other"))
-            return None, Reason.IN_BY_OTHER
-    if credential.use.withdrawn_at is not None:
-        trace.append(CredentialLine(Step.CREDENTIAL, "withdrawn", credential.id, credential.use.withdrawn_at))
+    if has_offer and picture.only_same and not _is_same(arrival, grant, admitted):
+        trace.append(CredentialLine(Step.CREDENTIAL, "in_by_other"))
+        return None, Reason.IN_BY_OTHER
+    withdrawn = grant.use.withdrawn_at
+    if withdrawn is not None:
+        line = CredentialLine(Step.CREDENTIAL, "withdrawn", grant.credential, withdrawn, grant.way)
+        trace.append(line)
         return None, Reason.CODE_WITHDRAWN
-    trace.append(
-        CredentialLine(Step.CREDENTIAL, "offered" if picture.offers_code else "admitted", credential.id)
-    )
-    return credential, Reason.ADMITTED
+    finding = "offered" if has_offer else "admitted"
+    trace.append(CredentialLine(Step.CREDENTIAL, finding, grant.credential, None, grant.way))
+    return grant, Reason.ADMITTED
+
+
+def _is_same(arrival: Arrival, grant: Grant, admitted: Grant | None) -> bool:
+    """Whether what is offered is what let the device in, and says who offers it (rulings 8.3)."""
+    says_who = arrival.offer is not None and arrival.offer.says_who
+    return says_who and admitted is not None and admitted.credential == grant.credential
+
+
+def _missing(picture: Picture, has_offer: bool) -> Reason:
+    if has_offer:
+        return picture.offer_fault or Reason.NOT_OFFERED
+    if picture.standing is not None and picture.standing.reason is not None and _is_held(picture):
+        return picture.standing.reason  # held until something else lets it in, also if it was away
+    return Reason.NEEDS_CODE
 
 
 def _is_held(picture: Picture) -> bool:
     return picture.standing is not None and picture.standing.reason in LIMIT_REASONS
 
 
-def _count_limits(
-    credential: CredentialFacts, picture: Picture, now: float, trace: list[TraceLine]
-) -> tuple[Left, Reason | None]:
-    plan = picture.house.plans[credential.plan]
-    remains = left(plan, credential.use, now)
-    if remains.is_over:
-        trace.append(_limits_line(plan.id, remains, "over"))
-        if remains.binds is Binds.VALIDITY:
-            return remains, Reason.CODE_EXPIRED
-        return remains, Reason.DATA_USED_UP if remains.binds is Binds.DATA else Reason.TIME_USED_UP
-    if picture.seats_taken >= plan.devices:
+def _judge(grant: Grant, picture: Picture, now: float, trace: list[TraceLine]) -> Verdict:
+    plan = picture.house.plans[grant.plan]
+    verdict = judge(plan, grant, now, picture.seats_taken)
+    if verdict.reason is Reason.DEVICES_FULL:
         trace.append(SeatsLine(Step.LIMITS, "devices", plan.id, picture.seats_taken, plan.devices))
-        return remains, Reason.DEVICES_FULL
-    trace.append(_limits_line(plan.id, remains, "left"))
-    return remains, None
+    else:
+        trace.append(_limits_line(plan.id, verdict.left, "left" if verdict.reason is None else "over"))
+    return verdict
 
 
 def _limits_line(plan: PlanId, remains: Left, state: str) -> LimitsLine:
@@ -192,20 +158,26 @@ def _limits_line(plan: PlanId, remains: Left, state: str) -> LimitsLine:
 
 
 def _place_by_rule(
-    network: GuestNetwork, picture: Picture, remains: Left, trace: list[TraceLine]
+    network: GuestNetwork, grant: Grant, picture: Picture, verdict: Verdict, trace: list[TraceLine]
 ) -> Decision:
-    rule, passed = picture.house.place(network.id, WayIn.VOUCHER)
-    if rule is None:
+    rule, passed = picture.house.place(network.id, grant.way, grant.plan)
+    if rule is None and picture.house.last_role is not None:
+        role, rule_id = picture.house.last_role, None
+        trace.append(LastRuleLine(Step.PLACEMENT, "last", role, passed))
+    elif rule is not None:
+        role, rule_id = rule.role, rule.id
+        trace.append(RuleLine(Step.PLACEMENT, "rule", rule.id, rule.position, rule.role, passed))
+    else:
         trace.append(NoRuleLine(Step.PLACEMENT, "no_rule", passed))
         return Decision(Answer.DOOR, Reason.NO_RULE, network.id, network.door_role, trace=trace)
-    trace.append(RuleLine(Step.PLACEMENT, "rule", rule.id, rule.position, rule.role, passed))
     return Decision(
         Answer.ADMIT,
         Reason.ADMITTED,
         network.id,
-        rule.role,
-        rule.id,
-        remains,
+        role,
+        rule_id,
+        verdict.left,
+        good_until=verdict.good_until,
         trace=trace,
     )
 
@@ -215,9 +187,10 @@ def _not_in(
     network: GuestNetwork,
     reason: Reason,
     trace: list[TraceLine],
-    remains: Left | None = None,
+    verdict: Verdict | None = None,
 ) -> Decision:
+    left, ended = (verdict.left, verdict.ended) if verdict is not None else (None, None)
     if arrival.medium in _REFUSED:
-        return Decision(Answer.REFUSE, reason, network.id, left=remains, trace=trace)
+        return Decision(Answer.REFUSE, reason, network.id, left=left, ended=ended, trace=trace)
     trace.append(DoorLine(Step.PLACEMENT, "door", network.door_role))
-    return Decision(Answer.DOOR, reason, network.id, network.door_role, left=remains, trace=trace)
+    return Decision(Answer.DOOR, reason, network.id, network.door_role, left=left, ended=ended, trace=trace)

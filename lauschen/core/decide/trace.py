@@ -97,6 +97,15 @@ class NoRuleLine(NamedTuple):
     passed: int
 
 
+class LastRuleLine(NamedTuple):
+    """Placed by the last rule, which always matches."""
+
+    step: Literal[Step.PLACEMENT]
+    finding: Literal["last"]
+    role: RoleId
+    passed: int
+
+
 class RuleLine(NamedTuple):
     """Placed by a rule."""
 
@@ -117,6 +126,7 @@ TraceLine = (
     | SeatsLine
     | DoorLine
     | NoRuleLine
+    | LastRuleLine
     | RuleLine
 )
 
@@ -150,4 +160,6 @@ def _line(step: str, finding: str, *facts: Any) -> TraceLine:
             return DoorLine(Step.PLACEMENT, "door", *facts)
         case Step.PLACEMENT, "no_rule":
             return NoRuleLine(Step.PLACEMENT, "no_rule", *facts)
+        case Step.PLACEMENT, "last":
+            return LastRuleLine(Step.PLACEMENT, "last", *facts)
     return RuleLine(Step.PLACEMENT, "rule", *facts)

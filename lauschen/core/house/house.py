@@ -5,6 +5,7 @@ from zoneinfo import ZoneInfo
 
 from lauschen.core.house.access_device import AccessDevice
 from lauschen.core.house.dialect import Dialect
+from lauschen.core.house.house_rules import HouseRules
 from lauschen.core.house.network import GuestNetwork
 from lauschen.core.house.role import Role
 from lauschen.core.house.rule import Rule
@@ -19,7 +20,6 @@ class Removed:
 
     networks: dict[NetworkId, str] = field(default_factory=dict)
     roles: dict[RoleId, str] = field(default_factory=dict)
-    plans: dict[PlanId, str] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, slots=True)
@@ -32,12 +32,16 @@ class House:
     slip_host: str
     roles: dict[RoleId, Role]
     plans: dict[PlanId, Plan]
+    """Also removed ones: what was issued with them goes on."""
     networks: dict[NetworkId, GuestNetwork]
     rules: tuple[Rule, ...]
     dialects: dict[DialectId, Dialect]
     access_devices: dict[AccessDeviceId, AccessDevice]
+    last_role: RoleId | None = None
+    """Where whoever may be in is placed when no rule matches; None: nobody is let in then."""
     version: int = 0
     """Of the configuration; rises with each change."""
+    house_rules: HouseRules = field(default_factory=HouseRules)
     removed: Removed = field(default_factory=Removed)
     _by_ssid: dict[bytes, GuestNetwork] = field(init=False)
     _strictest_first: tuple[GuestNetwork, ...] = field(init=False)
@@ -81,9 +85,14 @@ class House:
                 return network
         return plain
 
-    def place(self, network: NetworkId, way_in: WayIn) -> tuple[Rule | None, int]:
+    def place(self, network: NetworkId, way_in: WayIn, plan: PlanId) -> tuple[Rule | None, int]:
         """The first rule that matches and how many were passed over."""
         for passed, rule in enumerate(self.rules):
-            if rule.network in (None, network) and rule.way_in in (None, way_in):
+            if rule.fits(network, way_in, plan):
                 return rule, passed
         return None, len(self.rules)
+
+    @property
+    def offered_plans(self) -> list[Plan]:
+        """Those that may be chosen."""
+        return [plan for plan in self.plans.values() if not plan.is_removed]

@@ -4,6 +4,8 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from lauschen.core.ids import AccessDeviceId, NetworkId, RoleId
+from lauschen.core.ways.kinds import WayIn
+from lauschen.core.ways.ways import Way
 
 
 class Match(StrEnum):
@@ -47,6 +49,13 @@ class GuestNetwork:
     access_device: AccessDeviceId | None = None
     counted_at: AccessDeviceId | None = None
     """When two devices report the same guest: the one whose report counts; None leaves it to the dialects."""
+
+    ways: tuple[Way, ...] = ()
+    """The ways in that it offers, in the order of its page."""
+
+    def way(self, kind: WayIn) -> Way | None:
+        """One that it offers, with its settings here."""
+        return next((way for way in self.ways if way.way is kind), None)
 
     @property
     def is_plain(self) -> bool:

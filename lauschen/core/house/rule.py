@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from lauschen.core.ids import NetworkId, RoleId, RuleId
+from lauschen.core.ids import NetworkId, PlanId, RoleId, RuleId
 from lauschen.core.ways.kinds import WayIn
 
 
@@ -15,3 +15,7 @@ class Rule:
     network: NetworkId | None
     way_in: WayIn | None
     role: RoleId
+    plan: PlanId | None = None
+
+    def fits(self, network: NetworkId, way_in: WayIn, plan: PlanId) -> bool:
+        return self.network in (None, network) and self.way_in in (None, way_in) and self.plan in (None, plan)

@@ -2,8 +2,10 @@
 
 from dataclasses import dataclass
 from enum import StrEnum
+from math import ceil
 
 from lauschen.core.limits.plan import Plan
+from lauschen.core.limits.use import Use
 
 DAY_S = 86_400
 DOOR_SESSION_S = 1800
@@ -28,20 +30,6 @@ class CredentialState(StrEnum):
     USED_UP = "used_up"
     EXPIRED = "expired"
     WITHDRAWN = "withdrawn"
-
-
-@dataclass(slots=True)
-class Use:
-    """What has become of a credential so far. Times are UTC epoch seconds."""
-
-    issued_at: float
-    first_used: float | None = None
-    octets: int = 0
-    given_seconds: int = 0
-    given_octets: int = 0
-    withdrawn_at: float | None = None
-    data_out_at: float | None = None
-    """When the last octet of the allowance was used."""
 
 
 @dataclass(slots=True)
@@ -84,6 +72,13 @@ def limit_ended(remains: Left, use: Use, now: float) -> float:
     """The moment at which the limit that is over ended; `now` where nobody noted it."""
     ended = use.data_out_at if remains.binds is Binds.DATA else remains.until
     return now if ended is None else min(ended, now)
+
+
+def missing_seconds(plan: Plan, use: Use, now: float) -> int:
+    """Whole seconds by which its time is over; 0 while it runs, or without such a limit."""
+    if use.first_used is None or plan.seconds is None:
+        return 0
+    return max(0, ceil(now - (use.first_used + plan.seconds + use.given_seconds)))
 
 
 def credential_state(plan: Plan, use: Use, now: float) -> CredentialState:

@@ -20,3 +20,8 @@ class Plan:
     """At once."""
     use_within_days: int | None
     """How long an unused credential can still be used for the first time."""
+    down_bps: int | None = None
+    """Bits per second to the guest, and from the guest; a role's own rate may be lower, and then holds."""
+    up_bps: int | None = None
+    is_removed: bool = False
+    """Not to be chosen any more; what was issued with it goes on."""

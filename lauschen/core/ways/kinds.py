@@ -1,9 +1,10 @@
-"""The kinds of ways in."""
+"""The kinds of ways in that are built."""
 
 from enum import StrEnum
 
 
 class WayIn(StrEnum):
-    """A method to be admitted (the kinds that are built)."""
+    """A method to be admitted."""
 
     VOUCHER = "voucher"
+    CLICK_THROUGH = "click_through"

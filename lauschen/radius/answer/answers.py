@@ -100,7 +100,7 @@ class Answers:
         if seconds is not None and prepared.keeps_time:
             inside += attributes.integer(Kind.SESSION_TIMEOUT, min(seconds, LONGEST_TIMEOUT))
         if prepared.keeps_idle:
-            plan = self._house.plans[admission.credential.plan]
+            plan = self._house.plans[admission.grant.plan]
             if plan.idle_seconds is not None:
                 inside += attributes.integer(Kind.IDLE_TIMEOUT, plan.idle_seconds)
         return inside

@@ -6,6 +6,7 @@ from lauschen.radius.wire import attributes
 from lauschen.radius.wire.numbers import Kind
 
 _WORDS = {
+    Reason.NOT_OFFERED: "Codes are not taken on this network. Please ask the desk.",
     Reason.CODE_UNKNOWN: "We do not know this code. Please compare it with your slip.",
     Reason.CODE_EXPIRED: "This code was not used in time.",
     Reason.CODE_WITHDRAWN: "This code was withdrawn.",

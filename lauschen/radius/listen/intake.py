@@ -177,7 +177,7 @@ class AccessJob(PacketJob):
         proxies = self.proxies()
         if decision.answer is Answer.REFUSE:
             # A MAC request has nobody to read it.
-            shown = refusal(decision.reason) if self.arrival.offered is not None else b""
+            shown = refusal(decision.reason) if self.arrival.medium in (Medium.PERSON, Medium.POSTED) else b""
             body = self._eap_failure() + shown + proxies
             self.reply = self.secret.reply(Code.ACCESS_REJECT, self.packet, body)
             return

@@ -5,9 +5,10 @@ from hmac import compare_digest
 from ipaddress import IPv4Address, IPv6Address
 
 from lauschen.acts.staying.reports import Event, Heard
-from lauschen.core.decide.arrival import Arrival, Medium, Offered
+from lauschen.core.decide.arrival import Arrival, Medium
 from lauschen.core.decide.reason import Reason
 from lauschen.core.ids import AccessDeviceId, Mac
+from lauschen.core.ways.person import NameAndPassword
 from lauschen.core.words.mac import read_mac
 from lauschen.radius.wire.attributes import read_prefix6
 from lauschen.radius.wire.codec import BadPacket, Packet
@@ -126,7 +127,7 @@ def _hear_who(arrival: Arrival, packet: Packet, secret: Secret, mac: Mac, shared
     if named is None and name and (chap is not None or plain is not None):
         password = None if plain is None else plain.decode("utf-8", "replace")
         arrival.medium = Medium.PERSON
-        arrival.offered = Offered(name.decode("utf-8", "replace"), password, proves)
+        arrival.offer = NameAndPassword(name.decode("utf-8", "replace"), password, proves)
     elif named is not None and named != mac:
         arrival.refusal = Reason.CONTRADICTORY
     elif named is None or (plain is None and chap is None):

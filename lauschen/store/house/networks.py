@@ -1,48 +1,44 @@
-"""Guest networks, roles and rules: what devices join and where they are placed."""
+"""Guest networks and roles: what devices join and where they are placed."""
 
 from sqlite3 import Connection
 
 from lauschen.core.errors import Invalid
 from lauschen.core.house.network import GuestNetwork, Hint, Match
 from lauschen.core.house.role import Role
-from lauschen.core.house.rule import Rule
 from lauschen.core.ids import NetworkId, RoleId
-from lauschen.core.ways.kinds import WayIn
 from lauschen.store.db import insert
+from lauschen.store.house.ways import load_ways, save_ways
 
 
 def load_networks(conn: Connection) -> list[GuestNetwork]:
+    ways = load_ways(conn)
+    rows = conn.execute(
+        "SELECT id, name, door_role, ssid_match, ssid, nas_identifier_match, nas_identifier, port_id_match,"
+        " port_id, port_type, access_device, counted_at FROM network WHERE removed_at IS NULL ORDER BY id"
+    )
     return [
         GuestNetwork(
-            row[0],
-            row[1],
-            row[2],
-            Hint(Match(row[3]), row[4]),
-            Hint(Match(row[5]), row[6]),
-            Hint(Match(row[7]), row[8]),
-            *row[9:],
+            id=row[0],
+            name=row[1],
+            door_role=row[2],
+            ssid=Hint(Match(row[3]), row[4]),
+            nas_identifier=Hint(Match(row[5]), row[6]),
+            port_id=Hint(Match(row[7]), row[8]),
+            port_type=row[9],
+            access_device=row[10],
+            counted_at=row[11],
+            ways=ways.get(row[0], ()),
         )
-        for row in conn.execute(
-            "SELECT id, name, door_role, ssid_match, ssid, nas_identifier_match, nas_identifier, port_id_match,"
-            " port_id, port_type, access_device, counted_at FROM network WHERE removed_at IS NULL"
-        )
+        for row in rows
     ]
 
 
 def load_roles(conn: Connection) -> list[Role]:
     return [
-        Role(i, name, vlan, filter_name, bool(is_door), tuple(rules.splitlines()))
-        for i, name, vlan, filter_name, is_door, rules in conn.execute(
-            "SELECT id, name, vlan, filter_name, is_door, filter_rules FROM role WHERE removed_at IS NULL"
-        )
-    ]
-
-
-def load_rules(conn: Connection) -> list[Rule]:
-    return [
-        Rule(i, position, network, WayIn(way_in) if way_in else None, role)
-        for i, position, network, way_in, role in conn.execute(
-            "SELECT id, position, network, way_in, role FROM rule ORDER BY position"
+        Role(i, name, vlan, filter_name, bool(is_door), tuple(rules.splitlines()), down, up)
+        for i, name, vlan, filter_name, is_door, rules, down, up in conn.execute(
+            "SELECT id, name, vlan, filter_name, is_door, filter_rules, down_bps, up_bps FROM role"
+            " WHERE removed_at IS NULL ORDER BY id"
         )
     ]
 
@@ -66,13 +62,22 @@ def save_role(conn: Connection, role: Role) -> None:
         conn,
         "role",
         "name",
-        "UPDATE role SET name = ?, vlan = ?, filter_name = ?, filter_rules = ? WHERE id = ?",
-        (role.name, role.vlan, role.filter_name, "\n".join(role.filter_rules), role.id),
+        "UPDATE role SET name = ?, vlan = ?, filter_name = ?, filter_rules = ?, down_bps = ?, up_bps = ?"
+        " WHERE id = ?",
+        (
+            role.name,
+            role.vlan,
+            role.filter_name,
+            "\n".join(role.filter_rules),
+            role.down_bps,
+            role.up_bps,
+            role.id,
+        ),
     )
 
 
 def add_network(conn: Connection, name: str, *, door_role: RoleId, ssid: bytes | None = None) -> NetworkId:
-    """Recognised by its whole SSID, or by hints that `save_network` sets."""
+    """Recognised by its whole SSID, or by hints that `save_network` sets; that also says what it offers."""
     match = Match.ANY if ssid is None else Match.EXACT
     if ssid is not None:
         _check_ssid_is_free(conn, ssid, 0)
@@ -113,6 +118,7 @@ def save_network(conn: Connection, network: GuestNetwork) -> None:
             network.id,
         ),
     )
+    save_ways(conn, network.id, network.ways)
 
 
 def remove_network(conn: Connection, network: NetworkId, now: float) -> None:
@@ -146,15 +152,6 @@ def who_has_role(conn: Connection, role: RoleId) -> int:
     """Devices that are placed in it now."""
     row = conn.execute("SELECT count(*) FROM standing WHERE role = ? AND state <> 'left'", (role,)).fetchone()
     return int(row[0])
-
-
-def add_rule(conn: Connection, *, network: NetworkId | None, way_in: WayIn | None, role: RoleId) -> None:
-    """Appends a rule after the last one."""
-    conn.execute(
-        "INSERT INTO rule (position, network, way_in, role)"
-        " VALUES ((SELECT coalesce(max(position), 0) + 1 FROM rule), ?, ?, ?)",
-        (network, way_in, role),
-    )
 
 
 def _check_ssid_is_free(conn: Connection, ssid: bytes, but: int) -> None:

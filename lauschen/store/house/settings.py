@@ -1,52 +1,53 @@
-"""The configuration: read whole into a `House`; and its smallest parts: the site itself, and plans."""
+"""The configuration: read whole into a `House`; and the site itself."""
 
 from sqlite3 import Connection
 from zoneinfo import ZoneInfo
 
 from lauschen.core.house.house import House, Removed
-from lauschen.core.ids import PlanId
-from lauschen.core.limits.plan import Plan
-from lauschen.store.db import insert
+from lauschen.core.ids import RoleId
 from lauschen.store.house.access_devices import load_access_devices
 from lauschen.store.house.dialects import load_dialects
-from lauschen.store.house.networks import load_networks, load_roles, load_rules
+from lauschen.store.house.networks import load_networks, load_roles
+from lauschen.store.house.plans import load_plans
+from lauschen.store.house.rules import load_rules
+from lauschen.store.house.ways import load_house_rules
 from lauschen.store.keys import KeyRing, make_canary
 
 
 def load_house(conn: Connection, keys: KeyRing) -> House:
     """Everything configured, as the decision reads it."""
-    site, zone, page_url, slip_host, version = conn.execute(
-        "SELECT site_name, zone, page_url, slip_host, version FROM house"
+    site, zone, page_url, slip_host, last_role, version = conn.execute(
+        "SELECT site_name, zone, page_url, slip_host, last_role, version FROM house"
     ).fetchone()
-    plans = [
-        Plan(*row)
-        for row in conn.execute(
-            "SELECT id, name, seconds, idle_seconds, octets, devices, use_within_days FROM plan"
-            " WHERE removed_at IS NULL"
-        )
-    ]
     return House(
         site,
         ZoneInfo(zone),
         page_url,
         slip_host,
         {r.id: r for r in load_roles(conn)},
-        {p.id: p for p in plans},
+        {p.id: p for p in load_plans(conn)},
         {n.id: n for n in load_networks(conn)},
         tuple(load_rules(conn)),
         {d.id: d for d in load_dialects(conn, keys)},
         {d.id: d for d in load_access_devices(conn, keys)},
+        last_role,
         version,
+        load_house_rules(conn),
         _load_removed(conn),
     )
 
 
 def _load_removed(conn: Connection) -> Removed:
-    networks, roles, plans = (
+    networks, roles = (
         dict(conn.execute(f"SELECT id, name FROM {table} WHERE removed_at IS NOT NULL").fetchall())
-        for table in ("network", "role", "plan")
+        for table in ("network", "role")
     )
-    return Removed(networks, roles, plans)
+    return Removed(networks, roles)
+
+
+def set_last_role(conn: Connection, role: RoleId | None) -> None:
+    """Where whoever no rule matches is placed."""
+    conn.execute("UPDATE house SET last_role = ?", (role,))
 
 
 def count_version(conn: Connection) -> None:
@@ -78,32 +79,10 @@ def set_addresses(conn: Connection, *, page_url: str | None, slip_host: str | No
     )
 
 
-def add_plan(
-    conn: Connection,
-    name: str,
-    *,
-    seconds: int | None,
-    octets: int | None,
-    devices: int,
-    idle_seconds: int | None = None,
-    use_within_days: int | None = None,
-) -> PlanId:
-    return PlanId(
-        insert(
-            conn,
-            "plan",
-            "name",
-            "INSERT INTO plan (name, seconds, idle_seconds, octets, devices, use_within_days)"
-            " VALUES (?, ?, ?, ?, ?, ?)",
-            (name, seconds, idle_seconds, octets, devices, use_within_days),
-        )
-    )
-
-
 def find_id(conn: Connection, table: str, name: str) -> int | None:
     """The id of a named role, plan, network, dialect or access device."""
     if table not in ("role", "plan", "network", "dialect", "access_device"):
         raise ValueError(table)
-    there = " AND removed_at IS NULL" if table in ("role", "network") else ""
+    there = " AND removed_at IS NULL" if table in ("role", "network", "plan") else ""
     row = conn.execute(f"SELECT id FROM {table} WHERE name = ?{there}", (name,)).fetchone()
     return None if row is None else int(row[0])

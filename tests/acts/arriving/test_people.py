@@ -8,33 +8,34 @@ import pytest
 from lauschen.acts.arriving.arrivals import answer_arrival
 from lauschen.acts.arriving.posted import GOOD_FOR_S, SECRET_CHARACTERS, one_time_secret
 from lauschen.acts.page import trying as page_acts
-from lauschen.core.decide.arrival import Arrival, Medium, Offered
+from lauschen.core.decide.arrival import Arrival, Medium
 from lauschen.core.decide.decision import Answer, Decision
 from lauschen.core.decide.reason import Reason
 from lauschen.core.decide.standing import State
 from lauschen.core.house.dialect import Move
 from lauschen.core.ids import AccessDeviceId, Mac
 from lauschen.core.limits.tries import TRIES
+from lauschen.core.ways.person import NameAndPassword
 from lauschen.core.words.codes import group_code, make_code
 from lauschen.demo.site import SSID
 from lauschen.store import visits
 from tests.place import BARN, OTHER, PHONE, POSTCARD, WEST, Place
 
 
-def by_pap(name: str, password: str) -> Offered:
-    return Offered(name, password, lambda octets: octets == password.encode())
+def by_pap(name: str, password: str) -> NameAndPassword:
+    return NameAndPassword(name, password, lambda octets: octets == password.encode())
 
 
-def by_chap(name: str, password: str) -> Offered:
+def by_chap(name: str, password: str) -> NameAndPassword:
     digest = hashlib.sha256(password.encode()).digest()
-    return Offered(name, None, lambda octets: hashlib.sha256(octets).digest() == digest)
+    return NameAndPassword(name, None, lambda octets: hashlib.sha256(octets).digest() == digest)
 
 
-Way = Callable[[str, str], Offered]
+Way = Callable[[str, str], NameAndPassword]
 
 
 def ask(
-    place: Place, offered: Offered, mac: Mac = PHONE, at: AccessDeviceId = WEST, session: str = "S1"
+    place: Place, offered: NameAndPassword, mac: Mac = PHONE, at: AccessDeviceId = WEST, session: str = "S1"
 ) -> Decision:
     arrival = Arrival(
         Medium.PERSON,
@@ -45,7 +46,7 @@ def ask(
         f"{mac:012X}",
         session,
         source="127.77.0.11",
-        offered=offered,
+        offer=offered,
     )
     with place.tx(is_act=False) as tx:
         return answer_arrival(tx, arrival)[0]
@@ -89,7 +90,9 @@ def test_wrong_codes_of_persons_are_refused_and_counted_with_the_others(place: P
         (by_chap(make_code(5), "other"), Reason.CHAP_PASSWORD),
     ],
 )
-def test_what_is_no_code_is_told_apart_and_no_guess(place: Place, offered: Offered, reason: Reason) -> None:
+def test_what_is_no_code_is_told_apart_and_no_guess(
+    place: Place, offered: NameAndPassword, reason: Reason
+) -> None:
     assert ask(place, offered).reason is reason
     assert place.conn.execute("SELECT count(*) FROM wrong_try").fetchone() == (0,)
 

@@ -11,14 +11,14 @@ from lauschen.core.decide.standing import State
 from lauschen.core.errors import Invalid, NotThere
 from lauschen.core.ids import PlanId
 from lauschen.core.limits.left import CredentialState, credential_state
-from lauschen.store import credentials
+from lauschen.store import allowances
 from tests.place import DAY_VISIT, GARDEN, PHONE, Place
 
 
 def test_ten_codes_take_one_act_and_are_all_different(place: Place) -> None:
     codes = place.issue(10)
     assert len(set(codes)) == 10
-    sealed = place.conn.execute("SELECT code_sealed, code_hash FROM credential").fetchall()
+    sealed = place.conn.execute("SELECT sealed, hash FROM finder").fetchall()
     assert not any(code.encode() in part for code in codes for row in sealed for part in row)
 
 
@@ -95,8 +95,8 @@ def test_a_withdrawn_voucher_ends_stays_and_opens_nothing(place: Place) -> None:
     voucher = place.voucher(code)
     with place.tx() as tx:
         staff_acts.withdraw(tx, voucher)
-    facts = credentials.get_credential(place.conn, voucher)
-    assert credential_state(place.house.plans[DAY_VISIT], facts.use, place.now) is CredentialState.WITHDRAWN
+    (grant,) = allowances.allowances_of(place.conn, voucher)
+    assert credential_state(place.house.plans[DAY_VISIT], grant.use, place.now) is CredentialState.WITHDRAWN
     assert place.standing().going is State.AT_DOOR
     place.ask(session="S2")
     place.open_page(visit="v2")
@@ -124,10 +124,10 @@ def test_a_limit_that_nobody_reports_is_kept_by_the_sweep(place: Place) -> None:
     place.now += 8 * 3600 + 9
     place.report(Event.INTERIM, session_time=8 * 3600)
     with place.tx() as tx:
-        assert Sweeper().sweep(tx).ended == 0
+        assert Sweeper().sweep(tx).reconsidered == 0
     place.now += 2
     with place.tx() as tx:
-        assert Sweeper().sweep(tx).ended == 1
+        assert Sweeper().sweep(tx).reconsidered == 1
     assert (place.standing().going, place.standing().reason) == (State.HELD, Reason.TIME_USED_UP)
 
 

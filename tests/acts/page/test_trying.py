@@ -14,7 +14,7 @@ from lauschen.core.decide.standing import State
 from lauschen.core.errors import NotThere
 from lauschen.core.house.dialect import Move
 from lauschen.core.words.codes import Slip, make_code
-from lauschen.store import credentials, devices
+from lauschen.store import devices
 from tests.place import GARDEN, OTHER, PHONE, POSTCARD, WEST, Place
 
 
@@ -24,7 +24,7 @@ def at_page(place: Place) -> None:
     place.open_page()
 
 
-def wrong(place: Place, times: int) -> page_acts.TryResult:
+def wrong(place: Place, times: int) -> Slip | page_acts.Tried:
     result = None
     for number in range(times):
         result = place.try_code(make_code(900_000 + number))
@@ -36,7 +36,7 @@ def wrong(place: Place, times: int) -> page_acts.TryResult:
 def test_a_slip_is_told_and_not_counted(place: Place) -> None:
     at_page(place)
     for _ in range(20):
-        assert place.try_code("K7TRQ-9WMPX").slip is Slip.CHECK
+        assert place.try_code("K7TRQ-9WMPX") is Slip.CHECK
     assert place.conn.execute("SELECT count(*) FROM wrong_try").fetchone() == (0,)
     assert place.standing().code_tried is None
 
@@ -93,7 +93,9 @@ def test_from_first_use_runs_from_the_committed_decision(place: Place) -> None:
     code = place.issue()[0]
     place.now += 5000
     place.let_in(code)
-    assert credentials.get_credential(place.conn, place.voucher(code)).use.first_used == place.now
+    grant = place.grant(code)
+    assert grant is not None
+    assert grant.use.first_used == place.now
 
 
 def test_the_first_code_that_was_tried_is_noted_with_its_time(place: Place) -> None:
@@ -112,7 +114,7 @@ def test_a_right_code_has_its_place_in_what_was_decided_and_in_what_is_wanted(pl
     assert newest == (Reason.ADMITTED, asked)
     wish = place.wish()
     assert wish is not None
-    assert (place.standing().ends, wish.next_at) == (place.now + 3600, place.now + 1.5)
+    assert (place.standing().reconsider_at, wish.next_at) == (place.now + 3600, place.now + 1.5)
 
 
 def test_log_out_is_for_the_visit_that_logged_in(place: Place) -> None:

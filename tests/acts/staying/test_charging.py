@@ -9,10 +9,9 @@ from lauschen.acts.staying.reports import Event
 from lauschen.core.decide.arrival import Medium
 from lauschen.core.decide.reason import Reason
 from lauschen.core.decide.standing import State
-from lauschen.core.ids import CredentialId
 from lauschen.core.limits.left import INTERIM_NEAR_S, INTERIM_S
 from lauschen.core.words.codes import make_code
-from lauschen.store import credentials, log
+from lauschen.store import log
 from tests.acts.arriving.test_people import ask as ask_as_person
 from tests.acts.arriving.test_people import by_pap
 from tests.place import GARDEN, OTHER, PHONE, POSTCARD, WEST, Place
@@ -22,7 +21,9 @@ ALL = 5 * 10**6
 
 
 def used(place: Place, code: str) -> int:
-    return credentials.get_credential(place.conn, place.voucher(code)).use.octets
+    grant = place.grant(code)
+    assert grant is not None
+    return grant.use.octets
 
 
 def report(place: Place, seconds: int, octets: int) -> None:
@@ -77,9 +78,9 @@ def test_time_given_to_a_guest_on_the_way_out_is_charged_too(place: Place) -> No
     place.let_in(code)
     wait(place, 3601)
     with place.tx() as tx:
-        from lauschen.acts.staying.charging import end_by_limit
+        from lauschen.acts.moving.moves import end_stay
 
-        end_by_limit(tx, place.standing(), Reason.TIME_USED_UP, None)
+        end_stay(tx, place.standing(), Reason.TIME_USED_UP)
     assert place.standing().going is State.HELD
     with place.tx() as tx:
         staff_acts.give_time(tx, place.voucher(code), 3600)
@@ -140,7 +141,9 @@ def test_the_moment_at_which_the_data_ran_out_is_kept(place: Place, again: int) 
     wait(place, 100)
     ran_out = place.now
     report(place, 100, ALL)
-    use = credentials.get_credential(place.conn, CredentialId(place.voucher(code))).use
+    grant = place.grant(code)
+    assert grant is not None
+    use = grant.use
     assert use.data_out_at == ran_out
     wait(place, 50)
     place.report(Event.STOP, session_time=150, octets_out=ALL + 10)
@@ -171,7 +174,7 @@ def test_a_report_that_finds_the_time_over_says_so_and_since_when(place: Place) 
     (row,) = [row for row in heard if row.kind == "limit_reached"]
     assert (row.mac, row.network, row.access_device) == (PHONE, GARDEN, WEST)
     assert row.facts == {"reason": Reason.TIME_USED_UP}
-    assert place.conn.execute("SELECT data_out_at FROM credential").fetchall() == [(None,)]
+    assert place.conn.execute("SELECT data_out_at FROM allowance").fetchall() == [(None,)]
 
 
 def test_data_ran_out_when_the_report_was_made_however_late_it_comes(place: Place) -> None:

@@ -6,12 +6,14 @@ from lauschen.acts.desk import helping as staff_acts
 from lauschen.acts.staying.reports import Event
 from lauschen.core.decide.reason import Reason
 from lauschen.core.decide.standing import State
-from lauschen.store import addresses, credentials, stays
+from lauschen.store import addresses, stays
 from tests.place import GARDEN, OTHER, PHONE, POSTCARD, WEST, Place
 
 
 def used(place: Place, code: str) -> int:
-    return credentials.get_credential(place.conn, place.voucher(code)).use.octets
+    grant = place.grant(code)
+    assert grant is not None
+    return grant.use.octets
 
 
 def test_a_start_that_is_heard_twice_is_one_stay(place: Place) -> None:

@@ -8,7 +8,7 @@ from lauschen.acts.staying.reports import Event
 from lauschen.acts.staying.sweep import Sweeper
 from lauschen.core.decide.standing import State
 from lauschen.core.limits.left import INTERIM_S
-from lauschen.store import credentials, stays
+from lauschen.store import stays
 from lauschen.store.stays import LOST, ROAMED, TWICE, Stay
 from tests.place import BARN, GARDEN, PHONE, WEST, Place
 
@@ -19,7 +19,9 @@ def all_stays(place: Place) -> list[Stay]:
 
 
 def used(place: Place, code: str) -> int:
-    return credentials.get_credential(place.conn, place.voucher(code)).use.octets
+    grant = place.grant(code)
+    assert grant is not None
+    return grant.use.octets
 
 
 def token(place: Place) -> str:

@@ -64,8 +64,10 @@ async def test_the_room_shows_networks_devices_and_who_is_heard(
 ) -> None:
     await garden.point.join(garden.guests[0].phone)
     found = await paths(staff)
-    (network,) = found["networks"]
+    network, ensemble = found["networks"]
     assert network["recognised"] == "the SSID is Hollerau Garden"
+    assert network["ways"] == [{"way": "voucher"}]
+    assert ensemble["ways"] == [{"way": "click_through", "plan": 3, "again_after_hours": 24}]
     said = {stage["name"]: stage["lines"] for stage in network["stages"]}
     assert said["Is placed"] == ["rule 1, voucher: Visitor (VLAN 310, filter visitor)"]
     assert said["Arrives"] == ["the SSID is Hollerau Garden", "at Garden west"]
@@ -223,7 +225,9 @@ async def test_networks_roles_and_dialects_are_edited(garden: Garden, staff: htt
     saved = await staff.put(f"/api/dialects/{dialect['id']}", json=settings)
     assert saved.json()["has_shared_password"]
     assert "house-word" not in saved.text
-    assert (await paths(staff))["devices"][0]["ignores"] == ["Doorstep: its filter name"]
+    assert (await paths(staff))["devices"][0]["ignores"] == [
+        "Doorstep: its filter name", "Rehearsal door: its filter name", "Student: its filter name"
+    ]  # fmt: skip
     settings["attributes"] = [{"enterprise": 32473, "number": 1, "template": "{nonsense}"}]
     assert (await staff.put(f"/api/dialects/{dialect['id']}", json=settings)).json()["field"] == "attributes"
     log = [line["text"] for line in (await staff.get("/api/log")).json()]
@@ -277,7 +281,7 @@ async def test_what_nothing_needs_any_more_is_removed(garden: Garden, staff: htt
         assert (await staff.delete(f"/api/{path}")).status_code == 204
         assert (await staff.delete(f"/api/{path}")).status_code == 404
     now = await paths(staff)
-    assert [n["name"] for n in now["networks"]] == ["Garden"]
+    assert [n["name"] for n in now["networks"]] == ["Garden", "Ensemble"]
     assert "Patient" not in [r["name"] for r in now["roles"]]
     again = (await staff.post("/api/roles", json=role)).json()
     assert again["id"] != made["id"], "the log names the one that was removed"
@@ -297,7 +301,8 @@ async def test_a_network_is_removed_once_nobody_is_inside(garden: Garden, staff:
     await garden.until_state(guest, State.LEFT)
     assert (await staff.delete("/api/networks/1")).status_code == 204
     assert (await staff.get("/api/guests")).json() == []
-    assert (await staff.get("/api/now")).json()["streams"] == []
+    streams = (await staff.get("/api/now")).json()["streams"]
+    assert [stream["name"] for stream in streams] == ["Ensemble"]
     assert not await garden.point.join(phone)  # it asks again; nobody knows its network
     log = [line["text"] for line in (await staff.get("/api/log")).json()]
     assert "gatehouse removed the network Garden" in log

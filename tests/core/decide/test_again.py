@@ -7,14 +7,17 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from lauschen.core.decide.again import decide_again
 from lauschen.core.decide.arrival import Arrival, Medium
 from lauschen.core.decide.decision import Answer, Decision
-from lauschen.core.decide.picture import AdmissionFacts, CredentialFacts, Picture
+from lauschen.core.decide.grant import Grant
+from lauschen.core.decide.picture import AdmissionFacts, Picture
 from lauschen.core.decide.reason import Reason
 from lauschen.core.decide.standing import Standing, State
-from lauschen.core.decide.steps import decide, decide_again
-from lauschen.core.ids import AccessDeviceId, AdmissionId, CredentialId, Mac
-from lauschen.core.limits.left import Use
+from lauschen.core.decide.steps import decide
+from lauschen.core.ids import AccessDeviceId, AdmissionId, AllowanceId, CredentialId, Mac
+from lauschen.core.limits.use import Use
+from lauschen.core.ways.kinds import WayIn
 from tests.core.decide.test_steps import GARDEN, HOUSE, PLAN, T0, VISITOR
 
 MAC, WEST, BARN = Mac(0x020000AABB01), AccessDeviceId(1), AccessDeviceId(2)
@@ -28,7 +31,7 @@ class Case:
     def __init__(self, *, inside: bool, medium: Medium = Medium.ASKED, reason: Reason | None = None) -> None:
         self.use = Use(T0 - 60, T0 - 60)
         self.admission = AdmissionFacts(
-            ADMISSION, CredentialFacts(CredentialId(5), PLAN, self.use), True, "t"
+            ADMISSION, Grant(WayIn.VOUCHER, PLAN, self.use, CredentialId(5), AllowanceId(5)), True, "t"
         )
         self.standing = Standing(
             MAC, GARDEN, State.INSIDE if inside else State.AT_DOOR, T0, None, reason, None, WEST, "S1", "x",
@@ -48,7 +51,7 @@ class Case:
 
 
 def same(one: Decision, other: Decision) -> bool:
-    parts = [(d.answer, d.reason, d.network, d.role, d.rule, d.left) for d in (one, other)]
+    parts = [(d.answer, d.reason, d.network, d.role, d.rule, d.left, d.good_until) for d in (one, other)]
     return parts[0] == parts[1]
 
 

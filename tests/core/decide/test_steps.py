@@ -7,7 +7,8 @@ import pytest
 
 from lauschen.core.decide.arrival import Arrival, Medium
 from lauschen.core.decide.decision import Answer, Decision
-from lauschen.core.decide.picture import AdmissionFacts, CredentialFacts, Picture
+from lauschen.core.decide.grant import Grant
+from lauschen.core.decide.picture import AdmissionFacts, Picture
 from lauschen.core.decide.reason import Reason
 from lauschen.core.decide.standing import Standing, State
 from lauschen.core.decide.steps import decide
@@ -19,6 +20,7 @@ from lauschen.core.house.rule import Rule
 from lauschen.core.ids import (
     AccessDeviceId,
     AdmissionId,
+    AllowanceId,
     CredentialId,
     Mac,
     NetworkId,
@@ -26,9 +28,10 @@ from lauschen.core.ids import (
     RoleId,
     RuleId,
 )
-from lauschen.core.limits.left import Use
 from lauschen.core.limits.plan import Plan
+from lauschen.core.limits.use import Use
 from lauschen.core.ways.kinds import WayIn
+from lauschen.core.ways.voucher import Code
 
 T0 = 1_780_000_000.0
 DOOR, VISITOR, GARDEN, PLAN = RoleId(1), RoleId(2), NetworkId(1), PlanId(1)
@@ -51,7 +54,13 @@ HOUSE = House(
     {},
     {},
 )
-RUNNING = CredentialFacts(CredentialId(5), PLAN, Use(T0 - 60, T0 - 60))
+
+
+def grant(number: int, use: Use) -> Grant:
+    return Grant(WayIn.VOUCHER, PLAN, use, CredentialId(number), AllowanceId(number))
+
+
+RUNNING = grant(5, Use(T0 - 60, T0 - 60))
 
 
 def asked(ssid: bytes | None = b"Hollerau Garden", refusal: Reason | None = None) -> Arrival:
@@ -59,26 +68,27 @@ def asked(ssid: bytes | None = b"Hollerau Garden", refusal: Reason | None = None
 
 
 def typed() -> Arrival:
-    return Arrival(Medium.PAGE, Mac(0x020000AABB01), AccessDeviceId(1), network=GARDEN)
+    return Arrival(Medium.PAGE, Mac(0x020000AABB01), AccessDeviceId(1), network=GARDEN, offer=Code("2" * 10))
 
 
-def admitted(facts: CredentialFacts = RUNNING, seats_taken: int = 0) -> Picture:
+def admitted(facts: Grant = RUNNING, seats_taken: int = 0) -> Picture:
     admission = AdmissionFacts(AdmissionId(1), facts, seats_taken == 0, "abc")
     return Picture(HOUSE, admission=admission, seats_taken=seats_taken)
 
 
-def offering(facts: CredentialFacts | None, **more: object) -> Picture:
-    return dataclasses.replace(Picture(HOUSE, offers_code=True, offered=facts), **more)  # type: ignore[arg-type]
+def offering(facts: Grant | None, **more: object) -> Picture:
+    fault = None if facts else Reason.CODE_UNKNOWN
+    return dataclasses.replace(Picture(HOUSE, offered=facts, offer_fault=fault), **more)  # type: ignore[arg-type]
 
 
-def used(**changes: object) -> CredentialFacts:
-    return CredentialFacts(CredentialId(5), PLAN, dataclasses.replace(RUNNING.use, **changes))  # type: ignore[arg-type]
+def used(**changes: object) -> Grant:
+    return grant(5, dataclasses.replace(RUNNING.use, **changes))  # type: ignore[arg-type]
 
 
-OTHER = CredentialFacts(CredentialId(6), PLAN, Use(T0 - 60, T0 - 60))
+OTHER = grant(6, Use(T0 - 60, T0 - 60))
 
 
-def in_by(facts: CredentialFacts, offered: CredentialFacts | None) -> Picture:
+def in_by(facts: Grant, offered: Grant | None) -> Picture:
     """A code is typed in a visit that did not let the device in."""
     return offering(offered, only_same=True, admission=AdmissionFacts(AdmissionId(1), facts, True, "abc"))
 
@@ -199,7 +209,7 @@ UNTIL = T0 - 60 + 8 * 3600
         (
             asked(),
             admitted(used(withdrawn_at=T0 - 1)),
-            [*SEEN, FREE, (Step.CREDENTIAL, "withdrawn", 5, T0 - 1), DOORSTEP],
+            [*SEEN, FREE, (Step.CREDENTIAL, "withdrawn", 5, T0 - 1, WayIn.VOUCHER), DOORSTEP],
         ),
         (
             asked(),
@@ -207,7 +217,7 @@ UNTIL = T0 - 60 + 8 * 3600
             [
                 *SEEN,
                 FREE,
-                (Step.CREDENTIAL, "admitted", 5),
+                (Step.CREDENTIAL, "admitted", 5, WayIn.VOUCHER),
                 (Step.LIMITS, "data", PLAN, 8 * 3600 - 60, UNTIL, 0, "over"),
                 DOORSTEP,
             ],
@@ -215,7 +225,12 @@ UNTIL = T0 - 60 + 8 * 3600
         (
             typed(),
             offering(RUNNING, seats_taken=1),
-            [*AT_PAGE, FREE, (Step.CREDENTIAL, "offered", 5), (Step.LIMITS, "devices", PLAN, 1, 1)],
+            [
+                *AT_PAGE,
+                FREE,
+                (Step.CREDENTIAL, "offered", 5, WayIn.VOUCHER),
+                (Step.LIMITS, "devices", PLAN, 1, 1),
+            ],
         ),
         (
             typed(),
@@ -223,7 +238,7 @@ UNTIL = T0 - 60 + 8 * 3600
             [
                 *AT_PAGE,
                 FREE,
-                (Step.CREDENTIAL, "offered", 5),
+                (Step.CREDENTIAL, "offered", 5, WayIn.VOUCHER),
                 (Step.LIMITS, "time", PLAN, 8 * 3600 - 60, UNTIL, 2 * 10**9, "left"),
                 (Step.PLACEMENT, "rule", 2, 2, VISITOR, 1),
             ],

@@ -8,7 +8,6 @@ from lauschen.core.ids import PlanId
 from lauschen.core.limits.left import (
     Binds,
     CredentialState,
-    Use,
     credential_state,
     interim_interval,
     left,
@@ -16,6 +15,7 @@ from lauschen.core.limits.left import (
     must_start_by,
 )
 from lauschen.core.limits.plan import Plan
+from lauschen.core.limits.use import Use
 
 HOUR, GB = 3600, 10**9
 DAY_VISIT = Plan(PlanId(1), "Day visit", 8 * HOUR, 1800, 2 * GB, 1, 90)

@@ -67,11 +67,11 @@ def test_who_asks(parts: tuple[bytes, ...], refusal: Reason | None) -> None:
 def test_a_person_offers_a_name_and_a_password(shows: Callable[[str], bytes]) -> None:
     arrival = heard(name("mirela"), shows("KQ7M3-2TXNP"), STATION, CALLED)
     assert (arrival.refusal, arrival.medium) == (None, Medium.PERSON)
-    assert arrival.offered is not None
-    assert arrival.offered.name == "mirela"
-    assert arrival.offered.proves(b"KQ7M3-2TXNP")
-    assert not arrival.offered.proves(b"KQ7M3-2TXNQ")
-    assert arrival.offered.password == (None if shows is chap else "KQ7M3-2TXNP")
+    assert arrival.offer is not None
+    assert arrival.offer.name == "mirela"
+    assert arrival.offer.proves(b"KQ7M3-2TXNP")
+    assert not arrival.offer.proves(b"KQ7M3-2TXNQ")
+    assert arrival.offer.password == (None if shows is chap else "KQ7M3-2TXNP")
 
 
 def test_the_shared_password_of_a_dialect_makes_it_a_device() -> None:
@@ -83,8 +83,8 @@ def test_the_shared_password_of_a_dialect_makes_it_a_device() -> None:
 
 def test_a_name_that_is_no_utf_8_is_a_name() -> None:
     arrival = heard(a.octets(Kind.USER_NAME, b"\xff" * 253), pap("x"), STATION, CALLED)
-    assert arrival.offered is not None
-    assert len(arrival.offered.name) == 253
+    assert arrival.offer is not None
+    assert len(arrival.offer.name) == 253
 
 
 def test_the_device_is_always_the_calling_station() -> None:

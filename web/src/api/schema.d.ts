@@ -732,6 +732,18 @@ export interface components {
              */
             url: string;
         };
+        /** ClickThroughWay */
+        ClickThroughWay: {
+            /** Again After Hours */
+            again_after_hours?: number | null;
+            /** Plan */
+            plan: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            way: "click_through";
+        };
         /**
          * DeskOut
          * @description What Desk needs before the first key is pressed.
@@ -1130,6 +1142,8 @@ export interface components {
             octets_left: number | null;
             /** Octets Used */
             octets_used: number;
+            /** Plan */
+            plan: string | null;
             /** Private */
             private: boolean;
             /** Reason */
@@ -1147,6 +1161,8 @@ export interface components {
             /** Until */
             until: number | null;
             voucher: components["schemas"]["VoucherOut"] | null;
+            /** Way In */
+            way_in: string | null;
             /** Where */
             where: string;
         };
@@ -1270,6 +1286,8 @@ export interface components {
              *     }
              */
             ssid: components["schemas"]["HintModel"];
+            /** Ways */
+            ways?: (components["schemas"]["VoucherWay"] | components["schemas"]["ClickThroughWay"])[] | null;
         };
         /** NetworkOut */
         NetworkOut: {
@@ -1312,6 +1330,8 @@ export interface components {
             ssid: components["schemas"]["HintModel"];
             /** Stages */
             stages: components["schemas"]["Stage"][];
+            /** Ways */
+            ways?: (components["schemas"]["VoucherWay"] | components["schemas"]["ClickThroughWay"])[] | null;
         };
         /** NewDevice */
         NewDevice: {
@@ -1761,6 +1781,14 @@ export interface components {
             state: string;
             /** Until */
             until: number | null;
+        };
+        /** VoucherWay */
+        VoucherWay: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            way: "voucher";
         };
         /**
          * When

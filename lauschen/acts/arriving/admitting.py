@@ -1,37 +1,48 @@
-"""A code that somebody typed, at the page or into an access device's own form: looked up, admitted, or counted."""
+"""What follows from an offer, at the page or in an access device's own form: an admission, or a wrong try."""
 
 from lauschen.acts.arriving.placing import enter
-from lauschen.core.decide.picture import Picture
+from lauschen.core.decide.grant import Grant
+from lauschen.core.decide.picture import AdmissionFacts, Picture
 from lauschen.core.decide.reason import Reason
 from lauschen.core.decide.standing import Standing, State
-from lauschen.core.ids import AdmissionId, Mac, NetworkId
+from lauschen.core.ids import Mac, NetworkId
 from lauschen.core.limits.tries import BARRED_S, WINDOW_S, barred_until, slow_down
-from lauschen.core.words.codes import TypedCode
+from lauschen.core.ways.ways import Offer
 from lauschen.road.tx import Tx
-from lauschen.store import admissions, credentials, devices, visits
+from lauschen.store import admissions, allowances, credentials, devices, visits
 
 
-def offer_code(tx: Tx, picture: Picture, mac: Mac, typed: TypedCode) -> None:
-    """Puts the code's facts into the picture, unless typing is barred: then nothing is looked up."""
-    picture.offers_code = True
-    may_type = picture.typing_barred_until is None or picture.typing_barred_until <= tx.now
-    if picture.barred_since is None and may_type:
-        picture.offered = credentials.find_by_code(tx.conn, tx.keys, typed.signs)
-        if picture.offered is not None:
-            picture.seats_taken = admissions.seats_taken(tx.conn, picture.offered.id, mac)
-
-
-def admit(tx: Tx, picture: Picture, mac: Mac, network: NetworkId) -> tuple[AdmissionId, str]:
-    """Begins an admission by the code in the picture, in place of an earlier one; also its token."""
-    assert picture.offered is not None
+def admit(tx: Tx, picture: Picture, mac: Mac, network: NetworkId, offer: Offer) -> AdmissionFacts:
+    """Begins an admission by what was offered, in place of an earlier one."""
+    grant = picture.offered
+    assert grant is not None
     if picture.admission is not None:
         admissions.end_admission(tx.conn, picture.admission.id, Reason.OTHER_CODE, tx.now)
-    credentials.start_use(tx.conn, picture.offered.id, tx.now)
+    if grant.credential is None:
+        grant.credential = credentials.issue_at_door(
+            tx.conn, tx.keys, offer.finder(mac), way=grant.way, plan=grant.plan, now=tx.now
+        )
+    if grant.allowance is None:
+        way = tx.house.networks[network].way(offer.way)
+        whose = mac if way is not None and way.counts_per_device else None
+        grant.allowance = allowances.begin_allowance(tx.conn, grant.credential, whose)
+    allowances.start_use(tx.conn, grant.allowance, tx.now)
+    if grant.use.first_used is None:
+        grant.use.first_used = tx.now
+    picture.admission = begin_admission(tx, mac, network, grant, offer.record())
+    return picture.admission
+
+
+def begin_admission(
+    tx: Tx, mac: Mac, network: NetworkId, grant: Grant, offered: dict[str, str | int] | None = None
+) -> AdmissionFacts:
+    """An admission with a token of its own; it has its seat at once (rulings 4.8)."""
+    assert grant.allowance is not None
     token = tx.chance.name(8)
     admission = admissions.add_admission(
-        tx.conn, mac=mac, network=network, credential=picture.offered.id, token=token, now=tx.now
+        tx.conn, mac=mac, network=network, allowance=grant.allowance, token=token, now=tx.now, offered=offered
     )
-    return admission, token
+    return AdmissionFacts(admission, grant, True, token)
 
 
 def count_wrong_at_page(tx: Tx, digest: bytes, network: NetworkId, source: str) -> tuple[float | None, float]:

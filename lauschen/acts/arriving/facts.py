@@ -1,0 +1,75 @@
+"""What the decision looks at, loaded; the one place where seats are counted."""
+
+from lauschen.acts.arriving.finding import find_grant
+from lauschen.core.decide.arrival import Arrival, Medium
+from lauschen.core.decide.decision import Decision
+from lauschen.core.decide.picture import Picture
+from lauschen.core.decide.reason import Reason
+from lauschen.core.decide.standing import Standing
+from lauschen.core.decide.steps import decide
+from lauschen.core.ids import Mac, NetworkId
+from lauschen.core.ways.ways import Offer
+from lauschen.road.tx import Tx
+from lauschen.store import admissions, devices
+
+
+def load_picture(tx: Tx, mac: Mac, network: NetworkId) -> tuple[Picture, bool]:
+    """The facts about a device on a network, and whether the device is known at all."""
+    tx.settle()
+    picture, is_known = devices.load_picture(tx.conn, tx.house, mac, network)
+    count_seats(tx, picture, mac)
+    return picture, is_known
+
+
+def count_seats(tx: Tx, picture: Picture, mac: Mac) -> None:
+    """Seats of the grant in question that other devices have; one that has its own is not asked about others."""
+    picture.seats_taken = 0
+    if picture.offered is not None:
+        allowance = picture.offered.allowance
+    elif picture.admission is not None and not picture.admission.has_seat:
+        allowance = picture.admission.grant.allowance
+    else:
+        return
+    if allowance is not None:
+        picture.seats_taken = admissions.seats_taken(tx.conn, allowance, mac)
+
+
+def put_offer(
+    tx: Tx,
+    picture: Picture,
+    arrival: Arrival,
+    network: NetworkId,
+    offer: Offer,
+    fault: Reason | None = None,
+) -> None:
+    """What the offer leads to, unless nothing may be offered now: then nothing is looked up.
+
+    `fault`: why it was not proved.
+    """
+    arrival.offer = offer
+    may_offer = picture.typing_barred_until is None or picture.typing_barred_until <= tx.now
+    if fault is not None:
+        picture.offer_fault = fault
+    elif picture.barred_since is None and may_offer:
+        picture.offered, picture.offer_fault = find_grant(tx, network, arrival.mac, offer)
+        count_seats(tx, picture, arrival.mac)
+
+
+def as_if_asked(standing: Standing) -> Arrival:
+    """What its access device would say if it asked now."""
+    return Arrival(
+        Medium.CHANGED,
+        standing.mac,
+        standing.access_device,
+        network=standing.network,
+        spelled=standing.spelled,
+        session_id=standing.session_id,
+        framed_ip=standing.framed_ip,
+        source=standing.source,
+    )
+
+
+def decide_now(tx: Tx, standing: Standing) -> tuple[Decision, Picture]:
+    """What the device would get if its access device asked now; nothing is changed by it."""
+    picture, _ = load_picture(tx, standing.mac, standing.network)
+    return decide(as_if_asked(standing), picture, tx.now), picture

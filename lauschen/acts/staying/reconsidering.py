@@ -1,0 +1,35 @@
+"""Nobody asked, but the answer may have changed: by the clock, by what was used, by what staff gave."""
+
+from lauschen.acts.arriving.facts import as_if_asked, decide_now
+from lauschen.acts.moving.moves import end_stay, let_in
+from lauschen.core.decide.decision import Answer, Decision
+from lauschen.core.decide.reason import LIMIT_REASONS
+from lauschen.core.decide.standing import Standing, State
+from lauschen.road.tx import Tx
+
+
+def reconsider(tx: Tx, standing: Standing, *, tell: bool = False) -> Decision:
+    """Asks the judge again about whoever is in, and ends the stay if the answer is no any more.
+
+    A role that has changed, and with `tell` a new end too, is brought to the access device.
+    """
+    decision, picture = decide_now(tx, standing)
+    if decision.answer is Answer.ADMIT and picture.admission is not None:
+        if tell or (standing.state is State.INSIDE and standing.role != decision.role):
+            let_in(tx, standing, picture.admission.id, decision.good_until, 0.0)
+        elif standing.reconsider_at != decision.good_until:
+            standing.reconsider_at = decision.good_until
+            tx.write_standing(standing)
+        return decision
+    if decision.reason not in LIMIT_REASONS:
+        tx.decided(as_if_asked(standing), decision, standing)
+    end_stay(tx, standing, decision.reason, decision.ended)
+    if decision.reason in LIMIT_REASONS:
+        tx.log(
+            "limit_reached",
+            mac=standing.mac,
+            network=standing.network,
+            access_device=standing.access_device,
+            facts={"reason": decision.reason},
+        )
+    return decision

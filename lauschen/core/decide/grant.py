@@ -1,0 +1,20 @@
+"""What is decided about: by which way, under which plan, and what of it was used."""
+
+from dataclasses import dataclass
+
+from lauschen.core.ids import AllowanceId, CredentialId, PlanId
+from lauschen.core.limits.use import Use
+from lauschen.core.ways.kinds import WayIn
+
+
+@dataclass(slots=True)
+class Grant:
+    """A credential as far as the decision needs it, with the allowance that counts here."""
+
+    way: WayIn
+    plan: PlanId
+    use: Use
+    credential: CredentialId | None
+    """None: the deciding transaction would issue it."""
+    allowance: AllowanceId | None
+    """None: nothing of it was used yet."""

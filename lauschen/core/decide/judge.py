@@ -1,0 +1,41 @@
+"""The one judge of limits and seats: whoever asks whether somebody may be in, asks here."""
+
+from dataclasses import dataclass
+
+from lauschen.core.decide.grant import Grant
+from lauschen.core.decide.reason import Reason
+from lauschen.core.limits.left import Binds, Left, left, limit_ended
+from lauschen.core.limits.plan import Plan
+
+_OVER = {
+    Binds.VALIDITY: Reason.CODE_EXPIRED,
+    Binds.DATA: Reason.DATA_USED_UP,
+    Binds.TIME: Reason.TIME_USED_UP,
+}
+
+
+@dataclass(slots=True)
+class Verdict:
+    """What is left, and why that is not enough if it is not."""
+
+    left: Left
+    reason: Reason | None
+    """None: it is enough."""
+    ended: float | None = None
+    """When the limit that is over ended."""
+
+    @property
+    def good_until(self) -> float | None:
+        """The next moment at which the clock alone changes the verdict."""
+        return self.left.until if self.reason is None else None
+
+
+def judge(plan: Plan, grant: Grant, now: float, seats_taken: int = 0) -> Verdict:
+    """Whether a grant lets somebody be in at `now`. `seats_taken`: other devices that use its allowance."""
+    remains = left(plan, grant.use, now)
+    if remains.is_over:
+        reason = _OVER[remains.binds or Binds.TIME]
+        return Verdict(remains, reason, limit_ended(remains, grant.use, now))
+    if seats_taken >= plan.devices:
+        return Verdict(remains, Reason.DEVICES_FULL)
+    return Verdict(remains, None)

@@ -1,0 +1,17 @@
+"""What has become of a credential and of an allowance so far."""
+
+from dataclasses import dataclass
+
+
+@dataclass(slots=True)
+class Use:
+    """Times are UTC epoch seconds. All but the first and the last are the allowance's."""
+
+    issued_at: float
+    first_used: float | None = None
+    octets: int = 0
+    given_seconds: int = 0
+    given_octets: int = 0
+    withdrawn_at: float | None = None
+    data_out_at: float | None = None
+    """When the last octet of the allowance was used."""

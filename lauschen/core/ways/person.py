@@ -1,0 +1,17 @@
+"""A person's name and password, as an access device passed them on. What they offer is found out by the acts."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import ClassVar
+
+
+@dataclass(slots=True)
+class NameAndPassword:
+    """A code in one of them, or the one-time login of a visit."""
+
+    says_who: ClassVar[bool] = True
+    name: str
+    password: str | None
+    """None when it came by CHAP, which shows it to nobody."""
+    proves: Callable[[bytes], bool]
+    """Whether these octets are the password."""

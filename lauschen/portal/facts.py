@@ -1,0 +1,103 @@
+"""What a page may know: of the device and the house, never of a credential beyond until when and how much."""
+
+from dataclasses import dataclass, field
+from sqlite3 import Connection
+
+from lauschen.acts.page.visiting import APPENDED, may_only_look
+from lauschen.core.decide.grant import Grant
+from lauschen.core.decide.standing import Standing
+from lauschen.core.house.house import House
+from lauschen.core.house.network import GuestNetwork
+from lauschen.core.limits.left import Left, left
+from lauschen.core.ways.finder import Finder
+from lauschen.portal.words import catalogue, clock_words
+from lauschen.store import credentials, devices, wanted
+from lauschen.store.keys import KeyRing
+from lauschen.store.visits import Visit
+
+
+@dataclass(slots=True)
+class Typed:
+    """What was just offered, and what is wrong with it."""
+
+    text: str = ""
+    fault: str | None = None
+
+
+@dataclass(slots=True)
+class Facts:
+    """One visit, at one instant."""
+
+    conn: Connection
+    keys: KeyRing
+    house: House
+    visit: Visit
+    visit_id: str
+    standing: Standing
+    remains: Left | None
+    may_log_out: bool
+    may_only_look: bool
+    now: float
+    wait_s: float
+    """Until the access device can be told of a change; 0 when it has been."""
+    typed: Typed = field(default_factory=Typed)
+
+    @property
+    def here(self) -> str:
+        """The address of this visit."""
+        return f"{self.house.page_url}/visit/{self.visit_id}"
+
+    @property
+    def network(self) -> GuestNetwork:
+        return self.house.networks[self.visit.network]
+
+    @property
+    def is_typing_barred(self) -> bool:
+        return self.visit.barred_until is not None and self.visit.barred_until > self.now
+
+    def clock(self, at: float, lang: str) -> str:
+        """A time of day in the house, as the guest says it."""
+        return clock_words(at, self.now, self.house.zone, lang)
+
+    def found(self, finder: Finder) -> Grant | None:
+        """What this device has by a finder that leads to something of its own."""
+        return credentials.find(self.conn, self.keys, finder, self.visit.mac)
+
+
+def load_facts(
+    conn: Connection, keys: KeyRing, house: House, visit: Visit, visit_id: str, now: float
+) -> Facts | None:
+    """None when the device is not known on that network any more."""
+    standing = devices.find_standing(conn, visit.mac, visit.network)
+    if standing is None or visit.network not in house.networks:
+        return None
+    admission = devices.open_admission_of(conn, visit.mac, visit.network)
+    remains = None
+    is_own = admission is not None and admission.id == visit.admission
+    # An appended address proves nothing about who asks: such a visit sees only what it did itself (rulings 6.2).
+    if admission is not None and (is_own or visit.proof != APPENDED):
+        remains = left(house.plans[admission.grant.plan], admission.grant.use, now)
+    return Facts(
+        conn=conn,
+        keys=keys,
+        house=house,
+        visit=visit,
+        visit_id=visit_id,
+        standing=standing,
+        remains=remains,
+        may_log_out=is_own,
+        may_only_look=may_only_look(visit, standing),
+        now=now,
+        wait_s=_wait(conn, standing, now),
+    )
+
+
+def barred_fault(facts: Facts, lang: str, until: float) -> str:
+    """The sentence that says until when typing is barred."""
+    shown = -(-until // 60) * 60  # shown as a minute, a time must not be too early
+    return catalogue(lang)["barred_by_tries"].format(until=facts.clock(shown, lang))
+
+
+def _wait(conn: Connection, standing: Standing, now: float) -> float:
+    wish = wanted.find_wanted(conn, standing.mac, standing.network) if standing.going is not None else None
+    return max(0.0, wish.next_at - now) if wish is not None and not wish.tries else 0.0

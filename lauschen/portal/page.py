@@ -1,0 +1,76 @@
+"""One page, typed: what stands at its top and foot, and the parts between them, each with a template of its own."""
+
+import base64
+import hashlib
+from dataclasses import dataclass, field
+from importlib import resources
+from typing import ClassVar, Protocol
+
+from jinja2 import Environment, FunctionLoader, select_autoescape
+from markupsafe import Markup
+
+from lauschen.portal.words import catalogue
+
+
+class Part(Protocol):
+    """Something that the guest can do here."""
+
+    template: ClassVar[str]
+
+
+@dataclass(frozen=True, slots=True)
+class Onward:
+    """Where the guest was going, and the host that the link really leads to."""
+
+    url: str
+    host: str
+
+
+@dataclass(slots=True)
+class Page:
+    """Everything that is shown; sentences are in the guest's language already."""
+
+    lang: str
+    site: str
+    heading: str = ""
+    notes: list[str] = field(default_factory=list)
+    here: str = "/"
+    """The address of the visit; its forms post below it."""
+    csrf: str = ""
+    other_lang: str | None = None
+    network: str | None = None
+    fault: str | None = None
+    """What is wrong with what was just done."""
+    until: str | None = None
+    left: list[str] = field(default_factory=list)
+    going: Onward | None = None
+    parts: list[Part] = field(default_factory=list)
+    facts: list[tuple[str, str]] = field(default_factory=list)
+    """What the guest shows at the desk when nothing helps."""
+    refresh_s: int | None = None
+    """It comes again by itself."""
+    posts_elsewhere: bool = False
+    """Its form goes to an access device, which may redirect anywhere."""
+
+    @property
+    def words(self) -> dict[str, str]:
+        return catalogue(self.lang)
+
+
+def render(page: Page) -> str:
+    """As HTML."""
+    return _PAGE.render(page=page, words=page.words, css=Markup(CSS))  # noqa: S704 - a file of ours
+
+
+def _page_file(name: str) -> str:
+    return resources.files("lauschen.portal").joinpath("pages", name).read_text("utf-8")
+
+
+CSS = _page_file("page.css")
+STYLE_HASH = "sha256-" + base64.b64encode(hashlib.sha256(CSS.encode()).digest()).decode()
+_TEMPLATES = Environment(
+    loader=FunctionLoader(_page_file), autoescape=select_autoescape(["html"]), trim_blocks=True
+)
+_PAGE = _TEMPLATES.get_template("page.html")  # compiled here: the first guest does not wait for it
+for _name in ("voucher", "click_through", "last_step", "once_more", "log_out"):
+    _TEMPLATES.get_template(f"parts/{_name}.html")

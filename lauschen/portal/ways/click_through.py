@@ -1,0 +1,67 @@
+"""Click-through: the house rules, and a button that agrees to them."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import ClassVar
+
+from lauschen.core.decide.judge import judge
+from lauschen.core.house.house_rules import HouseRules
+from lauschen.core.ways.click_through import HOUR_S, Agreement, ClickThrough
+from lauschen.core.ways.ways import Way
+from lauschen.core.words.codes import Slip
+from lauschen.portal.facts import Facts
+from lauschen.portal.page import Part
+from lauschen.portal.words import LANGUAGES, catalogue
+
+
+@dataclass(frozen=True, slots=True)
+class RulesPart:
+    """The text with its version and language; or, when the device had its share, when it may have another."""
+
+    template: ClassVar[str] = "parts/click_through.html"
+    paragraphs: list[str]
+    version: int
+    lang: str
+    """Of the text, which may be another one than the page's."""
+    over: str | None
+    """Why agreeing would not help now."""
+
+
+class ClickThroughOnPage:
+    """Nobody is shown a button that cannot work."""
+
+    def show(self, facts: Facts, way: Way, lang: str) -> Part | None:
+        assert isinstance(way, ClickThrough)
+        rules, spoken = facts.house.house_rules, _language(facts.house.house_rules, lang)
+        if spoken is None or facts.may_only_look:
+            return None
+        text = rules.texts[spoken]
+        paragraphs = [paragraph.strip() for paragraph in text.split("\n\n") if paragraph.strip()]
+        return RulesPart(paragraphs, rules.version, spoken, _over(facts, way, lang))
+
+    def read(self, unverified_form: Mapping[str, str], facts: Facts, lang: str) -> Agreement | Slip:
+        version = unverified_form.get("rules", "")[:9]
+        number = int(version) if version.isascii() and version.isdecimal() else 0
+        spoken = unverified_form.get("rules_lang", "")
+        return Agreement(facts.visit.network, number, spoken if spoken in LANGUAGES else lang)
+
+
+def _language(rules: HouseRules, lang: str) -> str | None:
+    """The guest's own, else the first one that the rules were written in."""
+    if lang in rules.texts:
+        return lang
+    return next((other for other in LANGUAGES if other in rules.texts), None)
+
+
+def _over(facts: Facts, way: ClickThrough, lang: str) -> str | None:
+    agreed = Agreement(facts.visit.network, facts.house.house_rules.version, lang)
+    grant = facts.found(agreed.finder(facts.visit.mac))
+    if grant is None or way.begins_anew(grant.use, facts.now):
+        return None
+    if judge(facts.house.plans[grant.plan], grant, facts.now).reason is None:
+        return None
+    words = catalogue(lang)
+    if way.again_after_hours is None or grant.use.first_used is None:
+        return words["agree_used_up"]
+    again = grant.use.first_used + way.again_after_hours * HOUR_S
+    return words["agree_again_at"].format(time=facts.clock(-(-again // 60) * 60, lang))

@@ -1,0 +1,1 @@
+"""What must be awaited before the road: hashes, directories, other servers, handshakes."""

@@ -1,0 +1,25 @@
+"""Whether what somebody offers is proved: asked before the road, since a hash or another server takes its time."""
+
+from collections.abc import Awaitable, Callable, Mapping
+from dataclasses import dataclass, field
+
+from lauschen.core.decide.reason import Reason
+from lauschen.core.ways.ways import Asked
+
+Prover = Callable[[Asked], Awaitable[Reason | None]]
+"""None: it is proved; else why not. Raises Unavailable when what must be asked cannot be."""
+
+
+@dataclass(frozen=True, slots=True)
+class Proofs:
+    """Which kinds of offers must be awaited, and by whom; all others are proved by being found."""
+
+    provers: Mapping[type, Prover] = field(default_factory=dict)
+
+    def waits(self, asked: Asked | None) -> bool:
+        return type(asked) in self.provers
+
+    async def prove(self, asked: Asked) -> Reason | None:
+        """Why it is not proved; None when it is, or when that shows on the road."""
+        prover = self.provers.get(type(asked))
+        return None if prover is None else await prover(asked)

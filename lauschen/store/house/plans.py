@@ -1,0 +1,64 @@
+"""Plans: the limits of what is issued. A removed one is kept, since what was issued with it goes on."""
+
+from sqlite3 import Connection
+
+from lauschen.core.ids import PlanId
+from lauschen.core.limits.plan import Plan
+from lauschen.store.db import insert
+
+_LIMITS = "name, seconds, idle_seconds, octets, devices, use_within_days, down_bps, up_bps"
+
+
+def load_plans(conn: Connection) -> list[Plan]:
+    return [
+        Plan(*row)
+        for row in conn.execute(f"SELECT id, {_LIMITS}, removed_at IS NOT NULL FROM plan ORDER BY id")
+    ]
+
+
+def add_plan(conn: Connection, plan: Plan) -> PlanId:
+    """Its id is given here."""
+    sql = f"INSERT INTO plan ({_LIMITS}) VALUES (?, ?, ?, ?, ?, ?, ?, ?)"
+    return PlanId(insert(conn, "plan", "name", sql, _limits(plan)))
+
+
+def save_plan(conn: Connection, plan: Plan) -> None:
+    marks = ", ".join(f"{column} = ?" for column in _LIMITS.split(", "))
+    insert(conn, "plan", "name", f"UPDATE plan SET {marks} WHERE id = ?", (*_limits(plan), plan.id))
+
+
+def remove_plan(conn: Connection, plan: PlanId, now: float) -> None:
+    conn.execute("UPDATE plan SET removed_at = ? WHERE id = ?", (now, plan))
+
+
+def who_is_in_by(conn: Connection, plan: PlanId) -> int:
+    """Devices that are let in by something with this plan."""
+    row = conn.execute(
+        "SELECT count(*) FROM admission a JOIN allowance w ON w.id = a.allowance"
+        " JOIN credential c ON c.id = w.credential WHERE a.ended IS NULL AND c.plan = ?",
+        (plan,),
+    ).fetchone()
+    return int(row[0])
+
+
+def unused_with(conn: Connection, plan: PlanId) -> int:
+    """What was issued with this plan and never used, and is not withdrawn."""
+    row = conn.execute(
+        "SELECT count(*) FROM credential c WHERE c.plan = ? AND c.withdrawn_at IS NULL AND NOT EXISTS"
+        " (SELECT 1 FROM allowance w WHERE w.credential = c.id AND w.first_used IS NOT NULL)",
+        (plan,),
+    ).fetchone()
+    return int(row[0])
+
+
+def _limits(plan: Plan) -> tuple[str | int | None, ...]:
+    return (
+        plan.name,
+        plan.seconds,
+        plan.idle_seconds,
+        plan.octets,
+        plan.devices,
+        plan.use_within_days,
+        plan.down_bps,
+        plan.up_bps,
+    )
