@@ -8,7 +8,7 @@ from lauschen.core.decide.reason import Reason
 from lauschen.core.decide.standing import Standing
 from lauschen.core.ids import Mac
 from lauschen.road.tx import Tx
-from lauschen.store import addresses, admissions, devices, log, placements, staff, stays, visits
+from lauschen.store import addresses, admissions, credentials, devices, log, placements, staff, stays, visits
 
 DAY_S = 86_400.0
 LOG_S = 30 * DAY_S
@@ -18,6 +18,7 @@ LEFT_S = 90 * DAY_S
 """Where devices stood that have left, and devices of which nothing else is kept."""
 VISITS_S = 2 * DAY_S
 TRIES_S = 3600.0
+UNFINISHED_S = DAY_S
 SLICE = 200
 
 
@@ -40,6 +41,7 @@ class Keeper:
             # A placement names its admission, which names its device: from the end of the chain.
             lambda tx: self._walk(tx, "placement", placements.forget_placements),
             lambda tx: self._walk(tx, "admission", admissions.forget_admissions),
+            _unfinished,
             self._standings,
             self._devices,
             lambda tx: staff.forget_sessions(tx.conn, tx.now),
@@ -81,6 +83,12 @@ class Keeper:
         )
         self._walks["device"] = walked_to
         return gone
+
+
+def _unfinished(tx: Tx) -> int:
+    """Vouchers that were being issued when the process ended; only those of another run are so old."""
+    batch = credentials.unfinished_before(tx.conn, tx.now - UNFINISHED_S)
+    return 0 if batch is None else credentials.forget_unfinished(tx.conn, batch, SLICE)
 
 
 def _lets_go(tx: Tx, standing: Standing) -> bool:

@@ -33,6 +33,7 @@ from lauschen.radius.listen.server import accounting_server, authentication_serv
 from lauschen.radius.listen.tls import Certificates, TlsServer
 from lauschen.road.chance import SystemChance
 from lauschen.road.clock import Clock
+from lauschen.road.jobs import Jobs
 from lauschen.road.road import Road
 from lauschen.road.tx import Tx
 from lauschen.road.worker import Worker
@@ -126,9 +127,10 @@ class Service:
         self._caller = Caller(self.options.reach)
         self._movers = Movers(self._client, self.registry, self.clock, self._caller)
         self.sender = Sender(self.road, self._movers)
-        intake = Intake(self.road, self.registry, reauthorisations)
+        self._intake = intake = Intake(self.road, self.registry, reauthorisations)
         self._radius = authentication_server(intake), accounting_server(intake)
         self.worker = Worker()
+        self.jobs = Jobs(self.road.faults)
         self.ports["auth"] = self._radius[0].open(self.options.radius_host, self.options.auth_port)
         self.ports["acct"] = self._radius[1].open(self.options.radius_host, self.options.acct_port)
         self._tls: TlsServer | None = None
@@ -149,11 +151,13 @@ class Service:
             radius.close()
         if self._tls is not None:
             await self._tls.close()
+        self._intake.close()
         for task in self._tasks:
             task.cancel()
         await asyncio.gather(*self._tasks, return_exceptions=True)
         for server in self._servers:
             await server.stop()
+        await self.jobs.close()
         await self.sender.close()
         self._client.close()
         await self._caller.close()
@@ -178,6 +182,7 @@ class Service:
             self.registry,
             self.reader,
             self.worker,
+            self.jobs,
             database=self.options.data / DATABASE_NAME,
             key_file=self.options.data / KEY_NAME,
             host_names=frozenset(names | set(self.options.staff_names)),

@@ -149,6 +149,27 @@ def make_valid(conn: Connection, batch: BatchId) -> None:
     conn.execute("UPDATE batch SET is_valid = 1 WHERE id = ?", (batch,))
 
 
+def forget_unfinished(conn: Connection, batch: BatchId, at_most: int) -> int:
+    """Takes back some vouchers of a batch that never became valid, and at last the batch; how many went."""
+    rows = conn.execute(
+        "SELECT c.id FROM credential c JOIN batch b ON b.id = c.batch WHERE b.id = ? AND NOT b.is_valid LIMIT ?",
+        (batch, at_most),
+    ).fetchall()
+    conn.executemany("DELETE FROM finder WHERE credential = ?", rows)
+    conn.executemany("DELETE FROM credential WHERE id = ?", rows)
+    if len(rows) < at_most:
+        conn.execute("DELETE FROM batch WHERE id = ? AND NOT is_valid", (batch,))
+    return len(rows)
+
+
+def unfinished_before(conn: Connection, before: float) -> BatchId | None:
+    """A batch that was begun before and never became valid: its process ended."""
+    row = conn.execute(
+        "SELECT id FROM batch WHERE NOT is_valid AND issued_at < ? LIMIT 1", (before,)
+    ).fetchone()
+    return None if row is None else BatchId(row[0])
+
+
 def batches_since(conn: Connection, since: float, at_most: int) -> list[Batch]:
     """Newest first."""
     sql = f"{_BATCH} b.issued_at >= ? GROUP BY b.id ORDER BY b.issued_at DESC, b.id DESC LIMIT ?"

@@ -13,6 +13,7 @@ from lauschen.api.now.attention import attention
 from lauschen.api.words.speaker import Speaker
 from lauschen.core.decide.standing import State
 from lauschen.radius.listen.registry import Registry
+from lauschen.road import patient
 from lauschen.road.road import Road
 from lauschen.road.tx import Tx
 from lauschen.store import wanted
@@ -202,5 +203,5 @@ async def test_a_look_that_raises_is_made_again(
         await end_both(road)
         await until(road, lambda: "sender" in road.faults.kinds)
     assert mover.moved == []
-    road.clock.advance(sender.TROUBLE_S + 1)  # type: ignore[attr-defined]
+    road.clock.advance(patient.TROUBLE_S + 1)  # type: ignore[attr-defined]
     await asyncio.wait_for(mover.news.wait(), 5)

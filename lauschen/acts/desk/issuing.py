@@ -1,12 +1,15 @@
 """Issuing vouchers: few at once inside the road; many with codes drawn and sealed by the worker process."""
 
+import asyncio
 import os
 import secrets
+from collections.abc import Callable
+from contextlib import suppress
 from functools import lru_cache
 from pathlib import Path
 
 from lauschen.core.actor import Actor
-from lauschen.core.errors import Invalid
+from lauschen.core.errors import Invalid, Unavailable
 from lauschen.core.ids import BatchId, CredentialId, PlanId
 from lauschen.core.words.codes import CODE_COUNT, make_code
 from lauschen.road.road import Road
@@ -19,6 +22,7 @@ MOST_VOUCHERS = 10_000
 FEW = 40
 """So many are drawn inside the road: some milliseconds."""
 SLICE = 100
+TAKEN_BACK = 200
 
 
 async def issue_vouchers(
@@ -30,20 +34,38 @@ async def issue_vouchers(
     size: int,
     label: str,
     by: Actor,
+    made: Callable[[int], None] = lambda _: None,
 ) -> BatchId:
-    """Issues all of them or, seen from outside, none. In slices, so that no packet waits for a large batch."""
+    """Issues all of them or, seen from outside, none. In slices, so that no packet waits for a large batch.
+
+    `made` is told how many there are so far. When it is cancelled or raises, what was made is taken back.
+    """
     batch = await road.act(lambda tx: begin_batch(tx, plan=plan, size=size, label=label), by=by)
-    if size <= FEW:
-        await road.act(lambda tx: draw_vouchers(tx, batch=batch, plan=plan, count=size))
-    else:
-        await _issue_many(road, worker, key_file, batch, plan, size)
-    await road.act(lambda tx: finish_batch(tx, batch=batch, plan=plan, size=size), by=by)
+    try:
+        if size <= FEW:
+            await road.act(lambda tx: draw_vouchers(tx, batch=batch, plan=plan, count=size))
+        else:
+            await _issue_many(road, worker, key_file, batch, plan, size, made)
+        await road.act(lambda tx: finish_batch(tx, batch=batch, plan=plan, size=size), by=by)
+    except BaseException:
+        await asyncio.shield(_take_back(road, batch))
+        raise
     return batch
+
+
+async def _take_back(road: Road, batch: BatchId) -> None:
+    """A batch that is not valid is of no use to anybody; nor is a crash's, which `keeping` finds."""
+    with suppress(Unavailable):
+        while await road.act(
+            lambda tx: credentials.forget_unfinished(tx.conn, batch, TAKEN_BACK), keeps_facts=True
+        ):
+            pass
 
 
 def begin_batch(tx: Tx, *, plan: PlanId, size: int, label: str) -> BatchId:
     """A batch that is not valid yet: its vouchers come in slices, and `finish_batch` makes them count."""
-    if plan not in tx.house.plans:
+    found = tx.house.plans.get(plan)
+    if found is None or found.is_removed:
         raise Invalid("plan_unknown", field="plan", mend="Choose one of the plans.")
     if not 1 <= size <= MOST_VOUCHERS:
         raise Invalid("count_out_of_range", field="count", mend=f"Issue 1 to {MOST_VOUCHERS} at a time.")
@@ -65,7 +87,13 @@ def finish_batch(tx: Tx, *, batch: BatchId, plan: PlanId, size: int) -> None:
 
 
 async def _issue_many(
-    road: Road, worker: Worker, key_file: Path, batch: BatchId, plan: PlanId, size: int
+    road: Road,
+    worker: Worker,
+    key_file: Path,
+    batch: BatchId,
+    plan: PlanId,
+    size: int,
+    tell: Callable[[int], None],
 ) -> None:
     """The worker draws and hashes, the road gives ids, the worker seals each code into its row, the road stores."""
     made = 0
@@ -81,6 +109,7 @@ async def _issue_many(
         sealed = await worker.run(seal_codes, key_file, placed)
         await road.act(lambda tx, sealed=sealed: credentials.seal_all(tx.conn, sealed))  # type: ignore[misc]
         made += len(placed)
+        tell(made)
 
 
 def draw_codes(key_file: Path, count: int) -> tuple[list[tuple[str, bytes]], int]:

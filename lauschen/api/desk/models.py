@@ -1,5 +1,7 @@
 """The shapes of the room Desk."""
 
+from typing import Literal
+
 from pydantic import Field
 
 from lauschen.api.model import Model
@@ -17,6 +19,18 @@ class Issue(Model):
     plan: int
     count: int = Field(ge=1, le=10_000)
     label: str = Field(default="", max_length=80)
+
+
+class JobOut(Model):
+    """Something long, and how far it is."""
+
+    id: int
+    done: int
+    of: int
+    state: Literal["running", "done", "cancelled", "failed"]
+    error: str | None
+    batch: int | None
+    """What it made."""
 
 
 class GiveTime(Model):

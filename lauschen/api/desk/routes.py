@@ -7,12 +7,14 @@ from fastapi import APIRouter, Response
 
 from lauschen.acts.desk import helping as staff_acts
 from lauschen.acts.desk.issuing import issue_vouchers
-from lauschen.api.desk.models import BatchOut, DeskOut, GiveTime, Issue, VoucherOut
-from lauschen.api.desk.shapes import batch_out, plan_out, voucher_out, vouchers_out
+from lauschen.api.desk.models import BatchOut, DeskOut, GiveTime, Issue, JobOut, VoucherOut
+from lauschen.api.desk.shapes import batch_out, job_out, plan_out, voucher_out, vouchers_out
 from lauschen.api.desk.sheet import make_sheet, slip_address
 from lauschen.api.door.asking import Helps, Id, Issues, Looks, Row, TheOffice
 from lauschen.api.door.office import Office
+from lauschen.core.errors import NotThere
 from lauschen.core.ids import BatchId, CredentialId, PlanId
+from lauschen.road.jobs import LongJob
 from lauschen.store import credentials
 
 router = APIRouter(tags=["desk"])
@@ -53,6 +55,42 @@ async def issue(actor: Issues, office: TheOffice, wish: Issue) -> BatchOut:
     return _batch(office, batch, 0)
 
 
+@router.post("/batches/job", status_code=202)
+async def issue_long(actor: Issues, office: TheOffice, wish: Issue) -> JobOut:
+    """Issues vouchers while others are served; asked about and cancelled under /jobs."""
+
+    async def work(job: LongJob) -> int:
+        def made(count: int) -> None:
+            job.done = count
+
+        return await issue_vouchers(
+            office.road,
+            office.worker,
+            office.key_file,
+            plan=PlanId(wish.plan),
+            size=wish.count,
+            label=wish.label,
+            by=actor,
+            made=made,
+        )
+
+    job, _ = office.jobs.begin("issue", wish.count, work, by=actor)
+    return job_out(job)
+
+
+@router.get("/jobs/{job}")
+async def read_job(_: Issues, office: TheOffice, job: Id) -> JobOut:
+    return job_out(_job(office, job))
+
+
+@router.post("/jobs/{job}/cancel")
+async def cancel_job(_: Issues, office: TheOffice, job: Id) -> JobOut:
+    """Nothing of it is left; one that is over stays as it is."""
+    found = _job(office, job)
+    await office.jobs.cancel(job)
+    return job_out(found)
+
+
 @router.get("/batches/{batch}")
 async def read_batch(_: Looks, office: TheOffice, batch: Id, after: Row = 0) -> BatchOut:
     """A batch with up to a hundred of its vouchers, from the one after `after`."""
@@ -90,6 +128,13 @@ async def give_time(actor: Helps, office: TheOffice, voucher: Id, wish: GiveTime
 async def withdraw(actor: Helps, office: TheOffice, voucher: Id) -> VoucherOut:
     await office.road.act(lambda tx: staff_acts.withdraw(tx, CredentialId(voucher)))
     return _voucher(office, voucher)
+
+
+def _job(office: Office, job: int) -> LongJob:
+    found = office.jobs.find(job)
+    if found is None:
+        raise NotThere("job")
+    return found
 
 
 def _batch(office: Office, batch: BatchId, after: int) -> BatchOut:

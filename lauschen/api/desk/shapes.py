@@ -1,6 +1,6 @@
 """From what is stored to what the room Desk says."""
 
-from lauschen.api.desk.models import BatchOut, PlanOut, VoucherOut
+from lauschen.api.desk.models import BatchOut, JobOut, PlanOut, VoucherOut
 from lauschen.api.desk.sheet import slip_limits
 from lauschen.api.shaping import Shaper
 from lauschen.api.words.plans import plan_words
@@ -10,12 +10,19 @@ from lauschen.core.limits.left import credential_state, left, must_start_by
 from lauschen.core.limits.plan import Plan
 from lauschen.core.words.codes import group_code
 from lauschen.core.words.text import visible
+from lauschen.road.jobs import LongJob
 from lauschen.store import credentials
 from lauschen.store.credentials import Batch
 
 
 def plan_out(plan: Plan) -> PlanOut:
     return PlanOut(id=plan.id, name=plan.name, sentence=plan_words(plan), slip=slip_limits(plan))
+
+
+def job_out(job: LongJob) -> JobOut:
+    return JobOut(
+        id=job.id, done=job.done, of=job.of, state=job.state.value, error=job.error, batch=job.result
+    )
 
 
 def voucher_out(

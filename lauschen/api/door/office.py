@@ -11,6 +11,7 @@ from lauschen.api.door.tries import SignInTries
 from lauschen.api.shaping import Shaper
 from lauschen.core.house.house import House
 from lauschen.radius.listen.registry import Registry
+from lauschen.road.jobs import Jobs
 from lauschen.road.road import Road
 from lauschen.road.worker import Worker
 from lauschen.store import staff
@@ -24,6 +25,7 @@ class Office:
     registry: Registry
     reader: Connection
     worker: Worker
+    jobs: Jobs
     database: Path
     key_file: Path
     host_names: frozenset[str]

@@ -28,6 +28,8 @@ FAULTS = {
     "effect": "What follows from a stored change",
     "timer": "A timer",
     "wish": "Telling an access device of a change",
+    "job": "A long job",
+    "proof": "Looking whether what was offered is proved",
     "sender": "Looking for changes to send",
     "background": "Work in the background",
     "reading": "Reading from a socket",

@@ -3,7 +3,8 @@
 The same for UDP and for TLS.
 """
 
-from dataclasses import dataclass
+import asyncio
+from dataclasses import dataclass, field
 from typing import Any, Protocol
 
 from lauschen.acts.arriving.arrivals import answer_arrival
@@ -12,7 +13,9 @@ from lauschen.acts.staying.reports import Heard, hear_accounting
 from lauschen.core.decide.arrival import Arrival, Medium
 from lauschen.core.decide.decision import Answer
 from lauschen.core.decide.reason import Reason
+from lauschen.core.errors import Unavailable
 from lauschen.core.limits.left import INTERIM_S
+from lauschen.proofs.prove import Proofs
 from lauschen.radius.answer.dynauth import Reauthorisations
 from lauschen.radius.answer.refusals import refusal
 from lauschen.radius.listen.reading import read_access_request, read_accounting
@@ -25,6 +28,8 @@ from lauschen.road.road import Road
 from lauschen.road.tx import Tx
 
 MOST_PROXY_STATE = 3000
+MOST_PROVING = 256
+"""Requests that wait for a proof at once; an access device asks again for others."""
 LONGEST_BODY = LONGEST_PACKET - 38
 """Octets of attributes in a signed reply: all but the header and the Message-Authenticator."""
 
@@ -49,6 +54,35 @@ class Intake:
     road: Road
     registry: Registry
     reauthorisations: Reauthorisations
+    proofs: Proofs = field(default_factory=Proofs)
+    _proving: set["asyncio.Task[None]"] = field(default_factory=set)
+
+    def put(self, job: "PacketJob") -> None:
+        """On the road; what is offered is proved first, if that must be awaited. Its slot is kept meanwhile."""
+        if not isinstance(job, AccessJob) or not self.proofs.waits(job.arrival.offer):
+            self.road.put(job)
+        elif len(self._proving) >= MOST_PROVING:
+            job.failed(Unavailable("proof", meanwhile="The access device asks again."))
+        else:
+            task = asyncio.get_running_loop().create_task(self._prove(job))
+            self._proving.add(task)
+            task.add_done_callback(self._proving.discard)
+
+    def close(self) -> None:
+        """Nobody waits for proofs any more."""
+        for task in self._proving:
+            task.cancel()
+
+    async def _prove(self, job: "AccessJob") -> None:
+        assert job.arrival.offer is not None
+        try:
+            job.arrival.refusal = await self.proofs.prove(job.arrival.offer)
+        except Exception as exc:
+            if not isinstance(exc, Unavailable):
+                self.road.faults.note("proof", exc)
+            job.failed(exc)
+        else:
+            self.road.put(job)
 
     def take(self, front: Front, packet: Packet, peer: Peer, address: str) -> "PacketJob":
         """A job for the road; BadPacket for what no access device may send."""

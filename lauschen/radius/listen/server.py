@@ -172,7 +172,7 @@ class UdpServer:
             if packet.code == self._hears:
                 job = self.intake.take(self, packet, peer, source[0])
                 job.context = (self._duplicates.keep(source, packet.octets), source)
-                self.road.put(job)
+                self.intake.put(job)
             elif packet.code == Code.STATUS_SERVER:
                 reply = self.intake.status(packet, peer, source[0], self._status_reply)
                 if reply is not None:

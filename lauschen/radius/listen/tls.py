@@ -248,7 +248,7 @@ class Connection:
             return
         job = self._intake.take(self, packet, peer, self._address)
         await self._room.acquire()
-        self._intake.road.put(job)
+        self._intake.put(job)
 
     def _peer(self) -> Peer | None:
         known = self._intake.registry.peers.get(self._device)

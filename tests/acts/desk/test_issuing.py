@@ -1,21 +1,27 @@
 """A large batch: the long work leaves the serving process, and the batch counts as a whole or not at all."""
 
+import asyncio
 import os
 from pathlib import Path
 
 import pytest
 
 from lauschen.acts.desk import issuing
-from lauschen.acts.desk.issuing import draw_codes, issue_vouchers, seal_codes
+from lauschen.acts.desk.issuing import begin_batch, draw_codes, draw_vouchers, issue_vouchers, seal_codes
+from lauschen.acts.keeping import Keeper
 from lauschen.core.actor import person
-from lauschen.core.ids import PlanId, StaffId
+from lauschen.core.errors import Invalid
+from lauschen.core.ids import BatchId, PlanId, StaffId
 from lauschen.core.words.codes import TypedCode, read_code
+from lauschen.road.jobs import Jobs, JobState, LongJob
 from lauschen.road.road import Road
 from lauschen.road.worker import Worker
 from lauschen.store import credentials
 from lauschen.store.keys import KEY_NAME
 from tests.place import CountedChance, Place
 from tests.still_clock import StillClock
+
+STAFF = person(StaffId(1))
 
 
 @pytest.fixture
@@ -79,5 +85,90 @@ async def test_an_unfinished_batch_lets_nobody_in(road: Road, data: Path, place:
     known: list[str] = []
     with pytest.raises(RuntimeError):
         await issue(road, data, 50, Dead())  # type: ignore[arg-type]
-    assert place.conn.execute("SELECT is_valid FROM batch").fetchall() == [(0,)]
     assert place.grant(known[0]) is None
+    for table in ("batch", "credential", "finder"):
+        assert place.conn.execute(f"SELECT count(*) FROM {table}").fetchone() == (0,)
+
+
+async def test_a_job_says_how_far_it_is_and_leaves_nothing_when_it_is_cancelled(
+    road: Road, data: Path, place: Place, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(issuing, "SLICE", 50)
+    monkeypatch.setattr(issuing, "TAKEN_BACK", 60)
+    jobs, slow, told = Jobs(road.faults), asyncio.Event(), asyncio.Event()
+
+    class Halting:
+        """Seals two slices, and then nothing more until it is told to."""
+
+        async def run(self, task: object, key_file: Path, argument: object) -> object:
+            if task is draw_codes and job.done >= 100:
+                told.set()
+                await slow.wait()
+            return task(key_file, argument)  # type: ignore[operator]
+
+    async def work(job: LongJob) -> int:
+        def made(count: int) -> None:
+            job.done = count
+
+        return await issue_vouchers(
+            road,
+            Halting(),
+            data / KEY_NAME,
+            plan=PlanId(1),
+            size=150,
+            label="",
+            by=STAFF,
+            made=made,  # type: ignore[arg-type]
+        )
+
+    job, _ = jobs.begin("issue", 150, work, by=STAFF)
+    await told.wait()
+    assert (job.done, job.of, job.state) == (100, 150, JobState.RUNNING)
+    await jobs.cancel(job.id)
+    assert job.state is JobState.CANCELLED
+    assert place.conn.execute(
+        "SELECT (SELECT count(*) FROM credential), (SELECT count(*) FROM batch)"
+    ).fetchone() == (0, 0)
+    slow.set()
+    again, task = jobs.begin("issue", 150, work, by=STAFF)
+    job = again
+    await task
+    assert (again.state, again.done, again.result) == (JobState.DONE, 150, 1)
+    await jobs.cancel(again.id)  # it is over, and stays so
+    assert again.state is JobState.DONE
+
+
+async def test_a_job_that_raises_says_so_and_is_told(road: Road) -> None:
+    jobs = Jobs(road.faults)
+
+    async def refused(_: LongJob) -> int:
+        raise Invalid("plan_unknown", field="plan", mend="Choose one of the plans.")
+
+    async def broken(_: LongJob) -> int:
+        raise KeyError("bug")
+
+    for work, told in ((refused, False), (broken, True)):
+        job, task = jobs.begin("x", 1, work, by=STAFF)
+        await task
+        assert job.state is JobState.FAILED
+        assert job.error
+        assert ("job" in road.faults.kinds) == told
+
+
+async def test_what_a_crash_left_of_a_batch_goes_after_a_day(road: Road, place: Place) -> None:
+    with place.tx() as tx:
+        begin_batch(tx, plan=PlanId(1), size=5, label="")
+    with place.tx() as tx:
+        draw_vouchers(tx, batch=BatchId(1), plan=PlanId(1), count=3)
+    keeper, left = Keeper(), []
+    for _ in range(2):
+        with place.tx() as tx:
+            for _ in range(12):
+                keeper.step(tx)
+        left.append(place.conn.execute("SELECT count(*) FROM credential").fetchone()[0])
+        place.now += 86_401
+    with place.tx() as tx:
+        for _ in range(12):
+            keeper.step(tx)
+    assert left[0] == 3
+    assert place.conn.execute("SELECT count(*) FROM credential").fetchone() == (0,)

@@ -42,8 +42,8 @@ class Radius:
         self.road = Road(place.conn, place.keys, place.house, self.clock, CountedChance(), fsync_s=0.0)
         self.registry = Registry(place.house, place.keys.token_key)
         self.reauthorisations = Reauthorisations()
-        intake = Intake(self.road, self.registry, self.reauthorisations)
-        self._servers = authentication_server(intake), accounting_server(intake)
+        self.intake = Intake(self.road, self.registry, self.reauthorisations)
+        self._servers = authentication_server(self.intake), accounting_server(self.intake)
         self.auth, self.acct = (server.open("127.0.0.1", 0) for server in self._servers)
         self.wire = Wire()
 
