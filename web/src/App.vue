@@ -6,8 +6,8 @@ import KeysDialog from './parts/KeysDialog.vue'
 import ListeningLine from './parts/ListeningLine.vue'
 import LogPanel from './parts/LogPanel.vue'
 import TopBar from './parts/TopBar.vue'
-import NewPassword from './rooms/NewPassword.vue'
-import SignIn from './rooms/SignIn.vue'
+import NewPassword from './rooms/door/NewPassword.vue'
+import SignIn from './rooms/door/SignIn.vue'
 import { useLive } from './stores/live'
 import { useSession } from './stores/session'
 import { useKeys } from './use/useKeys'
@@ -48,5 +48,7 @@ useKeys({
 </template>
 
 <style scoped>
-.below { padding-top: var(--top); }
+.below {
+  padding-top: var(--top);
+}
 </style>

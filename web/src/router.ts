@@ -1,9 +1,9 @@
 import { createRouter, createWebHistory } from 'vue-router'
 
-import DeskRoom from './rooms/DeskRoom.vue'
-import GuestsRoom from './rooms/GuestsRoom.vue'
-import NowRoom from './rooms/NowRoom.vue'
-import PathsRoom from './rooms/PathsRoom.vue'
+import DeskRoom from './rooms/desk/DeskRoom.vue'
+import GuestsRoom from './rooms/guests/GuestsRoom.vue'
+import NowRoom from './rooms/now/NowRoom.vue'
+import PathsRoom from './rooms/paths/PathsRoom.vue'
 
 export const router = createRouter({
   history: createWebHistory(),

@@ -45,15 +45,29 @@ export function useFormValue(value: string): void {
   formValue = value
 }
 
-export async function call<T>(method: 'GET' | 'POST' | 'PUT' | 'DELETE', path: string, body?: unknown): Promise<T> {
+export async function call<T>(
+  method: 'GET' | 'POST' | 'PUT' | 'DELETE',
+  path: string,
+  body?: unknown,
+): Promise<T> {
   const headers: Record<string, string> = { Accept: 'application/json' }
   if (method !== 'GET') headers['X-Lauschen-Form'] = formValue
   if (body !== undefined) headers['Content-Type'] = 'application/json'
   let response: Response
   try {
-    response = await fetch(path, { method, headers, body: body === undefined ? undefined : JSON.stringify(body) })
+    response = await fetch(path, {
+      method,
+      headers,
+      body: body === undefined ? undefined : JSON.stringify(body),
+    })
   } catch {
-    throw new ApiProblem(0, 'no_answer', 'Lauschen does not answer', 'Nothing was changed. Trying again may help.', null)
+    throw new ApiProblem(
+      0,
+      'no_answer',
+      'Lauschen does not answer',
+      'Nothing was changed. Trying again may help.',
+      null,
+    )
   }
   if (response.status === 204) return undefined as T
   const answer = await response.json().catch(() => ({}))

@@ -22,7 +22,10 @@ useKeys({ '?': () => (isOpen.value = true) })
     <v-card class="pa-5" rounded="lg">
       <h2>Keys</h2>
       <dl>
-        <template v-for="[key, what] in keys" :key="key"><dt class="mono">{{ key }}</dt><dd>{{ what }}</dd></template>
+        <template v-for="[key, what] in keys" :key="key"
+          ><dt class="mono">{{ key }}</dt>
+          <dd>{{ what }}</dd></template
+        >
       </dl>
       <v-btn @click="isOpen = false">Close</v-btn>
     </v-card>
@@ -30,7 +33,16 @@ useKeys({ '?': () => (isOpen.value = true) })
 </template>
 
 <style scoped>
-dl { display: grid; grid-template-columns: 70px 1fr; gap: 6px 12px; margin: 12px 0 18px; }
-dt { font-weight: 700; }
-dd { margin: 0; }
+dl {
+  display: grid;
+  grid-template-columns: 70px 1fr;
+  gap: 6px 12px;
+  margin: 12px 0 18px;
+}
+dt {
+  font-weight: 700;
+}
+dd {
+  margin: 0;
+}
 </style>

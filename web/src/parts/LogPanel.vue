@@ -24,8 +24,25 @@ useKeys({ Escape: () => emit('close') })
 </template>
 
 <style scoped>
-.panel { position: fixed; inset: auto 0 var(--bar); height: min(56vh, 460px); z-index: 25; padding: 8px 20px 0;
-  background: rgb(var(--v-theme-surface)); border-top: 2px solid rgb(var(--v-theme-bar)); display: flex; flex-direction: column; }
-header { display: flex; justify-content: space-between; align-items: center; }
-.scroll { overflow-y: auto; flex: 1; padding-bottom: 12px; }
+.panel {
+  position: fixed;
+  inset: auto 0 var(--bar);
+  height: min(56vh, 460px);
+  z-index: 25;
+  padding: 8px 20px 0;
+  background: rgb(var(--v-theme-surface));
+  border-top: 2px solid rgb(var(--v-theme-bar));
+  display: flex;
+  flex-direction: column;
+}
+header {
+  display: flex;
+  justify-content: space-between;
+  align-items: center;
+}
+.scroll {
+  overflow-y: auto;
+  flex: 1;
+  padding-bottom: 12px;
+}
 </style>

@@ -36,7 +36,11 @@ const mouth = computed(() => Math.min(thick(insideCount.value), Math.max(6, thic
 
 const door = computed(() => {
   const y = MIDDLE.value
-  const [all, opened, tried] = [thick(props.stream.at_door), thick(props.stream.page_opened), thick(props.stream.code_tried)]
+  const [all, opened, tried] = [
+    thick(props.stream.at_door),
+    thick(props.stream.page_opened),
+    thick(props.stream.code_tried),
+  ]
   return [
     band(at(0), y, all, at(1), y, opened),
     band(at(1), y, opened, at(2), y, tried),
@@ -77,37 +81,72 @@ const heldFrom = computed(() => MIDDLE.value + Math.max(4, thick(insideCount.val
     <div ref="frame" class="frame" :style="{ height: `${HEIGHT}px` }">
       <svg :viewBox="`0 0 ${width} ${HEIGHT}`" :width="width" :height="HEIGHT" aria-hidden="true">
         <defs>
-          <linearGradient :id="id"><stop offset="0" class="from-door" /><stop offset="1" class="to-inside" /></linearGradient>
+          <linearGradient :id="id">
+            <stop offset="0" class="from-door" />
+            <stop offset="1" class="to-inside" />
+          </linearGradient>
         </defs>
-        <path :d="door[0]" class="door" /><path :d="door[1]" class="door" />
+        <path :d="door[0]" class="door" />
+        <path :d="door[1]" class="door" />
         <path :d="door[2]" :fill="`url(#${id})`" />
         <g v-for="role in roles" :key="role.role" class="inside">
-          <path :d="role.path" /><rect :x="at(4)" :y="role.y - role.h / 2" :width="width * 0.86 - at(4)" :height="role.h" />
+          <path :d="role.path" />
+          <rect :x="at(4)" :y="role.y - role.h / 2" :width="width * 0.86 - at(4)" :height="role.h" />
         </g>
         <path v-if="!roles.length" :d="band(at(3), MIDDLE, 2, at(5), MIDDLE, 2)" class="inside" />
         <path v-if="stream.barred" :d="arm(at(2) + 20, barredFrom)" class="arm barred" />
         <path v-if="stream.held" :d="arm(at(4) + 30, heldFrom)" class="arm held" />
       </svg>
-      <router-link class="count ink-door" :to="query('at_door')" :style="{ left: `${at(0)}px`, top: `${MIDDLE - thick(stream.at_door) / 2}px` }">
+      <router-link
+        class="count ink-door"
+        :to="query('at_door')"
+        :style="{ left: `${at(0)}px`, top: `${MIDDLE - thick(stream.at_door) / 2}px` }"
+      >
         <b>{{ stream.at_door }}</b> at the door
       </router-link>
-      <router-link class="count ink-door" :to="query('at_door')" :style="{ left: `${at(1)}px`, top: `${MIDDLE - thick(stream.page_opened) / 2}px` }">
+      <router-link
+        class="count ink-door"
+        :to="query('at_door')"
+        :style="{ left: `${at(1)}px`, top: `${MIDDLE - thick(stream.page_opened) / 2}px` }"
+      >
         <b>{{ stream.page_opened }}</b> opened the page
       </router-link>
-      <router-link class="count ink-door" :to="query('at_door')" :style="{ left: `${at(2)}px`, top: `${MIDDLE - thick(stream.code_tried) / 2}px` }">
+      <router-link
+        class="count ink-door"
+        :to="query('at_door')"
+        :style="{ left: `${at(2)}px`, top: `${MIDDLE - thick(stream.code_tried) / 2}px` }"
+      >
         <b>{{ stream.code_tried }}</b> tried a code
       </router-link>
       <router-link
-        v-for="role in roles" :key="role.role" class="count ink-inside" :to="query('inside')"
+        v-for="role in roles"
+        :key="role.role"
+        class="count ink-inside"
+        :to="query('inside')"
         :style="{ left: `${at(4)}px`, top: `${role.y - role.h / 2}px` }"
       >
         <b>{{ role.count }}</b> {{ role.role }}
       </router-link>
-      <span v-if="!roles.length" class="count ink-inside" :style="{ left: `${at(4)}px`, top: `${MIDDLE - 1}px` }"><b>0</b> inside</span>
-      <router-link v-if="stream.barred" class="side" :to="query('barred')" :style="{ left: `${at(2) + 70}px`, top: `${barredFrom + 22}px` }">
+      <span
+        v-if="!roles.length"
+        class="count ink-inside"
+        :style="{ left: `${at(4)}px`, top: `${MIDDLE - 1}px` }"
+        ><b>0</b> inside</span
+      >
+      <router-link
+        v-if="stream.barred"
+        class="side"
+        :to="query('barred')"
+        :style="{ left: `${at(2) + 70}px`, top: `${barredFrom + 22}px` }"
+      >
         <StateMark state="barred" /> {{ stream.barred }} barred
       </router-link>
-      <router-link v-if="stream.held" class="side" :to="query('held')" :style="{ left: `${at(4) + 80}px`, top: `${heldFrom + 22}px` }">
+      <router-link
+        v-if="stream.held"
+        class="side"
+        :to="query('held')"
+        :style="{ left: `${at(4) + 80}px`, top: `${heldFrom + 22}px` }"
+      >
         <StateMark state="held" /> {{ stream.held }} held
       </router-link>
       <span class="gone soft" :style="{ left: `${at(5) + 14}px`, top: `${MIDDLE - 20}px` }">
@@ -118,31 +157,102 @@ const heldFrom = computed(() => MIDDLE.value + Math.max(4, thick(insideCount.val
 </template>
 
 <style scoped>
-.stream { display: grid; grid-template-columns: 190px 1fr; border-bottom: 1px solid rgb(var(--v-theme-hair)); }
-.name { padding-top: 26px; }
-.name h2 { font-size: 19px; }
-.name p { margin: 0; font-size: 14px; }
-.frame { position: relative; min-width: 0; }
-.frame > svg { display: block; }
-.door { fill: rgb(var(--v-theme-door-band)); }
-.inside { fill: rgb(var(--v-theme-inside-band)); }
-.from-door { stop-color: rgb(var(--v-theme-door-band)); }
-.to-inside { stop-color: rgb(var(--v-theme-inside-band)); }
-.arm { fill: none; stroke-width: 5; stroke-linecap: round; }
-.arm.barred { stroke: rgb(var(--v-theme-barred-band)); }
-.arm.held { stroke: rgb(var(--v-theme-held-band)); }
-.count { position: absolute; transform: translateY(-100%); text-decoration: none; white-space: nowrap; font-size: 14px;
-  padding: 0 0 3px; }
-.count b { font-size: 19px; font-family: var(--mono); margin-right: 2px; }
-a.count:hover, a.side:hover { text-decoration: underline; text-underline-offset: 4px; }
-.ink-door { color: rgb(var(--v-theme-on-background)); }
-.ink-inside { color: rgb(var(--v-theme-on-background)); }
-.side { position: absolute; white-space: nowrap; text-decoration: none; font-size: 14px; color: rgb(var(--v-theme-on-background)); }
-.gone { position: absolute; font-size: 14px; line-height: 1.3; white-space: nowrap; }
-.gone b { font-size: 17px; font-family: var(--mono); }
+.stream {
+  display: grid;
+  grid-template-columns: 190px 1fr;
+  border-bottom: 1px solid rgb(var(--v-theme-hair));
+}
+.name {
+  padding-top: 26px;
+}
+.name h2 {
+  font-size: 19px;
+}
+.name p {
+  margin: 0;
+  font-size: 14px;
+}
+.frame {
+  position: relative;
+  min-width: 0;
+}
+.frame > svg {
+  display: block;
+}
+.door {
+  fill: rgb(var(--v-theme-door-band));
+}
+.inside {
+  fill: rgb(var(--v-theme-inside-band));
+}
+.from-door {
+  stop-color: rgb(var(--v-theme-door-band));
+}
+.to-inside {
+  stop-color: rgb(var(--v-theme-inside-band));
+}
+.arm {
+  fill: none;
+  stroke-width: 5;
+  stroke-linecap: round;
+}
+.arm.barred {
+  stroke: rgb(var(--v-theme-barred-band));
+}
+.arm.held {
+  stroke: rgb(var(--v-theme-held-band));
+}
+.count {
+  position: absolute;
+  transform: translateY(-100%);
+  text-decoration: none;
+  white-space: nowrap;
+  font-size: 14px;
+  padding: 0 0 3px;
+}
+.count b {
+  font-size: 19px;
+  font-family: var(--mono);
+  margin-right: 2px;
+}
+a.count:hover,
+a.side:hover {
+  text-decoration: underline;
+  text-underline-offset: 4px;
+}
+.ink-door {
+  color: rgb(var(--v-theme-on-background));
+}
+.ink-inside {
+  color: rgb(var(--v-theme-on-background));
+}
+.side {
+  position: absolute;
+  white-space: nowrap;
+  text-decoration: none;
+  font-size: 14px;
+  color: rgb(var(--v-theme-on-background));
+}
+.gone {
+  position: absolute;
+  font-size: 14px;
+  line-height: 1.3;
+  white-space: nowrap;
+}
+.gone b {
+  font-size: 17px;
+  font-family: var(--mono);
+}
 @media (max-width: 900px) {
-  .stream { grid-template-columns: 1fr; overflow-x: auto; }
-  .frame { min-width: 760px; }
-  .name { padding-top: 12px; }
+  .stream {
+    grid-template-columns: 1fr;
+    overflow-x: auto;
+  }
+  .frame {
+    min-width: 760px;
+  }
+  .name {
+    padding-top: 12px;
+  }
 }
 </style>

@@ -20,34 +20,89 @@ function turn(): void {
 
 <template>
   <header class="top">
-    <router-link to="/now" class="name" aria-label="Lauschen, to the room Now"><TheMark /> <span>Lauschen</span></router-link>
+    <router-link to="/now" class="name" aria-label="Lauschen, to the room Now"
+      ><TheMark /> <span>Lauschen</span></router-link
+    >
     <nav aria-label="Rooms">
       <router-link v-for="room in rooms" :key="room" :to="`/${room.toLowerCase()}`">{{ room }}</router-link>
     </nav>
     <span class="site soft">{{ session.session?.site }}</span>
     <v-btn
-      variant="text" size="small" :icon="isNight ? mdiWhiteBalanceSunny : mdiWeatherNight"
-      :aria-label="isNight ? 'Day colours' : 'Night colours'" @click="turn"
+      variant="text"
+      size="small"
+      :icon="isNight ? mdiWhiteBalanceSunny : mdiWeatherNight"
+      :aria-label="isNight ? 'Day colours' : 'Night colours'"
+      @click="turn"
     />
     <button class="who" @click="session.signOut()">{{ session.session?.name }} · sign out</button>
   </header>
 </template>
 
 <style scoped>
-.top { position: fixed; inset: 0 0 auto; height: var(--top); z-index: 20; display: flex; align-items: center; gap: 10px;
-  padding: 0 20px; background: rgb(var(--v-theme-background)); border-bottom: 1px solid rgb(var(--v-theme-hair)); }
-.name { display: flex; align-items: center; gap: 10px; font-weight: 700; font-size: 18px; text-decoration: none;
-  color: rgb(var(--v-theme-primary)); margin-right: 14px; }
-nav { display: flex; height: 100%; gap: 4px; flex: 1; }
-nav a { display: flex; align-items: center; padding: 0 11px; text-decoration: none; font-size: 16px;
-  color: rgb(var(--v-theme-soft)); border-bottom: 3px solid transparent; border-top: 3px solid transparent; }
-nav a.router-link-active { color: rgb(var(--v-theme-primary)); font-weight: 700; border-bottom-color: currentColor; }
-.site { font-size: 14px; }
-.who { font-size: 14px; color: rgb(var(--v-theme-soft)); text-decoration: underline; text-underline-offset: 3px;
-  text-decoration-color: rgb(var(--v-theme-hair)); }
+.top {
+  position: fixed;
+  inset: 0 0 auto;
+  height: var(--top);
+  z-index: 20;
+  display: flex;
+  align-items: center;
+  gap: 10px;
+  padding: 0 20px;
+  background: rgb(var(--v-theme-background));
+  border-bottom: 1px solid rgb(var(--v-theme-hair));
+}
+.name {
+  display: flex;
+  align-items: center;
+  gap: 10px;
+  font-weight: 700;
+  font-size: 18px;
+  text-decoration: none;
+  color: rgb(var(--v-theme-primary));
+  margin-right: 14px;
+}
+nav {
+  display: flex;
+  height: 100%;
+  gap: 4px;
+  flex: 1;
+}
+nav a {
+  display: flex;
+  align-items: center;
+  padding: 0 11px;
+  text-decoration: none;
+  font-size: 16px;
+  color: rgb(var(--v-theme-soft));
+  border-bottom: 3px solid transparent;
+  border-top: 3px solid transparent;
+}
+nav a.router-link-active {
+  color: rgb(var(--v-theme-primary));
+  font-weight: 700;
+  border-bottom-color: currentColor;
+}
+.site {
+  font-size: 14px;
+}
+.who {
+  font-size: 14px;
+  color: rgb(var(--v-theme-soft));
+  text-decoration: underline;
+  text-underline-offset: 3px;
+  text-decoration-color: rgb(var(--v-theme-hair));
+}
 @media (max-width: 700px) {
-  .name span, .site { display: none; }
-  .name { margin-right: 0; }
-  .top { padding: 0 12px; gap: 6px; }
+  .name span,
+  .site {
+    display: none;
+  }
+  .name {
+    margin-right: 0;
+  }
+  .top {
+    padding: 0 12px;
+    gap: 6px;
+  }
 }
 </style>

@@ -37,7 +37,9 @@ export function useReload(read: () => Promise<void>): () => void {
     }
   }
 
-  const seen = () => { if (isWanted) ask() }
+  const seen = () => {
+    if (isWanted) ask()
+  }
   document.addEventListener('visibilitychange', seen)
   onScopeDispose(() => {
     isOver = true

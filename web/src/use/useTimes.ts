@@ -39,7 +39,11 @@ export function useTimes() {
 
 /** 1 GB = 10^9 octets; three significant digits, rounded down, as the guest page says it. */
 export function amount(octets: number): string {
-  for (const [unit, size] of [['GB', 1e9], ['MB', 1e6], ['kB', 1e3]] as const) {
+  for (const [unit, size] of [
+    ['GB', 1e9],
+    ['MB', 1e6],
+    ['kB', 1e3],
+  ] as const) {
     if (octets >= size) {
       const places = 10 ** Math.max(0, 3 - String(Math.floor(octets / size)).length)
       return `${Math.floor((octets * places) / size) / places} ${unit}`

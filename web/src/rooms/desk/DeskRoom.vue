@@ -2,15 +2,15 @@
 import { computed, nextTick, onMounted, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 
-import { call, type Batch, type Desk, type Voucher } from '../api/client'
-import ProblemNote from '../parts/ProblemNote.vue'
-import SlipPreview from '../parts/SlipPreview.vue'
-import VoucherRow from '../parts/VoucherRow.vue'
-import { voucherWords } from '../parts/words'
-import { useLive } from '../stores/live'
-import { useAct } from '../use/useAct'
-import { useKeys } from '../use/useKeys'
-import { useTimes } from '../use/useTimes'
+import { call, type Batch, type Desk, type Voucher } from '../../api/client'
+import ProblemNote from '../../parts/ProblemNote.vue'
+import SlipPreview from './SlipPreview.vue'
+import VoucherRow from './VoucherRow.vue'
+import { voucherWords } from '../../parts/words'
+import { useLive } from '../../stores/live'
+import { useAct } from '../../use/useAct'
+import { useKeys } from '../../use/useKeys'
+import { useTimes } from '../../use/useTimes'
 
 const desk = ref<Desk | null>(null)
 const planId = ref<number | null>(null)
@@ -89,8 +89,15 @@ function summary(batch: Batch): string {
   const only = batch.vouchers[0]
   if (batch.size === 1 && only) return voucherWords(only)
   const rest = batch.size - batch.used
-  const parts = [[batch.used, 'used'], [rest, 'not used yet'], [batch.withdrawn, 'withdrawn']] as const
-  return parts.filter(([n]) => n).map(([n, word]) => `${n} ${word}`).join(', ')
+  const parts = [
+    [batch.used, 'used'],
+    [rest, 'not used yet'],
+    [batch.withdrawn, 'withdrawn'],
+  ] as const
+  return parts
+    .filter(([n]) => n)
+    .map(([n, word]) => `${n} ${word}`)
+    .join(', ')
 }
 
 function focusWanted(): void {
@@ -111,7 +118,10 @@ useKeys({
   n: () => labelField.value?.focus(),
   b: () => countField.value?.select(),
   Escape: () => (document.activeElement as HTMLElement | null)?.blur(),
-  p: () => { const batch = latest.value ?? batches.value[0]; if (batch) print(batch) },
+  p: () => {
+    const batch = latest.value ?? batches.value[0]
+    if (batch) print(batch)
+  },
 })
 </script>
 
@@ -121,12 +131,20 @@ useKeys({
       <h1>Issue vouchers</h1>
       <form @submit.prevent="issue(Number(count))">
         <div class="composer">
-          <label class="wide"><span>For, if you like</span>
-            <input ref="labelField" v-model="label" maxlength="80" placeholder="name, party or occasion" /></label>
-          <label><span>Plan</span>
-            <select v-model="planId"><option v-for="p in desk?.plans" :key="p.id" :value="p.id">{{ p.name }}</option></select></label>
-          <label class="small"><span>How many</span>
-            <input ref="countField" v-model="count" type="number" min="1" max="10000" required /></label>
+          <label class="wide"
+            ><span>For, if you like</span>
+            <input ref="labelField" v-model="label" maxlength="80" placeholder="name, party or occasion"
+          /></label>
+          <label
+            ><span>Plan</span>
+            <select v-model="planId">
+              <option v-for="p in desk?.plans" :key="p.id" :value="p.id">{{ p.name }}</option>
+            </select></label
+          >
+          <label class="small"
+            ><span>How many</span>
+            <input ref="countField" v-model="count" type="number" min="1" max="10000" required
+          /></label>
         </div>
         <p class="soft sentence">{{ plan?.sentence }}</p>
         <ProblemNote :problem="problem" />
@@ -134,38 +152,68 @@ useKeys({
           <v-btn type="submit" variant="flat" color="primary" size="large" :disabled="isBusy || !plan">
             {{ Number(count) === 1 ? 'Issue' : `Issue ${count}` }}<kbd>Enter</kbd>
           </v-btn>
-          <v-btn v-for="many in [10, 40]" :key="many" :disabled="isBusy" @click="issue(many)">Issue {{ many }}</v-btn>
+          <v-btn v-for="many in [10, 40]" :key="many" :disabled="isBusy" @click="issue(many)">
+            Issue {{ many }}
+          </v-btn>
         </div>
       </form>
-      <h2 class="today">Today and yesterday <span class="soft plain">· {{ issued }} issued, {{ used }} used</span></h2>
+      <h2 class="today">
+        Today and yesterday <span class="soft plain">· {{ issued }} issued, {{ used }} used</span>
+      </h2>
       <div v-if="batches.length" class="scroll">
         <table class="list">
-          <thead><tr><th>For</th><th>Plan</th><th>Code</th><th>State</th><th>Issued</th><th><span class="away">Actions</span></th></tr></thead>
+          <thead>
+            <tr>
+              <th>For</th>
+              <th>Plan</th>
+              <th>Code</th>
+              <th>State</th>
+              <th>Issued</th>
+              <th><span class="away">Actions</span></th>
+            </tr>
+          </thead>
           <tbody v-for="batch in batches" :key="batch.id">
             <tr class="batch">
               <td>
                 <button class="turn" :aria-expanded="!!open[batch.id]" @click="turn(batch.id)">
-                  <span class="arrow" aria-hidden="true">{{ open[batch.id] ? '▾' : '▸' }}</span>{{ batch.label || 'Walk-in' }}
+                  <span class="arrow" aria-hidden="true">{{ open[batch.id] ? '▾' : '▸' }}</span>{{
+                    batch.label || 'Walk-in'
+                  }}
                 </button>
               </td>
               <td>{{ batch.plan }}</td>
               <td class="mono">{{ batch.size === 1 ? batch.vouchers[0]?.code : `${batch.size} codes` }}</td>
               <td>{{ summary(batch) }}</td>
-              <td class="soft" :title="times.exact(batch.issued_at)">{{ times.clock(batch.issued_at) }}, {{ batch.issued_by }}</td>
-              <td class="acts"><v-btn size="x-small" :aria-label="`Print ${batch.label || 'Walk-in'}`" @click="print(batch)">Print</v-btn></td>
+              <td class="soft" :title="times.exact(batch.issued_at)">
+                {{ times.clock(batch.issued_at) }}, {{ batch.issued_by }}
+              </td>
+              <td class="acts">
+                <v-btn size="x-small" :aria-label="`Print ${batch.label || 'Walk-in'}`" @click="print(batch)"
+                  >Print</v-btn
+                >
+              </td>
             </tr>
             <tr v-if="open[batch.id]">
               <td colspan="6" class="nest">
                 <table class="list">
                   <tbody>
                     <VoucherRow
-                      v-for="voucher in open[batch.id]" :key="voucher.id" :voucher="voucher" :busy="isBusy"
-                      :is-new="latest?.id === batch.id" @give="(seconds) => change(voucher, 'give-time', { seconds })"
+                      v-for="voucher in open[batch.id]"
+                      :key="voucher.id"
+                      :voucher="voucher"
+                      :busy="isBusy"
+                      :is-new="latest?.id === batch.id"
+                      @give="(seconds) => change(voucher, 'give-time', { seconds })"
                       @withdraw="change(voucher, 'withdraw')"
                     />
                   </tbody>
                 </table>
-                <v-btn v-if="(open[batch.id]?.length ?? 0) < batch.size" size="small" class="mt-2" @click="showMore(batch.id)">
+                <v-btn
+                  v-if="(open[batch.id]?.length ?? 0) < batch.size"
+                  size="small"
+                  class="mt-2"
+                  @click="showMore(batch.id)"
+                >
                   More of {{ batch.size }}
                 </v-btn>
               </td>
@@ -173,12 +221,22 @@ useKeys({
           </tbody>
         </table>
       </div>
-      <p v-else class="empty">Nothing issued today or yesterday. Choose a plan and press Enter: the code shows at once, ready to print.</p>
+      <p v-else class="empty">
+        Nothing issued today or yesterday. Choose a plan and press Enter: the code shows at once, ready to
+        print.
+      </p>
     </div>
     <aside v-if="desk">
-      <SlipPreview :desk="desk" :plan="plan" :voucher="latest?.vouchers[0] ?? null" :count="latest?.size ?? Number(count)" />
+      <SlipPreview
+        :desk="desk"
+        :plan="plan"
+        :voucher="latest?.vouchers[0] ?? null"
+        :count="latest?.size ?? Number(count)"
+      />
       <div v-if="latest" class="row">
-        <v-btn variant="flat" color="primary" @click="print(latest)">Print {{ latest.size === 1 ? 'the slip' : `${latest.size} slips` }}<kbd>p</kbd></v-btn>
+        <v-btn variant="flat" color="primary" @click="print(latest)"
+          >Print {{ latest.size === 1 ? 'the slip' : `${latest.size} slips` }}<kbd>p</kbd></v-btn
+        >
         <span class="soft">A4, made as a PDF</span>
       </div>
     </aside>
@@ -186,25 +244,105 @@ useKeys({
 </template>
 
 <style scoped>
-.desk { display: grid; grid-template-columns: minmax(0, 1fr) 340px; gap: 30px; }
-.composer { display: flex; border: 1.5px solid rgb(var(--v-theme-primary)); border-radius: 10px; overflow: hidden; background: rgb(var(--v-theme-surface)); }
-.composer label { flex: 1; padding: 7px 12px 5px; border-left: 1px solid rgb(var(--v-theme-hair)); }
-.composer label:first-child { border-left: 0; }
-.composer .wide { flex: 2; }
-.composer .small { flex: 0 0 120px; }
-.composer label:focus-within { background: rgb(var(--v-theme-tint)); }
-.composer span { display: block; font-size: 12.5px; color: rgb(var(--v-theme-soft)); }
-.composer input, .composer select { width: 100%; font-size: 16px; height: 28px; color: inherit; background: transparent; outline: none; }
-.composer select option { color: #2A2130; background: #fff; }
-.sentence { margin: 10px 0; }
-.row { display: flex; gap: 10px; align-items: center; margin-top: 12px; }
-.plain { font-weight: 400; }
-.scroll { overflow-x: auto; position: relative; }
-.today { margin-top: 26px; }
-.turn { font-weight: 700; }
-.arrow { display: inline-block; width: 18px; color: rgb(var(--v-theme-soft)); }
-.acts { text-align: right; padding-right: 0 !important; }
-.nest { padding: 0 0 14px 26px !important; height: auto !important; }
-aside { position: sticky; top: calc(var(--top) + 20px); align-self: start; }
-@media (max-width: 1000px) { .desk { grid-template-columns: minmax(0, 1fr); } aside { position: static; } .composer { flex-wrap: wrap; } .composer .wide { flex: 1 0 100%; } }
+.desk {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 340px;
+  gap: 30px;
+}
+.composer {
+  display: flex;
+  border: 1.5px solid rgb(var(--v-theme-primary));
+  border-radius: 10px;
+  overflow: hidden;
+  background: rgb(var(--v-theme-surface));
+}
+.composer label {
+  flex: 1;
+  padding: 7px 12px 5px;
+  border-left: 1px solid rgb(var(--v-theme-hair));
+}
+.composer label:first-child {
+  border-left: 0;
+}
+.composer .wide {
+  flex: 2;
+}
+.composer .small {
+  flex: 0 0 120px;
+}
+.composer label:focus-within {
+  background: rgb(var(--v-theme-tint));
+}
+.composer span {
+  display: block;
+  font-size: 12.5px;
+  color: rgb(var(--v-theme-soft));
+}
+.composer input,
+.composer select {
+  width: 100%;
+  font-size: 16px;
+  height: 28px;
+  color: inherit;
+  background: transparent;
+  outline: none;
+}
+.composer select option {
+  color: #2a2130;
+  background: #fff;
+}
+.sentence {
+  margin: 10px 0;
+}
+.row {
+  display: flex;
+  gap: 10px;
+  align-items: center;
+  margin-top: 12px;
+}
+.plain {
+  font-weight: 400;
+}
+.scroll {
+  overflow-x: auto;
+  position: relative;
+}
+.today {
+  margin-top: 26px;
+}
+.turn {
+  font-weight: 700;
+}
+.arrow {
+  display: inline-block;
+  width: 18px;
+  color: rgb(var(--v-theme-soft));
+}
+.acts {
+  text-align: right;
+  padding-right: 0 !important;
+}
+.nest {
+  padding: 0 0 14px 26px !important;
+  height: auto !important;
+}
+aside {
+  position: sticky;
+  top: calc(var(--top) + 20px);
+  align-self: start;
+}
+@media (max-width: 1000px) {
+  .desk {
+    grid-template-columns: minmax(0, 1fr);
+  }
+  aside {
+    position: static;
+  }
+  .composer {
+    flex-wrap: wrap;
+  }
+  .composer .wide {
+    flex: 1 0 100%;
+  }
+}
 </style>

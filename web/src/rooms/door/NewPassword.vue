@@ -1,10 +1,10 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 
-import ProblemNote from '../parts/ProblemNote.vue'
-import TheMark from '../parts/TheMark.vue'
-import { useSession } from '../stores/session'
-import { useAct } from '../use/useAct'
+import ProblemNote from '../../parts/ProblemNote.vue'
+import TheMark from '../../parts/TheMark.vue'
+import { useSession } from '../../stores/session'
+import { useAct } from '../../use/useAct'
 
 const session = useSession()
 const { isBusy, problem, act } = useAct()
@@ -23,12 +23,21 @@ const differs = computed(() => again.value !== '' && again.value !== chosen.valu
       <label for="old">The first password</label>
       <input id="old" v-model="old" type="password" autocomplete="current-password" required />
       <label for="chosen">The new one</label>
-      <input id="chosen" v-model="chosen" type="password" autocomplete="new-password" required minlength="10" />
+      <input
+        id="chosen"
+        v-model="chosen"
+        type="password"
+        autocomplete="new-password"
+        required
+        minlength="10"
+      />
       <label for="again">The new one again</label>
       <input id="again" v-model="again" type="password" autocomplete="new-password" required />
       <p v-if="differs" role="alert">The two do not match yet.</p>
       <ProblemNote :problem="problem" />
-      <v-btn type="submit" variant="flat" color="primary" size="large" :loading="isBusy" :disabled="differs">Keep it</v-btn>
+      <v-btn type="submit" variant="flat" color="primary" size="large" :loading="isBusy" :disabled="differs">
+        Keep it
+      </v-btn>
     </form>
   </main>
 </template>

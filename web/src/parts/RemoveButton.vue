@@ -3,7 +3,7 @@
 import { ref } from 'vue'
 
 import { call } from '../api/client'
-import ProblemNote from '../parts/ProblemNote.vue'
+import ProblemNote from './ProblemNote.vue'
 import { useAct } from '../use/useAct'
 
 const props = defineProps<{ path: string; label: string }>()
@@ -22,10 +22,15 @@ async function press(): Promise<void> {
 </script>
 
 <template>
-  <v-btn size="small" :disabled="isBusy" @click="press" @blur="isSure = false">{{ isSure ? 'Really remove it' : label }}</v-btn>
+  <v-btn size="small" :disabled="isBusy" @click="press" @blur="isSure = false">
+    {{ isSure ? 'Really remove it' : label }}
+  </v-btn>
   <ProblemNote class="note" :problem="problem" />
 </template>
 
 <style scoped>
-.note { flex-basis: 100%; margin: 4px 0; }
+.note {
+  flex-basis: 100%;
+  margin: 4px 0;
+}
 </style>

@@ -1,0 +1,105 @@
+<script setup lang="ts">
+// The slip as it will print; the code appears once it is issued.
+import type { Desk, Plan, Voucher } from '../../api/client'
+
+defineProps<{ desk: Desk; plan: Plan | null; voucher: Voucher | null; count: number }>()
+</script>
+
+<template>
+  <figure>
+    <figcaption class="soft">
+      What the guest takes along<template v-if="count > 1"> · {{ count }} of these, ten to a page</template>
+    </figcaption>
+    <div class="slip">
+      <p class="head">
+        <strong>{{ desk.site }}</strong
+        ><span>{{ plan?.name }}</span>
+      </p>
+      <p class="code mono" :class="{ open: !voucher }">{{ voucher?.code ?? '·····-·····' }}</p>
+      <div class="how">
+        <ol>
+          <li>
+            Join <strong>{{ desk.ssid || 'the guest Wi-Fi' }}</strong>.
+          </li>
+          <li>A page opens by itself. If not, scan.</li>
+          <li>Type the code.</li>
+        </ol>
+        <img
+          v-if="voucher"
+          :src="`/api/vouchers/${voucher.id}/qr.svg`"
+          width="92"
+          height="92"
+          alt="QR code that fills in the code"
+        />
+        <span v-else class="soon">QR</span>
+      </div>
+      <p class="foot">{{ plan?.slip }}<br />Page: {{ desk.page }}</p>
+    </div>
+  </figure>
+</template>
+
+<style scoped>
+figure {
+  margin: 0;
+}
+figcaption {
+  font-size: 14px;
+  margin-bottom: 8px;
+}
+.slip {
+  background: #fff;
+  color: #17121a;
+  padding: 18px 20px;
+  border: 1px dashed #b9b0a5;
+}
+.head {
+  display: flex;
+  justify-content: space-between;
+  gap: 12px;
+  margin: 0;
+  font-size: 14px;
+}
+.head strong {
+  color: #5b2a4e;
+}
+.head span {
+  color: #5c5462;
+}
+.code {
+  font-size: 27px;
+  font-weight: 700;
+  margin: 10px 0;
+  letter-spacing: 0.02em;
+}
+.code.open {
+  color: #8f8797;
+}
+.how {
+  display: flex;
+  gap: 14px;
+  align-items: center;
+  justify-content: space-between;
+  margin-bottom: 12px;
+}
+.soon {
+  flex: none;
+  width: 92px;
+  height: 92px;
+  border: 1px dashed #b9b0a5;
+  display: grid;
+  place-items: center;
+  color: #8f8797;
+}
+ol {
+  margin: 0;
+  padding-left: 20px;
+  font-size: 14px;
+}
+.foot {
+  border-top: 1px dashed #b9b0a5;
+  padding-top: 8px;
+  margin: 0;
+  font-size: 13px;
+  color: #5c5462;
+}
+</style>

@@ -1,0 +1,219 @@
+<script setup lang="ts">
+// One guest: state and what can be done, the voucher, the stays, and everything heard and decided.
+import { mdiClose } from '@mdi/js'
+import { computed, ref, watch } from 'vue'
+
+import { call, type Dossier, type Guest } from '../../api/client'
+import { useLive } from '../../stores/live'
+import { useAct } from '../../use/useAct'
+import { amount, useTimes } from '../../use/useTimes'
+import LogLines from '../../parts/LogLines.vue'
+import ProblemNote from '../../parts/ProblemNote.vue'
+import StateMark from '../../parts/StateMark.vue'
+import { stateWords, voucherWords } from '../../parts/words'
+
+const props = defineProps<{ mac: string; network: number }>()
+const emit = defineEmits<{ close: []; changed: [] }>()
+const dossier = ref<Dossier | null>(null)
+const { isBusy, problem, act, read } = useAct()
+const times = useTimes()
+const live = useLive()
+const path = computed(() => `/api/guests/${props.mac}/${props.network}`)
+const guest = computed(() => dossier.value?.guest ?? null)
+const voucher = computed(() => guest.value?.voucher ?? null)
+const GIFTS = [
+  [1800, '30 min'],
+  [3600, '1 h'],
+  [7200, '2 h'],
+  [86400, '1 day'],
+] as const
+
+const isTypingStopped = computed(() => (guest.value?.typing_barred_until ?? 0) > times.now.value)
+const isBarred = computed(() => guest.value?.state === 'barred' || guest.value?.going === 'barred')
+const canEnd = computed(
+  () => (guest.value?.state === 'inside' && !guest.value.going) || guest.value?.going === 'inside',
+)
+
+async function load(): Promise<void> {
+  const asked = path.value
+  const found = await read(() => call<Dossier>('GET', asked))
+  if (found && asked === path.value) dossier.value = found
+}
+
+async function press(what: string): Promise<void> {
+  const changed = await act(() => call<Guest>('POST', `${path.value}/${what}`))
+  if (!changed) return
+  await load()
+  emit('changed')
+}
+
+async function give(seconds: number): Promise<void> {
+  const id = voucher.value?.id
+  if (id && (await act(() => call('POST', `/api/vouchers/${id}/give-time`, { seconds })))) await load()
+}
+
+async function withdraw(): Promise<void> {
+  const id = voucher.value?.id
+  if (id && (await act(() => call('POST', `/api/vouchers/${id}/withdraw`)))) await load()
+}
+
+watch(path, load, { immediate: true })
+watch(() => live.now?.line?.id, load)
+</script>
+
+<template>
+  <aside v-if="guest" class="dossier" :aria-label="`Dossier of ${guest.mac}`">
+    <header>
+      <h1>
+        <StateMark :state="guest.state" :going="guest.going" /> <span class="mono">{{ guest.mac }}</span>
+      </h1>
+      <v-btn
+        :icon="mdiClose"
+        size="small"
+        variant="text"
+        aria-label="Close the dossier"
+        @click="emit('close')"
+      />
+    </header>
+    <p class="state">
+      <strong>{{ stateWords(guest) }}</strong> since
+      <span :title="times.exact(guest.since)">{{ times.clock(guest.since) }}</span>
+      <template v-if="guest.reason"> · {{ guest.reason }}</template>
+      · {{ guest.network_name }}, {{ guest.where
+      }}<template v-if="guest.address">
+        · <span class="mono">{{ guest.address }}</span></template
+      >
+      · {{ guest.private ? 'private MAC address' : 'built-in MAC address' }}
+    </p>
+    <p v-if="guest.not_confirmed" class="unsure">
+      Not confirmed: {{ guest.where }} {{ guest.not_confirmed }}. It is tried again by itself.
+      <v-btn size="x-small" :disabled="isBusy" @click="press('send-again')">Send again</v-btn>
+    </p>
+    <p v-if="isTypingStopped && guest.typing_barred_until" class="unsure">
+      Too many wrong codes were typed: no more typing until
+      {{ times.clock(Math.ceil(guest.typing_barred_until / 60) * 60) }}.
+    </p>
+    <div class="acts">
+      <v-btn size="small" :disabled="isBusy || !canEnd" @click="press('end-stay')">End stay</v-btn>
+      <v-menu>
+        <template #activator="{ props: menu }">
+          <v-btn v-bind="menu" size="small" :disabled="isBusy || !voucher || voucher.state === 'withdrawn'"
+            >Give time</v-btn
+          >
+        </template>
+        <v-list density="compact">
+          <v-list-item v-for="[seconds, word] in GIFTS" :key="seconds" :title="word" @click="give(seconds)" />
+        </v-list>
+      </v-menu>
+      <v-btn
+        v-if="isBarred || isTypingStopped"
+        size="small"
+        :disabled="isBusy"
+        @click="press('let-try-again')"
+      >
+        Let try again
+      </v-btn>
+      <v-btn v-if="!isBarred" size="small" :disabled="isBusy" @click="press('bar')"> Bar </v-btn>
+      <v-btn size="small" :disabled="isBusy || !voucher || voucher.state === 'withdrawn'" @click="withdraw"
+        >Withdraw voucher</v-btn
+      >
+    </div>
+    <ProblemNote :problem="problem" />
+    <section v-if="voucher">
+      <h2>Voucher</h2>
+      <p>
+        <span class="mono code">{{ voucher.code }}</span> {{ voucher.plan }}, {{ voucherWords(voucher) }}
+      </p>
+      <p class="soft">
+        <template v-if="voucher.until">
+          until <span :title="times.exact(voucher.until)">{{ times.clock(voucher.until) }}</span>
+          <template v-if="voucher.seconds_left"> ({{ times.duration(voucher.seconds_left) }} left)</template>
+          ·
+        </template>
+        {{ amount(voucher.octets_used) }} used<template v-if="voucher.octets_left !== null"
+          >, {{ amount(voucher.octets_left) }} left</template
+        >
+      </p>
+    </section>
+    <section v-if="dossier?.stays.length">
+      <h2>Stays</h2>
+      <ul class="stays">
+        <li v-for="stay in dossier.stays.slice(0, 6)" :key="stay.started">
+          <span :title="times.exact(stay.started)">{{ times.clock(stay.started) }}</span> to
+          <span>{{ stay.ended ? times.clock(stay.ended) : 'now' }}</span> at {{ stay.where }}:
+          {{ amount(stay.octets_out) }} down, {{ amount(stay.octets_in) }} up<template v-if="stay.end"
+            >; {{ stay.end }}</template
+          >
+        </li>
+      </ul>
+    </section>
+    <section v-if="dossier?.addresses.length">
+      <h2>Addresses</h2>
+      <ul class="stays">
+        <li v-for="a in dossier.addresses" :key="a.text">
+          <span class="mono">{{ a.text }}</span>, seen by
+          <template v-for="(s, n) in a.seen" :key="s.by"
+            >{{ n ? ', ' : '' }}{{ s.by }}
+            <span :title="times.exact(s.at)">{{ times.ago(s.at) }}</span></template
+          >
+        </li>
+      </ul>
+    </section>
+    <section>
+      <h2>Heard and decided</h2>
+      <LogLines :lines="dossier?.log ?? []" />
+    </section>
+  </aside>
+</template>
+
+<style scoped>
+.dossier {
+  border-left: 1px solid rgb(var(--v-theme-hair));
+  padding-left: 24px;
+  min-width: 0;
+}
+header {
+  display: flex;
+  justify-content: space-between;
+  align-items: start;
+}
+h1 {
+  margin: 4px 0 6px;
+}
+.state {
+  margin: 0 0 12px;
+  font-size: 14.5px;
+}
+.unsure {
+  border-left: 4px solid rgb(var(--v-theme-door));
+  padding: 4px 12px;
+  font-size: 14.5px;
+}
+.acts {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+  margin-bottom: 8px;
+}
+section {
+  margin-top: 16px;
+}
+section p {
+  margin: 0;
+  font-size: 14.5px;
+}
+.code {
+  font-weight: 700;
+  margin-right: 8px;
+}
+.stays {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+  font-size: 14px;
+}
+.stays li {
+  padding: 4px 0;
+  border-bottom: 1px solid rgb(var(--v-theme-hair));
+}
+</style>

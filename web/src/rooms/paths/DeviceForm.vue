@@ -1,0 +1,170 @@
+<script setup lang="ts">
+// An access device, new, changed, or taken in from a knock.
+import { ref } from 'vue'
+
+import { call, type AccessDevice, type Knock, type Paths } from '../../api/client'
+import ProblemNote from '../../parts/ProblemNote.vue'
+import { useAct } from '../../use/useAct'
+import FieldRow from '../../parts/FieldRow.vue'
+
+const props = defineProps<{ device?: AccessDevice; knock?: Knock; paths: Paths; wide?: boolean }>()
+const emit = defineEmits<{ saved: [id: number, secret: string | null]; close: [] }>()
+const { isBusy, problem, act, read } = useAct()
+const d = props.device
+const form = ref({
+  name: d?.name ?? props.knock?.nas_identifier ?? '',
+  address: d?.address ?? props.knock?.address ?? '',
+  dialect: d?.dialect ?? props.paths.dialects[0]?.id ?? 0,
+  coa_port: d?.coa_port ?? 3799,
+  coa_address: d?.coa_address ?? '',
+  hears_unsigned: d?.hears_unsigned ?? false,
+  tls_identity: d?.tls_identity ?? '',
+})
+const secret = ref('')
+const verdict = ref('')
+const VERDICTS: Record<string, string> = {
+  fits: 'This is the secret that it signs with.',
+  differs: 'It signs with another secret.',
+  unsigned: 'The packet that was kept is not signed, so this cannot be told.',
+}
+
+async function tryIt(): Promise<void> {
+  if (!props.knock || !secret.value) return
+  const path = `/api/knocks/${props.knock.address}/try-secret`
+  // Beside others: leaving the field by Enter or by the button tries the secret and sends the form.
+  const answer = await read(() => call<{ verdict: string }>('POST', path, { secret: secret.value }))
+  verdict.value = answer ? (VERDICTS[answer.verdict] ?? '') : ''
+}
+
+async function save(): Promise<void> {
+  const body = {
+    ...form.value,
+    coa_address: form.value.coa_address || null,
+    tls_identity: form.value.tls_identity || null,
+  }
+  const fresh = { ...body, secret: secret.value }
+  const saved = await act(() => {
+    if (d) return call<AccessDevice>('PUT', `/api/access-devices/${d.id}`, body)
+    if (props.knock) return call<AccessDevice>('POST', `/api/knocks/${props.knock.address}/take-in`, fresh)
+    return call<AccessDevice>('POST', '/api/access-devices', fresh)
+  })
+  if (saved) emit('saved', saved.id, d ? null : secret.value)
+}
+</script>
+
+<template>
+  <form aria-label="Access device" :class="{ wide }" @submit.prevent="save">
+    <FieldRow label="Name" name="name" :problem="problem"
+      ><input v-model="form.name" required maxlength="60"
+    /></FieldRow>
+    <FieldRow
+      label="Address it asks from"
+      hint="One address, or a range such as 10.77.0.0/24."
+      name="address"
+      :problem="problem"
+    >
+      <input v-model="form.address" class="mono" required maxlength="18" />
+    </FieldRow>
+    <FieldRow
+      v-if="!d"
+      label="Shared secret"
+      :hint="verdict || 'At least 8 characters; it is never shown again.'"
+      name="secret"
+      :problem="problem"
+    >
+      <input
+        v-model="secret"
+        class="mono"
+        required
+        minlength="8"
+        maxlength="128"
+        autocomplete="off"
+        spellcheck="false"
+        @change="tryIt"
+      />
+    </FieldRow>
+    <FieldRow
+      label="Dialect"
+      :hint="paths.dialects.find((x) => x.id === form.dialect)?.sentence"
+      name="dialect"
+      :problem="problem"
+    >
+      <select v-model="form.dialect">
+        <option v-for="x in paths.dialects" :key="x.id" :value="x.id">{{ x.name }}</option>
+      </select>
+    </FieldRow>
+    <details :open="!!(form.coa_address || form.tls_identity || form.hears_unsigned)">
+      <summary>Where changes go, certificate, old firmware</summary>
+      <div class="pair">
+        <FieldRow
+          label="Changes go to"
+          hint="Empty: to where its requests come from."
+          name="coa_address"
+          :problem="problem"
+        >
+          <input v-model="form.coa_address" class="mono" />
+        </FieldRow>
+        <FieldRow label="at port" name="coa_port" :problem="problem">
+          <input v-model.number="form.coa_port" type="number" min="1" max="65535" />
+        </FieldRow>
+      </div>
+      <FieldRow
+        label="Its certificate, for RADIUS over TLS"
+        hint="SHA-256 fingerprint, or a name in the certificate."
+        name="tls_identity"
+        :problem="problem"
+      >
+        <input v-model="form.tls_identity" class="mono" />
+      </FieldRow>
+      <FieldRow
+        label="Old firmware"
+        hint="Only for a single address; ends by itself at the first signed packet."
+        name="hears_unsigned"
+        :problem="problem"
+      >
+        <span
+          ><input v-model="form.hears_unsigned" type="checkbox" /> hear requests without
+          Message-Authenticator</span
+        >
+      </FieldRow>
+    </details>
+    <ProblemNote v-if="!problem?.field" :problem="problem" />
+    <div class="acts">
+      <v-btn type="submit" variant="flat" color="primary" :disabled="isBusy">
+        {{ d ? 'Save' : 'Take in' }}
+      </v-btn>
+      <v-btn variant="text" @click="emit('close')">Back<kbd>Esc</kbd></v-btn>
+    </div>
+  </form>
+</template>
+
+<style scoped>
+.wide {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 0 28px;
+  max-width: 900px;
+}
+.wide > details,
+.wide > .acts,
+.wide > :deep(.problem) {
+  grid-column: 1 / -1;
+}
+details {
+  margin: 4px 0 12px;
+}
+summary {
+  cursor: pointer;
+  font-size: 14px;
+  margin-bottom: 10px;
+}
+.pair {
+  display: grid;
+  grid-template-columns: 1fr 110px;
+  gap: 12px;
+}
+.acts {
+  display: flex;
+  gap: 10px;
+}
+</style>

@@ -1,0 +1,76 @@
+<script setup lang="ts">
+// The last packets of an access device: each attribute in words and as octets. Secrets were never kept.
+import { ref, watch } from 'vue'
+
+import { call, type RecordedPacket } from '../../api/client'
+import ProblemNote from '../../parts/ProblemNote.vue'
+import { useAct } from '../../use/useAct'
+import { useTimes } from '../../use/useTimes'
+import PacketLines from './PacketLines.vue'
+
+const props = defineProps<{ device: number }>()
+const packets = ref<RecordedPacket[] | null>(null)
+const { problem, read } = useAct()
+const times = useTimes()
+
+async function load(): Promise<void> {
+  packets.value =
+    (await read(() => call<RecordedPacket[]>('GET', `/api/access-devices/${props.device}/packets`))) ?? null
+}
+watch(() => props.device, load, { immediate: true })
+</script>
+
+<template>
+  <section>
+    <div class="head">
+      <h2>Last packets</h2>
+      <v-btn size="x-small" @click="load">Look again</v-btn>
+    </div>
+    <p class="soft small">
+      A few of each second and all that were dropped; gone at a restart. Passwords and states are not kept.
+    </p>
+    <ProblemNote :problem="problem" />
+    <details v-for="(packet, n) in packets ?? []" :key="n">
+      <summary>
+        <span class="mono">{{ times.second(packet.at) }}</span> {{ packet.kind }}
+        <span :class="packet.outcome === 'answered' ? 'soft' : 'dropped'">{{
+          packet.reply_kind ?? packet.outcome
+        }}</span>
+      </summary>
+      <PacketLines :lines="packet.lines" />
+      <template v-if="packet.reply_kind"
+        ><p class="answer">{{ packet.reply_kind }}</p>
+        <PacketLines :lines="packet.reply"
+      /></template>
+    </details>
+    <p v-if="packets && !packets.length" class="soft">Nothing since the start.</p>
+  </section>
+</template>
+
+<style scoped>
+.head {
+  display: flex;
+  justify-content: space-between;
+  align-items: center;
+}
+.small {
+  font-size: 13px;
+  margin: 0 0 6px;
+}
+details {
+  border-bottom: 1px solid rgb(var(--v-theme-hair));
+  font-size: 14px;
+}
+summary {
+  cursor: pointer;
+  padding: 5px 0;
+}
+.dropped {
+  color: rgb(var(--v-theme-barred));
+}
+.answer {
+  font-weight: 700;
+  margin: 8px 0 0;
+  font-size: 14px;
+}
+</style>

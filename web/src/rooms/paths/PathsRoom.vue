@@ -1,0 +1,393 @@
+<script setup lang="ts">
+// One network's path, editable where it is set; access devices, knocks and dialects below it.
+import { computed, onMounted, ref, watch } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+
+import { call, type Paths } from '../../api/client'
+import NetworkStream from '../../parts/NetworkStream.vue'
+import ProblemNote from '../../parts/ProblemNote.vue'
+import DeviceForm from './DeviceForm.vue'
+import DevicePanel from './DevicePanel.vue'
+import DialectForm from './DialectForm.vue'
+import KnockList from './KnockList.vue'
+import NetworkForm from './NetworkForm.vue'
+import RoleForm from './RoleForm.vue'
+import SheetView from './SheetView.vue'
+import { useLive } from '../../stores/live'
+import { useAct } from '../../use/useAct'
+import { useKeys } from '../../use/useKeys'
+import { useTimes } from '../../use/useTimes'
+
+const paths = ref<Paths | null>(null)
+const madeSecret = ref<string | null>(null)
+const { problem, read } = useAct()
+const live = useLive()
+const times = useTimes()
+const route = useRoute()
+const router = useRouter()
+const one = (key: string) => (route.query[key] as string | undefined) ?? null
+const network = computed(
+  () =>
+    paths.value?.networks.find((n) => String(n.id) === one('network')) ?? paths.value?.networks[0] ?? null,
+)
+const stream = computed(() => live.now?.streams.find((s) => s.id === network.value?.id) ?? null)
+const device = computed(() => paths.value?.devices.find((d) => String(d.id) === one('device')) ?? null)
+const role = computed(() => paths.value?.roles.find((r) => String(r.id) === one('role')) ?? null)
+const dialect = computed(() => paths.value?.dialects.find((d) => String(d.id) === one('dialect')) ?? null)
+const sheet = computed(() =>
+  one('sheet') && device.value ? { device: device.value.id, network: Number(one('sheet')) } : null,
+)
+const isEditing = computed(() => one('edit'))
+
+const go = (query: Record<string, string | undefined>) =>
+  router.replace({ query: { network: one('network') ?? undefined, ...query } })
+const back = () => {
+  madeSecret.value = null
+  void go({})
+}
+async function load(): Promise<void> {
+  paths.value = (await read(() => call<Paths>('GET', '/api/paths'))) ?? paths.value
+}
+async function saved(query: Record<string, string | undefined> = {}): Promise<void> {
+  await load()
+  void go(query)
+}
+function openStage(name: string, roleId: number | null | undefined): void {
+  if (name === 'Arrives') void go({ edit: 'network' })
+  else if (roleId) void go({ role: String(roleId) })
+}
+function taken(id: number, secret: string | null): void {
+  madeSecret.value = secret
+  void saved({ device: String(id) })
+}
+const dropped = (drops: { count: number }[]) => drops.reduce((sum, drop) => sum + drop.count, 0)
+
+onMounted(load)
+watch(() => live.now?.line?.id, load)
+useKeys({
+  Escape: back,
+  p: () => {
+    if (sheet.value) window.print()
+  },
+})
+</script>
+
+<template>
+  <div class="room">
+    <SheetView
+      v-if="sheet"
+      v-bind="sheet"
+      :secret="madeSecret"
+      @close="go({ device: String(sheet.device) })"
+    />
+    <template v-else-if="paths">
+      <div class="tops">
+        <h1 class="away">Paths</h1>
+        <button
+          v-for="n in paths.networks"
+          :key="n.id"
+          class="net"
+          :class="{ on: n === network }"
+          :aria-pressed="n === network"
+          @click="router.replace({ query: { network: String(n.id) } })"
+        >
+          {{ n.name }}
+        </button>
+        <v-btn size="small" class="ml-auto" @click="go({ edit: 'new' })">Add network</v-btn>
+      </div>
+      <ProblemNote :problem="problem" />
+      <div v-if="stream" class="band"><NetworkStream :stream="stream" /></div>
+      <div v-if="network" class="stages">
+        <component
+          :is="stage.name === 'Arrives' || stage.role ? 'button' : 'div'"
+          v-for="stage in network.stages"
+          :key="stage.name"
+          class="stage"
+          :class="{
+            on:
+              (stage.name === 'Arrives' && isEditing === 'network') ||
+              (stage.role && stage.role === role?.id),
+          }"
+          @click="openStage(stage.name, stage.role)"
+        >
+          <span class="head"
+            >{{ stage.name
+            }}<span v-if="stage.name === 'Arrives' || stage.role" class="change">change</span></span
+          >
+          <span v-for="line in stage.lines" :key="line" class="soft line">{{ line }}</span>
+        </component>
+      </div>
+      <p v-else class="empty">No guest network has a name yet. Add one: its SSID is enough.</p>
+      <div
+        v-if="
+          isEditing === 'network' ||
+          isEditing === 'new' ||
+          role ||
+          dialect ||
+          isEditing === 'dialect' ||
+          isEditing === 'role'
+        "
+        class="editor"
+      >
+        <NetworkForm
+          v-if="isEditing === 'network' || isEditing === 'new'"
+          :key="`${isEditing}${network?.id}`"
+          :network="isEditing === 'new' ? null : network"
+          :paths="paths"
+          @saved="(id) => saved({ network: String(id) })"
+          @removed="saved({ network: undefined })"
+          @close="back"
+        />
+        <RoleForm
+          v-else-if="role || isEditing === 'role'"
+          :key="role?.id ?? 0"
+          :role="role"
+          @saved="saved()"
+          @close="back"
+        />
+        <DialectForm
+          v-else
+          :key="dialect?.id ?? 0"
+          :dialect="dialect"
+          :paths="paths"
+          @saved="saved()"
+          @close="back"
+        />
+      </div>
+      <div class="lower" :class="{ split: device }">
+        <div>
+          <section aria-label="Access devices">
+            <div class="row">
+              <h2>Access devices</h2>
+              <v-btn size="x-small" @click="go({ edit: 'device' })">Add</v-btn>
+            </div>
+            <div v-if="isEditing === 'device'" class="new">
+              <DeviceForm wide :paths="paths" @saved="taken" @close="back" />
+            </div>
+            <div v-if="paths.devices.length" class="scroll">
+              <table class="list">
+                <thead>
+                  <tr>
+                    <th>Name</th>
+                    <th>Address</th>
+                    <th>Dialect</th>
+                    <th>Last heard</th>
+                    <th class="num">Requests</th>
+                    <th class="num">Dropped</th>
+                    <th>Signing</th>
+                  </tr>
+                </thead>
+                <tbody>
+                  <tr
+                    v-for="d in paths.devices"
+                    :key="d.id"
+                    :class="{ picked: d === device }"
+                    @click="go({ device: String(d.id) })"
+                  >
+                    <td>
+                      <router-link :to="{ query: { ...route.query, device: String(d.id) } }">{{
+                        d.name
+                      }}</router-link>
+                    </td>
+                    <td class="mono">{{ d.address }}</td>
+                    <td>{{ d.dialect_name }}</td>
+                    <td>{{ d.last_heard ? times.ago(d.last_heard) : 'never' }}</td>
+                    <td class="num">{{ d.requests + d.reports }}</td>
+                    <td class="num" :class="{ bad: d.drops.length }">{{ dropped(d.drops) || '' }}</td>
+                    <td>{{ d.signing_words }}<template v-if="d.has_old_secret">; two secrets</template></td>
+                  </tr>
+                </tbody>
+              </table>
+            </div>
+            <p v-else class="soft">
+              None yet. Point one at this server: it appears among the knocks and can be taken in.
+            </p>
+          </section>
+          <KnockList
+            :paths="paths"
+            :open="one('knock')"
+            @open="(address) => go({ knock: address ?? undefined })"
+            @taken="taken"
+          />
+          <section aria-label="Roles">
+            <div class="row">
+              <h2>Roles</h2>
+              <v-btn size="x-small" @click="go({ edit: 'role' })">Add</v-btn>
+            </div>
+            <ul>
+              <li v-for="r in paths.roles" :key="r.id">
+                <button @click="go({ role: String(r.id) })">{{ r.name }}</button>
+                <span class="soft">{{ r.sentence }}</span>
+              </li>
+            </ul>
+          </section>
+          <section aria-label="Dialects">
+            <div class="row">
+              <h2>Dialects</h2>
+              <v-btn size="x-small" @click="go({ edit: 'dialect' })">Add</v-btn>
+            </div>
+            <ul>
+              <li v-for="d in paths.dialects" :key="d.id">
+                <button @click="go({ dialect: String(d.id) })">{{ d.name }}</button>
+                <span class="soft">{{ d.sentence }}</span>
+              </li>
+            </ul>
+          </section>
+        </div>
+        <DevicePanel
+          v-if="device"
+          :key="device.id"
+          :device="device"
+          :paths="paths"
+          @changed="load"
+          @close="back"
+          @removed="saved()"
+          @sheet="
+            (n, secret) => {
+              madeSecret = secret ?? madeSecret
+              go({ device: String(device?.id), sheet: String(n) })
+            }
+          "
+        />
+      </div>
+    </template>
+  </div>
+</template>
+
+<style scoped>
+.tops {
+  display: flex;
+  gap: 18px;
+  align-items: center;
+}
+.net {
+  font-size: 18px;
+  padding: 2px 0;
+  border-bottom: 3px solid transparent;
+  color: rgb(var(--v-theme-soft));
+}
+.net.on {
+  color: rgb(var(--v-theme-on-background));
+  font-weight: 700;
+  border-bottom-color: rgb(var(--v-theme-primary));
+}
+.band {
+  margin-bottom: -18px;
+}
+.band :deep(.name) {
+  display: none;
+}
+.band :deep(.stream) {
+  grid-template-columns: 1fr;
+  border-bottom: 0;
+}
+.stages {
+  display: grid;
+  grid-template-columns: 17fr 17fr 18fr 16fr 18fr 14fr;
+  gap: 0;
+  border-top: 1px solid rgb(var(--v-theme-hair));
+}
+.stage {
+  text-align: left;
+  padding: 8px 16px 10px 0 !important;
+  display: flex;
+  flex-direction: column;
+  justify-content: flex-start;
+  border-top: 3px solid transparent;
+  margin-top: -2px;
+}
+.stage.on {
+  border-top-color: rgb(var(--v-theme-primary));
+}
+.head {
+  display: flex;
+  gap: 10px;
+  align-items: baseline;
+  font-weight: 700;
+  margin-bottom: 2px;
+}
+.change {
+  font-weight: 400;
+  font-size: 13px;
+  text-decoration: underline;
+  text-underline-offset: 3px;
+  color: rgb(var(--v-theme-primary));
+}
+.line {
+  display: block;
+  font-size: 13.5px;
+  line-height: 1.35;
+  margin-bottom: 5px;
+}
+.editor {
+  border-top: 2px solid rgb(var(--v-theme-primary));
+  border-bottom: 1px solid rgb(var(--v-theme-hair));
+  padding: 16px 0;
+  margin-bottom: 6px;
+}
+.lower {
+  margin-top: 12px;
+}
+.lower section {
+  margin-bottom: 22px;
+}
+.split {
+  display: grid;
+  grid-template-columns: minmax(0, 1.3fr) minmax(0, 1fr);
+  gap: 24px;
+}
+.row {
+  display: flex;
+  gap: 12px;
+  align-items: center;
+  margin-bottom: 2px;
+}
+.row h2 {
+  margin: 0;
+}
+.new {
+  padding: 10px 0;
+}
+.scroll {
+  overflow-x: auto;
+}
+tbody tr {
+  cursor: pointer;
+}
+tbody tr:hover,
+tbody tr.picked {
+  background: rgb(var(--v-theme-tint));
+}
+.num {
+  text-align: right !important;
+  padding-right: 18px !important;
+}
+.bad {
+  color: rgb(var(--v-theme-barred));
+  font-weight: 700;
+}
+ul {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+}
+li {
+  padding: 5px 0;
+  border-bottom: 1px solid rgb(var(--v-theme-hair));
+  font-size: 14.5px;
+}
+li button {
+  font-weight: 700;
+  text-decoration: underline;
+  text-underline-offset: 3px;
+  margin-right: 8px;
+}
+@media (max-width: 1000px) {
+  .stages {
+    grid-template-columns: 1fr 1fr;
+  }
+  .split {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
+</style>
