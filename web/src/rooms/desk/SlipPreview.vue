@@ -12,8 +12,7 @@ defineProps<{ desk: Desk; plan: Plan | null; voucher: Voucher | null; count: num
     </figcaption>
     <div class="slip">
       <p class="head">
-        <strong>{{ desk.site }}</strong
-        ><span>{{ plan?.name }}</span>
+        <strong>{{ desk.site }}</strong><span>{{ plan?.name }}</span>
       </p>
       <p class="code mono" :class="{ open: !voucher }">{{ voucher?.code ?? '·····-·····' }}</p>
       <div class="how">

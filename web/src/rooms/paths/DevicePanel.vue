@@ -25,6 +25,10 @@ const madeSecret = ref<string | null>(null)
 const network = ref(props.paths.networks[0]?.id ?? 0)
 const changes = computed(() => Object.entries(props.device.changes))
 
+function wasSaved(): void {
+  isEditing.value = false
+  emit('changed')
+}
 async function newSecret(): Promise<void> {
   const made = await act(() =>
     call<{ secret: string }>('POST', `/api/access-devices/${props.device.id}/secret`, {}),
@@ -51,10 +55,7 @@ async function forget(): Promise<void> {
       v-if="isEditing"
       :device="device"
       :paths="paths"
-      @saved="
-        isEditing = false
-        emit('changed')
-      "
+      @saved="wasSaved"
       @close="isEditing = false"
     />
     <template v-else>

@@ -56,6 +56,10 @@ function openStage(name: string, roleId: number | null | undefined): void {
   if (name === 'Arrives') void go({ edit: 'network' })
   else if (roleId) void go({ role: String(roleId) })
 }
+function openSheet(networkId: number, secret: string | null): void {
+  madeSecret.value = secret ?? madeSecret.value
+  void go({ device: String(device.value?.id), sheet: String(networkId) })
+}
 function taken(id: number, secret: string | null): void {
   madeSecret.value = secret
   void saved({ device: String(id) })
@@ -242,12 +246,7 @@ useKeys({
           @changed="load"
           @close="back"
           @removed="saved()"
-          @sheet="
-            (n, secret) => {
-              madeSecret = secret ?? madeSecret
-              go({ device: String(device?.id), sheet: String(n) })
-            }
-          "
+          @sheet="openSheet"
         />
       </div>
     </template>
