@@ -5,6 +5,7 @@ import os
 import ssl
 import sys
 from dataclasses import dataclass, replace
+from ipaddress import ip_address
 from pathlib import Path
 from typing import Annotated
 
@@ -15,6 +16,7 @@ import uvloop
 from lauschen.cli.saying import LARGEST_PORT, Data, address_and_port, stop
 from lauschen.core.errors import Invalid, LauschenError
 from lauschen.core.house.checks import check_host, check_page_url, check_zone
+from lauschen.http.certificate import Certificate
 from lauschen.outgoing.reach import read_reach
 from lauschen.radius.listen.tls import Certificates
 from lauschen.road.clock import Clock
@@ -46,10 +48,20 @@ def serve(
             help="One more host name of the guest page, besides those of its address and the slips."
         ),
     ] = None,
-    proxy: Annotated[
+    behind: Annotated[
         list[str] | None,
         typer.Option(help="Address of a TLS proxy in front, whose X-Forwarded-For and -Proto are believed."),
     ] = None,
+    certificate: Annotated[
+        Path | None,
+        typer.Option(
+            help="Certificate of console and guest page, with those above it (PEM); with it they speak HTTPS."
+        ),
+    ] = None,
+    key: Annotated[Path | None, typer.Option(help="Its key (PEM).")] = None,
+    portal_tls_at: Annotated[
+        str, typer.Option("--portal-tls", help="Address and port of the guest page by HTTPS.")
+    ] = "0.0.0.0:7743",
     page_url: Annotated[
         str | None, typer.Option(help="Address of the guest page as guests reach it, without a path.")
     ] = None,
@@ -87,19 +99,21 @@ def serve(
     certificates = _certificates(tls_certificate, tls_key, tls_authorities)
     options = Options(
         data,
-        address_and_port(staff_at),
-        address_and_port(portal_at),
-        radius,
-        auth_port,
-        acct_port,
-        tuple(staff_name or ()),
-        tls_port if certificates else None,
-        certificates,
-        may_reach,
-        believe_clock,
-        True,
-        guests,
-        tuple(proxy or ()),
+        staff=address_and_port(staff_at),
+        portal=address_and_port(portal_at),
+        radius_host=radius,
+        auth_port=auth_port,
+        acct_port=acct_port,
+        staff_names=tuple(staff_name or ()),
+        tls_port=tls_port if certificates else None,
+        certificates=certificates,
+        reach=may_reach,
+        believes_clock=believe_clock,
+        warms_up=True,
+        guest_names=guests,
+        proxies=tuple(_proxy(address) for address in behind or ()),
+        certificate=_page_certificate(certificate, key),
+        portal_tls=address_and_port(portal_tls_at),
     )
     log_plainly()
     os.umask(0o077)
@@ -146,6 +160,24 @@ def _certificates(own: Path | None, key: Path | None, authorities: Path | None) 
     return certificates
 
 
+def _page_certificate(file: Path | None, key: Path | None) -> Certificate | None:
+    if file is None and key is None:
+        return None
+    if file is None or key is None:
+        stop("HTTPS needs both --certificate and --key")
+    try:
+        return Certificate(file, key)
+    except (OSError, ssl.SSLError, ValueError) as exc:
+        stop(f"HTTPS: {file} and {key} cannot be used together: {exc}")
+
+
+def _proxy(address: str) -> str:
+    try:
+        return str(ip_address(address))
+    except ValueError:
+        stop(f"--behind {address}: the address of a proxy, such as 10.0.0.5")
+
+
 def _prepare(data: Path, given: _Given) -> str | None:
     """Makes or migrates the folder, and sets the addresses that were given; a first password if it is new."""
     password = set_up(data, given.words)
@@ -174,7 +206,9 @@ async def _serve(options: Options, lock: int) -> None:
     # milliseconds, so it waits for a quiet moment (service._watch).
     gc.set_threshold(20_000, 50, 1_000_000)
     host = options.staff[0]
-    typer.echo(f"Staff: http://{host}:{service.ports['staff']}   guest page: port {service.ports['portal']}")
+    scheme, secure = ("https", service.ports.get("portal_tls")) if options.certificate else ("http", None)
+    guests = f"port {service.ports['portal']}" + (f", by HTTPS {secure}" if secure is not None else "")
+    typer.echo(f"Staff: {scheme}://{host}:{service.ports['staff']}   guest page: {guests}")
     typer.echo(f"RADIUS: {options.radius_host}, {service.ports['auth']} and {service.ports['acct']}")
     if "//0.0.0.0" in service.road.house.page_url:
         typer.echo("Guests cannot reach the page yet: give its address with --page-url.", err=True)

@@ -18,7 +18,8 @@ from lauschen.standins.access_device.device import AccessPoint, Phone
 from lauschen.standins.access_device.proxy import PhoneProxy
 
 FIRST_STOP = "http://score-of-the-day.example/"
-_FORM = re.compile(r'action="(/visit/[^"]+/code)".*?name="csrf" value="([0-9a-f]+)"', re.DOTALL)
+_FORM = re.compile(r'action="(/visit/[^"]+/by/(\w+))"(.*?)</form>', re.DOTALL)
+_HIDDEN = re.compile(r'name="(\w+)" value="(\w*)"')
 logger = structlog.get_logger()
 
 
@@ -105,13 +106,15 @@ class Crowd:
         await self._type(browser, page, code)
 
     async def _type(self, browser: httpx.AsyncClient, page: str, code: str) -> str:
+        """Sends what the page asks for: a code, or an agreement."""
         form = _FORM.search(page)
         if form is None:
             return page  # already in, held by a bar, or the page has lost the device
-        path, csrf = form.groups()
+        path, _, fields = form.groups()
         url = f"http://welcome.hollerau.example{path}"
         headers = {"Origin": "http://welcome.hollerau.example"}
-        return (await browser.post(url, data={"csrf": csrf, "code": code}, headers=headers)).text
+        sent = {**dict(_HIDDEN.findall(fields)), "code": code}
+        return (await browser.post(url, data=sent, headers=headers)).text
 
     async def _use(
         self, browser: httpx.AsyncClient, point: AccessPoint, phone: Phone, temper: str, chance: random.Random

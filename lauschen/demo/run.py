@@ -1,4 +1,4 @@
-"""Runs the demo: a real Lauschen, two stand-in access points, four free phones and a crowd, on loopback only."""
+"""Runs the demo: a real Lauschen, three stand-in access points, five free phones and a crowd, on loopback only."""
 
 import asyncio
 import json
@@ -25,7 +25,7 @@ from lauschen.store.keys import KEY_NAME
 STAFF_PORT, PORTAL_PORT, CONTROL_PORT = 7700, 7701, 7702
 AUTH_PORT, ACCT_PORT = 7712, 7713
 FIRST_PROXY_PORT = 7721
-FREE_PHONES = 4
+FREE_PHONES = 5
 CROWD_PHONES = 20
 CODES_AT_ONCE = 10
 
@@ -39,6 +39,9 @@ class Demo:
     service: Service
     points: list[AccessPoint] = field(default_factory=list)
     phones: list[Phone] = field(default_factory=list)
+    """Those that anybody may be: four for the Garden, one for the Ensemble."""
+    joins: list[AccessPoint] = field(default_factory=list)
+    """The access point of each of them."""
     proxies: list[PhoneProxy] = field(default_factory=list)
     crowd_phones: list[tuple[AccessPoint, Phone, PhoneProxy]] = field(default_factory=list)
     control_port: int = 0
@@ -57,7 +60,9 @@ class Demo:
     async def start_control(self, port: int) -> None:
         sock = listen("127.0.0.1", port)
         self.control_port = int(sock.getsockname()[1])
-        self._control = HttpServer(Control(self.points[0], self.phones, self.clock).app(), sock)
+        self._control = HttpServer(
+            Control(list(zip(self.joins, self.phones, strict=True)), self.clock).app(), sock
+        )
         await self._control.begin()
 
     async def add_phone(self, point: AccessPoint, number: int, port: int) -> tuple[Phone, PhoneProxy]:
@@ -103,7 +108,7 @@ async def start_demo(data: Path, clock: MovableClock, *, use_free_ports: bool, c
         AccessPoint(
             name=point.name,
             address=point.address,
-            ssid=site.SSID,
+            ssid=point.ssid,
             bssid=point.bssid,
             secret=site.SECRET,
             clock=clock,
@@ -125,9 +130,12 @@ async def start_demo(data: Path, clock: MovableClock, *, use_free_ports: bool, c
     demo = Demo(data, clock, service, points)
     for point in points:
         point.start(auth=("127.0.0.1", service.ports["auth"]), acct=("127.0.0.1", service.ports["acct"]))
+    ensemble = next(p for p, made in zip(points, site.POINTS, strict=True) if made.ssid == site.ENSEMBLE_SSID)
     for number in range(1, FREE_PHONES + 1):
-        phone, _ = await demo.add_phone(points[0], number, port(FIRST_PROXY_PORT + number - 1))
+        point = ensemble if number == FREE_PHONES else points[0]
+        phone, _ = await demo.add_phone(point, number, port(FIRST_PROXY_PORT + number - 1))
         demo.phones.append(phone)
+        demo.joins.append(point)
     for number in range(FREE_PHONES + 1, FREE_PHONES + 1 + crowd_phones):
         point = points[number % len(points)]
         phone, proxy = await demo.add_phone(point, number, 0)
@@ -145,8 +153,8 @@ async def run_demo(*, crowd: bool, seed: int, use_free_ports: bool, say: Path | 
         )
         people = asyncio.create_task(Crowd(seed, clock, demo.crowd_phones, demo.take_code).run())
         try:
-            for phone in demo.phones:
-                await demo.points[0].join(phone)
+            for point, phone in zip(demo.joins, demo.phones, strict=True):
+                await point.join(phone)
             codes = await demo.issue("Day visit", 4) + await demo.issue("Postcard", 1)
             if say is not None:
                 await asyncio.to_thread(say.write_text, json.dumps(_facts(demo, codes)))
@@ -185,7 +193,7 @@ def _how_to(demo: Demo, codes: list[str]) -> str:
             f"             sign in as {site.STAFF_NAME} with {site.STAFF_PASSWORD}",
             "",
             f"  Be a guest: four phones have joined {site.SSID}; their proxies are on ports "
-            f"{', '.join(map(str, proxies))}.",
+            f"{', '.join(map(str, proxies[:-1]))}. A fifth, on {proxies[-1]}, has joined {site.ENSEMBLE_SSID}.",
             f"    {browser}    (as root: --no-sandbox too)",
             f"    curl -x http://127.0.0.1:{proxies[1]} -L http://score-of-the-day.example/",
             f"  Codes for Day visit: {'  '.join(pretty[:4])}",

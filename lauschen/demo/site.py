@@ -20,6 +20,7 @@ from lauschen.store.keys import KEY_NAME, KeyRing, make_key_file
 
 SITE, ZONE = "Hollerau Summer Academy", "Europe/Vienna"
 SSID = "Hollerau Garden"
+DEFAULT_COA_PORT = 3799
 ENSEMBLE_SSID = "Hollerau Ensemble"
 PAGE_HOST = "welcome.hollerau.example"
 SLIP_HOST = "slip.hollerau.example"
@@ -37,21 +38,23 @@ SECRET = b"hollerau-stand-in-secret"
 
 @dataclass(frozen=True, slots=True)
 class Point:
-    """One access point of the Garden."""
+    """One access point."""
 
     name: str
     address: str
     bssid: str
+    ssid: str = SSID
 
 
 POINTS = (
     Point("Garden west", "127.77.0.11", "02-77-00-00-00-11"),
     Point("Concert barn", "127.77.0.12", "02-77-00-00-00-12"),
+    Point("Practice house", "127.77.0.13", "02-77-00-00-00-13", ENSEMBLE_SSID),
 )
 
 
 def make_site(data: Path, coa_ports: dict[str, int]) -> None:
-    """Fills an empty data folder. `coa_ports`: where each access point (by name) hears changes."""
+    """Fills an empty data folder. `coa_ports`: where each access point (by name) hears changes, if not as usual."""
     keys = make_key_file(data / KEY_NAME)
     conn = open_writer(data / DATABASE_NAME)
     try:
@@ -59,7 +62,7 @@ def make_site(data: Path, coa_ports: dict[str, int]) -> None:
         with atomic(conn):
             _add_garden(conn, keys)
             for point in POINTS:
-                _add_point(conn, keys, point, coa_ports[point.name])
+                _add_point(conn, keys, point, coa_ports.get(point.name, DEFAULT_COA_PORT))
             hashed = PasswordHasher().hash(STAFF_PASSWORD)
             staff.add_staff(conn, STAFF_NAME, hashed, must_change=False, password_until=None)
     finally:

@@ -26,7 +26,7 @@ class Guard:
         """What is said in place of the application."""
         raise NotImplementedError
 
-    def add_headers(self, headers: MutableHeaders, path: str) -> None:
+    def add_headers(self, headers: MutableHeaders, scope: Scope) -> None:
         """What every answer carries."""
         raise NotImplementedError
 
@@ -48,7 +48,7 @@ class Guard:
             if message["type"] == "http.response.start":
                 has_begun = True
                 headers = MutableHeaders(scope=message)
-                self.add_headers(headers, scope["path"])
+                self.add_headers(headers, scope)
                 if body.is_left(scope["headers"]):
                     headers["Connection"] = "close"  # what is left of the request is not waited for
             await send(message)

@@ -3,6 +3,8 @@
 import asyncio
 import contextlib
 import socket
+import ssl
+from collections import Counter
 from collections.abc import Iterator
 from functools import partial
 from typing import Any
@@ -16,6 +18,10 @@ from lauschen.http.limits import BODY_S, Crowd
 
 HEAD_S = 10.0
 """So long a client may take to send a request's head (rulings 6.13)."""
+HANDSHAKE_S = 10.0
+MOST_HANDSHAKES, HANDSHAKES_EACH = 200, 16
+"""Under way at once; of one address."""
+ACCEPT_AGAIN_S = 0.5
 GRACE_S = 1.0
 """A body that comes too slowly is answered first, and then cut off."""
 
@@ -85,9 +91,10 @@ class HttpServer:
         crowd: Crowd | None = None,
         *,
         proxies: tuple[str, ...] = (),
+        tls: ssl.SSLContext | None = None,
         body_s: float = BODY_S,
     ) -> None:
-        """`proxies`: addresses whose forwarded headers are believed (rulings 6.3)."""
+        """`proxies`: addresses whose forwarded headers are believed (rulings 6.3). `tls`: HTTPS and nothing else."""
         config = uvicorn.Config(
             app,
             loop="none",
@@ -106,19 +113,85 @@ class HttpServer:
         self._server = _QuietServer(config)
         self._socket = sock
         self._task: asyncio.Task[None] | None = None
+        self._door = _TlsDoor(sock, tls, self._server, frozenset(proxies)) if tls is not None else None
 
     async def begin(self) -> None:
-        self._task = asyncio.create_task(self._server.serve(sockets=[self._socket]))
+        sockets = [self._socket] if self._door is None else []
+        self._task = asyncio.create_task(self._server.serve(sockets=sockets))
         while not self._server.started:
             if self._task.done():
                 await self._task
                 raise RuntimeError("the HTTP listener did not start")
             await asyncio.sleep(0.005)
+        if self._door is not None:
+            self._door.open()
 
     async def stop(self) -> None:
+        if self._door is not None:
+            await self._door.close()
         self._server.should_exit = True
         if self._task is not None:
             await self._task
+
+
+class _TlsDoor:
+    """Handshakes before a connection is uvicorn's: counted, and with no patience, like connections themselves."""
+
+    def __init__(
+        self, sock: socket.socket, tls: ssl.SSLContext, server: uvicorn.Server, exempt: frozenset[str]
+    ) -> None:
+        self._socket, self._tls, self._server, self._exempt = sock, tls, server, exempt
+        self._accepting: asyncio.Task[None] | None = None
+        self._shaking: set[asyncio.Task[None]] = set()
+        self._each: Counter[str] = Counter()
+
+    def open(self) -> None:
+        self._accepting = asyncio.create_task(self._accept())
+
+    async def close(self) -> None:
+        tasks = [task for task in (self._accepting, *self._shaking) if task is not None]
+        for task in tasks:
+            task.cancel()
+        await asyncio.gather(*tasks, return_exceptions=True)
+        self._socket.close()
+
+    async def _accept(self) -> None:
+        loop = asyncio.get_running_loop()
+        while True:
+            try:
+                conn, address = await loop.sock_accept(self._socket)
+            except OSError:  # no descriptor left: some come free again
+                await asyncio.sleep(ACCEPT_AGAIN_S)
+                continue
+            who = str(address[0])
+            if len(self._shaking) >= MOST_HANDSHAKES or (
+                self._each[who] >= HANDSHAKES_EACH and who not in self._exempt
+            ):
+                conn.close()
+                continue
+            self._each[who] += 1
+            task = asyncio.create_task(self._shake(conn, who))
+            self._shaking.add(task)
+            task.add_done_callback(self._shaking.discard)
+
+    async def _shake(self, conn: socket.socket, who: str) -> None:
+        loop = asyncio.get_running_loop()
+        try:
+            await loop.connect_accepted_socket(
+                self._protocol, conn, ssl=self._tls, ssl_handshake_timeout=HANDSHAKE_S
+            )
+        except (OSError, ssl.SSLError):
+            conn.close()
+        finally:
+            self._each[who] -= 1
+            if not self._each[who]:
+                del self._each[who]
+
+    def _protocol(self) -> asyncio.Protocol:
+        config = self._server.config
+        return config.http_protocol_class(  # type: ignore[call-arg]
+            config=config, server_state=self._server.server_state, app_state=self._server.lifespan.state
+        )
 
 
 class _QuietServer(uvicorn.Server):

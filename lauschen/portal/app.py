@@ -34,6 +34,7 @@ from lauschen.core.words.mac import read_mac
 from lauschen.core.words.tokens import TokenFault, read_token
 from lauschen.portal.facts import Facts, Typed, barred_fault, load_facts
 from lauschen.portal.guards import FORMS_GO, Guards, Turns, client_of
+from lauschen.portal.https import ToHttps
 from lauschen.portal.page import STYLE_HASH, Page, render
 from lauschen.portal.views import plain_page, visit_page
 from lauschen.portal.ways.ways import WAYS
@@ -89,6 +90,7 @@ class Portal:
             is_ours=self._is_ours,
             on_fault=lambda exc: self.road.faults.note("page", exc),
         )
+        app.add_middleware(ToHttps, page_url=lambda: self.road.house.page_url)
         return app
 
     async def arrive(self, request: Request) -> Response:

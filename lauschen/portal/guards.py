@@ -56,7 +56,7 @@ class Guards(Guard):
     def answer(self, request: Request, status: int) -> Response:
         return self._refuse(request, status)
 
-    def add_headers(self, headers: MutableHeaders, path: str) -> None:
+    def add_headers(self, headers: MutableHeaders, scope: Scope) -> None:
         forms = headers.get(FORMS_GO, "'self'")
         del headers[FORMS_GO]
         headers["Content-Security-Policy"] = self._policy.format(forms=forms)

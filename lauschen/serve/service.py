@@ -21,6 +21,7 @@ from lauschen.api.app import make_app
 from lauschen.api.door.office import Office
 from lauschen.api.door.warm import warm_up
 from lauschen.core.errors import LauschenError, Unavailable
+from lauschen.http.certificate import Certificate
 from lauschen.http.limits import Crowd, raise_descriptors, shares
 from lauschen.http.server import HttpServer, listen
 from lauschen.outgoing.calls import Caller
@@ -86,6 +87,9 @@ class Options:
     """Further host names under which guests may call the page."""
     proxies: tuple[str, ...] = ()
     """Addresses of TLS proxies in front of us, whose forwarded headers are believed."""
+    certificate: Certificate | None = None
+    """With it the console speaks HTTPS, and the guest page does at an address of its own, beside plain HTTP."""
+    portal_tls: tuple[str, int] = ("127.0.0.1", 7743)
 
 
 @dataclass
@@ -189,6 +193,7 @@ class Service:
             is_closing=lambda: self._is_closing,
             ports=self.ports,
             radius_host=self.options.radius_host,
+            certificate=self.options.certificate,
         )
         portal = Portal(self.road, self.reader, frozenset(self.options.guest_names))
         guests, staff = shares(raise_descriptors())
@@ -197,11 +202,19 @@ class Service:
         if self.options.warms_up:
             await warm_up(office_app, self._office)
             self._caller.make_ready()
-        for app, sock, crowd in (
-            (office_app, staff_socket, Crowd(staff, STAFF_CONNECTIONS, frozenset(proxies))),
-            (portal.app(), portal_socket, Crowd(guests, GUEST_CONNECTIONS, frozenset(proxies))),
-        ):
-            server = HttpServer(app, sock, crowd, proxies=proxies)
+        guest_app, guest_crowd = portal.app(), Crowd(guests, GUEST_CONNECTIONS, frozenset(proxies))
+        certificate = self.options.certificate
+        tls = certificate.context if certificate is not None else None
+        staff_crowd = Crowd(staff, STAFF_CONNECTIONS, frozenset(proxies))
+        listeners = [
+            HttpServer(office_app, staff_socket, staff_crowd, proxies=proxies, tls=tls),
+            HttpServer(guest_app, portal_socket, guest_crowd, proxies=proxies),
+        ]
+        if tls is not None:
+            secure = listen(*self.options.portal_tls)
+            self.ports["portal_tls"] = int(secure.getsockname()[1])
+            listeners.append(HttpServer(guest_app, secure, guest_crowd, proxies=proxies, tls=tls))
+        for server in listeners:
             self._servers.append(server)
             await server.begin()
 
@@ -235,6 +248,8 @@ class Service:
         if change != self._seen_change:
             await self.road.act(lambda _: None)  # any group takes it in
             self._seen_change = change
+        if self.options.certificate is not None:
+            self.options.certificate.look()
         await self._note_heard()
         await self._checkpoints.look()
         if self._checkpoints.is_idle and self.clock.monotonic() - self._collected_at > COLLECT_S:

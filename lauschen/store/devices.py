@@ -8,7 +8,7 @@ from lauschen.core.decide.picture import AdmissionFacts, Picture
 from lauschen.core.decide.reason import Reason
 from lauschen.core.decide.standing import Standing, State
 from lauschen.core.house.house import House
-from lauschen.core.ids import CredentialId, Mac, NetworkId
+from lauschen.core.ids import CredentialId, Mac, NetworkId, PlanId
 from lauschen.store.allowances import GRANT, read_grant
 
 _STANDING = (
@@ -236,6 +236,16 @@ def to_reconsider(conn: Connection, by: float, at_most: int) -> list[Standing]:
             (by, at_most),
         )
     ]
+
+
+def reconsider_soon(conn: Connection, plan: PlanId | None, now: float) -> None:
+    """The configuration changed: whoever is in (by this plan) is looked at in the next turn."""
+    by_plan = (
+        " AND admission IN (SELECT a.id FROM admission a JOIN allowance w ON w.id = a.allowance"
+        " JOIN credential c ON c.id = w.credential WHERE a.ended IS NULL AND c.plan = ?2)"
+    )
+    sql = "UPDATE standing SET reconsider_at = ?1 WHERE admission IS NOT NULL AND state <> 'left'"
+    conn.execute(sql + (by_plan if plan is not None else ""), (now, plan) if plan is not None else (now,))
 
 
 def silent_at_door(conn: Connection, network: NetworkId, heard_before: float, at_most: int) -> list[Standing]:

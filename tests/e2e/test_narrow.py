@@ -1,10 +1,14 @@
 """The guest page at 320 pixels, with the longest names that a house and a guest's target can have."""
 
+from dataclasses import replace
+
 import pytest
 from playwright.sync_api import Browser
 
-from lauschen.portal.app import Portal
-from lauschen.portal.views import View, _empty
+from lauschen.portal.page import Onward, Page, render
+from lauschen.portal.parts import LastStep, LogOut, OnceMore
+from lauschen.portal.ways.click_through import RulesPart
+from lauschen.portal.ways.voucher import CodePart
 from lauschen.portal.words import LANGUAGES, catalogue
 from tests.e2e.test_views import overflow
 from tests.place import Place
@@ -16,29 +20,28 @@ LONGEST_HOST = "w" * 40 + ".example"
 def whole_page(place: Place, lang: str, **more: object) -> str:
     """A page with every part that it can have, each as wide as it can get."""
     words = catalogue(lang)
-    values = _empty(place.house, lang) | {
-        "title": "x",
-        "site": "W" * 40,
-        "other_lang": "de" if lang == "en" else "en",
-        "heading": words["look_title"],
-        "network": LONGEST_SSID,
-        "fault": f"{words['in_by_other']} {LONGEST_SSID}",
-        "notes": [words["other_device"], words["other_host"].format(page=f"http://{LONGEST_HOST}")],
-        "until": words["inside_until"].format(until="Wed 30 September, 23:59"),
-        "left": [LONGEST_SSID],
-        "going": f"http://{LONGEST_HOST}/",
-        "going_host": LONGEST_HOST,
-        "asks_code": True,
-        "code_title": words["look_title"],
-        "code_button": words["look_button"],
-        "code": "W" * 40,
-        "asks_again": True,
-        "last_step": {"url": "http://login.example/", "fields": []},
-        "may_log_out": True,
-        "facts": [(words["foot_device"], "02-00-00-AA-BB-01"), (words["foot_answer"], LONGEST_SSID)],
-        **more,
-    }
-    return bytes(Portal._page(View(values)).body).decode()
+    page = Page(
+        lang,
+        "W" * 40,
+        heading=words["look_title"],
+        notes=[words["other_device"], words["other_host"].format(page=f"http://{LONGEST_HOST}")],
+        other_lang="de" if lang == "en" else "en",
+        network=LONGEST_SSID,
+        fault=f"{words['in_by_other']} {LONGEST_SSID}",
+        until=words["inside_until"].format(until="Wed 30 September, 23:59"),
+        left=[LONGEST_SSID],
+        going=Onward(f"http://{LONGEST_HOST}/", LONGEST_HOST),
+        parts=[
+            CodePart("W" * 40, looks=True),
+            RulesPart(["W" * 90, words["other_device"]], 1, lang, None),
+            RulesPart(["W" * 90], 1, lang, words["agree_again_at"].format(time="Wed 30 September, 23:59")),
+            OnceMore(),
+            LastStep("http://login.example/", []),
+            LogOut(),
+        ],
+        facts=[(words["foot_device"], "02-00-00-AA-BB-01"), (words["foot_answer"], LONGEST_SSID)],
+    )
+    return render(replace(page, **more))  # type: ignore[arg-type]
 
 
 @pytest.mark.parametrize("width", [320, 390])
@@ -48,7 +51,9 @@ def test_no_name_makes_a_page_wider_than_the_screen(
 ) -> None:
     context = browser.new_context(viewport={"width": width, "height": 700}, java_script_enabled=True)
     page = context.new_page()
-    for more in ({}, {"heading": "W" * 40}, {"fault": "W" * 300}, {"notes": [f"http://{'w' * 200}/"]}):
+    for more in (
+        {}, {"heading": "W" * 40}, {"fault": "W" * 300}, {"notes": [f"http://{'w' * 200}/"]},
+    ):  # fmt: skip
         page.set_content(whole_page(place, lang, **more))
         assert overflow(page) <= 0, more
     page.set_content("<p>" + "w" * 90)  # the measure itself

@@ -39,7 +39,7 @@ def test_from_the_door_to_held_and_back(demo: RunningDemo, phone: Page, desk: Pa
     demo.control_post("/phones/1/until/doorstep")
     phone.goto(FIRST_STOP)
     expect(phone.get_by_role("heading", name="Your stay is over for now")).to_be_visible()
-    expect(phone.get_by_text("the data of your code is used up")).to_be_visible()
+    expect(phone.get_by_text("your data is used up")).to_be_visible()
     row = desk.get_by_role("row", name=re.compile("held.*Postcard"))
     expect(row).to_be_visible()
     row.click()
@@ -69,9 +69,7 @@ def test_wrong_codes_stop_the_typing_and_the_desk_lets_try_again(
     desk.get_by_role("link", name="Guests").click()
     desk.get_by_role("row", name=re.compile("at the door no typing")).click()
     desk.get_by_role("button", name="Let try again").click()
-    expect(
-        desk.get_by_role("complementary").get_by_text(re.compile("lets device .* try again"))
-    ).to_be_visible()
+    expect(desk.get_by_role("complementary").get_by_text(re.compile("lets it try again"))).to_be_visible()
     phone.reload()
     phone.goto(FIRST_STOP)
     type_code(phone, demo.codes[0])
@@ -152,7 +150,9 @@ def test_every_room_by_keyboard_and_the_log(desk: Page) -> None:
     desk.keyboard.press("l")
     log = desk.get_by_role("region", name="Log")
     log.get_by_role("button", name=re.compile("at the door")).first.click()
-    expect(log.get_by_text("recognised as Garden, because the SSID is Hollerau Garden").first).to_be_visible()
+    expect(
+        log.get_by_text(re.compile("recognised as .*, because the SSID is Hollerau")).first
+    ).to_be_visible()
     desk.keyboard.press("Escape")
     desk.keyboard.press("?")
     expect(desk.get_by_text("next and previous guest")).to_be_visible()

@@ -65,7 +65,15 @@ def test_the_console(browser: Browser, demo: RunningDemo, theme: str) -> None:
     assert serious(page) == []
     for width in WIDTHS:
         page.set_viewport_size({"width": width, "height": 800})
-        for room in ("now", "desk", "guests", "paths", "paths?device=1", "paths?device=1&sheet=1"):
+        for room in (
+            "now",
+            "desk",
+            "guests",
+            "placement",
+            "paths",
+            "paths?device=1",
+            "paths?device=1&sheet=1",
+        ):
             page.goto(f"http://127.0.0.1:{demo.staff}/{room}")
             page.get_by_role("link", name="Guests").wait_for()
             assert overflow(page) <= 0, (room, width)
@@ -78,7 +86,15 @@ def test_the_room_paths(browser: Browser, demo: RunningDemo, theme: str) -> None
     page.get_by_role("link", name="Paths").click()
     expect(page.get_by_role("row", name="Garden west")).to_be_visible()
     assert serious(page) == []
-    for query in ("edit=network", "role=1", "dialect=1", "edit=dialect", "device=1&sheet=1"):
+    for query in (
+        "edit=network",
+        "edit=ways",
+        "edit=new",
+        "role=1",
+        "dialect=1",
+        "edit=dialect",
+        "device=1&sheet=1",
+    ):
         page.goto(f"http://127.0.0.1:{demo.staff}/paths?{query}")
         expect(page.get_by_role("button", name="Back")).to_be_visible()
         assert serious(page) == [], query

@@ -3,6 +3,7 @@ import { createRouter, createWebHistory } from 'vue-router'
 import DeskRoom from './rooms/desk/DeskRoom.vue'
 import GuestsRoom from './rooms/guests/GuestsRoom.vue'
 import NowRoom from './rooms/now/NowRoom.vue'
+import PlacementRoom from './rooms/placement/PlacementRoom.vue'
 import PathsRoom from './rooms/paths/PathsRoom.vue'
 
 export const router = createRouter({
@@ -13,6 +14,7 @@ export const router = createRouter({
     { path: '/desk', name: 'Desk', component: DeskRoom },
     { path: '/guests', name: 'Guests', component: GuestsRoom },
     { path: '/paths', name: 'Paths', component: PathsRoom },
+    { path: '/placement', name: 'Placement', component: PlacementRoom },
     { path: '/:rest(.*)*', redirect: '/now' },
   ],
 })

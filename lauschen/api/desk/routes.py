@@ -9,11 +9,12 @@ from lauschen.acts.desk import helping as staff_acts
 from lauschen.acts.desk.issuing import issue_vouchers
 from lauschen.api.desk.models import BatchOut, DeskOut, GiveTime, Issue, JobOut, VoucherOut
 from lauschen.api.desk.shapes import batch_out, job_out, plan_out, voucher_out, vouchers_out
-from lauschen.api.desk.sheet import make_sheet, slip_address
+from lauschen.api.desk.sheet import make_sheet, page_words, slip_address, slip_networks
 from lauschen.api.door.asking import Helps, Id, Issues, Looks, Row, TheOffice
 from lauschen.api.door.office import Office
 from lauschen.core.errors import NotThere
 from lauschen.core.ids import BatchId, CredentialId, PlanId
+from lauschen.core.words.text import visible
 from lauschen.road.jobs import LongJob
 from lauschen.store import credentials
 
@@ -29,13 +30,12 @@ async def desk(_: Looks, office: TheOffice) -> DeskOut:
     shaper = office.shaper()
     house = shaper.house
     since = shaper.now - SHOWN_S
-    networks = list(house.networks.values())
     return DeskOut(
         plans=[plan_out(plan) for plan in house.offered_plans],
         batches=[batch_out(shaper, b) for b in credentials.batches_since(office.reader, since, MOST_BATCHES)],
         site=house.site_name,
-        ssid=networks[0].shown_as if networks else "",
-        page=house.page_url.removeprefix("http://"),
+        ssid=visible(slip_networks(house)),
+        page=page_words(house),
         slip_host=house.slip_host,
     )
 

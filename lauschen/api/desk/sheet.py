@@ -10,17 +10,20 @@ from reportlab.lib.units import mm
 from reportlab.pdfgen.canvas import Canvas
 
 from lauschen.core.house.house import House
-from lauschen.core.house.network import GuestNetwork
 from lauschen.core.ids import BatchId
 from lauschen.core.limits.plan import Plan
+from lauschen.core.ways.kinds import WayIn
 from lauschen.core.words.amounts import data_words, duration_words
 from lauschen.core.words.codes import group_code
+from lauschen.core.words.text import visible
 from lauschen.store import credentials
 from lauschen.store.db import open_reader
 from lauschen.store.house.settings import load_house
 from lauschen.store.keys import read_key_file
 
 COLUMNS, ROWS = 2, 5
+MOST_NETWORKS = 2
+LONGEST_LABEL = 44
 SLIP_W, SLIP_H = 95 * mm, 55 * mm
 LEFT, TOP = (A4[0] - COLUMNS * SLIP_W) / 2, (A4[1] - ROWS * SLIP_H) / 2
 PLUM, SOFT, HAIR = HexColor("#5B2A4E"), HexColor("#5C5462"), HexColor("#B9B0A5")
@@ -32,14 +35,16 @@ def make_sheet(database: Path, key_file: Path, batch: BatchId) -> bytes:
     conn = open_reader(database)
     try:
         house = load_house(conn, keys)
-        plan = house.plans[credentials.get_batch(conn, batch).plan]
+        found = credentials.get_batch(conn, batch)
+        plan, label = house.plans[found.plan], found.label
         codes = [voucher.code for voucher in credentials.all_vouchers_of(conn, keys, batch)]
     finally:
         conn.close()
-    return draw_sheet(house, plan, codes)
+    return draw_sheet(house, plan, codes, label)
 
 
-def draw_sheet(house: House, plan: Plan, codes: list[str]) -> bytes:
+def draw_sheet(house: House, plan: Plan, codes: list[str], label: str = "") -> bytes:
+    """`label`: for whom they are, on each slip."""
     buffer = io.BytesIO()
     canvas = Canvas(buffer, pagesize=A4)
     canvas.setTitle(f"{plan.name}: {len(codes)} vouchers")
@@ -51,7 +56,7 @@ def draw_sheet(house: House, plan: Plan, codes: list[str]) -> bytes:
         x = LEFT + (place % COLUMNS) * SLIP_W
         y = A4[1] - TOP - (place // COLUMNS + 1) * SLIP_H
         _cut_marks(canvas, x, y)
-        _slip(canvas, x, y, house, plan, code)
+        _slip(canvas, x, y, house, plan, code, label)
     canvas.save()
     return buffer.getvalue()
 
@@ -61,9 +66,20 @@ def slip_address(house: House, code: str) -> str:
     return f"http://{house.slip_host}/{code}"
 
 
-def slip_steps(networks: list[GuestNetwork]) -> list[str]:
+def slip_networks(house: House) -> str:
+    """Where the slip's code is good, as guests know it."""
+    taking = [n.shown_as for n in house.networks.values() if n.way(WayIn.VOUCHER) is not None]
+    return " or ".join(taking[:MOST_NETWORKS])
+
+
+def page_words(house: House) -> str:
+    """The page's address as people type it."""
+    return house.page_url.partition("://")[2]
+
+
+def slip_steps(house: House) -> list[str]:
     """What the guest does, in the order of doing it."""
-    names = " or ".join(n.shown_as for n in networks) or "the guest Wi-Fi"
+    names = slip_networks(house) or "the guest Wi-Fi"
     return [f"Join {names}.", "A page opens by itself. If not, scan.", "Type the code."]
 
 
@@ -78,7 +94,7 @@ def slip_limits(plan: Plan) -> str:
     return " · ".join(parts)
 
 
-def _slip(canvas: Canvas, x: float, y: float, house: House, plan: Plan, code: str) -> None:
+def _slip(canvas: Canvas, x: float, y: float, house: House, plan: Plan, code: str, label: str) -> None:
     pad = 6 * mm
     top = y + SLIP_H
     canvas.setFillColor(PLUM)
@@ -87,18 +103,20 @@ def _slip(canvas: Canvas, x: float, y: float, house: House, plan: Plan, code: st
     canvas.setFillColor(SOFT)
     canvas.setFont("Helvetica", 8)
     canvas.drawRightString(x + SLIP_W - pad, top - 10 * mm, plan.name)
+    if label:
+        canvas.drawString(x + pad, top - 14 * mm, f"for {visible(label)[:LONGEST_LABEL]}")
     canvas.setFillColor(HexColor("#17121A"))
     canvas.setFont("Courier-Bold", 21)
-    canvas.drawString(x + pad, top - 20 * mm, group_code(code))
+    canvas.drawString(x + pad, top - 21.5 * mm, group_code(code))
     side = 22 * mm
     _qr(canvas, slip_address(house, code), x + SLIP_W - pad - side, y + 8.5 * mm, side)
     canvas.setFont("Helvetica", 8.5)
-    for number, step in enumerate(slip_steps(list(house.networks.values())[:1]), start=1):
+    for number, step in enumerate(slip_steps(house), start=1):
         canvas.drawString(x + pad, top - (23.5 + 5 * number) * mm, f"{number}.  {step}")
     canvas.setFillColor(SOFT)
     canvas.setFont("Helvetica", 8)
     canvas.drawString(x + pad, y + 10 * mm, slip_limits(plan))
-    canvas.drawString(x + pad, y + 6 * mm, f"Page: {house.page_url.removeprefix('http://')}")
+    canvas.drawString(x + pad, y + 6 * mm, f"Page: {page_words(house)}")
 
 
 def _qr(canvas: Canvas, text: str, x: float, y: float, side: float) -> None:

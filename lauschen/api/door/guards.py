@@ -15,6 +15,7 @@ CSP = (
     "default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; font-src 'self'; img-src 'self' data:;"
     " connect-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
 )
+HSTS = "max-age=31536000"
 SIGN_IN = "/api/session"
 SIGN_INS_PER_S = 5
 SIGN_INS_AT_FIRST = 10
@@ -52,11 +53,14 @@ class Guards(Guard):
     def answer(self, request: Request, status: int) -> Response:
         return problem(status, *_TITLES[status])
 
-    def add_headers(self, headers: MutableHeaders, path: str) -> None:
+    def add_headers(self, headers: MutableHeaders, scope: Scope) -> None:
         headers["Content-Security-Policy"] = CSP
         headers["Referrer-Policy"] = "same-origin"
         headers["X-Content-Type-Options"] = "nosniff"
-        if path.startswith("/api"):
+        if scope["scheme"] == "https":
+            # The console alone: guests must be able to come by plain HTTP to whatever the house decides.
+            headers["Strict-Transport-Security"] = HSTS
+        if scope["path"].startswith("/api"):
             headers["Cache-Control"] = "no-store"
 
     def status_of_refusal(self, scope: Scope) -> int | None:

@@ -10,6 +10,7 @@ from lauschen.api.door.shared import Shared
 from lauschen.api.door.tries import SignInTries
 from lauschen.api.shaping import Shaper
 from lauschen.core.house.house import House
+from lauschen.http.certificate import Certificate
 from lauschen.radius.listen.registry import Registry
 from lauschen.road.jobs import Jobs
 from lauschen.road.road import Road
@@ -33,6 +34,7 @@ class Office:
     ports: dict[str, int]
     """Where RADIUS is heard: `auth`, `acct` and, if it is, `tls`."""
     radius_host: str
+    certificate: Certificate | None = None
     passwords: Passwords = field(default_factory=Passwords)
     is_warming: bool = False
     """Nothing listens yet (warm.py)."""

@@ -7,6 +7,7 @@ from fastapi import APIRouter, Response
 from pydantic import TypeAdapter
 
 from lauschen.acts.desk import helping as staff_acts
+from lauschen.api.desk.models import GiveTime
 from lauschen.api.door.asking import Device, Helps, Id, Looks, TheOffice
 from lauschen.api.door.office import Office
 from lauschen.api.guests.models import AddressOut, Dossier, GuestOut, Sight
@@ -63,7 +64,7 @@ async def dossier(_: Looks, office: TheOffice, mac: Device, network: Id) -> Doss
     return Dossier(
         guest=guest_out(shaper, row),
         addresses=_addresses(addresses.addresses_of(office.reader, mac, MOST_ADDRESSES)),
-        log=[log_line_out(speaker, r) for r in log.log_of_device(office.reader, mac, LOG_LINES)],
+        log=[log_line_out(speaker, r, mac) for r in log.log_of_device(office.reader, mac, LOG_LINES)],
         stays=stays_out(shaper, row),
     )
 
@@ -76,6 +77,18 @@ async def end_stay(actor: Helps, office: TheOffice, mac: Device, network: Id) ->
         mac,
         network,
         lambda tx: staff_acts.end_device_stay(tx, mac, NetworkId(network)),
+    )
+
+
+@router.post("/guests/{mac}/{network}/give-time")
+async def give_time(actor: Helps, office: TheOffice, mac: Device, network: Id, wish: GiveTime) -> GuestOut:
+    """More of what it is in by, or was last."""
+    row = overview.guest(office.reader, mac, NetworkId(network))
+    credential = row.grant.credential if row is not None and row.grant is not None else None
+    if credential is None:
+        raise NotThere("stay")
+    return await _act(
+        office, actor, mac, network, lambda tx: staff_acts.give_time(tx, credential, wish.seconds)
     )
 
 

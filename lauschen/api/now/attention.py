@@ -1,16 +1,20 @@
 """What needs attention on Now: each with the one action that mends it."""
 
 from sqlite3 import Connection
+from urllib.parse import urlsplit
 
 from lauschen.acts.staying.roaming import SAID_AGAIN_S
 from lauschen.api.now.models import Attention
 from lauschen.api.words.events import line
 from lauschen.api.words.reasons import answer_words
 from lauschen.api.words.speaker import Speaker
+from lauschen.core.house.house import House
 from lauschen.core.limits.tries import NETWORK_TRIES, SOURCE_TRIES, WINDOW_S
+from lauschen.core.ways.kinds import WayIn
 from lauschen.core.words.amounts import duration_words
 from lauschen.core.words.mac import short_mac, spell_mac
 from lauschen.core.words.text import visible
+from lauschen.http.certificate import Certificate
 from lauschen.radius.listen.registry import Registry
 from lauschen.road.road import Road
 from lauschen.store import devices, log, visits, wanted
@@ -36,9 +40,16 @@ FAULTS = {
     "page": "A page or an answer of the console",
 }
 LOG_LOOKED_AT = 2000
+CERTIFICATE_SOON_S = 14 * 86_400.0
 
 
-def attention(conn: Connection, road: Road, registry: Registry, speaker: Speaker) -> list[Attention]:
+def attention(
+    conn: Connection,
+    road: Road,
+    registry: Registry,
+    speaker: Speaker,
+    certificate: Certificate | None = None,
+) -> list[Attention]:
     """The gravest first."""
     found = (
         _trouble(road, speaker)
@@ -48,6 +59,7 @@ def attention(conn: Connection, road: Road, registry: Registry, speaker: Speaker
         + _unconfirmed(conn, speaker)
     )
     found += _guessing(conn, speaker) + _reported_twice(conn, speaker) + _two_in_one(conn, speaker)
+    found += _certificate(speaker, certificate) + _ways(speaker.house)
     found += _knocks(registry) + _strangers(registry)
     return sorted(found, key=lambda a: not a.grave)[:MOST_SHOWN]
 
@@ -94,6 +106,50 @@ def _clock(road: Road) -> list[Attention]:
         text = f"This machine's clock was set {away} {'ahead' if trouble.step_s > 0 else 'back'}."
         mend = "It is followed once it has stayed there for a minute."
     return [Attention(kind="clock", grave=trouble.is_behind_records, text=text, mend=mend)]
+
+
+def _certificate(speaker: Speaker, certificate: Certificate | None) -> list[Attention]:
+    """Guests would be warned, or soon."""
+    if certificate is None:
+        return []
+    found, facts = [], certificate.facts
+    host = urlsplit(speaker.house.page_url).hostname or ""
+    if certificate.fault is not None:
+        text = f"The files of the certificate were changed and cannot be used: {certificate.fault}."
+        mend = "The one before them is still in use. Put a certificate and its key in place that go together."
+        found.append(Attention(kind="certificate", grave=True, text=text, mend=mend))
+    if speaker.house.page_url.startswith("https:") and not facts.fits(host):
+        names = ", ".join(facts.names) or "no name at all"
+        text = f"The certificate does not fit the guest page: it is for {names}, and the page is at {host}."
+        mend = "Guests are warned by their browsers. Get one for that name, or change the page's address."
+        found.append(Attention(kind="certificate", grave=True, text=text, mend=mend))
+    if facts.ends - speaker.now < CERTIFICATE_SOON_S:
+        is_over = facts.ends <= speaker.now
+        when = f"{'ended' if is_over else 'ends'} {speaker.clock(facts.ends)}"
+        mend = "Put the next one in its place: it is taken in without a restart."
+        found.append(Attention(kind="certificate", grave=is_over, text=f"The certificate {when}.", mend=mend))
+    return found
+
+
+def _ways(house: House) -> list[Attention]:
+    """Networks whose guests find no way in that could work."""
+    found = []
+    for network in house.networks.values():
+        works = [w for w in network.ways if w.way is not WayIn.CLICK_THROUGH or house.house_rules.texts]
+        if len(works) == len(network.ways) and works:
+            continue
+        why = "offers nothing to let guests in" if not network.ways else "asks to agree to house rules"
+        text = f"{network.name} {why}{'' if not network.ways else ', and none are written yet'}."
+        found.append(
+            Attention(
+                kind="ways",
+                grave=not works,
+                text=text,
+                mend="Guests are not shown a button that cannot work.",
+                link=f"/paths?network={network.id}&edit=ways",
+            )
+        )
+    return found
 
 
 def _strangers(registry: Registry) -> list[Attention]:

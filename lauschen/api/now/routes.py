@@ -69,7 +69,7 @@ def picture_of_now(office: Office) -> NowOut:
             stream_out(shaper, network, overview.stream_counts(office.reader, network.id, shaper.now))
             for network in shaper.house.networks.values()
         ],
-        attention=attention(office.reader, office.road, office.registry, speaker),
+        attention=attention(office.reader, office.road, office.registry, speaker, office.certificate),
         line=log_line_out(speaker, latest) if latest is not None else None,
         bars=bars,
         last_minute=sum(bars),

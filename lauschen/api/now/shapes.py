@@ -2,21 +2,23 @@
 
 from lauschen.api.now.models import LogLine, RoleCount, Stream
 from lauschen.api.shaping import Shaper
-from lauschen.api.words.events import line
-from lauschen.api.words.speaker import Speaker
+from lauschen.api.words.events import line, own_line
+from lauschen.api.words.speaker import Speaker, way_name
 from lauschen.api.words.trace import trace_words
 from lauschen.core.house.network import GuestNetwork
+from lauschen.core.ids import Mac
 from lauschen.core.words.mac import spell_mac
 from lauschen.core.words.text import visible
 from lauschen.store.log import DecisionRow, LogRow
 from lauschen.store.overview import StreamCounts
 
 
-def log_line_out(speaker: Speaker, row: LogRow) -> LogLine:
+def log_line_out(speaker: Speaker, row: LogRow, own: Mac | None = None) -> LogLine:
+    """`own`: in the dossier of this device."""
     return LogLine(
         id=row.id,
         at=row.at,
-        text=line(speaker, row),
+        text=line(speaker, row) if own is None else own_line(speaker, row, own),
         repeats=row.repeats if isinstance(row, DecisionRow) else 0,
         mac=spell_mac(row.mac) if row.mac else None,
         network=row.network,
@@ -30,14 +32,11 @@ def stream_out(shaper: Shaper, network: GuestNetwork, counts: StreamCounts) -> S
         RoleCount(role=roles[role].name if role in roles else "a role that is gone", count=count)
         for role, count in sorted(counts.inside.items(), key=lambda item: -item[1])
     ]
-    ways = {
-        str(rule.way_in) for rule in shaper.house.rules if rule.network in (None, network.id) and rule.way_in
-    }
     return Stream(
         id=network.id,
         name=network.name,
         ssid=visible(network.shown_as),
-        ways_in=sorted(ways),
+        ways_in=[way_name(way.way) for way in network.ways],
         at_door=counts.at_door,
         page_opened=counts.page_opened,
         code_tried=counts.code_tried,

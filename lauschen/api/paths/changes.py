@@ -26,17 +26,26 @@ def read_network(network: int, wanted: models.NetworkIn, before: GuestNetwork | 
         wanted.port_type,
         None if wanted.access_device is None else AccessDeviceId(wanted.access_device),
         None if wanted.counted_at is None else AccessDeviceId(wanted.counted_at),
-        offered if wanted.ways is None else tuple(_way(way) for way in wanted.ways),
+        offered if wanted.ways is None else tuple(read_way_in(way) for way in wanted.ways),
     )
 
 
-def _way(way: models.VoucherWay | models.ClickThroughWay) -> Way:
+def read_way_in(way: models.VoucherWay | models.ClickThroughWay) -> Way:
     return read_way(way.way, way.model_dump(exclude={"way"}))
 
 
 def read_role(role: int, wanted: models.RoleIn, *, is_door: bool) -> Role:
     rules = tuple(line.strip() for line in wanted.filter_rules if line.strip())
-    return Role(RoleId(role), wanted.name, wanted.vlan, wanted.filter_name or None, is_door, rules)
+    return Role(
+        RoleId(role),
+        wanted.name,
+        wanted.vlan,
+        wanted.filter_name or None,
+        is_door,
+        rules,
+        wanted.down_bps,
+        wanted.up_bps,
+    )
 
 
 def read_device(device: int, wanted: models.DeviceIn) -> AccessDevice:

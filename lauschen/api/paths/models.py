@@ -8,6 +8,7 @@ from lauschen.api.model import Model
 from lauschen.core.house.dialect import Arrives, Honours, Move, ValueKind, When
 from lauschen.core.house.network import Match
 
+MOST_BPS = 400 * 10**9
 Name = Field(min_length=1, max_length=60)
 
 
@@ -29,6 +30,21 @@ class ClickThroughWay(Model):
 WayModel = Annotated[VoucherWay | ClickThroughWay, Field(discriminator="way")]
 
 
+class WaysIn(Model):
+    ways: list[WayModel] = Field(max_length=14)
+    """In the order of the page."""
+
+
+class HouseRulesIn(Model):
+    texts: dict[Literal["en", "de"], Annotated[str, Field(max_length=20_000)]]
+
+
+class HouseRulesOut(Model):
+    version: int
+    """0: none were written yet."""
+    texts: dict[str, str]
+
+
 class NetworkIn(Model):
     name: str = Name
     door_role: int
@@ -47,8 +63,8 @@ class Stage(Model):
 
     name: str
     lines: list[str]
-    role: int | None = None
-    """The role that is set here, if one is."""
+    opens: Literal["network", "ways", "placement"] | None = None
+    """Where it is set, if it can be."""
 
 
 class NetworkOut(NetworkIn):
@@ -65,6 +81,8 @@ class RoleIn(Model):
     vlan: int | None = None
     filter_name: str | None = Field(default=None, max_length=253)
     filter_rules: list[str] = Field(default=[], max_length=100)
+    down_bps: int | None = Field(default=None, ge=8000, le=MOST_BPS)
+    up_bps: int | None = Field(default=None, ge=8000, le=MOST_BPS)
 
 
 class NewRole(RoleIn):
@@ -249,6 +267,11 @@ class DialectOut(DialectIn):
     has_call_secret: bool
 
 
+class PlanName(Model):
+    id: int
+    name: str
+
+
 class PathsOut(Model):
     networks: list[NetworkOut]
     roles: list[RoleOut]
@@ -257,6 +280,8 @@ class PathsOut(Model):
     knocks: list[KnockOut]
     words: dict[str, str]
     """What templates may say."""
+    house_rules: HouseRulesOut
+    plans: list[PlanName]
 
 
 class SheetRow(Model):

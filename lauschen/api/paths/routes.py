@@ -7,13 +7,29 @@ from typing import TypeVar
 from fastapi import APIRouter
 
 from lauschen.acts.config import changes as config_acts
+from lauschen.acts.config import ways as ways_acts
 from lauschen.acts.config.configuring import configured
 from lauschen.api.door.asking import Configures, Id, Looks, TheOffice
 from lauschen.api.door.office import Office
 from lauschen.api.paths import models
-from lauschen.api.paths.changes import read_device, read_dialect, read_network, read_role, verdict_on
+from lauschen.api.paths.changes import (
+    read_device,
+    read_dialect,
+    read_network,
+    read_role,
+    read_way_in,
+    verdict_on,
+)
 from lauschen.api.paths.connect_sheet import connect_sheet
-from lauschen.api.paths.shapes import device_out, dialect_out, network_out, packet_out, paths_out, role_out
+from lauschen.api.paths.shapes import (
+    device_out,
+    dialect_out,
+    house_rules_out,
+    network_out,
+    packet_out,
+    paths_out,
+    role_out,
+)
 from lauschen.core.actor import Actor
 from lauschen.core.errors import Invalid, NotThere
 from lauschen.core.house.role import Role
@@ -42,6 +58,26 @@ async def change_network(
     actor: Configures, office: TheOffice, network: Id, wanted: models.NetworkIn
 ) -> models.NetworkOut:
     return await _save_network(office, actor, network, wanted)
+
+
+@router.put("/networks/{network}/ways")
+async def offer_ways(
+    actor: Configures, office: TheOffice, network: Id, wanted: models.WaysIn
+) -> models.NetworkOut:
+    """What it offers to let in. Whoever is in by one that is not offered any more stays in."""
+    ways, of = [read_way_in(way) for way in wanted.ways], NetworkId(network)
+    await _configure(office, actor, lambda tx: ways_acts.offer_ways(tx, of, ways))
+    return network_out(office.reader, office.house.networks[of], office.house)
+
+
+@router.put("/house-rules")
+async def write_house_rules(
+    actor: Configures, office: TheOffice, wanted: models.HouseRulesIn
+) -> models.HouseRulesOut:
+    """A new version of the text that guests agree to, unless nothing was changed."""
+    texts = {str(lang): text for lang, text in wanted.texts.items()}
+    await _configure(office, actor, lambda tx: ways_acts.write_house_rules(tx, texts))
+    return house_rules_out(office.house)
 
 
 @router.delete("/networks/{network}", status_code=204)

@@ -51,7 +51,13 @@ def paths_out(conn: Connection, house: House, registry: Registry) -> models.Path
         dialects=[dialect_out(d) for d in house.dialects.values()],
         knocks=[knock_out(a, k, house) for a, k in reversed(registry.knocks.items())],
         words=WORDS,
+        house_rules=house_rules_out(house),
+        plans=[models.PlanName(id=plan.id, name=plan.name) for plan in house.offered_plans],
     )
+
+
+def house_rules_out(house: House) -> models.HouseRulesOut:
+    return models.HouseRulesOut(version=house.house_rules.version, texts=dict(house.house_rules.texts))
 
 
 def network_out(conn: Connection, network: GuestNetwork, house: House) -> models.NetworkOut:
@@ -80,6 +86,8 @@ def role_out(role: Role, house: House) -> models.RoleOut:
         vlan=role.vlan,
         filter_name=role.filter_name,
         filter_rules=list(role.filter_rules),
+        down_bps=role.down_bps,
+        up_bps=role.up_bps,
         is_door=role.is_door,
         sentence=f"{sent_words(role)}; {role_use_words(role, house)}",
         ignored=role_ignored_words(role, house),

@@ -3,14 +3,19 @@
 from collections.abc import Sequence
 
 from lauschen.api.paths.models import Stage
-from lauschen.api.words.plans import plan_words
+from lauschen.api.words.plans import plan_words, rate_amount
+from lauschen.api.words.speaker import way_name
 from lauschen.core.house.checks import ignored
 from lauschen.core.house.dialect import Arrives, Dialect, Move
 from lauschen.core.house.house import House
 from lauschen.core.house.network import GuestNetwork, Hint, Match
 from lauschen.core.house.role import Role
+from lauschen.core.house.rule import Rule
 from lauschen.core.ids import AccessDeviceId
 from lauschen.core.limits.tries import BARRED_S, TRIES, WINDOW_S
+from lauschen.core.ways.click_through import ClickThrough
+from lauschen.core.ways.kinds import WayIn
+from lauschen.core.ways.voucher import Voucher
 from lauschen.core.words.amounts import duration_words
 from lauschen.core.words.text import visible
 from lauschen.radius.listen.registry import Peer
@@ -59,7 +64,16 @@ _LEARNS = {
 _HINTS = {Match.EXACT: "is", Match.BEGINS: "begins with", Match.ENDS: "ends with"}
 CLOCK_AGREES_S = 5.0
 PORT_TYPES = {15: "wired ports", 19: "Wi-Fi", 5: "virtual ports"}
-_SETTINGS = {"vlan": "its VLAN", "filter_name": "its filter name", "filter_rules": "its filter rules"}
+_SETTINGS = {
+    "vlan": "its VLAN",
+    "filter_name": "its filter name",
+    "filter_rules": "its filter rules",
+    "rate": "its rate",
+}
+_PROVES = {
+    WayIn.VOUCHER: "by a voucher code, at the page or as a password",
+    WayIn.CLICK_THROUGH: "nothing: whoever agrees to the house rules is in",
+}
 
 
 def recognised_words(network: GuestNetwork, house: House) -> str:
@@ -90,29 +104,61 @@ def stages(network: GuestNetwork, house: House, heard_at: Sequence[AccessDeviceI
     arrives = sorted({_ARRIVES[dialect.arrives] for dialect in dialects})
     ends = sorted({f"ended by {_LEARNS[dialect.end_move]}" for dialect in dialects})
     tries, barred = duration_words(int(WINDOW_S)), duration_words(int(BARRED_S))
-    proves = [
-        "by a voucher code, at the page or as a password",
-        f"{TRIES} wrong codes in {tries}: no more typing for {barred}",
-    ]
-    placed = [
-        f"rule {rule.position}, {rule.way_in or 'anything'}: {role_words(house.roles[rule.role])}"
-        for rule in rules
-    ]
+    proves = [_PROVES[way.way] for way in network.ways]
+    if network.way(WayIn.VOUCHER) is not None:
+        proves.append(f"{TRIES} wrong codes in {tries}: no more typing for {barred}")
+    placed = [_placed_words(rule, house) for rule in rules]
+    if house.last_role is not None:
+        placed.append(f"everybody else: {role_words(house.roles[house.last_role])}")
     return [
         Stage(
             name="Arrives",
             lines=[recognised_words(network, house), f"at {_join(places)}" if places else "nowhere yet"],
+            opens="network",
         ),
-        Stage(name="Is asked", lines=[f"before login: {role_words(door)}", *arrives], role=door.id),
-        Stage(name="Proves", lines=proves),
+        Stage(
+            name="Is asked",
+            lines=[*_ways_words(network, house), f"before login: {role_words(door)}", *arrives],
+            opens="ways",
+        ),
+        Stage(name="Proves", lines=proves or ["nothing yet"]),
         Stage(
             name="Is placed",
             lines=placed or ["no rule yet: everybody stays at the door"],
-            role=rules[0].role if rules else None,
+            opens="placement",
         ),
-        Stage(name="Stays", lines=[f"{plan.name}: {plan_words(plan)}" for plan in house.plans.values()]),
-        Stage(name="Leaves", lines=["held until another code when its time or data is used up", *ends]),
+        Stage(name="Stays", lines=_plans_words(network, house), opens="placement"),
+        Stage(name="Leaves", lines=["held when its time or data is used up", *ends]),
     ]
+
+
+def _ways_words(network: GuestNetwork, house: House) -> list[str]:
+    """What the page offers, and what of it cannot work."""
+    lines = []
+    for way in network.ways:
+        match way:
+            case Voucher():
+                lines.append("for a voucher code")
+            case ClickThrough():
+                again = f", again after {way.again_after_hours} h" if way.again_after_hours else ""
+                lines.append(f"to agree to the house rules: {house.plans[way.plan].name}{again}")
+                if not house.house_rules.texts:
+                    lines.append("no house rules are written yet, so nobody can agree to them")
+    return lines or ["for nothing: no way in is offered"]
+
+
+def _plans_words(network: GuestNetwork, house: House) -> list[str]:
+    """The plans that this network leads to; vouchers may have any."""
+    given = {way.plan for way in network.ways if way.plan is not None}
+    takes_any = any(way.plan is None for way in network.ways)
+    shown = [plan for plan in house.offered_plans if takes_any or plan.id in given]
+    return [f"{plan.name}: {plan_words(plan)}" for plan in shown] or ["no plan yet"]
+
+
+def _placed_words(rule: Rule, house: House) -> str:
+    asks = [way_name(rule.way_in)] if rule.way_in else []
+    asks += [house.plans[rule.plan].name] if rule.plan is not None else []
+    return f"rule {rule.position}, {' and '.join(asks) or 'anything'}: {role_words(house.roles[rule.role])}"
 
 
 def role_words(role: Role) -> str:
@@ -126,6 +172,8 @@ def sent_words(role: Role) -> str:
         parts.append(f"filter {role.filter_name}")
     if role.filter_rules:
         parts.append(f"{len(role.filter_rules)} filter rules")
+    rates = ((role.down_bps, "down"), (role.up_bps, "up"))
+    parts += [f"{rate_amount(rate)} {way}" for rate, way in rates if rate]
     return ", ".join(parts) or "nothing is sent for it"
 
 

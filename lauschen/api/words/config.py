@@ -23,12 +23,24 @@ def _forgotten(speaker: Speaker, row: EventRow) -> str:
     return f"{speaker.actor(row.actor)} let the old secret of {speaker.place(row.access_device)} go"
 
 
+def _rules(speaker: Speaker, row: EventRow) -> str:
+    count = row.facts.get("count", 0)
+    rules = "one rule" if count == 1 else f"{count} rules"
+    return f"{speaker.actor(row.actor)} saved {rules}, in their order"
+
+
+def _house_rules(speaker: Speaker, row: EventRow) -> str:
+    return f"{speaker.actor(row.actor)} wrote the house rules anew, version {row.facts.get('version', 0)}"
+
+
 WORDS: dict[str, Callable[[Speaker, EventRow], str]] = {
     "device_taken_in": _named("took in", "access device"),
     "device_changed": _named("changed", "access device"),
     "device_removed": _named("removed", "access device"),
     "secret_changed": _secret,
     "old_secret_forgotten": _forgotten,
-    **{f"{what}_saved": _named("saved", what) for what in ("network", "role", "dialect")},
-    **{f"{what}_removed": _named("removed", what) for what in ("network", "role", "dialect")},
+    **{f"{what}_saved": _named("saved", what) for what in ("network", "role", "dialect", "plan")},
+    **{f"{what}_removed": _named("removed", what) for what in ("network", "role", "dialect", "plan")},
+    "rules_saved": _rules,
+    "house_rules_written": _house_rules,
 }

@@ -6,6 +6,7 @@ from lauschen.api.words import config, desk, moving, staying
 from lauschen.api.words import page as page_words
 from lauschen.api.words.reasons import REASONS
 from lauschen.api.words.speaker import Speaker
+from lauschen.core.ids import Mac
 from lauschen.core.words.mac import short_mac
 from lauschen.store.log import DecisionRow, EventRow, LogRow
 
@@ -26,6 +27,14 @@ def line(speaker: Speaker, row: LogRow) -> str:
         return _decision(speaker, row)
     words = EVENTS.get(row.kind)
     return words(speaker, row) if words is not None else row.kind
+
+
+def own_line(speaker: Speaker, row: LogRow, mac: Mac) -> str:
+    """In the dossier of a device, which its lines need not name."""
+    name = f"device {short_mac(mac)}"
+    text = line(speaker, row).removeprefix(f"D{name[1:]}").removeprefix(":").strip()
+    text = text.replace(f" {name}", " it")
+    return text[0].upper() + text[1:] if text else text
 
 
 def _decision(speaker: Speaker, row: DecisionRow) -> str:

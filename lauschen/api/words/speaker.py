@@ -70,7 +70,14 @@ def device_words(mac: Mac | None) -> str:
     return f"device {short_mac(mac)}" if mac is not None else f"a device {GONE}"
 
 
+def way_name(way: str) -> str:
+    """A way in as staff say it."""
+    return way.replace("_", "-") if way == "click_through" else way.replace("_", " ")
+
+
 def rule_words(speaker: Speaker, rule: Rule) -> str:
     parts = [f"network {speaker.network(rule.network)}" if rule.network is not None else "any network"]
-    parts.append(f"way in {rule.way_in}" if rule.way_in else "any way in")
+    parts.append(f"way in {way_name(rule.way_in)}" if rule.way_in else "any way in")
+    if rule.plan is not None:
+        parts.append(f"plan {speaker.plan(rule.plan)}")
     return " and ".join(parts)

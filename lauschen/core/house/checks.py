@@ -9,7 +9,7 @@ from lauschen.core.errors import Invalid
 from lauschen.core.house.access_device import AccessDevice
 from lauschen.core.house.dialect import Arrives, Call, Dialect, Honours, Move
 from lauschen.core.house.role import Role
-from lauschen.core.words.template import POSTED_WORDS, check_template
+from lauschen.core.words.template import POSTED_WORDS, check_template, uses_rate
 
 SHORTEST_SECRET = 8
 LONGEST_RULES = 3000
@@ -132,7 +132,10 @@ def check_dialect(dialect: Dialect) -> None:
 
 
 def ignored(role: Role, dialect: Dialect) -> list[str]:
-    """Settings of a role that access devices of this dialect will ignore: `vlan`, `filter_name`, `filter_rules`."""
+    """Settings of a role that access devices of this dialect will ignore.
+
+    `vlan`, `filter_name`, `filter_rules` or `rate`.
+    """
     lost = []
     if role.vlan is not None and Honours.VLAN not in dialect.honours:
         lost.append("vlan")
@@ -141,7 +144,17 @@ def ignored(role: Role, dialect: Dialect) -> list[str]:
         lost.append("filter_name")
     if role.filter_rules and not sends_rules:
         lost.append("filter_rules")
+    if (role.down_bps or role.up_bps) and not sends_rates(dialect):
+        lost.append("rate")
     return lost
+
+
+def sends_rates(dialect: Dialect) -> bool:
+    """Whether any attribute or call of it speaks of a rate."""
+    templates = [one.template for one in dialect.attributes]
+    if Move.CALLED in (dialect.login_move, dialect.end_move):
+        templates += [dialect.call_in.url, dialect.call_in.body]
+    return any(uses_rate(template) for template in templates)
 
 
 def _check_call(call: Call, field: str) -> None:

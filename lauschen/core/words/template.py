@@ -7,6 +7,7 @@ from urllib.parse import quote
 
 from lauschen.core.errors import Invalid
 from lauschen.core.ids import Mac
+from lauschen.core.limits.rate import RATE_WORDS
 from lauschen.core.words.mac import spell_mac
 
 WORDS = {
@@ -25,6 +26,7 @@ WORDS = {
     "pseudonym": "random, the same as Class and Chargeable-User-Identity",
     "going": "where the guest was going; in a posted login",
     "secret": "the secret of the dialect's calls",
+    **RATE_WORDS,
 }
 """All words that a template may use; the help of the screen and docs/devices.md are made from this."""
 POSTED_WORDS = ("mac", "mac_bare", "mac_colons", "portal_url", "going")
@@ -37,6 +39,15 @@ def check_template(text: str, field: str, known: Collection[str] = WORDS) -> Non
     for word in _WORD.findall(text):
         if word not in known:
             raise Invalid("template_word", field=field, mend=f"{{{word}}} is no word of the list.")
+
+
+def uses_rate(template: str) -> bool:
+    return any(word in RATE_WORDS for word in _WORD.findall(template))
+
+
+def can_fill(template: str, words: Mapping[str, str]) -> bool:
+    """False when it speaks of a rate that there is not."""
+    return all(word in words for word in _WORD.findall(template) if word in RATE_WORDS)
 
 
 def mac_words(mac: Mac) -> dict[str, str]:

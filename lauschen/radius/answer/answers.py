@@ -11,7 +11,8 @@ from lauschen.core.house.house import House
 from lauschen.core.house.role import Role
 from lauschen.core.ids import DialectId, RoleId
 from lauschen.core.limits.left import DOOR_SESSION_S, INTERIM_S
-from lauschen.core.words.template import fill, mac_words
+from lauschen.core.limits.rate import lower, rate_words
+from lauschen.core.words.template import can_fill, fill, mac_words
 from lauschen.core.words.tokens import TOKEN_CHARACTERS, TokenSigner
 from lauschen.radius.wire import attributes
 from lauschen.radius.wire.attributes import LONGEST_VENDOR_VALUE
@@ -124,7 +125,9 @@ class Answers:
         if not wanted:
             return b""
         words = self.words(device, arrival, decision, admission, now)
-        return b"".join(vendor_value(one, fill(one.template, words)) for one in wanted)
+        return b"".join(
+            vendor_value(one, fill(one.template, words)) for one in wanted if can_fill(one.template, words)
+        )
 
     def words(
         self,
@@ -138,8 +141,13 @@ class Answers:
         role = self._house.roles[decision.role] if decision.role is not None else None
         network = self._house.networks[decision.network] if decision.network is not None else None
         left = decision.left if admission is not None else None
+        plan = self._house.plans[admission.grant.plan] if admission is not None else None
+        down, up = (role.down_bps, role.up_bps) if role is not None else (None, None)
+        if plan is not None:
+            down, up = lower(down, plan.down_bps), lower(up, plan.up_bps)
         return {
             **mac_words(arrival.mac),
+            **rate_words(down, up),
             "portal_url": self.portal_url(device, arrival, decision, now),
             "session_id": arrival.session_id or "",
             "address": arrival.framed_ip or "",

@@ -15,8 +15,9 @@ ANSWERS = ("normal", "nak", "silence")
 class Control:
     """Join, leave, report now, advance the clock, answer with NAK or silence, lose packets."""
 
-    def __init__(self, access_point: AccessPoint, phones: list[Phone], clock: MovableClock) -> None:
-        self._access_point = access_point
+    def __init__(self, phones: list[tuple[AccessPoint, Phone]], clock: MovableClock) -> None:
+        """Each phone with the access point that it joins; answers and losses are those of the first one."""
+        self._access_point = phones[0][0]
         self._phones = phones
         self._clock = clock
 
@@ -40,30 +41,28 @@ class Control:
                 "now": self._clock.now(),
                 "answer": self._access_point.radio.manners.answer,
                 "changes_heard": len(self._access_point.radio.changes_heard),
-                "phones": [_describe(phone) for phone in self._phones],
+                "phones": [_describe(phone) for _, phone in self._phones],
             }
         )
 
     async def join(self, request: Request) -> Response:
-        phone = self._phone(request)
-        return JSONResponse({"joined": await self._access_point.join(phone), **_describe(phone)})
+        point, phone = self._phone(request)
+        return JSONResponse({"joined": await point.join(phone), **_describe(phone)})
 
     async def leave(self, request: Request) -> Response:
-        phone = self._phone(request)
-        await self._access_point.leave(phone)
+        point, phone = self._phone(request)
+        await point.leave(phone)
         return JSONResponse(_describe(phone))
 
     async def report(self, request: Request) -> Response:
-        phone = self._phone(request)
-        await self._access_point.report_now(phone)
+        point, phone = self._phone(request)
+        await point.report_now(phone)
         return JSONResponse(_describe(phone))
 
     async def until(self, request: Request) -> Response:
         """Answers once this phone was placed with this filter: an event to wait for instead of sleeping."""
-        phone, wanted = self._phone(request), request.path_params["filter_name"]
-        await self._access_point.until(
-            lambda: phone.session is not None and phone.session.placement.filter_name == wanted
-        )
+        (point, phone), wanted = self._phone(request), request.path_params["filter_name"]
+        await point.until(lambda: phone.session is not None and phone.session.placement.filter_name == wanted)
         return JSONResponse(_describe(phone))
 
     async def advance(self, request: Request) -> Response:
@@ -82,7 +81,7 @@ class Control:
         manners.lose_requests = manners.lose_replies = request.path_params["packets"]
         return JSONResponse({"lose_requests": manners.lose_requests, "lose_replies": manners.lose_replies})
 
-    def _phone(self, request: Request) -> Phone:
+    def _phone(self, request: Request) -> tuple[AccessPoint, Phone]:
         number: int = request.path_params["number"]
         return self._phones[number - 1]
 

@@ -30,12 +30,15 @@ def load_house_rules(conn: Connection) -> HouseRules:
     rows = conn.execute(
         "SELECT version, lang, text FROM house_rules WHERE version = (SELECT max(version) FROM house_rules)"
     ).fetchall()
-    return HouseRules(rows[0][0], {lang: text for _, lang, text in rows}) if rows else HouseRules()
+    texts = {lang: text for _, lang, text in rows if text}
+    return HouseRules(rows[0][0], texts) if rows else HouseRules()
 
 
 def save_house_rules(conn: Connection, texts: Mapping[str, str], now: float) -> int:
     """A version more, in all its languages; the ones before stay readable."""
     row = conn.execute("SELECT coalesce(max(version), 0) + 1 FROM house_rules").fetchone()
+    if not texts:  # a version without any text: nothing can be agreed to
+        texts = {"": ""}
     conn.executemany(
         "INSERT INTO house_rules (version, lang, text, since) VALUES (?, ?, ?, ?)",
         [(row[0], lang, text, now) for lang, text in texts.items()],

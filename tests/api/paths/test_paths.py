@@ -170,7 +170,7 @@ async def test_a_range_is_one_device_at_many_addresses(garden: Garden, staff: ht
         answer = parse(await wire.exchange(request, garden.demo.service.ports["auth"]))
         assert answer.code == Code.ACCESS_ACCEPT
         wire.close()
-    meadow = (await paths(staff))["devices"][2]
+    meadow = (await paths(staff))["devices"][3]
     assert [s["address"] for s in meadow["sources"]] == ["127.77.5.1", "127.77.5.200"]
 
 
@@ -260,7 +260,7 @@ async def test_a_device_that_a_network_names_stays(garden: Garden, staff: httpx.
     assert (await staff.delete("/api/access-devices/1")).json()["code"] == "access_device_in_use"
     await staff.put("/api/networks/1", json=settings)
     assert (await staff.delete("/api/access-devices/1")).status_code == 204
-    assert len((await paths(staff))["devices"]) == 1
+    assert len((await paths(staff))["devices"]) == 2
 
 
 async def test_what_nothing_needs_any_more_is_removed(garden: Garden, staff: httpx.AsyncClient) -> None:

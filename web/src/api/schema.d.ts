@@ -325,6 +325,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/guests/{mac}/{network}/give-time": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Give Time
+         * @description More of what it is in by, or was last.
+         */
+        post: operations["give_time_api_guests__mac___network__give_time_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/guests/{mac}/{network}/let-try-again": {
         parameters: {
             query?: never;
@@ -356,6 +376,26 @@ export interface paths {
          * @description Sends a change that an access device has not carried out, now.
          */
         post: operations["send_again_api_guests__mac___network__send_again_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/house-rules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Write House Rules
+         * @description A new version of the text that guests agree to, unless nothing was changed.
+         */
+        put: operations["write_house_rules_api_house_rules_put"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -494,6 +534,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/networks/{network}/ways": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Offer Ways
+         * @description What it offers to let in. Whoever is in by one that is not offered any more stays in.
+         */
+        put: operations["offer_ways_api_networks__network__ways_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/now": {
         parameters: {
             query?: never;
@@ -548,6 +608,81 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/placement": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Placement */
+        get: operations["placement_api_placement_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Add Plan */
+        post: operations["add_plan_api_plans_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Words
+         * @description What a plan that is being typed means, and whom it would touch; nothing is changed.
+         */
+        post: operations["words_api_plans_words_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change Plan */
+        put: operations["change_plan_api_plans__plan__put"];
+        post?: never;
+        /**
+         * Remove Plan
+         * @description Hidden from now on; what was issued with it goes on.
+         */
+        delete: operations["remove_plan_api_plans__plan__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/roles": {
         parameters: {
             query?: never;
@@ -578,6 +713,23 @@ export interface paths {
         post?: never;
         /** Remove Role */
         delete: operations["remove_role_api_roles__role__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Put Rules */
+        put: operations["put_rules_api_rules_put"];
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -788,6 +940,13 @@ export interface components {
              * @default
              */
             url: string;
+        };
+        /** Choice */
+        Choice: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
         };
         /** ClickThroughWay */
         ClickThroughWay: {
@@ -1239,6 +1398,22 @@ export interface components {
          * @enum {string}
          */
         Honours: "vlan" | "filter_name" | "filter_rules" | "session_timeout" | "idle_timeout";
+        /** HouseRulesIn */
+        HouseRulesIn: {
+            /** Texts */
+            texts: {
+                [key: string]: string;
+            };
+        };
+        /** HouseRulesOut */
+        HouseRulesOut: {
+            /** Texts */
+            texts: {
+                [key: string]: string;
+            };
+            /** Version */
+            version: number;
+        };
         /** Issue */
         Issue: {
             /** Count */
@@ -1445,6 +1620,8 @@ export interface components {
         };
         /** NewRole */
         NewRole: {
+            /** Down Bps */
+            down_bps?: number | null;
             /** Filter Name */
             filter_name?: string | null;
             /**
@@ -1459,6 +1636,8 @@ export interface components {
             is_door: boolean;
             /** Name */
             name: string;
+            /** Up Bps */
+            up_bps?: number | null;
             /** Vlan */
             vlan?: number | null;
         };
@@ -1515,16 +1694,100 @@ export interface components {
             devices: components["schemas"]["DeviceOut"][];
             /** Dialects */
             dialects: components["schemas"]["DialectOut"][];
+            house_rules: components["schemas"]["HouseRulesOut"];
             /** Knocks */
             knocks: components["schemas"]["KnockOut"][];
             /** Networks */
             networks: components["schemas"]["NetworkOut"][];
+            /** Plans */
+            plans: components["schemas"]["PlanName"][];
             /** Roles */
             roles: components["schemas"]["RoleOut"][];
             /** Words */
             words: {
                 [key: string]: string;
             };
+        };
+        /** PlacementOut */
+        PlacementOut: {
+            /** Last Role */
+            last_role: number | null;
+            /** Networks */
+            networks: components["schemas"]["Choice"][];
+            /** Plans */
+            plans: components["schemas"]["PlanFull"][];
+            /** Roles */
+            roles: components["schemas"]["Choice"][];
+            /** Rules */
+            rules: components["schemas"]["RuleOut"][];
+            /** Ways */
+            ways: components["schemas"]["WayIn"][];
+        };
+        /** PlanFull */
+        PlanFull: {
+            /**
+             * Devices
+             * @default 1
+             */
+            devices: number;
+            /** Down Bps */
+            down_bps?: number | null;
+            /** Id */
+            id: number;
+            /** Idle Seconds */
+            idle_seconds?: number | null;
+            /** Inside */
+            inside: number;
+            /** Name */
+            name: string;
+            /** Needed By */
+            needed_by: string[];
+            /** Octets */
+            octets?: number | null;
+            /** Seconds */
+            seconds?: number | null;
+            /** Sentence */
+            sentence: string;
+            /** Slip */
+            slip: string;
+            /** Unused */
+            unused: number;
+            /** Up Bps */
+            up_bps?: number | null;
+            /** Use Within Days */
+            use_within_days?: number | null;
+        };
+        /**
+         * PlanIn
+         * @description Nothing said means: no such limit.
+         */
+        PlanIn: {
+            /**
+             * Devices
+             * @default 1
+             */
+            devices: number;
+            /** Down Bps */
+            down_bps?: number | null;
+            /** Idle Seconds */
+            idle_seconds?: number | null;
+            /** Name */
+            name: string;
+            /** Octets */
+            octets?: number | null;
+            /** Seconds */
+            seconds?: number | null;
+            /** Up Bps */
+            up_bps?: number | null;
+            /** Use Within Days */
+            use_within_days?: number | null;
+        };
+        /** PlanName */
+        PlanName: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
         };
         /** PlanOut */
         PlanOut: {
@@ -1536,6 +1799,20 @@ export interface components {
             sentence: string;
             /** Slip */
             slip: string;
+        };
+        /**
+         * PlanWords
+         * @description A plan that is being typed, in words.
+         */
+        PlanWords: {
+            /** Ignored */
+            ignored: string[];
+            /** Sentence */
+            sentence: string;
+            /** Slip */
+            slip: string;
+            /** Touches */
+            touches: string | null;
         };
         /** PostedModel */
         PostedModel: {
@@ -1593,6 +1870,8 @@ export interface components {
         };
         /** RoleIn */
         RoleIn: {
+            /** Down Bps */
+            down_bps?: number | null;
             /** Filter Name */
             filter_name?: string | null;
             /**
@@ -1602,11 +1881,15 @@ export interface components {
             filter_rules: string[];
             /** Name */
             name: string;
+            /** Up Bps */
+            up_bps?: number | null;
             /** Vlan */
             vlan?: number | null;
         };
         /** RoleOut */
         RoleOut: {
+            /** Down Bps */
+            down_bps?: number | null;
             /** Filter Name */
             filter_name?: string | null;
             /**
@@ -1627,8 +1910,54 @@ export interface components {
             name: string;
             /** Sentence */
             sentence: string;
+            /** Up Bps */
+            up_bps?: number | null;
             /** Vlan */
             vlan?: number | null;
+        };
+        /** RuleIn */
+        RuleIn: {
+            /**
+             * Id
+             * @default 0
+             */
+            id: number;
+            /** Network */
+            network?: number | null;
+            /** Plan */
+            plan?: number | null;
+            /** Role */
+            role: number;
+            way_in?: components["schemas"]["WayIn"] | null;
+        };
+        /** RuleOut */
+        RuleOut: {
+            /**
+             * Id
+             * @default 0
+             */
+            id: number;
+            /** Network */
+            network?: number | null;
+            /** Never */
+            never: string | null;
+            /** Plan */
+            plan?: number | null;
+            /** Role */
+            role: number;
+            /** Sentence */
+            sentence: string;
+            way_in?: components["schemas"]["WayIn"] | null;
+        };
+        /**
+         * RulesIn
+         * @description All of them, in their order, and the last one, which always matches.
+         */
+        RulesIn: {
+            /** Last Role */
+            last_role?: number | null;
+            /** Rules */
+            rules: components["schemas"]["RuleIn"][];
         };
         /**
          * SecretOnce
@@ -1733,8 +2062,8 @@ export interface components {
             lines: string[];
             /** Name */
             name: string;
-            /** Role */
-            role?: number | null;
+            /** Opens */
+            opens?: ("network" | "ways" | "placement") | null;
         };
         /** StayOut */
         StayOut: {
@@ -1867,6 +2196,17 @@ export interface components {
              * @enum {string}
              */
             way: "voucher";
+        };
+        /**
+         * WayIn
+         * @description A method to be admitted.
+         * @enum {string}
+         */
+        WayIn: "voucher" | "click_through";
+        /** WaysIn */
+        WaysIn: {
+            /** Ways */
+            ways: (components["schemas"]["VoucherWay"] | components["schemas"]["ClickThroughWay"])[];
         };
         /**
          * When
@@ -2485,6 +2825,42 @@ export interface operations {
             };
         };
     };
+    give_time_api_guests__mac___network__give_time_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                network: number;
+                mac: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GiveTime"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GuestOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     let_try_again_api_guests__mac___network__let_try_again_post: {
         parameters: {
             query?: never;
@@ -2536,6 +2912,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["GuestOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    write_house_rules_api_house_rules_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HouseRulesIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HouseRulesOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -2809,6 +3218,41 @@ export interface operations {
             };
         };
     };
+    offer_ways_api_networks__network__ways_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                network: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WaysIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NetworkOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     now_api_now_get: {
         parameters: {
             query?: never;
@@ -2888,6 +3332,167 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["PathsOut"];
                 };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    placement_api_placement_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlacementOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_plan_api_plans_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanFull"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    words_api_plans_words_post: {
+        parameters: {
+            query?: {
+                plan?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanWords"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_plan_api_plans__plan__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanFull"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_plan_api_plans__plan__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unprocessable Entity */
             422: {
@@ -2985,6 +3590,39 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_rules_api_rules_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RulesIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlacementOut"];
+                };
             };
             /** @description Unprocessable Entity */
             422: {

@@ -6,10 +6,12 @@ import type { Stream } from '../api/client'
 import { useWidth } from '../use/useWidth'
 import StateMark from './StateMark.vue'
 
+const triedWords = (ways: string[]) => (ways.includes('voucher') ? 'tried a code' : 'tried to get in')
 const props = defineProps<{ stream: Stream; tall?: boolean }>()
 const frame = ref<HTMLElement | null>(null)
 const width = useWidth(frame)
 
+const tried = computed(() => triedWords(props.stream.ways_in))
 const HEIGHT = computed(() => (props.tall ? 216 : 150))
 const MIDDLE = computed(() => (props.tall ? 92 : 62))
 const STEPS = [0, 0.17, 0.34, 0.52, 0.68, 0.86]
@@ -67,6 +69,15 @@ const roles = computed(() => {
 const arm = (x: number, y: number) => `M${x} ${y}c6 26 22 34 44 34`
 const id = computed(() => `turn-${props.stream.id}`)
 const query = (state: string) => ({ path: '/guests', query: { state, network: String(props.stream.id) } })
+/** On a phone the picture would be cut off: the same counts as lines. */
+const few = computed((): [number, string, string][] => [
+  [props.stream.at_door, 'at the door', 'at_door'],
+  [props.stream.page_opened, 'opened the page', 'at_door'],
+  [props.stream.code_tried, tried.value, 'at_door'],
+  ...props.stream.inside.map((role): [number, string, string] => [role.count, role.role, 'inside']),
+  ...(props.stream.held ? [[props.stream.held, 'held', 'held'] as [number, string, string]] : []),
+  ...(props.stream.barred ? [[props.stream.barred, 'barred', 'barred'] as [number, string, string]] : []),
+])
 const barredFrom = computed(() => thick(props.stream.code_tried) / 2 + MIDDLE.value)
 const heldFrom = computed(() => MIDDLE.value + Math.max(4, thick(insideCount.value) / 2))
 </script>
@@ -116,7 +127,7 @@ const heldFrom = computed(() => MIDDLE.value + Math.max(4, thick(insideCount.val
         :to="query('at_door')"
         :style="{ left: `${at(2)}px`, top: `${MIDDLE - thick(stream.code_tried) / 2}px` }"
       >
-        <b>{{ stream.code_tried }}</b> tried a code
+        <b>{{ stream.code_tried }}</b> {{ tried }}
       </router-link>
       <router-link
         v-for="role in roles"
@@ -153,6 +164,13 @@ const heldFrom = computed(() => MIDDLE.value + Math.max(4, thick(insideCount.val
         <b>{{ stream.left_last_hour }}</b> left in<br />the last hour
       </span>
     </div>
+    <ul class="few">
+      <li v-for="[count, word, state] in few" :key="word">
+        <router-link :to="query(state)"
+          ><b>{{ count }}</b> {{ word }}</router-link
+        >
+      </li>
+    </ul>
   </section>
 </template>
 
@@ -243,16 +261,36 @@ a.side:hover {
   font-size: 17px;
   font-family: var(--mono);
 }
+.few {
+  display: none;
+}
 @media (max-width: 900px) {
   .stream {
     grid-template-columns: 1fr;
-    overflow-x: auto;
-  }
-  .frame {
-    min-width: 760px;
   }
   .name {
     padding-top: 12px;
+  }
+}
+@media (max-width: 700px) {
+  .frame {
+    display: none;
+  }
+  .few {
+    display: grid;
+    grid-template-columns: 1fr 1fr;
+    gap: 2px 16px;
+    list-style: none;
+    margin: 8px 0 14px;
+    padding: 0;
+    font-size: 14.5px;
+  }
+  .few a {
+    color: inherit;
+    text-decoration: none;
+  }
+  .few b {
+    font-family: var(--mono);
   }
 }
 </style>

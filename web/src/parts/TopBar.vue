@@ -9,7 +9,7 @@ import TheMark from './TheMark.vue'
 const session = useSession()
 const theme = useTheme()
 const isNight = computed(() => theme.global.name.value === 'night')
-const rooms = ['Now', 'Desk', 'Guests', 'Paths']
+const rooms = ['Now', 'Desk', 'Guests', 'Paths', 'Placement']
 
 function turn(): void {
   const next = isNight.value ? 'day' : 'night'
@@ -92,17 +92,33 @@ nav a.router-link-active {
   text-underline-offset: 3px;
   text-decoration-color: rgb(var(--v-theme-hair));
 }
+/* Two lines on a phone: who and where, then the rooms. */
 @media (max-width: 700px) {
-  .name span,
+  .top {
+    flex-wrap: wrap;
+    align-content: flex-start;
+    padding: 0 12px;
+    gap: 0 10px;
+  }
+  .name {
+    height: 44px;
+    flex: 1;
+    margin-right: 0;
+  }
   .site {
     display: none;
   }
-  .name {
-    margin-right: 0;
+  nav {
+    order: 1;
+    flex: 1 0 100%;
+    height: 40px;
+    margin: 0 -12px;
+    padding: 0 4px;
+    justify-content: space-between;
   }
-  .top {
-    padding: 0 12px;
-    gap: 6px;
+  nav a {
+    padding: 0 8px;
+    font-size: 15px;
   }
 }
 </style>

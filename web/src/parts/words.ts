@@ -16,6 +16,12 @@ export function stateWords(guest: Guest): string {
   return STATES[guest.state] ?? guest.state
 }
 
+/** By what somebody is in: the plan, and the way unless it is a voucher. */
+export function byWords(guest: Guest): string {
+  if (!guest.plan) return ''
+  return guest.way_in === 'voucher' ? guest.plan : `${guest.plan}, ${(guest.way_in ?? '').replace('_', '-')}`
+}
+
 const VOUCHER_STATES: Record<string, string> = {
   fresh: 'not used yet',
   running: 'running',

@@ -165,10 +165,10 @@ useKeys({
           <thead>
             <tr>
               <th>For</th>
-              <th>Plan</th>
+              <th class="wide">Plan</th>
               <th>Code</th>
               <th>State</th>
-              <th>Issued</th>
+              <th class="wide">Issued</th>
               <th><span class="away">Actions</span></th>
             </tr>
           </thead>
@@ -181,10 +181,10 @@ useKeys({
                   }}
                 </button>
               </td>
-              <td>{{ batch.plan }}</td>
+              <td class="wide">{{ batch.plan }}</td>
               <td class="mono">{{ batch.size === 1 ? batch.vouchers[0]?.code : `${batch.size} codes` }}</td>
               <td>{{ summary(batch) }}</td>
-              <td class="soft" :title="times.exact(batch.issued_at)">
+              <td class="soft wide" :title="times.exact(batch.issued_at)">
                 {{ times.clock(batch.issued_at) }}, {{ batch.issued_by }}
               </td>
               <td class="acts">
@@ -232,6 +232,7 @@ useKeys({
         :plan="plan"
         :voucher="latest?.vouchers[0] ?? null"
         :count="latest?.size ?? Number(count)"
+        :label="latest ? latest.label : label"
       />
       <div v-if="latest" class="row">
         <v-btn variant="flat" color="primary" @click="print(latest)"
@@ -343,6 +344,11 @@ aside {
   }
   .composer .wide {
     flex: 1 0 100%;
+  }
+}
+@media (max-width: 700px) {
+  .wide {
+    display: none;
   }
 }
 </style>

@@ -2,7 +2,13 @@
 // The slip as it will print; the code appears once it is issued.
 import type { Desk, Plan, Voucher } from '../../api/client'
 
-defineProps<{ desk: Desk; plan: Plan | null; voucher: Voucher | null; count: number }>()
+defineProps<{
+  desk: Desk
+  plan: Plan | null
+  voucher: Voucher | null
+  count: number
+  label: string
+}>()
 </script>
 
 <template>
@@ -14,6 +20,7 @@ defineProps<{ desk: Desk; plan: Plan | null; voucher: Voucher | null; count: num
       <p class="head">
         <strong>{{ desk.site }}</strong><span>{{ plan?.name }}</span>
       </p>
+      <p v-if="label" class="for">for {{ label }}</p>
       <p class="code mono" :class="{ open: !voucher }">{{ voucher?.code ?? '·····-·····' }}</p>
       <div class="how">
         <ol>
@@ -50,6 +57,11 @@ figcaption {
   color: #17121a;
   padding: 18px 20px;
   border: 1px dashed #b9b0a5;
+}
+.for {
+  margin: 2px 0 0;
+  font-size: 14px;
+  overflow-wrap: anywhere;
 }
 .head {
   display: flex;

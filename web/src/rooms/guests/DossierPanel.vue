@@ -10,7 +10,7 @@ import { amount, useTimes } from '../../use/useTimes'
 import LogLines from '../../parts/LogLines.vue'
 import ProblemNote from '../../parts/ProblemNote.vue'
 import StateMark from '../../parts/StateMark.vue'
-import { stateWords, voucherWords } from '../../parts/words'
+import { byWords, stateWords, voucherWords } from '../../parts/words'
 
 const props = defineProps<{ mac: string; network: number }>()
 const emit = defineEmits<{ close: []; changed: [] }>()
@@ -48,8 +48,7 @@ async function press(what: string): Promise<void> {
 }
 
 async function give(seconds: number): Promise<void> {
-  const id = voucher.value?.id
-  if (id && (await act(() => call('POST', `/api/vouchers/${id}/give-time`, { seconds })))) await load()
+  if (await act(() => call('POST', `${path.value}/give-time`, { seconds }))) await load()
 }
 
 async function withdraw(): Promise<void> {
@@ -97,7 +96,10 @@ watch(() => live.now?.line?.id, load)
       <v-btn size="small" :disabled="isBusy || !canEnd" @click="press('end-stay')">End stay</v-btn>
       <v-menu>
         <template #activator="{ props: menu }">
-          <v-btn v-bind="menu" size="small" :disabled="isBusy || !voucher || voucher.state === 'withdrawn'"
+          <v-btn
+            v-bind="menu"
+            size="small"
+            :disabled="isBusy || !guest.plan || voucher?.state === 'withdrawn'"
             >Give time</v-btn
           >
         </template>
@@ -114,9 +116,14 @@ watch(() => live.now?.line?.id, load)
         Let try again
       </v-btn>
       <v-btn v-if="!isBarred" size="small" :disabled="isBusy" @click="press('bar')"> Bar </v-btn>
-      <v-btn size="small" :disabled="isBusy || !voucher || voucher.state === 'withdrawn'" @click="withdraw"
-        >Withdraw voucher</v-btn
+      <v-btn
+        v-if="voucher"
+        size="small"
+        :disabled="isBusy || voucher.state === 'withdrawn'"
+        @click="withdraw"
       >
+        Withdraw voucher
+      </v-btn>
     </div>
     <ProblemNote :problem="problem" />
     <section v-if="voucher">
@@ -132,6 +139,17 @@ watch(() => live.now?.line?.id, load)
         </template>
         {{ amount(voucher.octets_used) }} used<template v-if="voucher.octets_left !== null"
           >, {{ amount(voucher.octets_left) }} left</template
+        >
+      </p>
+    </section>
+    <section v-else-if="guest.plan">
+      <h2>In by {{ byWords(guest) }}</h2>
+      <p class="soft">
+        <template v-if="guest.until">
+          until <span :title="times.exact(guest.until)">{{ times.clock(guest.until) }}</span> ·
+        </template>
+        {{ amount(guest.octets_used) }} used<template v-if="guest.octets_left !== null"
+          >, {{ amount(guest.octets_left) }} left</template
         >
       </p>
     </section>

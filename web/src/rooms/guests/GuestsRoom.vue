@@ -6,7 +6,7 @@ import { call, type Guest } from '../../api/client'
 import DossierPanel from './DossierPanel.vue'
 import ProblemNote from '../../parts/ProblemNote.vue'
 import StateMark from '../../parts/StateMark.vue'
-import { STATES, stateWords } from '../../parts/words'
+import { byWords, STATES, stateWords } from '../../parts/words'
 import { useLive } from '../../stores/live'
 import { useAct } from '../../use/useAct'
 import { useKeys } from '../../use/useKeys'
@@ -201,7 +201,7 @@ useKeys({
                   guest.mac
                 }}</router-link>
               </td>
-              <td class="how">{{ guest.voucher?.plan ?? '' }}</td>
+              <td class="how">{{ byWords(guest) }}</td>
               <td :title="times.exact(guest.since)">{{ times.clock(guest.since) }}</td>
               <td class="until">
                 <span v-if="guest.until" :title="times.exact(guest.until)">{{
@@ -209,7 +209,7 @@ useKeys({
                 }}</span>
               </td>
               <td class="left">
-                {{ guest.voucher && guest.octets_left !== null ? amount(guest.octets_left) : '' }}
+                {{ guest.octets_left !== null ? amount(guest.octets_left) : '' }}
               </td>
               <td class="used">{{ guest.octets_used ? amount(guest.octets_used) : '' }}</td>
               <td class="where">{{ guest.where }}</td>
@@ -336,6 +336,14 @@ th.used {
   }
   .where,
   .left {
+    display: none;
+  }
+}
+@media (max-width: 700px) {
+  .how,
+  .left,
+  .used,
+  .where {
     display: none;
   }
 }

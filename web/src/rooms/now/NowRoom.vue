@@ -37,7 +37,7 @@ async function mend(item: Attention): Promise<void> {
       v-for="stream in live.now?.streams"
       :key="stream.id"
       :stream="stream"
-      :tall="(live.now?.streams.length ?? 0) < 3"
+      :tall="(live.now?.streams.length ?? 0) < 2"
     />
     <p v-if="live.now && !live.now.streams.length" class="empty">
       No guest network has a name yet. <router-link to="/paths?edit=new">Add one in Paths</router-link>, then

@@ -1,54 +1,40 @@
 <script setup lang="ts">
 // One hint by which a network is recognised: a way to compare, and what it must be.
 import type { ApiProblem, Hint } from '../../api/client'
-import FieldRow from '../../parts/FieldRow.vue'
 
 const hint = defineModel<Hint>({ required: true })
-defineProps<{ label: string; name: string; problem: ApiProblem | null }>()
+const props = defineProps<{ label: string; name: string; problem: ApiProblem | null }>()
 const WAYS = [
-  ['any', 'may be anything'],
-  ['exact', 'is'],
-  ['begins', 'begins with'],
-  ['ends', 'ends with'],
-] as const
+  { title: 'may be anything', value: 'any' },
+  { title: 'is', value: 'exact' },
+  { title: 'begins with', value: 'begins' },
+  { title: 'ends with', value: 'ends' },
+]
+const faults = () => (props.problem?.field === props.name ? [props.problem.message] : [])
 </script>
 
 <template>
-  <FieldRow :label="label" :name="name" :problem="problem">
-    <span class="pair">
-      <select v-model="hint.match" :aria-label="`${label}: how it is compared`">
-        <option v-for="[way, word] in WAYS" :key="way" :value="way">{{ word }}</option>
-      </select>
-      <input
-        v-if="hint.match !== 'any'"
-        v-model="hint.value"
-        :aria-label="`${label}: what it must be`"
-        maxlength="253"
-      />
-    </span>
-  </FieldRow>
+  <div class="hint">
+    <v-select
+      v-model="hint.match"
+      :label="label"
+      :items="WAYS"
+      :error-messages="hint.match === 'any' ? faults() : []"
+    />
+    <v-text-field
+      v-if="hint.match !== 'any'"
+      v-model="hint.value"
+      :aria-label="`${label}: what it must be`"
+      maxlength="253"
+      :error-messages="faults()"
+    />
+  </div>
 </template>
 
 <style scoped>
-.pair {
-  display: flex;
-  gap: 8px;
-}
-.pair select {
-  flex: 0 0 150px;
-}
-.pair select,
-.pair input {
-  min-height: 34px;
-  padding: 4px 10px;
-  border: 1.5px solid rgb(var(--v-theme-hair));
-  border-radius: 7px;
-  background: rgb(var(--v-theme-surface));
-  color: inherit;
-  flex: 1;
-  min-width: 0;
-}
-.pair select {
-  flex: 0 0 150px;
+.hint {
+  display: grid;
+  grid-template-columns: 150px minmax(0, 1fr);
+  gap: 6px;
 }
 </style>

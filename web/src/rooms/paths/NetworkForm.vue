@@ -5,7 +5,6 @@ import { ref } from 'vue'
 import { call, type Hint, type Network, type Paths } from '../../api/client'
 import ProblemNote from '../../parts/ProblemNote.vue'
 import { useAct } from '../../use/useAct'
-import FieldRow from '../../parts/FieldRow.vue'
 import HintField from './HintField.vue'
 import RemoveButton from '../../parts/RemoveButton.vue'
 
@@ -25,6 +24,19 @@ const form = ref({
   counted_at: n?.counted_at ?? null,
 })
 
+const PORTS = [
+  { title: 'any', value: null },
+  { title: 'Wi-Fi', value: 19 },
+  { title: 'wired', value: 15 },
+]
+const doors = props.paths.roles.filter((r) => r.is_door).map((r) => ({ title: r.name, value: r.id }))
+const showsMore = ref(n !== null)
+const devices = (none: string) => [
+  { title: none, value: null },
+  ...props.paths.devices.map((d) => ({ title: d.name, value: d.id })),
+]
+const fault = (name: string) => (problem.value?.field === name ? [problem.value.message] : [])
+
 async function save(): Promise<void> {
   const path = n ? `/api/networks/${n.id}` : '/api/networks'
   const saved = await act(() => call<Network>(n ? 'PUT' : 'POST', path, form.value))
@@ -35,20 +47,32 @@ async function save(): Promise<void> {
 <template>
   <form class="sheet" aria-label="How the network is recognised" @submit.prevent="save">
     <div class="columns">
-      <div>
-        <FieldRow label="Name" name="name" :problem="problem"
-          ><input v-model="form.name" required maxlength="60"
-        /></FieldRow>
-        <HintField v-model="form.ssid" label="SSID" name="ssid" :problem="problem" />
-        <FieldRow label="Role before login" name="door_role" :problem="problem">
-          <select v-model="form.door_role">
-            <option v-for="r in paths.roles.filter((x) => x.is_door)" :key="r.id" :value="r.id">
-              {{ r.name }}
-            </option>
-          </select>
-        </FieldRow>
+      <v-text-field
+        v-model="form.name"
+        label="Name, as staff call it"
+        maxlength="60"
+        required
+        :error-messages="fault('name')"
+      />
+      <HintField v-model="form.ssid" label="SSID" name="ssid" :problem="problem" />
+    </div>
+    <p v-if="!showsMore" class="soft">
+      That is enough for a Wi-Fi of its own: devices on it are asked for a voucher code at first.
+      <button type="button" class="more" @click="showsMore = true">
+        Recognise it by more, or change where it waits
+      </button>
+    </p>
+    <div v-else class="columns">
+      <div class="stack">
+        <v-select
+          v-model="form.door_role"
+          label="Role before login"
+          :items="doors"
+          :error-messages="fault('door_role')"
+        />
+        <v-select v-model="form.port_type" label="Kind of port" :items="PORTS" />
       </div>
-      <div>
+      <div class="stack">
         <HintField
           v-model="form.nas_identifier"
           label="NAS-Identifier"
@@ -56,32 +80,22 @@ async function save(): Promise<void> {
           :problem="problem"
         />
         <HintField v-model="form.port_id" label="NAS-Port-Id" name="port_id" :problem="problem" />
-        <FieldRow label="Kind of port">
-          <select v-model="form.port_type">
-            <option :value="null">any</option>
-            <option :value="19">Wi-Fi</option>
-            <option :value="15">wired</option>
-          </select>
-        </FieldRow>
       </div>
-      <div>
-        <FieldRow label="Only when asked by" name="access_device" :problem="problem">
-          <select v-model="form.access_device">
-            <option :value="null">any access device</option>
-            <option v-for="d in paths.devices" :key="d.id" :value="d.id">{{ d.name }}</option>
-          </select>
-        </FieldRow>
-        <FieldRow
+      <div class="stack">
+        <v-select
+          v-model="form.access_device"
+          label="Only when asked by"
+          :items="devices('any access device')"
+          :error-messages="fault('access_device')"
+        />
+        <v-select
+          v-model="form.counted_at"
           label="When two devices report a guest, count"
           hint="Leave it to the dialects unless two of them see the same traffic."
-          name="counted_at"
-          :problem="problem"
-        >
-          <select v-model="form.counted_at">
-            <option :value="null">as the dialects say</option>
-            <option v-for="d in paths.devices" :key="d.id" :value="d.id">{{ d.name }}</option>
-          </select>
-        </FieldRow>
+          persistent-hint
+          :items="devices('as the dialects say')"
+          :error-messages="fault('counted_at')"
+        />
       </div>
     </div>
     <ProblemNote v-if="!problem?.field" :problem="problem" />
@@ -104,7 +118,18 @@ async function save(): Promise<void> {
 .columns {
   display: grid;
   grid-template-columns: repeat(3, minmax(0, 1fr));
-  gap: 0 28px;
+  gap: 14px 28px;
+  margin-bottom: 12px;
+}
+.stack {
+  display: grid;
+  gap: 14px;
+  align-content: start;
+}
+.more {
+  text-decoration: underline;
+  text-underline-offset: 3px;
+  color: rgb(var(--v-theme-primary));
 }
 .acts {
   display: flex;

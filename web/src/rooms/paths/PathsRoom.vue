@@ -3,7 +3,7 @@
 import { computed, onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
-import { call, type Paths } from '../../api/client'
+import { call, type Paths, type Stage } from '../../api/client'
 import NetworkStream from '../../parts/NetworkStream.vue'
 import ProblemNote from '../../parts/ProblemNote.vue'
 import DeviceForm from './DeviceForm.vue'
@@ -12,6 +12,7 @@ import DialectForm from './DialectForm.vue'
 import KnockList from './KnockList.vue'
 import NetworkForm from './NetworkForm.vue'
 import RoleForm from './RoleForm.vue'
+import WaysForm from './WaysForm.vue'
 import SheetView from './SheetView.vue'
 import { useLive } from '../../stores/live'
 import { useAct } from '../../use/useAct'
@@ -52,9 +53,9 @@ async function saved(query: Record<string, string | undefined> = {}): Promise<vo
   await load()
   void go(query)
 }
-function openStage(name: string, roleId: number | null | undefined): void {
-  if (name === 'Arrives') void go({ edit: 'network' })
-  else if (roleId) void go({ role: String(roleId) })
+function openStage(opens: Stage['opens']): void {
+  if (opens === 'placement') void router.push('/placement')
+  else if (opens) void go({ edit: opens })
 }
 function openSheet(networkId: number, secret: string | null): void {
   madeSecret.value = secret ?? madeSecret.value
@@ -103,21 +104,14 @@ useKeys({
       <div v-if="stream" class="band"><NetworkStream :stream="stream" /></div>
       <div v-if="network" class="stages">
         <component
-          :is="stage.name === 'Arrives' || stage.role ? 'button' : 'div'"
+          :is="stage.opens ? 'button' : 'div'"
           v-for="stage in network.stages"
           :key="stage.name"
           class="stage"
-          :class="{
-            on:
-              (stage.name === 'Arrives' && isEditing === 'network') ||
-              (stage.role && stage.role === role?.id),
-          }"
-          @click="openStage(stage.name, stage.role)"
+          :class="{ on: stage.opens && stage.opens === isEditing }"
+          @click="openStage(stage.opens)"
         >
-          <span class="head"
-            >{{ stage.name
-            }}<span v-if="stage.name === 'Arrives' || stage.role" class="change">change</span></span
-          >
+          <span class="head">{{ stage.name }}<span v-if="stage.opens" class="change">change</span></span>
           <span v-for="line in stage.lines" :key="line" class="soft line">{{ line }}</span>
         </component>
       </div>
@@ -126,6 +120,7 @@ useKeys({
         v-if="
           isEditing === 'network' ||
           isEditing === 'new' ||
+          (isEditing === 'ways' && network) ||
           role ||
           dialect ||
           isEditing === 'dialect' ||
@@ -140,6 +135,14 @@ useKeys({
           :paths="paths"
           @saved="(id) => saved({ network: String(id) })"
           @removed="saved({ network: undefined })"
+          @close="back"
+        />
+        <WaysForm
+          v-else-if="isEditing === 'ways' && network"
+          :key="network.id"
+          :network="network"
+          :paths="paths"
+          @saved="saved()"
           @close="back"
         />
         <RoleForm

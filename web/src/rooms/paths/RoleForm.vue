@@ -5,7 +5,8 @@ import { ref } from 'vue'
 import { call, type Role } from '../../api/client'
 import ProblemNote from '../../parts/ProblemNote.vue'
 import { useAct } from '../../use/useAct'
-import FieldRow from '../../parts/FieldRow.vue'
+import AmountField from '../../parts/AmountField.vue'
+import { meant, RATES, shown } from '../../parts/amounts'
 import RemoveButton from '../../parts/RemoveButton.vue'
 
 const props = defineProps<{ role: Role | null }>()
@@ -16,6 +17,9 @@ const isDoor = ref(false)
 const vlan = ref(props.role?.vlan?.toString() ?? '')
 const filterName = ref(props.role?.filter_name ?? '')
 const rules = ref(props.role?.filter_rules.join('\n') ?? '')
+const down = ref(shown(props.role?.down_bps, RATES, 1e6))
+const up = ref(shown(props.role?.up_bps, RATES, 1e6))
+const fault = (field: string) => (problem.value?.field === field ? [problem.value.message] : [])
 
 async function save(): Promise<void> {
   const wanted = {
@@ -23,6 +27,8 @@ async function save(): Promise<void> {
     vlan: vlan.value === '' ? null : Number(vlan.value),
     filter_name: filterName.value || null,
     filter_rules: rules.value.split('\n').filter((line) => line.trim()),
+    down_bps: meant(down.value),
+    up_bps: meant(up.value),
   }
   const role = props.role
   const saved = await act(() =>
@@ -42,34 +48,50 @@ async function save(): Promise<void> {
   >
     <h2>{{ role ? `${role.name}: what is sent to the access device` : 'A new role' }}</h2>
     <div class="columns">
-      <div>
-        <FieldRow label="Name" name="name" :problem="problem"
-          ><input v-model="name" required maxlength="60"
-        /></FieldRow>
-        <label v-if="!role" class="tick"
-          ><input v-model="isDoor" type="checkbox" /> devices have it before login</label
-        >
+      <div class="stack">
+        <v-text-field v-model="name" label="Name" maxlength="60" required :error-messages="fault('name')" />
+        <v-checkbox v-if="!role" v-model="isDoor" label="devices have it before login" />
+        <div class="pair">
+          <v-text-field
+            v-model="vlan"
+            label="VLAN"
+            placeholder="none is sent"
+            inputmode="numeric"
+            persistent-placeholder
+            :error-messages="fault('vlan')"
+          />
+          <v-text-field
+            v-model="filterName"
+            label="Filter name (Filter-Id)"
+            placeholder="none is sent"
+            maxlength="253"
+            persistent-placeholder
+            :error-messages="fault('filter_name')"
+          />
+        </div>
+        <div class="pair">
+          <AmountField
+            v-model="down"
+            label="Rate to the guest"
+            name="down_bps"
+            :units="RATES"
+            :problem="problem"
+          />
+          <AmountField v-model="up" label="From the guest" name="up_bps" :units="RATES" :problem="problem" />
+        </div>
       </div>
-      <FieldRow label="VLAN" hint="Empty: none is sent." name="vlan" :problem="problem">
-        <input v-model="vlan" inputmode="numeric" />
-      </FieldRow>
-      <FieldRow
-        label="Filter name (Filter-Id)"
-        hint="A filter that exists in the device."
-        name="filter_name"
-        :problem="problem"
-      >
-        <input v-model="filterName" maxlength="253" />
-      </FieldRow>
-      <FieldRow
+      <v-textarea
+        v-model="rules"
         label="Filter rules (NAS-Filter-Rule), one on each line"
         hint="For dialects that honour rules instead of a name; the last one says what becomes of all else."
-        name="filter_rules"
-        :problem="problem"
-      >
-        <textarea v-model="rules" rows="4" spellcheck="false" />
-      </FieldRow>
+        persistent-hint
+        rows="5"
+        spellcheck="false"
+        class="mono"
+        :error-messages="fault('filter_rules')"
+      />
     </div>
+    <p class="soft rates">A plan may have a rate too: the lower of the two holds.</p>
     <p v-if="role?.ignored.length" class="ignored">As it is set now, {{ role.ignored.join('; ') }}.</p>
     <ProblemNote v-if="!problem?.field" :problem="problem" />
     <div class="acts">
@@ -90,14 +112,22 @@ async function save(): Promise<void> {
 <style scoped>
 .columns {
   display: grid;
-  grid-template-columns: 200px 110px 220px minmax(0, 1fr);
-  gap: 0 28px;
+  grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
+  gap: 14px 28px;
 }
-.tick {
-  display: flex;
-  gap: 8px;
-  align-items: center;
-  font-size: 14.5px;
+.stack {
+  display: grid;
+  gap: 14px;
+  align-content: start;
+}
+.pair {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 14px;
+}
+.rates {
+  font-size: 13.5px;
+  margin: 6px 0 10px;
 }
 .acts {
   display: flex;
@@ -112,7 +142,8 @@ async function save(): Promise<void> {
   margin: 0 0 12px;
 }
 @media (max-width: 900px) {
-  .columns {
+  .columns,
+  .pair {
     grid-template-columns: 1fr;
   }
 }

@@ -1,0 +1,73 @@
+"""Plans and rules: the limits of what is issued, and where whoever is let in is placed."""
+
+from collections.abc import Sequence
+from dataclasses import replace
+
+from lauschen.core.errors import Invalid, NotThere
+from lauschen.core.house.rule import Rule
+from lauschen.core.ids import PlanId, RoleId
+from lauschen.core.limits.plan import Plan
+from lauschen.road.tx import Tx
+from lauschen.store import devices
+from lauschen.store.house import plans, rules, settings
+
+MOST_RULES = 200
+
+
+def save_plan(tx: Tx, plan: Plan) -> PlanId:
+    """A new one when its id is 0. Whoever is in by it has the new limits at the next look, some seconds later."""
+    if plan.id == 0:
+        plan = replace(plan, id=plans.add_plan(tx.conn, plan))
+    else:
+        _there(tx, plan.id)
+        plans.save_plan(tx.conn, plan)
+        devices.reconsider_soon(tx.conn, plan.id, tx.now)
+    tx.log("plan_saved", facts={"name": plan.name})
+    return plan.id
+
+
+def remove_plan(tx: Tx, plan: PlanId) -> None:
+    """Hidden: what was issued with it goes on. Invalid while a way in or a rule names it."""
+    found = _there(tx, plan)
+    for network in tx.house.networks.values():
+        if any(way.plan == plan for way in network.ways):
+            raise Invalid("plan_in_use", field="name", mend=f"A way in on {network.name} gives it.")
+    rule = next((rule for rule in tx.house.rules if rule.plan == plan), None)
+    if rule is not None:
+        raise Invalid("plan_in_use", field="name", mend=f"Rule {rule.position} asks for it.")
+    plans.remove_plan(tx.conn, plan, tx.now)
+    tx.log("plan_removed", facts={"name": found.name})
+
+
+def put_rules(tx: Tx, wanted: Sequence[Rule], last_role: RoleId | None) -> None:
+    """All rules in their order, and the last one, which always matches. Whoever is inside is placed anew by them."""
+    if len(wanted) > MOST_RULES:
+        raise Invalid("rules_many", field="rules", mend=f"At most {MOST_RULES} rules.")
+    known = {rule.id for rule in tx.house.rules}
+    for rule in wanted:
+        if rule.id and rule.id not in known:
+            raise NotThere("rule")
+        if rule.network is not None and rule.network not in tx.house.networks:
+            raise Invalid("rule_network", field="rules", mend="Choose a network that is there.")
+        if rule.plan is not None and rule.plan not in tx.house.plans:
+            raise Invalid("rule_plan", field="rules", mend="Choose a plan that is there.")
+        _check_role(tx, rule.role)
+    if last_role is not None:
+        _check_role(tx, last_role)
+    rules.put_rules(tx.conn, wanted)
+    settings.set_last_role(tx.conn, last_role)
+    devices.reconsider_soon(tx.conn, None, tx.now)
+    tx.log("rules_saved", facts={"count": len(wanted)})
+
+
+def _check_role(tx: Tx, role: RoleId) -> None:
+    found = tx.house.roles.get(role)
+    if found is None or found.is_door:
+        raise Invalid("rule_role", field="rules", mend="A role for guests who are let in.")
+
+
+def _there(tx: Tx, plan: PlanId) -> Plan:
+    found = tx.house.plans.get(plan)
+    if found is None or found.is_removed:
+        raise NotThere("plan")
+    return found

@@ -1,0 +1,34 @@
+"""What a network offers to let in, and the house rules that guests agree to."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import replace
+
+from lauschen.acts.config.changes import save_network
+from lauschen.core.errors import Invalid, NotThere
+from lauschen.core.ids import NetworkId
+from lauschen.core.ways.ways import Way
+from lauschen.road.tx import Tx
+from lauschen.store.house import ways as stored
+
+LONGEST_TEXT = 20_000
+
+
+def offer_ways(tx: Tx, network: NetworkId, ways: Sequence[Way]) -> None:
+    """In this order. Whoever is in by one that is not offered any more stays in."""
+    found = tx.house.networks.get(network)
+    if found is None:
+        raise NotThere("network")
+    save_network(tx, replace(found, ways=tuple(ways)))
+
+
+def write_house_rules(tx: Tx, texts: Mapping[str, str]) -> int:
+    """A new version, unless nothing was changed; what was agreed to before stays readable."""
+    kept = {lang: text.strip() for lang, text in texts.items() if text.strip()}
+    if any(len(text) > LONGEST_TEXT for text in kept.values()):
+        raise Invalid("house_rules_long", field="texts", mend=f"At most {LONGEST_TEXT} letters each.")
+    before = tx.house.house_rules
+    if dict(before.texts) == kept:
+        return before.version
+    version = stored.save_house_rules(tx.conn, kept, tx.now)
+    tx.log("house_rules_written", facts={"version": version})
+    return version

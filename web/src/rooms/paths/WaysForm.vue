@@ -1,0 +1,179 @@
+<script setup lang="ts">
+// The stage *is asked*: what a network offers to let in, in the order of its page; and the house rules.
+import { computed, ref } from 'vue'
+
+import { call, type HouseRules, type Network, type Paths, type Way } from '../../api/client'
+import ProblemNote from '../../parts/ProblemNote.vue'
+import { useAct } from '../../use/useAct'
+
+const props = defineProps<{ network: Network; paths: Paths }>()
+const emit = defineEmits<{ saved: []; close: [] }>()
+const { isBusy, problem, act } = useAct()
+const KINDS = {
+  voucher: {
+    title: 'Voucher',
+    says: 'A code that the desk hands out; each voucher brings its own plan.',
+  },
+  click_through: {
+    title: 'Click-through',
+    says: 'Whoever agrees to the house rules is in. Each device has an allowance of its own.',
+  },
+} as const
+type Kind = keyof typeof KINDS
+
+const ways = ref<Way[]>((props.network.ways ?? []).map((way) => ({ ...way })))
+const en = ref(props.paths.house_rules.texts['en'] ?? '')
+const de = ref(props.paths.house_rules.texts['de'] ?? '')
+const missing = computed(() =>
+  (Object.keys(KINDS) as Kind[]).filter((kind) => !ways.value.some((way) => way.way === kind)),
+)
+const plans = computed(() => props.paths.plans.map((plan) => ({ title: plan.name, value: plan.id })))
+const asksRules = computed(() => ways.value.some((way) => way.way === 'click_through'))
+const rulesChanged = computed(() => {
+  const texts = props.paths.house_rules.texts
+  return en.value.trim() !== (texts['en'] ?? '') || de.value.trim() !== (texts['de'] ?? '')
+})
+
+function add(kind: Kind): void {
+  const plan = props.paths.plans[0]?.id ?? 0
+  ways.value.push(kind === 'voucher' ? { way: kind } : { way: kind, plan, again_after_hours: 24 })
+}
+function move(at: number, by: number): void {
+  const [way] = ways.value.splice(at, 1)
+  if (way) ways.value.splice(at + by, 0, way)
+}
+function hours(way: Way, text: string): void {
+  if (way.way === 'click_through') way.again_after_hours = text.trim() === '' ? null : Number(text)
+}
+
+async function save(): Promise<void> {
+  const saved = await act(async () => {
+    if (asksRules.value && rulesChanged.value) {
+      await call<HouseRules>('PUT', '/api/house-rules', { texts: { en: en.value, de: de.value } })
+    }
+    return call<Network>('PUT', `/api/networks/${props.network.id}/ways`, { ways: ways.value })
+  })
+  if (saved) emit('saved')
+}
+</script>
+
+<template>
+  <form :aria-label="`Ways in on ${network.name}`" @submit.prevent="save">
+    <h2>What the page of {{ network.name }} offers, from top to bottom</h2>
+    <p v-if="!ways.length" class="soft">Nothing: whoever comes is told to ask at the desk.</p>
+    <ol>
+      <li v-for="(way, n) in ways" :key="way.way">
+        <div class="head">
+          <b>{{ KINDS[way.way].title }}</b>
+          <span class="soft">{{ KINDS[way.way].says }}</span>
+          <v-btn size="x-small" variant="text" :disabled="n === 0" @click="move(n, -1)">Up</v-btn>
+          <v-btn size="x-small" variant="text" :disabled="n === ways.length - 1" @click="move(n, 1)">
+            Down
+          </v-btn>
+          <v-btn size="x-small" variant="text" @click="ways.splice(n, 1)">Take away</v-btn>
+        </div>
+        <div v-if="way.way === 'click_through'" class="settings">
+          <v-select
+            v-model="way.plan"
+            :items="plans"
+            label="Plan"
+            :error-messages="problem?.field === 'ways' ? [problem.message] : []"
+          />
+          <v-text-field
+            :model-value="way.again_after_hours?.toString() ?? ''"
+            label="Who used it up may agree again after"
+            placeholder="never"
+            suffix="hours"
+            inputmode="numeric"
+            persistent-placeholder
+            @update:model-value="(text: string) => hours(way, text)"
+          />
+        </div>
+      </li>
+    </ol>
+    <div class="acts">
+      <v-btn v-for="kind in missing" :key="kind" size="small" @click="add(kind)">
+        Offer {{ KINDS[kind].title.toLowerCase() }}
+      </v-btn>
+    </div>
+    <template v-if="asksRules">
+      <h2 class="rules">House rules</h2>
+      <p class="soft">
+        An empty line begins a new paragraph. A change makes a new version: who agrees from then on agrees to
+        that one. In force:
+        {{ paths.house_rules.version ? `version ${paths.house_rules.version}` : 'none yet' }}.
+      </p>
+      <div class="texts">
+        <v-textarea v-model="en" label="English" rows="7" />
+        <v-textarea v-model="de" label="Deutsch" rows="7" />
+      </div>
+      <p v-if="!en.trim() && !de.trim()" class="note">
+        Without house rules nobody can agree to them, so guests are not shown this way in.
+      </p>
+    </template>
+    <p v-if="!missing.includes('voucher') && network.ways && ways.length > 1" class="soft">
+      Guests see all of them on one page, in this order.
+    </p>
+    <ProblemNote v-if="!problem?.field" :problem="problem" />
+    <div class="acts">
+      <v-btn type="submit" variant="flat" color="primary" :disabled="isBusy">Save</v-btn>
+      <v-btn variant="text" @click="emit('close')">Back<kbd>Esc</kbd></v-btn>
+      <span class="soft">Whoever is inside by a way that is taken away stays inside.</span>
+    </div>
+  </form>
+</template>
+
+<style scoped>
+ol {
+  list-style: none;
+  margin: 6px 0;
+  padding: 0;
+}
+li {
+  border-bottom: 1px solid rgb(var(--v-theme-hair));
+  padding: 8px 0;
+}
+.head {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 10px;
+  align-items: center;
+}
+.head .soft {
+  flex: 1;
+  font-size: 14.5px;
+}
+.settings {
+  display: grid;
+  grid-template-columns: minmax(0, 260px) minmax(0, 300px);
+  gap: 16px;
+  padding: 10px 0 4px;
+}
+.texts {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 16px;
+  margin: 10px 0;
+}
+.rules {
+  margin-top: 18px;
+}
+.acts {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 10px;
+  align-items: center;
+  margin-top: 10px;
+}
+.note {
+  border-left: 4px solid rgb(var(--v-theme-door));
+  padding: 4px 12px;
+  font-size: 14.5px;
+}
+@media (max-width: 800px) {
+  .texts,
+  .settings {
+    grid-template-columns: 1fr;
+  }
+}
+</style>

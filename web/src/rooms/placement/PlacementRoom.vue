@@ -1,0 +1,143 @@
+<script setup lang="ts">
+// Where guests are placed, and how much they get: rules in order, plans in sentences.
+import { computed, onMounted, ref, watch } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+
+import { call, type Placement, type PlanFull } from '../../api/client'
+import ProblemNote from '../../parts/ProblemNote.vue'
+import { useLive } from '../../stores/live'
+import { useAct } from '../../use/useAct'
+import { useKeys } from '../../use/useKeys'
+import PlanForm from './PlanForm.vue'
+import RuleList from './RuleList.vue'
+
+const placement = ref<Placement | null>(null)
+const copied = ref<PlanFull | null>(null)
+const { problem, read } = useAct()
+const live = useLive()
+const route = useRoute()
+const router = useRouter()
+const open = computed(() => (route.query.plan as string | undefined) ?? null)
+
+async function load(): Promise<void> {
+  placement.value = (await read(() => call<Placement>('GET', '/api/placement'))) ?? placement.value
+}
+const go = (plan: string | null) => router.replace({ query: plan ? { plan } : {} })
+async function done(): Promise<void> {
+  copied.value = null
+  await load()
+  void go(null)
+}
+function copy(plan: PlanFull): void {
+  copied.value = plan
+  void go('new')
+}
+function close(): void {
+  copied.value = null
+  void go(null)
+}
+const counts = (plan: PlanFull) =>
+  [plan.inside ? `${plan.inside} inside` : '', plan.unused ? `${plan.unused} not used yet` : '']
+    .filter(Boolean)
+    .join(', ')
+
+onMounted(load)
+watch(() => live.now?.line?.id, load)
+useKeys({ Escape: close, a: () => void go('new') })
+</script>
+
+<template>
+  <div class="room">
+    <h1 class="away">Placement</h1>
+    <ProblemNote :problem="problem" />
+    <template v-if="placement">
+      <RuleList :placement="placement" @changed="(now) => (placement = now)" />
+      <section aria-label="Plans" class="plans">
+        <div class="row">
+          <h2>Plans</h2>
+          <v-btn size="x-small" @click="go('new')">Add plan<kbd>a</kbd></v-btn>
+        </div>
+        <PlanForm
+          v-if="open === 'new'"
+          :key="copied?.id ?? 0"
+          :plan="null"
+          :copied="copied"
+          @saved="done"
+          @close="close"
+        />
+        <ul>
+          <li v-for="plan in placement.plans" :key="plan.id" :class="{ on: open === String(plan.id) }">
+            <div class="line">
+              <button class="name" @click="go(open === String(plan.id) ? null : String(plan.id))">
+                {{ plan.name }}
+              </button>
+              <span class="sentence">{{ plan.sentence }}</span>
+              <span class="soft counts">{{ counts(plan) }}</span>
+            </div>
+            <PlanForm
+              v-if="open === String(plan.id)"
+              :plan="plan"
+              :copied="null"
+              @saved="done"
+              @removed="done"
+              @copy="copy"
+              @close="close"
+            />
+          </li>
+        </ul>
+        <p v-if="!placement.plans.length" class="empty">
+          No plan yet. A plan says how long, how much and on how many devices; vouchers are issued with one.
+        </p>
+      </section>
+    </template>
+  </div>
+</template>
+
+<style scoped>
+.plans {
+  margin-top: 34px;
+}
+.row {
+  display: flex;
+  gap: 12px;
+  align-items: center;
+  margin-bottom: 4px;
+}
+.row h2 {
+  margin: 0;
+}
+ul {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+}
+li {
+  border-bottom: 1px solid rgb(var(--v-theme-hair));
+}
+li.on {
+  border-left: 3px solid rgb(var(--v-theme-primary));
+  padding-left: 12px;
+}
+.line {
+  display: grid;
+  grid-template-columns: 170px minmax(0, 1fr) auto;
+  gap: 16px;
+  align-items: baseline;
+  padding: 8px 0;
+}
+.name {
+  text-align: left;
+  font-weight: 700;
+  text-decoration: underline;
+  text-underline-offset: 3px;
+}
+.counts {
+  font-size: 14px;
+}
+@media (max-width: 700px) {
+  .line {
+    grid-template-columns: 1fr;
+    gap: 2px;
+  }
+}
+</style>
