@@ -147,13 +147,13 @@ def test_a_running_server_takes_in_what_the_command_line_adds(data: Path) -> Non
             conn,
             keys,
             "New",
-            address="127.77.0.13",
+            address="127.77.0.15",
             secret=SECRET_OCTETS,
             dialect=1,  # type: ignore[arg-type]
         )
         conn.close()
         sock = socket.socket(socket.AF_INET, socket.SOCK_DGRAM)
-        sock.bind(("127.77.0.13", 0))
+        sock.bind(("127.77.0.15", 0))
         sock.settimeout(0.2)
         reply = b""
         for number in range(100):  # each repetition waits for an answer; the first ones are knocks

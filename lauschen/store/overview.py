@@ -48,6 +48,24 @@ class GuestRow:
     wanted_answer: str | None
 
 
+@dataclass(frozen=True, slots=True)
+class Beginnings:
+    """What has happened in a house at least once."""
+
+    was_somebody_in: bool
+    was_voucher_issued: bool
+    was_role_set: bool
+
+
+def beginnings(conn: Connection) -> Beginnings:
+    """Each found by one look-up: whether there is any such row."""
+    placed, issued, saved = conn.execute(
+        "SELECT EXISTS (SELECT 1 FROM placement), EXISTS (SELECT 1 FROM batch WHERE is_valid),"
+        " EXISTS (SELECT 1 FROM event WHERE kind = 'role_saved')"
+    ).fetchone()
+    return Beginnings(bool(placed), bool(issued), bool(saved))
+
+
 def devices_of_network(conn: Connection, network: NetworkId) -> list[AccessDeviceId]:
     """The access devices at which devices of this network were last heard."""
     sql = "SELECT DISTINCT access_device FROM standing WHERE network = ? ORDER BY access_device"

@@ -225,7 +225,7 @@ async def test_the_dossier_says_what_was_heard_decided_and_why(desk: Desk) -> No
     assert (address["text"], [s["by"] for s in address["seen"]]) == ("127.77.1.1", ["the guest page"])
     texts = [line["text"] for line in dossier["log"]]
     assert any("placed as Visitor until" in text and "rule 1" in text for text in texts)
-    assert any("opened the page" in text for text in texts)
+    assert any(text == "Opened the page" for text in texts)
     admitted = next(line for line in dossier["log"] if "placed as Visitor" in line["text"])
     steps = dict(admitted["steps"])
     assert steps["network"] == "recognised as Garden, because the SSID is Hollerau Garden"

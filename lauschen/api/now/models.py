@@ -47,8 +47,22 @@ class LogLine(Model):
     steps: list[tuple[str, str]] = []
 
 
+class FirstStep(Model):
+    """One of the steps until the first guest is in."""
+
+    stage: str
+    title: str
+    text: str
+    is_done: bool
+    link: str | None
+    act: str | None
+    """What the link does."""
+
+
 class NowOut(Model):
     at: float
+    first_path: list[FirstStep]
+    """Empty once somebody was in."""
     streams: list[Stream]
     attention: list[Attention]
     line: LogLine | None

@@ -10,6 +10,7 @@ from lauschen.api.door.asking import Looks, Row, TheOffice
 from lauschen.api.door.gate import session_token
 from lauschen.api.door.office import Office
 from lauschen.api.now.attention import attention
+from lauschen.api.now.first_path import first_path
 from lauschen.api.now.models import LogLine, NowOut
 from lauschen.api.now.shapes import log_line_out, stream_out
 from lauschen.core.errors import Unavailable
@@ -65,6 +66,7 @@ def picture_of_now(office: Office) -> NowOut:
     bars = office.road.feed.bars()
     return NowOut(
         at=shaper.now,
+        first_path=first_path(office.reader, shaper.house, office.registry),
         streams=[
             stream_out(shaper, network, overview.stream_counts(office.reader, network.id, shaper.now))
             for network in shaper.house.networks.values()

@@ -33,7 +33,7 @@ def own_line(speaker: Speaker, row: LogRow, mac: Mac) -> str:
     """In the dossier of a device, which its lines need not name."""
     name = f"device {short_mac(mac)}"
     text = line(speaker, row).removeprefix(f"D{name[1:]}").removeprefix(":").strip()
-    text = text.replace(f" {name}", " it")
+    text = text.replace(f"Somebody with {name}", "Somebody").replace(f" {name}", " it")
     return text[0].upper() + text[1:] if text else text
 
 

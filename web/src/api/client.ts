@@ -3,6 +3,7 @@ import type { components } from './schema'
 type Schemas = components['schemas']
 export type Session = Schemas['Session']
 export type Now = Schemas['NowOut']
+export type FirstStep = Schemas['FirstStep']
 export type Stream = Schemas['Stream']
 export type Attention = Schemas['Attention']
 export type LogLine = Schemas['LogLine']

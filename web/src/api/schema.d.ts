@@ -1333,6 +1333,24 @@ export interface components {
             /** Text */
             text: string;
         };
+        /**
+         * FirstStep
+         * @description One of the steps until the first guest is in.
+         */
+        FirstStep: {
+            /** Act */
+            act: string | null;
+            /** Is Done */
+            is_done: boolean;
+            /** Link */
+            link: string | null;
+            /** Stage */
+            stage: string;
+            /** Text */
+            text: string;
+            /** Title */
+            title: string;
+        };
         /** GiveTime */
         GiveTime: {
             /** Seconds */
@@ -1654,6 +1672,8 @@ export interface components {
             attention: components["schemas"]["Attention"][];
             /** Bars */
             bars: number[];
+            /** First Path */
+            first_path: components["schemas"]["FirstStep"][];
             /** Last Minute */
             last_minute: number;
             line: components["schemas"]["LogLine"] | null;

@@ -2,7 +2,7 @@
 import { computed, nextTick, onMounted, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 
-import { call, type Batch, type Desk, type Voucher } from '../../api/client'
+import { ApiProblem, call, type Batch, type Desk, type Job, type Voucher } from '../../api/client'
 import ProblemNote from '../../parts/ProblemNote.vue'
 import SlipPreview from './SlipPreview.vue'
 import VoucherRow from './VoucherRow.vue'
@@ -17,6 +17,8 @@ const planId = ref<number | null>(null)
 const count = ref(1)
 const label = ref('')
 const latest = ref<Batch | null>(null)
+const job = ref<Job | null>(null)
+const FEW = 100
 const open = ref<Record<number, Voucher[]>>({})
 const labelField = ref<HTMLInputElement | null>(null)
 const countField = ref<HTMLInputElement | null>(null)
@@ -60,9 +62,25 @@ async function showMore(id: number): Promise<void> {
   open.value = { ...open.value, [id]: [...shown, ...(await more(id, shown))] }
 }
 
+/** Many take a while: how far they are is shown, and Cancel takes all of them back. */
+async function issueLong(wish: object): Promise<Batch | undefined> {
+  job.value = await call<Job>('POST', '/api/batches/job', wish)
+  while (job.value.state === 'running') {
+    await new Promise((resolve) => setTimeout(resolve, 300))
+    job.value = await call<Job>('GET', `/api/jobs/${job.value.id}`)
+  }
+  const { batch, state, error } = job.value
+  job.value = null
+  if (state === 'failed') throw new ApiProblem(422, 'job', 'That did not work', error ?? '', null)
+  return batch === null ? undefined : call<Batch>('GET', `/api/batches/${batch}`)
+}
+async function cancel(): Promise<void> {
+  if (job.value) await call<Job>('POST', `/api/jobs/${job.value.id}/cancel`)
+}
+
 async function issue(many: number): Promise<void> {
   const wish = { plan: planId.value, count: many, label: label.value }
-  const batch = await act(() => call<Batch>('POST', '/api/batches', wish))
+  const batch = await act(() => (many > FEW ? issueLong(wish) : call<Batch>('POST', '/api/batches', wish)))
   if (!batch) return
   latest.value = batch
   open.value = { [batch.id]: batch.vouchers }
@@ -156,6 +174,11 @@ useKeys({
             Issue {{ many }}
           </v-btn>
         </div>
+        <p v-if="job" class="job" role="status">
+          <progress :value="job.done" :max="job.of" aria-label="How far it is" />
+          {{ job.done }} of {{ job.of }} made. They count once all are there.
+          <v-btn size="x-small" @click="cancel">Cancel</v-btn>
+        </p>
       </form>
       <h2 class="today">
         Today and yesterday <span class="soft plain">· {{ issued }} issued, {{ used }} used</span>
@@ -165,10 +188,10 @@ useKeys({
           <thead>
             <tr>
               <th>For</th>
-              <th class="wide">Plan</th>
+              <th class="roomy">Plan</th>
               <th>Code</th>
               <th>State</th>
-              <th class="wide">Issued</th>
+              <th class="roomy">Issued</th>
               <th><span class="away">Actions</span></th>
             </tr>
           </thead>
@@ -181,10 +204,10 @@ useKeys({
                   }}
                 </button>
               </td>
-              <td class="wide">{{ batch.plan }}</td>
+              <td class="roomy">{{ batch.plan }}</td>
               <td class="mono">{{ batch.size === 1 ? batch.vouchers[0]?.code : `${batch.size} codes` }}</td>
               <td>{{ summary(batch) }}</td>
-              <td class="soft wide" :title="times.exact(batch.issued_at)">
+              <td class="soft roomy" :title="times.exact(batch.issued_at)">
                 {{ times.clock(batch.issued_at) }}, {{ batch.issued_by }}
               </td>
               <td class="acts">
@@ -347,8 +370,18 @@ aside {
   }
 }
 @media (max-width: 700px) {
-  .wide {
+  .roomy {
     display: none;
   }
+}
+.job {
+  display: flex;
+  gap: 12px;
+  align-items: center;
+  margin: 10px 0 0;
+}
+progress {
+  width: 220px;
+  accent-color: rgb(var(--v-theme-primary));
 }
 </style>

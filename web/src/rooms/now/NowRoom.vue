@@ -2,6 +2,7 @@
 import { ref } from 'vue'
 
 import { call, type Attention } from '../../api/client'
+import FirstPath from './FirstPath.vue'
 import LogLines from '../../parts/LogLines.vue'
 import NetworkStream from '../../parts/NetworkStream.vue'
 import ProblemNote from '../../parts/ProblemNote.vue'
@@ -25,6 +26,7 @@ async function mend(item: Attention): Promise<void> {
 <template>
   <div class="room">
     <h1 class="away">Now</h1>
+    <FirstPath v-if="live.now?.first_path.length" :steps="live.now.first_path" />
     <div v-if="live.now && live.now.streams.length" class="heads soft" aria-hidden="true">
       <span
         v-for="(word, at) in ['arrives', 'is asked', 'proves', 'is placed', 'stays', 'leaves']"
@@ -39,9 +41,8 @@ async function mend(item: Attention): Promise<void> {
       :stream="stream"
       :tall="(live.now?.streams.length ?? 0) < 2"
     />
-    <p v-if="live.now && !live.now.streams.length" class="empty">
-      No guest network has a name yet. <router-link to="/paths?edit=new">Add one in Paths</router-link>, then
-      point an access device at this server: it appears here as a knock and can be taken in.
+    <p v-if="live.now && !live.now.streams.length && !live.now.first_path.length" class="empty">
+      No guest network has a name any more. <router-link to="/paths?edit=new">Add one in Paths</router-link>.
     </p>
     <div class="below">
       <section>

@@ -1,0 +1,94 @@
+"""The first path of a house: what is still to be done until a guest is in, each ticked by what was really heard."""
+
+from sqlite3 import Connection
+
+from lauschen.api.now.models import FirstStep
+from lauschen.api.words.plans import plan_words
+from lauschen.core.house.house import House
+from lauschen.radius.listen.registry import Registry
+from lauschen.store import overview
+
+
+def first_path(conn: Connection, house: House, registry: Registry) -> list[FirstStep]:
+    """In the order of doing; empty once somebody was in."""
+    begun = overview.beginnings(conn)
+    if begun.was_somebody_in:
+        return []
+    return [
+        _network(house),
+        _device(registry),
+        FirstStep(
+            stage="is asked",
+            title="Say where devices wait, and go",
+            text="The VLAN or filter before login and after it, as your access device knows them.",
+            is_done=begun.was_role_set or any(role.vlan is not None for role in house.roles.values()),
+            link="/paths",
+            act="Open the roles",
+        ),
+        _plan(house),
+        FirstStep(
+            stage="proves",
+            title="Issue the first voucher",
+            text="One keystroke at the desk; print the slip, or read it from the screen.",
+            is_done=begun.was_voucher_issued,
+            link="/desk?focus=one",
+            act="To the desk",
+        ),
+        FirstStep(
+            stage="stays",
+            title="The first guest is in",
+            text="Join the Wi-Fi with a phone, type the code, and watch this line.",
+            is_done=False,
+            link=None,
+            act=None,
+        ),
+    ]
+
+
+def _network(house: House) -> FirstStep:
+    names = ", ".join(network.name for network in house.networks.values())
+    return FirstStep(
+        stage="arrives",
+        title="Name the guest network",
+        text=names or "Its name and its SSID are enough.",
+        is_done=bool(house.networks),
+        link="/paths?edit=new",
+        act="Add network",
+    )
+
+
+def _device(registry: Registry) -> FirstStep:
+    """Until it is heard: a knock first, if there is one."""
+    heard = [p.device.name for p in registry.peers.values() if any(s.last_heard for s in p.sources.values())]
+    knock = next(iter(registry.knocks), None)
+    if heard:
+        text, link, act = f"{heard[0]} was heard.", "/paths", "Open"
+    elif knock is not None:
+        text, link, act = f"{knock} knocks: is it yours?", f"/paths?knock={knock}", "Take it in"
+    else:
+        text = (
+            "Set this server as its RADIUS server: it knocks here by itself, and is taken in with its secret."
+        )
+        link, act = "/paths?edit=device", "Or add it by its address"
+    return FirstStep(
+        stage="arrives",
+        title="Point an access device here",
+        text=text,
+        is_done=bool(heard),
+        link=link,
+        act=act,
+    )
+
+
+def _plan(house: House) -> FirstStep:
+    plans = house.offered_plans
+    return FirstStep(
+        stage="stays",
+        title="A plan",
+        text=f"{plans[0].name}: {plan_words(plans[0])}"
+        if plans
+        else "How long, how much, on how many devices.",
+        is_done=bool(plans),
+        link="/placement?plan=new" if not plans else f"/placement?plan={plans[0].id}",
+        act="Change it" if plans else "Add plan",
+    )

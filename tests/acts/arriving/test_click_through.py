@@ -1,0 +1,169 @@
+"""Click-through: agreed to in the version in force, an allowance for each device, and nobody else's rights by it."""
+
+import json
+
+import pytest
+
+from lauschen.acts.arriving.arrivals import answer_arrival
+from lauschen.acts.config.ways import offer_ways, write_house_rules
+from lauschen.acts.page import trying, visiting
+from lauschen.acts.staying.sweep import Sweeper
+from lauschen.core.decide.arrival import Arrival, Medium
+from lauschen.core.decide.decision import Answer, Decision
+from lauschen.core.decide.reason import Reason
+from lauschen.core.decide.standing import State
+from lauschen.core.ids import AccessDeviceId, Mac, NetworkId, PlanId
+from lauschen.core.ways.click_through import Agreement, ClickThrough
+from lauschen.core.ways.voucher import Code, Voucher
+from lauschen.core.words.tokens import PortalToken
+from lauschen.demo.site import ENSEMBLE_SSID
+from lauschen.store import devices
+from tests.place import OTHER, PHONE, Place
+
+ENSEMBLE, HOUSE_POINT, INTERMISSION = NetworkId(2), AccessDeviceId(3), PlanId(3)
+HALF_HOUR, DAY = 1800, 86_400
+
+
+class Ensemble:
+    """The demo's second network, in plain calls."""
+
+    def __init__(self, place: Place) -> None:
+        self.place = place
+
+    def ask(self, mac: Mac = PHONE, medium: Medium = Medium.ASKED) -> Decision:
+        arrival = Arrival(
+            medium, mac, HOUSE_POINT, ssid=ENSEMBLE_SSID.encode(), spelled="x", session_id=f"S{mac}"
+        )
+        with self.place.tx(is_act=False) as tx:
+            return answer_arrival(tx, arrival)[0]
+
+    def open(self, mac: Mac = PHONE, later: int = 0) -> str:
+        token = PortalToken(mac, HOUSE_POINT, ENSEMBLE, int(self.place.now) + 2400 + later)
+        with self.place.tx() as tx:
+            return visiting.open_by_token(tx, token, None, f"127.77.1.{mac & 0xFF}")
+
+    def agree(self, visit: str, mac: Mac = PHONE, rules: int = 1) -> Reason:
+        with self.place.tx() as tx:
+            offer = Agreement(ENSEMBLE, rules, "en")
+            return trying.try_offer(tx, visit, offer, f"127.77.1.{mac & 0xFF}").reason
+
+    def let_in(self, mac: Mac = PHONE) -> Decision:
+        self.ask(mac)
+        assert self.agree(self.open(mac), mac) is Reason.ADMITTED
+        return self.ask(mac, Medium.REAUTHORISED)
+
+    def held(self, mac: Mac = PHONE) -> bool:
+        standing = devices.find_standing(self.place.conn, mac, ENSEMBLE)
+        assert standing is not None
+        return State.HELD in (standing.state, standing.going)
+
+
+@pytest.fixture
+def ensemble(place: Place) -> Ensemble:
+    return Ensemble(place)
+
+
+def test_whoever_agrees_is_in_and_what_was_agreed_to_is_kept(ensemble: Ensemble) -> None:
+    decision = ensemble.let_in()
+    assert (decision.answer, decision.role) == (Answer.ADMIT, 4)
+    assert decision.good_until == ensemble.place.now + HALF_HOUR
+    (offered,) = ensemble.place.conn.execute("SELECT offered FROM admission").fetchone()
+    assert json.loads(offered) == {"rules": 1, "lang": "en"}
+
+
+def test_each_device_has_an_allowance_of_its_own(ensemble: Ensemble) -> None:
+    ensemble.let_in()
+    ensemble.place.now += 1200
+    assert ensemble.let_in(OTHER).good_until == ensemble.place.now + HALF_HOUR
+    ensemble.place.now += 700  # only the first one's is over
+    with ensemble.place.tx() as tx:
+        Sweeper().sweep(tx)
+    assert (ensemble.held(), ensemble.held(OTHER)) == (True, False)
+
+
+def test_what_is_used_up_stays_so_until_a_day_is_over(ensemble: Ensemble) -> None:
+    ensemble.let_in()
+    began = ensemble.place.now
+    for passed, reason in ((HALF_HOUR, Reason.TIME_USED_UP), (DAY - 1, Reason.TIME_USED_UP)):
+        ensemble.place.now = began + passed
+        ensemble.ask()
+        assert ensemble.agree(ensemble.open(later=passed)) is reason
+    ensemble.place.now = began + DAY
+    assert ensemble.agree(ensemble.open(later=DAY)) is Reason.ADMITTED
+    used = ensemble.place.conn.execute(
+        "SELECT count(*), count(DISTINCT credential) FROM allowance"
+    ).fetchone()
+    assert used == (2, 2)  # a new one; the old one is kept with what it had
+
+
+def test_without_again_it_stays_used_up_for_ever(ensemble: Ensemble) -> None:
+    with ensemble.place.tx() as tx:
+        offer_ways(tx, ENSEMBLE, [ClickThrough(INTERMISSION)])
+        tx.reconfigure()
+    ensemble.place.house = tx.house
+    ensemble.let_in()
+    ensemble.place.now += 50 * DAY
+    ensemble.ask()
+    assert ensemble.agree(ensemble.open(later=5)) is Reason.TIME_USED_UP
+
+
+@pytest.mark.parametrize("rules", [0, 2, 99])
+def test_only_the_rules_in_force_can_be_agreed_to(ensemble: Ensemble, rules: int) -> None:
+    ensemble.ask()
+    assert ensemble.agree(ensemble.open(), rules=rules) is Reason.RULES_CHANGED
+    assert ensemble.place.conn.execute("SELECT count(*) FROM credential").fetchone() == (0,)
+
+
+def test_a_changed_text_is_a_new_version_and_the_same_one_is_none(ensemble: Ensemble) -> None:
+    before = dict(ensemble.place.house.house_rules.texts)
+    with ensemble.place.tx() as tx:
+        assert write_house_rules(tx, {"en": before["en"] + " \n", "de": before["de"]}) == 1
+        assert write_house_rules(tx, {"en": "Be kind.", "de": ""}) == 2
+        tx.reconfigure()
+    ensemble.place.house = tx.house
+    assert dict(tx.house.house_rules.texts) == {"en": "Be kind."}
+    ensemble.ask()
+    visit = ensemble.open()
+    assert ensemble.agree(visit, rules=1) is Reason.RULES_CHANGED
+    assert ensemble.agree(visit, rules=2) is Reason.ADMITTED
+    kept = ensemble.place.conn.execute("SELECT version, lang FROM house_rules ORDER BY 1, 2").fetchall()
+    assert kept == [(1, "de"), (1, "en"), (2, "en")]
+
+
+def test_agreeing_in_another_visit_gives_no_rights_over_who_is_in(ensemble: Ensemble) -> None:
+    """Anybody can agree: an overheard page address must not log the guest out (rulings 8.3)."""
+    ensemble.let_in()
+    ensemble.ask()
+    overheard = ensemble.open(later=7)
+    assert ensemble.agree(overheard) is Reason.IN_BY_OTHER
+    with ensemble.place.tx() as tx, pytest.raises(Exception, match="stay"):
+        trying.log_out(tx, overheard, "127.77.1.1")
+
+
+def test_a_network_takes_only_what_it_offers(ensemble: Ensemble) -> None:
+    place = ensemble.place
+    (code,) = place.issue()
+    ensemble.ask()
+    visit = ensemble.open()
+    with place.tx() as tx:
+        tried = trying.try_offer(tx, visit, Code(code), "127.77.1.1")
+    assert tried.reason is Reason.NOT_OFFERED
+    assert place.conn.execute("SELECT count(*) FROM wrong_try").fetchone() == (0,)  # no guess
+    with place.tx() as tx:
+        offer_ways(tx, ENSEMBLE, [Voucher(), ClickThrough(INTERMISSION, 24)])
+        tx.reconfigure()
+    place.house = tx.house
+    with place.tx() as tx:
+        assert trying.try_offer(tx, visit, Code(code), "127.77.1.1").reason is Reason.NO_RULE
+
+
+def test_a_way_that_is_taken_away_leaves_who_is_inside(ensemble: Ensemble) -> None:
+    ensemble.let_in()
+    with ensemble.place.tx() as tx:
+        offer_ways(tx, ENSEMBLE, [])
+        tx.reconfigure()
+    ensemble.place.house = tx.house
+    ensemble.place.memory.forget_all()
+    assert ensemble.ask().answer is Answer.ADMIT
+    ensemble.ask(OTHER)
+    assert ensemble.agree(ensemble.open(OTHER), OTHER) is Reason.NOT_OFFERED
