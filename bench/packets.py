@@ -9,7 +9,7 @@ from lauschen.acts.arriving.admitting import begin_admission
 from lauschen.acts.arriving.arrivals import answer_arrival
 from lauschen.acts.desk.issuing import begin_batch, draw_vouchers, finish_batch
 from lauschen.acts.moving.moves import let_in
-from lauschen.acts.staying.reports import Event, Heard, hear_accounting
+from lauschen.acts.staying.reports import Event, Report, take_report
 from lauschen.core.decide.arrival import Arrival, Medium
 from lauschen.core.decide.grant import Grant
 from lauschen.core.ids import AccessDeviceId, DialectId, Mac, NetworkId, PlanId
@@ -151,7 +151,7 @@ def _enter(tx: Tx, device: int, grant: Grant) -> None:
     mac, session = _mac(device), f"S{device:07d}"
     arrival = Arrival(Medium.ASKED, mac, WEST, ssid=SSID.encode(), spelled="x", session_id=session)
     answer_arrival(tx, arrival)
-    hear_accounting(tx, Heard(Event.START, WEST, "west", 0, mac, SSID.encode(), session))
+    take_report(tx, Report(Event.START, WEST, "west", 0, mac, SSID.encode(), session))
     assert grant.credential is not None
     grant.allowance = allowances.begin_allowance(tx.conn, grant.credential, None)
     allowances.start_use(tx.conn, grant.allowance, tx.now)

@@ -10,7 +10,7 @@ import atheris
 
 with atheris.instrument_imports():
     from lauschen.core.ids import AccessDeviceId
-    from lauschen.radius.listen.reading import read_access_request, read_accounting
+    from lauschen.radius.listen.reading import read_access_request, read_report
     from lauschen.radius.wire.codec import BadPacket, encode, parse
     from lauschen.radius.wire.describing import blank, words_of
     from lauschen.radius.wire.dictionary import ATTRIBUTES
@@ -31,7 +31,7 @@ def one(octets: bytes) -> None:
     with contextlib.suppress(BadPacket):
         read_access_request(packet, SECRET, AccessDeviceId(1), "127.77.0.11", "shared")
     with contextlib.suppress(BadPacket):
-        read_accounting(packet, AccessDeviceId(1), "127.77.0.11")
+        read_report(packet, AccessDeviceId(1), "127.77.0.11")
     SECRET.is_accounting(packet)
     if packet.signed_at:
         SECRET.is_signed(packet)

@@ -11,7 +11,7 @@ from lauschen.acts.desk import issuing
 from lauschen.acts.page import trying as page_acts
 from lauschen.acts.page import visiting
 from lauschen.acts.staying import reports as accounting
-from lauschen.acts.staying.reports import Event, Heard
+from lauschen.acts.staying.reports import Event, Report
 from lauschen.core.actor import GUEST, Actor, person
 from lauschen.core.decide.arrival import Arrival, Medium
 from lauschen.core.decide.decision import Decision
@@ -101,11 +101,11 @@ class Place:
             return answer_arrival(tx, arrival)
 
     def report(self, event: Event, mac: Mac = PHONE, session: str = "S1", **more: object) -> None:
-        heard = Heard(event, WEST, "west", 0, mac, SSID.encode(), session)
+        heard = Report(event, WEST, "west", 0, mac, SSID.encode(), session)
         for name, value in more.items():
             setattr(heard, name, value)
         with self.tx(is_act=False) as tx:
-            accounting.hear_accounting(tx, heard)
+            accounting.take_report(tx, heard)
 
     def set_dialect(self, **changes: object) -> None:
         """Changes how the demo's access devices talk."""

@@ -11,7 +11,7 @@ from lauschen.acts.config.configuring import configured
 from lauschen.acts.config.people import put_first_password
 from lauschen.cli.saying import LARGEST_PORT, Data, SecretFile, act_on, read_secret, stop
 from lauschen.core.house.access_device import AccessDevice
-from lauschen.core.house.checks import check_device
+from lauschen.core.house.checks import check_access_device
 from lauschen.core.house.network import GuestNetwork, Hint, Match
 from lauschen.core.house.role import Role
 from lauschen.core.ids import AccessDeviceId, NetworkId
@@ -42,9 +42,9 @@ def add_device(
         if spoken is None:
             stop(f"there is no dialect {dialect}")
         new = AccessDevice(AccessDeviceId(0), name, address, b"", spoken.id, coa_port=coa_port)
-        check_device(new)  # before a secret is asked for
+        check_access_device(new)  # before a secret is asked for
         secret = read_secret(secret_file)
-        configured(lambda tx: changes.add_device(tx, new, secret))(tx)
+        configured(lambda tx: changes.add_access_device(tx, new, secret))(tx)
     what = "devices in the range" if new.is_range else "an access device"
     typer.echo(f"{name} at {address}: {what}, heard from now on.")
 

@@ -15,7 +15,7 @@ class Job(Protocol):
     """One arrival or act. `run` loads, decides and applies in one step inside the open transaction."""
 
     is_packet: bool
-    """Heard from an access device, and counted as such."""
+    """Report from an access device, and counted as such."""
 
     def run(self, tx: Tx) -> None: ...
 

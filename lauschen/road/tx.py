@@ -32,7 +32,7 @@ class Tx:
         "_charged",
         "_decisions",
         "_events",
-        "_heard_again",
+        "_noted_again",
         "_refused_again",
         "_reported",
         "_use_house",
@@ -76,7 +76,7 @@ class Tx:
         self.effects: list[Callable[[], None]] = []
         self._decisions: list[DecisionRow] = []
         self._events: list[EventRow] = []
-        self._heard_again: dict[tuple[Mac, NetworkId], Standing] = {}
+        self._noted_again: dict[tuple[Mac, NetworkId], Standing] = {}
         self._refused_again: dict[int, DecisionRow] = {}
         self._reported: dict[StayId, Stay] = {}
         self._charged: dict[AllowanceId, int] = {}
@@ -194,7 +194,7 @@ class Tx:
             return False
         standing.repeats += 1
         standing.last_heard = self.now
-        self._heard_again[standing.mac, standing.network] = standing
+        self._noted_again[standing.mac, standing.network] = standing
         return True
 
     def log(
@@ -213,9 +213,9 @@ class Tx:
             )
         )
 
-    def heard_again(self, standing: Standing) -> None:
+    def note_again(self, standing: Standing) -> None:
         """Nothing changed but that a device was heard again; written with others of its kind."""
-        self._heard_again[standing.mac, standing.network] = standing
+        self._noted_again[standing.mac, standing.network] = standing
 
     def save_report(self, stay: Stay) -> None:
         """Written with others of its kind."""
@@ -238,9 +238,9 @@ class Tx:
 
     def settle(self) -> None:
         """Before somebody reads standings, stays or credentials from the database."""
-        if self._heard_again:
-            devices.note_heard(self.conn, self._heard_again.values())
-            self._heard_again.clear()
+        if self._noted_again:
+            devices.note_heard(self.conn, self._noted_again.values())
+            self._noted_again.clear()
         if self._reported:
             stays.save_reports(self.conn, self._reported.values())
             self._reported.clear()

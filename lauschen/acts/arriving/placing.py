@@ -51,7 +51,7 @@ def move(tx: Tx, arrival: Arrival, picture: Picture, decision: Decision) -> None
     standing.going = None
     tx.decided(arrival, decision, standing)
     if before is not None and _shape(standing) == was:
-        tx.heard_again(standing)
+        tx.note_again(standing)
     else:
         devices.save_standing(tx.conn, standing, is_new=before is None)
 

@@ -7,7 +7,7 @@ from typing import TypeVar
 from lauschen.core.decide.reason import Reason
 from lauschen.core.errors import Invalid, NotThere
 from lauschen.core.house.access_device import AccessDevice
-from lauschen.core.house.checks import check_device, check_dialect, check_role, check_secret
+from lauschen.core.house.checks import check_access_device, check_dialect, check_role, check_secret
 from lauschen.core.house.dialect import Dialect
 from lauschen.core.house.network import GuestNetwork, Match
 from lauschen.core.house.role import Role
@@ -20,9 +20,9 @@ K = TypeVar("K")
 V = TypeVar("V")
 
 
-def add_device(tx: Tx, device: AccessDevice, secret: str) -> AccessDeviceId:
+def add_access_device(tx: Tx, device: AccessDevice, secret: str) -> AccessDeviceId:
     """Takes in an access device; its id is given here."""
-    check_device(device)
+    check_access_device(device)
     check_secret(secret)
     _check_dialect_is_there(tx, device.dialect)
     added = access_devices.add_access_device(
@@ -40,10 +40,10 @@ def add_device(tx: Tx, device: AccessDevice, secret: str) -> AccessDeviceId:
     return added
 
 
-def change_device(tx: Tx, device: AccessDevice) -> None:
+def change_access_device(tx: Tx, device: AccessDevice) -> None:
     """All but the secret."""
     _device(tx, device.id)
-    check_device(device)
+    check_access_device(device)
     _check_dialect_is_there(tx, device.dialect)
     access_devices.save_access_device(tx.conn, device)
     tx.log("device_changed", access_device=device.id, facts={"name": device.name})
@@ -67,7 +67,7 @@ def forget_old_secret(tx: Tx, device: AccessDeviceId) -> None:
     tx.log("old_secret_forgotten", access_device=device)
 
 
-def remove_device(tx: Tx, device: AccessDeviceId) -> None:
+def remove_access_device(tx: Tx, device: AccessDeviceId) -> None:
     name = _device(tx, device).name
     access_devices.remove_access_device(tx.conn, device)
     tx.log("device_removed", facts={"name": name})

@@ -35,7 +35,7 @@ def came(tx: Tx, stay: Stay, *, was_lost: bool = False) -> None:
         _move_again(tx, standing)
 
 
-def heard_of(tx: Tx, stay: Stay) -> None:
+def learn_address(tx: Tx, stay: Stay) -> None:
     """Its access device tells its address."""
     standing = _standing_of(tx, stay)
     if standing is not None and standing.framed_ip != stay.framed_ip:

@@ -5,7 +5,7 @@ from enum import StrEnum
 
 from lauschen.acts.staying import roaming
 from lauschen.acts.staying.charging import charge
-from lauschen.acts.staying.comings import came, gone, heard_of
+from lauschen.acts.staying.comings import came, gone, learn_address
 from lauschen.core.ids import AccessDeviceId, Mac, StayId
 from lauschen.core.limits.counters import Count, Reading, read_counter
 from lauschen.road.tx import Tx
@@ -29,7 +29,7 @@ class Event(StrEnum):
 
 
 @dataclass(slots=True)
-class Heard:
+class Report:
     """One Accounting-Request in our words. Octets: *in* is from the guest."""
 
     event: Event
@@ -61,21 +61,21 @@ class Heard:
     """Both ways together."""
 
 
-def hear_accounting(tx: Tx, heard: Heard) -> None:
+def take_report(tx: Tx, report: Report) -> None:
     """Stores what one packet says; saying it again changes nothing."""
     # Rulings 4.2: the event's time is the receipt less the delay the device admits.
-    at = tx.now - min(max(heard.delay, 0), LATEST_DELAY_S)
-    if heard.event in (Event.ON, Event.OFF):
-        _close_all(tx, heard, at)
-    elif heard.mac is None:
-        tx.log("accounting_without_device", access_device=heard.access_device)
+    at = tx.now - min(max(report.delay, 0), LATEST_DELAY_S)
+    if report.event in (Event.ON, Event.OFF):
+        _close_all(tx, report, at)
+    elif report.mac is None:
+        tx.log("accounting_without_device", access_device=report.access_device)
     else:
-        if heard.event is Event.START:
-            _start(tx, heard, heard.mac, at)
+        if report.event is Event.START:
+            _start(tx, report, report.mac, at)
         else:
-            _report(tx, heard, heard.mac, at)
-        if heard.framed_ip is not None or heard.addresses6:
-            _note_addresses(tx, heard, heard.mac)
+            _report(tx, report, report.mac, at)
+        if report.framed_ip is not None or report.addresses6:
+            _note_addresses(tx, report, report.mac)
 
 
 def close_lost(tx: Tx, lost: list[Stay]) -> None:
@@ -91,19 +91,19 @@ def close_gone(tx: Tx, stay: Stay) -> None:
     gone(tx, stay)
 
 
-def _start(tx: Tx, heard: Heard, mac: Mac, at: float) -> None:
-    known = _find(tx, heard, mac)
+def _start(tx: Tx, report: Report, mac: Mac, at: float) -> None:
+    known = _find(tx, report, mac)
     if known is not None and abs(known.started - at) <= SAME_START_S and not _is_after(at, known):
         return  # rulings 4.1: this Start is the one we know
     if known is not None and known.ended is None:
         _end(tx, known, at, "began_anew")
-    stay = _begin(tx, heard, mac, at)
+    stay = _begin(tx, report, mac, at)
     came(tx, stay)
-    tx.log("stay_began", mac=mac, network=stay.network, access_device=heard.access_device)
+    tx.log("stay_began", mac=mac, network=stay.network, access_device=report.access_device)
 
 
-def _note_addresses(tx: Tx, heard: Heard, mac: Mac) -> None:
-    found = heard.addresses6 if heard.framed_ip is None else (heard.framed_ip, *heard.addresses6)
+def _note_addresses(tx: Tx, report: Report, mac: Mac) -> None:
+    found = report.addresses6 if report.framed_ip is None else (report.framed_ip, *report.addresses6)
     if tx.memory.is_news(mac, found, tx.now):
         addresses.note_addresses(tx.conn, mac, found, addresses.ACCOUNTING, tx.now)
 
@@ -113,70 +113,70 @@ def _is_after(at: float, stay: Stay) -> bool:
     return stay.ended is not None and at >= stay.ended
 
 
-def _report(tx: Tx, heard: Heard, mac: Mac, at: float) -> None:
-    stay = _find(tx, heard, mac)
+def _report(tx: Tx, report: Report, mac: Mac, at: float) -> None:
+    stay = _find(tx, report, mac)
     if stay is None:
         # Its Start was lost.
-        stay = _begin(tx, heard, mac, at - min(heard.session_time, LONGEST_STAY_S))
-        if heard.event is Event.INTERIM:
+        stay = _begin(tx, report, mac, at - min(report.session_time, LONGEST_STAY_S))
+        if report.event is Event.INTERIM:
             came(tx, stay)
     elif stay.end_cause in (LOST, GONE):
         stays.reopen(tx.conn, stay)
         tx.memory.keep_stay(stay)
         came(tx, stay, was_lost=True)
-    elif stay.end_cause == ROAMED and heard.event is Event.INTERIM:
+    elif stay.end_cause == ROAMED and report.event is Event.INTERIM:
         roaming.reported_twice(tx, stay)
     if stay.session_time == 0 and stay.root is not None:
-        roaming.go_on_counting(tx, stay, heard.session_time, _raw(heard))
+        roaming.go_on_counting(tx, stay, report.session_time, _raw(report))
     before = stay.last_event
-    used = _count(tx, stay, heard)
+    used = _count(tx, stay, report)
     is_late = stay.ended is not None
     if before < at and before > stay.started:
         stay.gap = at - before
     stay.last_event = max(before, at)
-    stay.session_time = max(stay.session_time, heard.session_time)
-    if heard.framed_ip is not None and heard.framed_ip != stay.framed_ip:
-        roaming.look_at_address(tx, stay, heard.framed_ip)
-        stay.framed_ip = heard.framed_ip
-        heard_of(tx, stay)
+    stay.session_time = max(stay.session_time, report.session_time)
+    if report.framed_ip is not None and report.framed_ip != stay.framed_ip:
+        roaming.look_at_address(tx, stay, report.framed_ip)
+        stay.framed_ip = report.framed_ip
+        learn_address(tx, stay)
     tx.save_report(stay)
     tx.memory.note_rate(mac, stay.octets_in.total + stay.octets_out.total, stay.session_time)
     if stay.network is not None and stay.counts:
         charge(tx, stay, stay.network, used, before)
-    if tx.memory.elsewhere and heard.event is Event.INTERIM and (found := tx.memory.elsewhere.get(mac)):
+    if tx.memory.elsewhere and report.event is Event.INTERIM and (found := tx.memory.elsewhere.get(mac)):
         roaming.look_elsewhere(tx, stay, found)
-    if heard.event is Event.STOP and not is_late:
-        _end(tx, stay, stay.last_event, heard.cause or "not_said")
+    if report.event is Event.STOP and not is_late:
+        _end(tx, stay, stay.last_event, report.cause or "not_said")
         gone(tx, stay)
 
 
-def _begin(tx: Tx, heard: Heard, mac: Mac, started: float) -> Stay:
+def _begin(tx: Tx, report: Report, mac: Mac, started: float) -> Stay:
     network = tx.house.recognise(
-        heard.access_device, heard.ssid, heard.nas_identifier or None, heard.port_id, heard.port_type
+        report.access_device, report.ssid, report.nas_identifier or None, report.port_id, report.port_type
     )
     stay = Stay(
         id=StayId(0),
         mac=mac,
         network=network.id if network else None,
-        access_device=heard.access_device,
-        nas_identifier=heard.nas_identifier,
-        session_id=heard.session_id,
+        access_device=report.access_device,
+        nas_identifier=report.nas_identifier,
+        session_id=report.session_id,
         started=started,
         last_event=started,
         session_time=0,
         octets_in=Count(),
         octets_out=Count(),
         saw_gigawords=False,
-        framed_ip=heard.framed_ip,
+        framed_ip=report.framed_ip,
         ended=None,
         end_cause=None,
         root=None,
-        multi_session_id=heard.multi_session_id,
-        user=heard.user,
+        multi_session_id=report.multi_session_id,
+        user=report.user,
         counts=True,
         gap=0.0,
-        bssid=heard.bssid,
-        nas_address=heard.nas_address,
+        bssid=report.bssid,
+        nas_address=report.nas_address,
         packets=0,
     )
     tx.settle()
@@ -187,8 +187,8 @@ def _begin(tx: Tx, heard: Heard, mac: Mac, started: float) -> Stay:
     return stay
 
 
-def _find(tx: Tx, heard: Heard, mac: Mac) -> Stay | None:
-    key = mac, heard.session_id, heard.access_device, heard.nas_identifier
+def _find(tx: Tx, report: Report, mac: Mac) -> Stay | None:
+    key = mac, report.session_id, report.access_device, report.nas_identifier
     stay = tx.memory.find_stay(key)
     if stay is None:
         tx.settle()
@@ -204,49 +204,54 @@ def _end(tx: Tx, stay: Stay, at: float, cause: str) -> None:
     tx.memory.elsewhere.pop(stay.mac, None)  # it is at fewer places now, however this one ended
 
 
-def _raw(heard: Heard) -> tuple[int, int]:
+def _raw(report: Report) -> tuple[int, int]:
     return (
-        heard.octets_in + ((heard.gigawords_in or 0) << 32),
-        heard.octets_out + ((heard.gigawords_out or 0) << 32),
+        report.octets_in + ((report.gigawords_in or 0) << 32),
+        report.octets_out + ((report.gigawords_out or 0) << 32),
     )
 
 
-def _count(tx: Tx, stay: Stay, heard: Heard) -> int:
+def _count(tx: Tx, stay: Stay, report: Report) -> int:
     """Takes the new counters into the stay; returns the octets they add, both ways."""
-    grown_s, saw = heard.session_time - stay.session_time, stay.saw_gigawords
-    fell = heard.packets is not None and heard.packets < stay.packets
+    grown_s, saw = report.session_time - stay.session_time, stay.saw_gigawords
+    fell = report.packets is not None and report.packets < stay.packets
     down, of_down = read_counter(
-        stay.octets_out, heard.octets_out, heard.gigawords_out, grown_s, saw_gigawords=saw, packets_fell=fell
+        stay.octets_out,
+        report.octets_out,
+        report.gigawords_out,
+        grown_s,
+        saw_gigawords=saw,
+        packets_fell=fell,
     )
     up, of_up = read_counter(
-        stay.octets_in, heard.octets_in, heard.gigawords_in, grown_s, saw_gigawords=saw, packets_fell=fell
+        stay.octets_in, report.octets_in, report.gigawords_in, grown_s, saw_gigawords=saw, packets_fell=fell
     )
     if of_down is Reading.IMPOSSIBLE or of_up is Reading.IMPOSSIBLE:
         tx.log("impossible_count", mac=stay.mac, network=stay.network, access_device=stay.access_device)
-    if heard.packets is not None and grown_s >= 0:
-        stay.packets = heard.packets
-    if heard.gigawords_in or heard.gigawords_out:
+    if report.packets is not None and grown_s >= 0:
+        stay.packets = report.packets
+    if report.gigawords_in or report.gigawords_out:
         stay.saw_gigawords = True
     return down + up
 
 
-def _close_all(tx: Tx, heard: Heard, at: float) -> None:
+def _close_all(tx: Tx, report: Report, at: float) -> None:
     """An access device started or stops: its stays begun before are over (rulings 4.7)."""
     closed = 0
     tx.settle()
-    for stay in stays.open_stays_at(tx.conn, heard.access_device, at):
-        if not _names(heard, stay):
+    for stay in stays.open_stays_at(tx.conn, report.access_device, at):
+        if not _names(report, stay):
             continue
         _end(tx, stay, max(at, stay.last_event), "device_restarted")
         gone(tx, stay)
         closed += 1
-    tx.log("device_" + heard.event, access_device=heard.access_device, facts={"closed": closed})
+    tx.log("device_" + report.event, access_device=report.access_device, facts={"closed": closed})
 
 
-def _names(heard: Heard, stay: Stay) -> bool:
+def _names(report: Report, stay: Stay) -> bool:
     """On and Off close only what they name: a BSSID, else a NAS-Identifier, else an address."""
-    if heard.bssid and stay.bssid:
-        return heard.bssid == stay.bssid
-    if heard.nas_identifier:
-        return heard.nas_identifier == stay.nas_identifier
-    return not stay.nas_address or heard.nas_address == stay.nas_address
+    if report.bssid and stay.bssid:
+        return report.bssid == stay.bssid
+    if report.nas_identifier:
+        return report.nas_identifier == stay.nas_identifier
+    return not stay.nas_address or report.nas_address == stay.nas_address

@@ -48,7 +48,7 @@ def read_role(role: int, wanted: models.RoleIn, *, is_door: bool) -> Role:
     )
 
 
-def read_device(device: int, wanted: models.DeviceIn) -> AccessDevice:
+def read_access_device(device: int, wanted: models.AccessDeviceIn) -> AccessDevice:
     """Without its secret, which goes its own way."""
     return AccessDevice(
         AccessDeviceId(device),

@@ -98,7 +98,7 @@ class RoleOut(NewRole):
     """What of it access devices will not carry out, and which."""
 
 
-class DeviceIn(Model):
+class AccessDeviceIn(Model):
     name: str = Name
     address: str = Field(min_length=1, max_length=18)
     dialect: int
@@ -108,7 +108,7 @@ class DeviceIn(Model):
     tls_identity: str | None = Field(default=None, max_length=200)
 
 
-class NewDevice(DeviceIn):
+class NewAccessDevice(AccessDeviceIn):
     secret: str = Field(max_length=128)
 
 
@@ -128,7 +128,7 @@ class SourceOut(Model):
     was_signed: bool
 
 
-class DeviceOut(DeviceIn):
+class AccessDeviceOut(AccessDeviceIn):
     id: int
     dialect_name: str
     last_heard: float | None
@@ -166,7 +166,7 @@ class TrySecret(Model):
     secret: str = Field(max_length=128)
 
 
-class TakeIn(NewDevice):
+class TakeIn(NewAccessDevice):
     anyway: bool = False
     """Also when the secret does not fit the packet that was kept."""
 
@@ -275,7 +275,7 @@ class PlanName(Model):
 class PathsOut(Model):
     networks: list[NetworkOut]
     roles: list[RoleOut]
-    devices: list[DeviceOut]
+    devices: list[AccessDeviceOut]
     dialects: list[DialectOut]
     knocks: list[KnockOut]
     words: dict[str, str]

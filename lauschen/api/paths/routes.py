@@ -13,7 +13,7 @@ from lauschen.api.door.asking import Configures, Id, Looks, TheOffice
 from lauschen.api.door.office import Office
 from lauschen.api.paths import models
 from lauschen.api.paths.changes import (
-    read_device,
+    read_access_device,
     read_dialect,
     read_network,
     read_role,
@@ -22,7 +22,7 @@ from lauschen.api.paths.changes import (
 )
 from lauschen.api.paths.connect_sheet import connect_sheet
 from lauschen.api.paths.shapes import (
-    device_out,
+    access_device_out,
     dialect_out,
     house_rules_out,
     network_out,
@@ -125,25 +125,27 @@ async def remove_dialect(actor: Configures, office: TheOffice, dialect: Id) -> N
 
 
 @router.post("/access-devices", status_code=201)
-async def add_device(actor: Configures, office: TheOffice, wanted: models.NewDevice) -> models.DeviceOut:
-    new = read_device(0, wanted)
-    added = await _configure(office, actor, lambda tx: config_acts.add_device(tx, new, wanted.secret))
+async def add_device(
+    actor: Configures, office: TheOffice, wanted: models.NewAccessDevice
+) -> models.AccessDeviceOut:
+    new = read_access_device(0, wanted)
+    added = await _configure(office, actor, lambda tx: config_acts.add_access_device(tx, new, wanted.secret))
     return _device(office, added)
 
 
 @router.put("/access-devices/{device}")
 async def change_device(
-    actor: Configures, office: TheOffice, device: Id, wanted: models.DeviceIn
-) -> models.DeviceOut:
-    changed = read_device(device, wanted)
-    await _configure(office, actor, lambda tx: config_acts.change_device(tx, changed))
+    actor: Configures, office: TheOffice, device: Id, wanted: models.AccessDeviceIn
+) -> models.AccessDeviceOut:
+    changed = read_access_device(device, wanted)
+    await _configure(office, actor, lambda tx: config_acts.change_access_device(tx, changed))
     return _device(office, AccessDeviceId(device))
 
 
 @router.delete("/access-devices/{device}", status_code=204)
 async def remove_device(actor: Configures, office: TheOffice, device: Id) -> None:
     gone = AccessDeviceId(device)
-    await _configure(office, actor, lambda tx: config_acts.remove_device(tx, gone))
+    await _configure(office, actor, lambda tx: config_acts.remove_access_device(tx, gone))
 
 
 @router.post("/access-devices/{device}/secret")
@@ -158,7 +160,7 @@ async def change_secret(
 
 
 @router.post("/access-devices/{device}/forget-old-secret")
-async def forget_old_secret(actor: Configures, office: TheOffice, device: Id) -> models.DeviceOut:
+async def forget_old_secret(actor: Configures, office: TheOffice, device: Id) -> models.AccessDeviceOut:
     whose = AccessDeviceId(device)
     await _configure(office, actor, lambda tx: config_acts.forget_old_secret(tx, whose))
     return _device(office, whose)
@@ -200,7 +202,7 @@ async def try_secret(
 @router.post("/knocks/{address}/take-in", status_code=201)
 async def take_in(
     actor: Configures, office: TheOffice, address: str, wanted: models.TakeIn
-) -> models.DeviceOut:
+) -> models.AccessDeviceOut:
     """A knock becomes an access device; the secret is tried on the kept packet first (rulings 3.14)."""
     knock = office.registry.knocks.get(address)
     if knock is not None and not wanted.anyway and verdict_on(knock, wanted.secret) == "differs":
@@ -209,8 +211,8 @@ async def take_in(
             field="secret",
             mend="The device signs with another secret; type the one it has.",
         )
-    new = read_device(0, wanted)
-    added = await _configure(office, actor, lambda tx: config_acts.add_device(tx, new, wanted.secret))
+    new = read_access_device(0, wanted)
+    added = await _configure(office, actor, lambda tx: config_acts.add_access_device(tx, new, wanted.secret))
     return _device(office, added)
 
 
@@ -246,5 +248,5 @@ def _peer(office: Office, device: AccessDeviceId) -> Peer:
     return peer
 
 
-def _device(office: Office, device: AccessDeviceId) -> models.DeviceOut:
-    return device_out(_peer(office, device), office.road.house, office.registry)
+def _device(office: Office, device: AccessDeviceId) -> models.AccessDeviceOut:
+    return access_device_out(_peer(office, device), office.road.house, office.registry)

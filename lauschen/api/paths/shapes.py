@@ -47,7 +47,7 @@ def paths_out(conn: Connection, house: House, registry: Registry) -> models.Path
     return models.PathsOut(
         networks=[network_out(conn, n, house) for n in house.networks.values()],
         roles=[role_out(r, house) for r in house.roles.values()],
-        devices=[device_out(p, house, registry) for p in registry.peers.values()],
+        devices=[access_device_out(p, house, registry) for p in registry.peers.values()],
         dialects=[dialect_out(d) for d in house.dialects.values()],
         knocks=[knock_out(a, k, house) for a, k in reversed(registry.knocks.items())],
         words=WORDS,
@@ -94,7 +94,7 @@ def role_out(role: Role, house: House) -> models.RoleOut:
     )
 
 
-def device_out(peer: Peer, house: House, registry: Registry) -> models.DeviceOut:
+def access_device_out(peer: Peer, house: House, registry: Registry) -> models.AccessDeviceOut:
     device = peer.device
     dialect = house.dialects[device.dialect]
     heard = {a: s for a, s in peer.sources.items() if s.last_heard}
@@ -105,7 +105,7 @@ def device_out(peer: Peer, house: House, registry: Registry) -> models.DeviceOut
         if address in addresses and reason not in _UNSEEN
     ]
     trip = peer.change_trip_s
-    return models.DeviceOut(
+    return models.AccessDeviceOut(
         id=device.id,
         name=device.name,
         address=device.address,

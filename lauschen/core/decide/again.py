@@ -40,11 +40,9 @@ def decide_again(arrival: Arrival, picture: Picture, now: float) -> Decision | N
         return None
     grant = admission.grant
     verdict = judge(picture.house.plans[grant.plan], grant, now)
-    if verdict.reason is not None or grant.use.withdrawn_at is not None:
+    until = verdict.left.until
+    if verdict.reason is not None or grant.use.withdrawn_at is not None or standing.reconsider_at != until:
         return None
-    if standing.reconsider_at != verdict.good_until:
-        return None
-    return Decision(
-        before.answer, before.reason, before.network, before.role, before.rule, verdict.left,
-        good_until=verdict.good_until,
-    )  # fmt: skip
+    # The same decision, with what is left now: it is not made anew for each packet (rulings 1.3).
+    before.left, before.good_until = verdict.left, until
+    return before

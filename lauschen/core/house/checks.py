@@ -26,7 +26,7 @@ _RULE = re.compile(
 )
 
 
-def check_device(device: AccessDevice) -> None:
+def check_access_device(device: AccessDevice) -> None:
     """Invalid for an address that is none, a range that is too wide, or an exception that a range may not have."""
     try:
         if device.is_range:

@@ -9,7 +9,7 @@ from typing import Any, Protocol
 
 from lauschen.acts.arriving.arrivals import answer_arrival
 from lauschen.acts.staying.charging import next_interval
-from lauschen.acts.staying.reports import Heard, hear_accounting
+from lauschen.acts.staying.reports import Report, take_report
 from lauschen.core.decide.arrival import Arrival, Medium
 from lauschen.core.decide.decision import Answer
 from lauschen.core.decide.reason import Reason
@@ -18,7 +18,7 @@ from lauschen.core.limits.left import INTERIM_S
 from lauschen.proofs.prove import Proofs
 from lauschen.radius.answer.dynauth import Reauthorisations
 from lauschen.radius.answer.refusals import refusal
-from lauschen.radius.listen.reading import read_access_request, read_accounting
+from lauschen.radius.listen.reading import read_access_request, read_report
 from lauschen.radius.listen.registry import Peer, Registry, verify_report, verify_request
 from lauschen.radius.wire import attributes
 from lauschen.radius.wire.codec import LONGEST_PACKET, BadPacket, Packet
@@ -59,7 +59,9 @@ class Intake:
 
     def put(self, job: "PacketJob") -> None:
         """On the road; what is offered is proved first, if that must be awaited. Its slot is kept meanwhile."""
-        if not isinstance(job, AccessJob) or not self.proofs.waits(job.arrival.offer):
+        if not self.proofs.provers:  # nothing waits in most houses, and this runs for each packet
+            self.road.put(job)
+        elif not isinstance(job, AccessJob) or not self.proofs.waits(job.arrival.offer):
             self.road.put(job)
         elif len(self._proving) >= MOST_PROVING:
             job.failed(Unavailable("proof", meanwhile="The access device asks again."))
@@ -121,11 +123,11 @@ class Intake:
 
     def _report(self, front: Front, packet: Packet, peer: Peer, address: str) -> "ReportJob":
         secret = verify_report(peer, packet, address, self.road.clock.now())
-        heard = read_accounting(packet, peer.device.id, address)
+        report = read_report(packet, peer.device.id, address)
         stamp = packet.firsts.get(Kind.EVENT_TIMESTAMP)
         if stamp is not None:
-            _note_clock(peer, address, stamp, self.road.clock.now() - heard.delay)
-        return ReportJob(front, packet, peer, secret, address, self.registry, heard)
+            _note_clock(peer, address, stamp, self.road.clock.now() - report.delay)
+        return ReportJob(front, packet, peer, secret, address, self.registry, report)
 
 
 def _note_clock(peer: Peer, address: str, stamp: bytes, event_at: float) -> None:
@@ -237,7 +239,7 @@ class AccessJob(PacketJob):
 class ReportJob(PacketJob):
     """An Accounting-Request."""
 
-    __slots__ = ("heard",)
+    __slots__ = ("report",)
 
     def __init__(
         self,
@@ -247,12 +249,12 @@ class ReportJob(PacketJob):
         secret: Secret,
         address: str,
         registry: Registry,
-        heard: Heard,
+        report: Report,
     ) -> None:
         super().__init__(front, packet, peer, secret, address, registry)
-        self.heard = heard
+        self.report = report
 
     def run(self, tx: Tx) -> None:
-        hear_accounting(tx, self.heard)
+        take_report(tx, self.report)
         # Rulings 3.1: no Message-Authenticator in an Accounting-Response.
         self.reply = self.secret.reply(Code.ACCOUNTING_RESPONSE, self.packet, self.proxies(), signed=False)

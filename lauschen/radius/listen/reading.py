@@ -4,7 +4,7 @@ from functools import lru_cache
 from hmac import compare_digest
 from ipaddress import IPv4Address, IPv6Address
 
-from lauschen.acts.staying.reports import Event, Heard
+from lauschen.acts.staying.reports import Event, Report
 from lauschen.core.decide.arrival import Arrival, Medium
 from lauschen.core.decide.reason import Reason
 from lauschen.core.ids import AccessDeviceId, Mac
@@ -74,7 +74,7 @@ def read_access_request(
     return arrival
 
 
-def read_accounting(packet: Packet, device: AccessDeviceId, source: str = "") -> Heard:
+def read_report(packet: Packet, device: AccessDeviceId, source: str = "") -> Report:
     """What an Accounting-Request reports; BadPacket when it does not say what it is."""
     firsts, opaque, number = packet.firsts, packet.opaque, packet.integer
     event = _EVENTS.get(number(_STATUS) or 0)
@@ -82,7 +82,8 @@ def read_accounting(packet: Packet, device: AccessDeviceId, source: str = "") ->
         raise BadPacket("status_type")
     cause = number(_CAUSE)
     called = firsts.get(_CALLED, b"")
-    return Heard(
+    # By position, as the request above: names cost time, and this runs for each packet (rulings 1.3).
+    return Report(
         event,
         device,
         opaque(_NAS_ID) or "",

@@ -209,7 +209,7 @@ def test_what_a_group_heard_before_a_report_is_not_lost_by_it(place: Place) -> N
     again = Arrival(Medium.ASKED, PHONE, WEST, ssid=SSID.encode(), spelled=f"{PHONE:012X}", session_id="S1")
     with place.tx(is_act=False) as tx:
         answer_arrival(tx, again)
-        start = accounting.Heard(Event.START, WEST, "west", 0, PHONE, SSID.encode(), "S1")
-        accounting.hear_accounting(tx, start)
+        start = accounting.Report(Event.START, WEST, "west", 0, PHONE, SSID.encode(), "S1")
+        accounting.take_report(tx, start)
         answer_arrival(tx, again)
     assert place.standing().repeats == 2

@@ -9,7 +9,7 @@ from lauschen.acts.arriving.arrivals import answer_arrival
 from lauschen.acts.desk.helping import end_device_stay, give_time
 from lauschen.acts.moving.errands import LATER_S, Errand
 from lauschen.acts.moving.sender import Sender
-from lauschen.acts.staying.reports import Event, Heard, hear_accounting
+from lauschen.acts.staying.reports import Event, Report, take_report
 from lauschen.core.decide.arrival import Arrival, Medium
 from lauschen.core.decide.standing import State
 from lauschen.core.house.dialect import Move
@@ -238,8 +238,8 @@ async def test_a_report_of_a_session_that_was_said_to_be_gone_brings_it_back(lin
     await line.end_stay()
     while line.place.wish() is not None:
         await asyncio.wait_for(line.road.feed.changed.wait(), 5)
-    heard = Heard(Event.INTERIM, WEST, "west", 0, PHONE, SSID.encode(), "S1", session_time=60)
-    await line.road.act(lambda tx: hear_accounting(tx, heard))
+    heard = Report(Event.INTERIM, WEST, "west", 0, PHONE, SSID.encode(), "S1", session_time=60)
+    await line.road.act(lambda tx: take_report(tx, heard))
     standing = line.place.standing()
     assert (standing.state, standing.going) == (State.INSIDE, State.AT_DOOR)
     assert line.place.wish() is not None

@@ -91,7 +91,7 @@ def test_time_given_to_a_guest_on_the_way_out_is_charged_too(place: Place) -> No
 
 
 def test_what_comes_after_the_end_of_a_placement_is_nobodys(place: Place) -> None:
-    """Heard at the door again, within one accounting session: only the share before that is charged."""
+    """Report at the door again, within one accounting session: only the share before that is charged."""
     code = place.issue()[0]
     place.let_in(code)
     place.log_out()

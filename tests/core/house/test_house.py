@@ -8,7 +8,7 @@ import pytest
 from lauschen.core.errors import Invalid
 from lauschen.core.house.access_device import AccessDevice
 from lauschen.core.house.checks import (
-    check_device,
+    check_access_device,
     check_dialect,
     check_host,
     check_page_url,
@@ -130,7 +130,7 @@ DEVICE = AccessDevice(WEST, "West", "10.77.0.1", b"", DialectId(1))
     ],
 )
 def test_devices_that_cannot_be(changes: dict[str, object], field: str) -> None:
-    assert refused(check_device, replace(DEVICE, **changes))[0] == field  # type: ignore[arg-type]
+    assert refused(check_access_device, replace(DEVICE, **changes))[0] == field  # type: ignore[arg-type]
 
 
 @pytest.mark.parametrize(
@@ -145,7 +145,7 @@ def test_devices_that_cannot_be(changes: dict[str, object], field: str) -> None:
     ],
 )
 def test_devices_that_can(changes: dict[str, object]) -> None:
-    check_device(replace(DEVICE, **changes))  # type: ignore[arg-type]
+    check_access_device(replace(DEVICE, **changes))  # type: ignore[arg-type]
 
 
 ROLE = Role(DOOR, "Door", 310, "door", True)

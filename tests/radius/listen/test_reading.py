@@ -9,7 +9,7 @@ from lauschen.acts.staying.reports import Event
 from lauschen.core.decide.arrival import Arrival, Medium
 from lauschen.core.decide.reason import Reason
 from lauschen.core.ids import AccessDeviceId
-from lauschen.radius.listen.reading import read_access_request, read_accounting
+from lauschen.radius.listen.reading import read_access_request, read_report
 from lauschen.radius.wire import attributes as a
 from lauschen.radius.wire.codec import BadPacket, parse
 from lauschen.radius.wire.numbers import Kind, ServiceType
@@ -127,7 +127,7 @@ def test_an_interim_update() -> None:
             a.address(Kind.FRAMED_IP_ADDRESS, "127.77.1.1"),
         )
     )
-    report = read_accounting(parse(SECRET.accounting_request(1, body)), AccessDeviceId(1))
+    report = read_report(parse(SECRET.accounting_request(1, body)), AccessDeviceId(1))
     assert (report.event, report.mac, report.session_time) == (Event.INTERIM, 0x020000AABB01, 60)
     assert (report.octets_in, report.octets_out, report.gigawords_in, report.gigawords_out) == (5, 7, None, 1)
     assert report.framed_ip == "127.77.1.1"
@@ -135,9 +135,9 @@ def test_an_interim_update() -> None:
 
 def test_a_report_of_nothing_is_a_bad_packet() -> None:
     with pytest.raises(BadPacket):
-        read_accounting(parse(SECRET.accounting_request(1, STATION)), AccessDeviceId(1))
+        read_report(parse(SECRET.accounting_request(1, STATION)), AccessDeviceId(1))
     with pytest.raises(BadPacket):
-        read_accounting(parse(SECRET.accounting_request(1, a.integer(40, 99))), AccessDeviceId(1))
+        read_report(parse(SECRET.accounting_request(1, a.integer(40, 99))), AccessDeviceId(1))
 
 
 def test_ipv6_addresses_and_prefixes_are_heard_and_malformed_ones_left_out() -> None:
@@ -149,5 +149,5 @@ def test_ipv6_addresses_and_prefixes_are_heard_and_malformed_ones_left_out() -> 
         a.prefix6(97, "2001:db8:5::/64"),
         a.octets(123, b"\0\xff1"),
     )
-    heard = read_accounting(parse(SECRET.accounting_request(1, b"".join(body))), AccessDeviceId(1))
+    heard = read_report(parse(SECRET.accounting_request(1, b"".join(body))), AccessDeviceId(1))
     assert heard.addresses6 == ("2001:db8::17", "2001:db8::18", "2001:db8:5::/64")

@@ -832,6 +832,86 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** AccessDeviceIn */
+        AccessDeviceIn: {
+            /** Address */
+            address: string;
+            /** Coa Address */
+            coa_address?: string | null;
+            /**
+             * Coa Port
+             * @default 3799
+             */
+            coa_port: number;
+            /** Dialect */
+            dialect: number;
+            /**
+             * Hears Unsigned
+             * @default false
+             */
+            hears_unsigned: boolean;
+            /** Name */
+            name: string;
+            /** Tls Identity */
+            tls_identity?: string | null;
+        };
+        /** AccessDeviceOut */
+        AccessDeviceOut: {
+            /** Address */
+            address: string;
+            /** Change Trip Ms */
+            change_trip_ms: number | null;
+            /** Changes */
+            changes: {
+                [key: string]: number;
+            };
+            /** Clock Words */
+            clock_words: string | null;
+            /** Coa Address */
+            coa_address?: string | null;
+            /**
+             * Coa Port
+             * @default 3799
+             */
+            coa_port: number;
+            /** Dialect */
+            dialect: number;
+            /** Dialect Name */
+            dialect_name: string;
+            /** Drops */
+            drops: components["schemas"]["Drop"][];
+            /** Has Old Secret */
+            has_old_secret: boolean;
+            /**
+             * Hears Unsigned
+             * @default false
+             */
+            hears_unsigned: boolean;
+            /** Id */
+            id: number;
+            /** Ignores */
+            ignores: string[];
+            /** Last Heard */
+            last_heard: number | null;
+            /** Name */
+            name: string;
+            /** Repeated */
+            repeated: number;
+            /** Reports */
+            reports: number;
+            /** Requests */
+            requests: number;
+            /** Risk */
+            risk: string | null;
+            /** Secret Words */
+            secret_words: string;
+            /** Signing Words */
+            signing_words: string;
+            /** Sources */
+            sources: components["schemas"]["SourceOut"][];
+            /** Tls Identity */
+            tls_identity?: string | null;
+        };
         /** AddressOut */
         AddressOut: {
             /** Seen */
@@ -977,86 +1057,6 @@ export interface components {
             slip_host: string;
             /** Ssid */
             ssid: string;
-        };
-        /** DeviceIn */
-        DeviceIn: {
-            /** Address */
-            address: string;
-            /** Coa Address */
-            coa_address?: string | null;
-            /**
-             * Coa Port
-             * @default 3799
-             */
-            coa_port: number;
-            /** Dialect */
-            dialect: number;
-            /**
-             * Hears Unsigned
-             * @default false
-             */
-            hears_unsigned: boolean;
-            /** Name */
-            name: string;
-            /** Tls Identity */
-            tls_identity?: string | null;
-        };
-        /** DeviceOut */
-        DeviceOut: {
-            /** Address */
-            address: string;
-            /** Change Trip Ms */
-            change_trip_ms: number | null;
-            /** Changes */
-            changes: {
-                [key: string]: number;
-            };
-            /** Clock Words */
-            clock_words: string | null;
-            /** Coa Address */
-            coa_address?: string | null;
-            /**
-             * Coa Port
-             * @default 3799
-             */
-            coa_port: number;
-            /** Dialect */
-            dialect: number;
-            /** Dialect Name */
-            dialect_name: string;
-            /** Drops */
-            drops: components["schemas"]["Drop"][];
-            /** Has Old Secret */
-            has_old_secret: boolean;
-            /**
-             * Hears Unsigned
-             * @default false
-             */
-            hears_unsigned: boolean;
-            /** Id */
-            id: number;
-            /** Ignores */
-            ignores: string[];
-            /** Last Heard */
-            last_heard: number | null;
-            /** Name */
-            name: string;
-            /** Repeated */
-            repeated: number;
-            /** Reports */
-            reports: number;
-            /** Requests */
-            requests: number;
-            /** Risk */
-            risk: string | null;
-            /** Secret Words */
-            secret_words: string;
-            /** Signing Words */
-            signing_words: string;
-            /** Sources */
-            sources: components["schemas"]["SourceOut"][];
-            /** Tls Identity */
-            tls_identity?: string | null;
         };
         /** DialectIn */
         DialectIn: {
@@ -1604,8 +1604,8 @@ export interface components {
             /** Ways */
             ways?: (components["schemas"]["VoucherWay"] | components["schemas"]["ClickThroughWay"])[] | null;
         };
-        /** NewDevice */
-        NewDevice: {
+        /** NewAccessDevice */
+        NewAccessDevice: {
             /** Address */
             address: string;
             /** Coa Address */
@@ -1711,7 +1711,7 @@ export interface components {
         /** PathsOut */
         PathsOut: {
             /** Devices */
-            devices: components["schemas"]["DeviceOut"][];
+            devices: components["schemas"]["AccessDeviceOut"][];
             /** Dialects */
             dialects: components["schemas"]["DialectOut"][];
             house_rules: components["schemas"]["HouseRulesOut"];
@@ -2252,7 +2252,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["NewDevice"];
+                "application/json": components["schemas"]["NewAccessDevice"];
             };
         };
         responses: {
@@ -2262,7 +2262,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DeviceOut"];
+                    "application/json": components["schemas"]["AccessDeviceOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -2287,7 +2287,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["DeviceIn"];
+                "application/json": components["schemas"]["AccessDeviceIn"];
             };
         };
         responses: {
@@ -2297,7 +2297,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DeviceOut"];
+                    "application/json": components["schemas"]["AccessDeviceOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -2357,7 +2357,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DeviceOut"];
+                    "application/json": components["schemas"]["AccessDeviceOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -3061,7 +3061,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DeviceOut"];
+                    "application/json": components["schemas"]["AccessDeviceOut"];
                 };
             };
             /** @description Unprocessable Entity */
