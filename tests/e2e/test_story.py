@@ -2,7 +2,7 @@
 
 import re
 
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Browser, Page, expect
 
 from tests.e2e.conftest import RunningDemo
 
@@ -156,3 +156,29 @@ def test_every_room_by_keyboard_and_the_log(desk: Page) -> None:
     desk.keyboard.press("Escape")
     desk.keyboard.press("?")
     expect(desk.get_by_text("next and previous guest")).to_be_visible()
+
+
+def test_agreeing_to_the_house_rules_lets_a_guest_in_on_the_second_network(
+    browser: Browser, demo: RunningDemo, desk: Page
+) -> None:
+    context = browser.new_context(
+        viewport={"width": 390, "height": 844}, locale="de-AT", java_script_enabled=False,
+        proxy={"server": f"http://127.0.0.1:{demo.proxies[4]}"},
+    )  # fmt: skip
+    page = context.new_page()
+    page.goto(FIRST_STOP)
+    expect(page.get_by_role("heading", name="Hausordnung", exact=True)).to_be_visible()
+    expect(page.get_by_text("große Downloads für die Nacht")).to_be_visible()
+    page.get_by_role("button", name="Zustimmen und online gehen").click()
+    expect(page.get_by_role("heading", name="Sie sind online.")).to_be_visible()
+    desk.get_by_role("link", name="Guests").click()
+    desk.get_by_role("row", name=re.compile("inside as Student")).click()
+    dossier = desk.get_by_role("complementary")
+    expect(dossier.get_by_role("heading", name="In by Intermission, click-through")).to_be_visible()
+    expect(dossier.get_by_text(re.compile("^At the page: let in")).first).to_be_visible()
+    dossier.get_by_role("button", name="Give time").click()
+    desk.get_by_role("listitem").filter(has_text="30 min").click()
+    expect(dossier.get_by_text("gatehouse gave 30 min more")).to_be_visible()
+    page.get_by_role("button", name="Abmelden").click()
+    expect(page.get_by_role("button", name="Zustimmen und online gehen")).to_be_visible()
+    context.close()

@@ -5,17 +5,17 @@ from lauschen.api.words.speaker import Speaker, device_words
 from lauschen.store.log import EventRow
 
 _TOLD = {
-    "reauthorise": "ask again about",
-    "disconnect": "send away",
-    "attributes": "place anew",
-    "called": "change",
+    "reauthorise": "ask again about {who}",
+    "disconnect": "send {who} away",
+    "attributes": "place {who} anew",
+    "called": "change {who}",
 }
 
 
 def _answered(speaker: Speaker, row: EventRow) -> str:
-    told = _TOLD.get(str(row.facts.get("how")), "move")
+    told = _TOLD.get(str(row.facts.get("how")), "move {who}").format(who=device_words(row.mac))
     answer = answer_words(str(row.facts.get("answer")))
-    return f"{speaker.place(row.access_device)}, told to {told} {device_words(row.mac)}, {answer}"
+    return f"{speaker.place(row.access_device)}, told to {told}, {answer}"
 
 
 def _given_up(speaker: Speaker, row: EventRow) -> str:

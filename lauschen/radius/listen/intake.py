@@ -59,13 +59,14 @@ class Intake:
 
     def put(self, job: "PacketJob") -> None:
         """On the road; what is offered is proved first, if that must be awaited. Its slot is kept meanwhile."""
-        if not self.proofs.provers:  # nothing waits in most houses, and this runs for each packet
-            self.road.put(job)
-        elif not isinstance(job, AccessJob) or not self.proofs.waits(job.arrival.offer):
+        # Nothing waits in most houses, and this runs for each packet: that is asked first.
+        waits = self.proofs.provers and isinstance(job, AccessJob) and self.proofs.waits(job.arrival.offer)
+        if not waits:
             self.road.put(job)
         elif len(self._proving) >= MOST_PROVING:
             job.failed(Unavailable("proof", meanwhile="The access device asks again."))
         else:
+            assert isinstance(job, AccessJob)
             task = asyncio.get_running_loop().create_task(self._prove(job))
             self._proving.add(task)
             task.add_done_callback(self._proving.discard)

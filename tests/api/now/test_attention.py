@@ -1,20 +1,25 @@
 """What needs attention is said with what mends it, the gravest first."""
 
 from collections.abc import Iterator
+from dataclasses import replace
 
 import pytest
 
 from lauschen.acts.desk import helping as staff_acts
 from lauschen.api.now.attention import attention
 from lauschen.api.words.speaker import Speaker
+from lauschen.core.house.house_rules import HouseRules
 from lauschen.core.limits.tries import NETWORK_TRIES, SOURCE_TRIES
 from lauschen.core.words.codes import make_code
+from lauschen.http.certificate import CertificateFacts
 from lauschen.radius.listen.registry import Registry
 from lauschen.road.road import Road
 from lauschen.road.trouble import Trouble
 from lauschen.store import visits, wanted
-from tests.place import GARDEN, PHONE, WEST, CountedChance, Place
+from tests.place import GARDEN, PHONE, T0, WEST, CountedChance, Place
 from tests.still_clock import StillClock
+
+DAY = 86_400.0
 
 
 class Desk:
@@ -140,3 +145,52 @@ def test_a_guessing_network_is_answered_slowly(place: Place) -> None:
             visits.add_wrong_try(tx.conn, mac=PHONE + 1, network=GARDEN, source=str(number), now=tx.now)  # type: ignore[arg-type]
     assert place.try_code(make_code(5)).wait_s > 0
     assert place.try_code(place.issue()[0]).wait_s == 0  # right codes still pass, at once
+
+
+class Shown:
+    """A certificate as far as Now looks at it."""
+
+    def __init__(self, names: tuple[str, ...], ends: float, fault: str | None = None) -> None:
+        self.facts, self.fault = CertificateFacts(names, ends), fault
+
+
+@pytest.mark.parametrize(
+    ("page", "certificate", "said"),
+    [
+        ("https://welcome.example", Shown(("welcome.example",), T0 + 15 * DAY), []),
+        ("https://welcome.example", Shown(("*.example",), T0 + 13 * DAY), ["The certificate ends"]),
+        ("https://welcome.example", Shown(("welcome.example",), T0 - 1), ["The certificate ended"]),
+        ("https://other.test", Shown(("welcome.example",), T0 + 15 * DAY), ["The certificate does not fit"]),
+        ("http://other.test", Shown(("welcome.example",), T0 + 15 * DAY), []),  # no page by it yet
+        (
+            "https://a.example",
+            Shown((), T0 + 15 * DAY, "no key"),
+            ["The files of", "The certificate does not"],
+        ),
+    ],
+)
+def test_what_of_a_certificate_guests_would_be_warned_of(
+    desk: Desk, page: str, certificate: Shown, said: list[str]
+) -> None:
+    house = replace(desk.place.house, page_url=page)
+    found = attention(
+        desk.place.conn,
+        desk.road,
+        desk.registry,
+        Speaker(house, {}, T0),
+        certificate,  # type: ignore[arg-type]
+    )
+    assert [item.kind for item in found] == ["certificate"] * len(said)
+    assert all(item.text.startswith(begins) for item, begins in zip(found, said, strict=True))
+
+
+def test_a_network_that_can_let_nobody_in_is_said(desk: Desk) -> None:
+    house = desk.place.house
+    networks = {key: replace(network, ways=()) for key, network in house.networks.items() if key == GARDEN}
+    desk.place.house = replace(house, networks=networks)
+    (item,) = desk.said()
+    assert (item.text, item.grave) == ("Garden offers nothing to let guests in.", True)
+    desk.place.house = replace(house, house_rules=HouseRules())
+    (item,) = desk.said()
+    assert item.text == "Ensemble asks to agree to house rules, and none are written yet."
+    assert item.link == "/paths?network=2&edit=ways"
