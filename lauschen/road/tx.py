@@ -1,6 +1,5 @@
 """What one group of jobs works with inside its transaction."""
 
-import json
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from sqlite3 import Connection
@@ -173,7 +172,7 @@ class Tx:
             write_trace(decision.trace),
             before,
             house=self.house.version,
-            hints=json.dumps(arrival.hints(), separators=(",", ":")),
+            hints=arrival.hints(),
         )
         self._decisions.append(row)
         if standing is None:

@@ -157,7 +157,7 @@ def test_from_an_empty_folder_to_the_first_guest(browser: Browser, house: House,
     expect(page.get_by_text("VLAN 310, filter doorstep").first).to_be_visible()
 
     # The first voucher.
-    page.get_by_role("link", name="Desk").click()
+    page.get_by_role("link", name="Desk", exact=True).click()
     page.get_by_role("button", name="Issue", exact=False).first.click()
     code = page.locator(".slip .code")
     expect(code).to_have_text(re.compile(r"^\w{5}-\w{5}$"))

@@ -55,7 +55,7 @@ def test_the_console(browser: Browser, demo: RunningDemo, theme: str) -> None:
     page.get_by_role("region", name="Log").get_by_text("why").first.click()
     assert serious(page) == []
     page.keyboard.press("Escape")
-    page.get_by_role("link", name="Desk").click()
+    page.get_by_role("link", name="Desk", exact=True).click()
     page.get_by_role("button", name="Issue 10").click()
     expect(page.locator("td.code")).to_have_count(10)
     assert serious(page) == []

@@ -1,10 +1,13 @@
 """What was heard, in our words. Slots without `frozen`: these are made for each packet (rulings 1.3)."""
 
+import json
 from dataclasses import dataclass
 from enum import StrEnum
+from functools import lru_cache
 
 from lauschen.core.decide.reason import Reason
 from lauschen.core.ids import AccessDeviceId, Mac, NetworkId
+from lauschen.core.ways.kinds import WayIn
 from lauschen.core.ways.ways import Asked, way_of
 
 
@@ -49,14 +52,31 @@ class Arrival:
     refusal: Reason | None = None
     """What made the request unanswerable before any device was looked at."""
 
-    def hints(self) -> dict[str, str | int]:
-        """What it said of where it comes from, so that it can be decided again later; octets as characters."""
-        said = {
-            "ssid": None if self.ssid is None else self.ssid.decode("latin-1"),
-            "nas_identifier": self.nas_identifier,
-            "port_id": self.port_id,
-            "port_type": self.port_type,
-            "source": self.source or None,
-            "offer": way_of(self.offer),
-        }
-        return {name: value for name, value in said.items() if value is not None}
+    def hints(self) -> str:
+        """JSON of what it said of where it comes from, so that it can be decided again; octets as characters."""
+        return _hints(
+            self.ssid, self.nas_identifier, self.port_id, self.port_type, self.source, way_of(self.offer)
+        )
+
+
+# Kept, since most packets of an access device say the same.
+@lru_cache(maxsize=1024)
+def _hints(
+    ssid: bytes | None,
+    nas_identifier: str | None,
+    port_id: str | None,
+    port_type: int | None,
+    source: str,
+    offer: WayIn | None,
+) -> str:
+    said = {
+        "ssid": None if ssid is None else ssid.decode("latin-1"),
+        "nas_identifier": nas_identifier,
+        "port_id": port_id,
+        "port_type": port_type,
+        "source": source or None,
+        "offer": offer,
+    }
+    return json.dumps(
+        {name: value for name, value in said.items() if value is not None}, separators=(",", ":")
+    )

@@ -131,8 +131,12 @@ TraceLine = (
 )
 
 
+# One encoder: `json.dumps` makes one for each call.
+_encode = json.JSONEncoder(separators=(",", ":")).encode
+
+
 def write_trace(trace: list[TraceLine]) -> str:
-    return json.dumps(trace, separators=(",", ":"))
+    return _encode(trace)
 
 
 def read_trace(text: str) -> list[TraceLine]:
