@@ -24,14 +24,15 @@ def load_picture(tx: Tx, mac: Mac, network: NetworkId) -> tuple[Picture, bool]:
 def count_seats(tx: Tx, picture: Picture, mac: Mac) -> None:
     """Seats of the grant in question that other devices have; one that has its own is not asked about others."""
     picture.seats_taken = 0
-    if picture.offered is not None:
-        allowance = picture.offered.allowance
-    elif picture.admission is not None and not picture.admission.has_seat:
-        allowance = picture.admission.grant.allowance
-    else:
+    admission = picture.admission
+    admitted = admission.grant if admission is not None else None
+    grant = picture.offered or admitted
+    if grant is None or grant.allowance is None:
         return
-    if allowance is not None:
-        picture.seats_taken = admissions.seats_taken(tx.conn, allowance, mac)
+    has_seat = admission is not None and admission.has_seat
+    if has_seat and admitted is not None and admitted.allowance == grant.allowance:
+        return
+    picture.seats_taken = admissions.seats_taken(tx.conn, grant.allowance, mac)
 
 
 def put_offer(

@@ -30,11 +30,12 @@ def answer_person(tx: Tx, arrival: Arrival, network: NetworkId) -> tuple[Decisio
     assert isinstance(typed, NameAndPassword)
     arrival.offer = None
     fault = redeem(tx, arrival, typed)
-    again = None if arrival.medium is Medium.POSTED else _again(tx, arrival, network, typed)
+    is_posted = arrival.medium is Medium.POSTED
+    again = None if is_posted else _again(tx, arrival, network, typed)
     if again is not None:
         return again
     picture, is_known = load_picture(tx, arrival.mac, network)
-    if arrival.medium is Medium.POSTED:
+    if is_posted:
         arrival.refusal = fault
     else:
         _offer(tx, arrival, network, code_of(typed), picture)

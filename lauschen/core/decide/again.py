@@ -6,6 +6,8 @@ from lauschen.core.decide.judge import judge
 from lauschen.core.decide.picture import Picture
 from lauschen.core.decide.reason import LIMIT_REASONS, Reason
 
+# Looked up once: a member of an enumeration costs a call, for each packet (rulings 1.3).
+_ADMIT = Answer.ADMIT
 _ASKING = (Medium.ASKED, Medium.PERSON)
 
 
@@ -36,7 +38,7 @@ def decide_again(arrival: Arrival, picture: Picture, now: float) -> Decision | N
         # Other reasons are said once: what they ended is not there any more.
         is_lasting = before.reason is Reason.NEEDS_CODE or before.reason in LIMIT_REASONS
         return before if is_lasting and before.answer is Answer.DOOR and before.left is None else None
-    if before.answer is not Answer.ADMIT or not admission.has_seat or standing.admission != admission.id:
+    if before.answer is not _ADMIT or not admission.has_seat or standing.admission != admission.id:
         return None
     grant = admission.grant
     verdict = judge(picture.house.plans[grant.plan], grant, now)

@@ -1,5 +1,7 @@
 """The one decision. The live server, the page and every trial of a change call this and nothing else."""
 
+from functools import lru_cache
+
 from lauschen.core.decide.arrival import Arrival, Medium
 from lauschen.core.decide.decision import Answer, Decision
 from lauschen.core.decide.grant import Grant
@@ -27,6 +29,12 @@ from lauschen.core.limits.left import Left
 from lauschen.core.words.mac import is_private
 
 LONGEST_SSID = 40
+# Lines that come out alike for most packets are made once.
+_NO_BARS = BarsLine(Step.BARS, "none")
+_network_line = lru_cache(maxsize=256)(NetworkLine)
+_device_line = lru_cache(maxsize=64)(DeviceLine)
+_missing_line = lru_cache(maxsize=64)(CredentialLine)
+_door_line = lru_cache(maxsize=256)(DoorLine)
 _REFUSED = (Medium.PAGE, Medium.PERSON, Medium.POSTED)
 """A person with a wrong credential is refused where it was offered; a device is placed at the door (rulings 3.5)."""
 
@@ -74,13 +82,13 @@ def _recognise_network(arrival: Arrival, house: House, trace: list[TraceLine]) -
     elif arrival.medium is Medium.CHANGED:
         trace.append(NetworkLine(Step.NETWORK, "there", network.id))
     else:
-        trace.append(NetworkLine(Step.NETWORK, "ssid" if network.is_plain else "hints", network.id))
+        trace.append(_network_line(Step.NETWORK, "ssid" if network.is_plain else "hints", network.id))
     return network
 
 
 def _recognise_device(arrival: Arrival, picture: Picture, trace: list[TraceLine]) -> None:
     trace.append(
-        DeviceLine(
+        _device_line(
             Step.DEVICE,
             "new" if picture.standing is None else "known",
             int(is_private(arrival.mac)),
@@ -99,7 +107,7 @@ def _check_bars(arrival: Arrival, picture: Picture, now: float, trace: list[Trac
     if until is not None and until > now and (arrival.offer is not None or is_waiting):
         trace.append(BarsLine(Step.BARS, "tries", until))
         return Reason.BARRED_BY_TRIES
-    trace.append(BarsLine(Step.BARS, "none"))
+    trace.append(_NO_BARS)
     return None
 
 
@@ -110,7 +118,7 @@ def _check_grant(arrival: Arrival, picture: Picture, trace: list[TraceLine]) -> 
     grant = picture.offered if has_offer else admitted
     if grant is None:
         missing = _missing(picture, has_offer)
-        trace.append(CredentialLine(Step.CREDENTIAL, missing))
+        trace.append(_missing_line(Step.CREDENTIAL, missing))
         return None, missing
     if has_offer and picture.only_same and not _is_same(arrival, grant, admitted):
         trace.append(CredentialLine(Step.CREDENTIAL, "in_by_other"))
@@ -192,5 +200,5 @@ def _not_in(
     left, ended = (verdict.left, verdict.ended) if verdict is not None else (None, None)
     if arrival.medium in _REFUSED:
         return Decision(Answer.REFUSE, reason, network.id, left=left, ended=ended, trace=trace)
-    trace.append(DoorLine(Step.PLACEMENT, "door", network.door_role))
+    trace.append(_door_line(Step.PLACEMENT, "door", network.door_role))
     return Decision(Answer.DOOR, reason, network.id, network.door_role, left=left, ended=ended, trace=trace)

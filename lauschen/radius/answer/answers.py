@@ -21,6 +21,14 @@ from lauschen.radius.wire.numbers import Kind, TerminationAction
 TOKEN_GRACE_S = 600
 LONGEST_TIMEOUT = 0xFFFFFFFF
 
+# Looked up once: a member of an enumeration costs a call, for each packet (rulings 1.3).
+_CLASS, _CUI, _USER_NAME = int(Kind.CLASS), int(Kind.CHARGEABLE_USER_IDENTITY), int(Kind.USER_NAME)
+_INTERIM, _SESSION, _IDLE = (
+    int(Kind.ACCT_INTERIM_INTERVAL),
+    int(Kind.SESSION_TIMEOUT),
+    int(Kind.IDLE_TIMEOUT),
+)
+_ADMIT = Answer.ADMIT
 _DOOR_INTERIM = attributes.integer(Kind.ACCT_INTERIM_INTERVAL, INTERIM_S)
 _ASK_AGAIN = attributes.integer(Kind.TERMINATION_ACTION, TerminationAction.RADIUS_REQUEST)
 _DOOR_TIMEOUT = attributes.integer(Kind.SESSION_TIMEOUT, DOOR_SESSION_S)
@@ -48,16 +56,16 @@ class Answers:
         """The attributes of an Access-Accept, whether inside or at the door."""
         assert decision.role is not None
         prepared = self._prepare(decision.role, device.dialect)
-        if decision.answer is not Answer.ADMIT or admission is None:
+        if decision.answer is not _ADMIT or admission is None:
             if prepared.page is not None:
                 return prepared.page + self._token(device, arrival, decision, now)
             return prepared.door + self._vendors(prepared.door_vendors, device, arrival, decision, None, now)
         # Rulings 3.16: a pseudonym; some access devices echo the one, others the other.
         token = admission.token.encode()
         header = len(token) + 2
-        who = b"%c%c%b%c%c%b" % (Kind.CLASS, header, token, Kind.CHARGEABLE_USER_IDENTITY, header, token)
+        who = b"%c%c%b%c%c%b" % (_CLASS, header, token, _CUI, header, token)
         if prepared.says_user:
-            who += b"%c%c%b" % (Kind.USER_NAME, header, token)
+            who += b"%c%c%b" % (_USER_NAME, header, token)
         seconds = decision.left.seconds if decision.left is not None else None
         inside = self._inside(prepared, admission, interim_s, seconds) + who
         if not prepared.inside_vendors:
@@ -77,7 +85,7 @@ class Answers:
         assert decision.role is not None
         dialect = self._house.dialects[device.dialect]
         prepared = self._prepare(decision.role, dialect.id)
-        if decision.answer is not Answer.ADMIT or admission is None:
+        if decision.answer is not _ADMIT or admission is None:
             return prepared.door + self._vendors(prepared.door_vendors, device, arrival, decision, None, now)
         seconds = decision.left.seconds if decision.left is not None else None
         if seconds is not None and dialect.timeout_from_start and began is not None:
@@ -97,13 +105,13 @@ class Answers:
     def _inside(
         self, prepared: "_Prepared", admission: AdmissionFacts, interim_s: int, seconds: int | None
     ) -> bytes:
-        inside = prepared.inside + attributes.integer(Kind.ACCT_INTERIM_INTERVAL, interim_s)
+        inside = prepared.inside + attributes.integer(_INTERIM, interim_s)
         if seconds is not None and prepared.keeps_time:
-            inside += attributes.integer(Kind.SESSION_TIMEOUT, min(seconds, LONGEST_TIMEOUT))
+            inside += attributes.integer(_SESSION, min(seconds, LONGEST_TIMEOUT))
         if prepared.keeps_idle:
             plan = self._house.plans[admission.grant.plan]
             if plan.idle_seconds is not None:
-                inside += attributes.integer(Kind.IDLE_TIMEOUT, plan.idle_seconds)
+                inside += attributes.integer(_IDLE, plan.idle_seconds)
         return inside
 
     def _prepare(self, role: RoleId, dialect: DialectId) -> "_Prepared":

@@ -30,6 +30,11 @@ from lauschen.road.tx import Tx
 MOST_PROXY_STATE = 3000
 MOST_PROVING = 256
 """Requests that wait for a proof at once; an access device asks again for others."""
+# Looked up once: a member of an enumeration costs a call, for each packet (rulings 1.3).
+_PROXY_STATE, _EVENT_TIMESTAMP = int(Kind.PROXY_STATE), int(Kind.EVENT_TIMESTAMP)
+_ACCESS_REQUEST, _ACCOUNTING_REQUEST = int(Code.ACCESS_REQUEST), int(Code.ACCOUNTING_REQUEST)
+_ACCESS_ACCEPT, _ACCOUNTING_RESPONSE = int(Code.ACCESS_ACCEPT), int(Code.ACCOUNTING_RESPONSE)
+_ADMIT, _REFUSE = Answer.ADMIT, Answer.REFUSE
 LONGEST_BODY = LONGEST_PACKET - 38
 """Octets of attributes in a signed reply: all but the header and the Message-Authenticator."""
 
@@ -89,11 +94,10 @@ class Intake:
 
     def take(self, front: Front, packet: Packet, peer: Peer, address: str) -> "PacketJob":
         """A job for the road; BadPacket for what no access device may send."""
-        match packet.code:
-            case Code.ACCESS_REQUEST:
-                return self._access(front, packet, peer, address)
-            case Code.ACCOUNTING_REQUEST:
-                return self._report(front, packet, peer, address)
+        if packet.code == _ACCESS_REQUEST:
+            return self._access(front, packet, peer, address)
+        if packet.code == _ACCOUNTING_REQUEST:
+            return self._report(front, packet, peer, address)
         raise BadPacket("unknown_code")
 
     def status(self, packet: Packet, peer: Peer, address: str, code: Code) -> bytes | None:
@@ -106,14 +110,15 @@ class Intake:
     def _access(self, front: Front, packet: Packet, peer: Peer, address: str) -> "AccessJob":
         if not packet.signed_at:
             _check_unsigned(packet)
-        secret = verify_request(peer, packet, address, self.road.clock.now())
-        stamp = packet.firsts.get(Kind.EVENT_TIMESTAMP)
+        now = self.road.clock.now()
+        secret = verify_request(peer, packet, address, now)
+        stamp = packet.firsts.get(_EVENT_TIMESTAMP)
         if stamp is not None:
-            _note_clock(peer, address, stamp, self.road.clock.now())
+            _note_clock(peer, address, stamp, now)
         if packet.signed_at and peer.hears_unsigned:
             peer.hears_unsigned = False
             self.registry.now_signed.add(peer.device.id)
-        if packet.first(Kind.PROXY_STATE) is not None and _proxy_octets(packet) > MOST_PROXY_STATE:
+        if _PROXY_STATE in packet.firsts and _proxy_octets(packet) > MOST_PROXY_STATE:
             raise BadPacket("proxy_state")  # it goes back whole, and the reply must fit
         arrival = read_access_request(packet, secret, peer.device.id, address, peer.shared_password)
         if arrival.medium is Medium.REAUTHORISED:
@@ -123,11 +128,12 @@ class Intake:
         return AccessJob(front, packet, peer, secret, address, self.registry, arrival)
 
     def _report(self, front: Front, packet: Packet, peer: Peer, address: str) -> "ReportJob":
-        secret = verify_report(peer, packet, address, self.road.clock.now())
+        now = self.road.clock.now()
+        secret = verify_report(peer, packet, address, now)
         report = read_report(packet, peer.device.id, address)
-        stamp = packet.firsts.get(Kind.EVENT_TIMESTAMP)
+        stamp = packet.firsts.get(_EVENT_TIMESTAMP)
         if stamp is not None:
-            _note_clock(peer, address, stamp, self.road.clock.now() - report.delay)
+            _note_clock(peer, address, stamp, now - report.delay)
         return ReportJob(front, packet, peer, secret, address, self.registry, report)
 
 
@@ -185,7 +191,7 @@ class PacketJob:
 
     def proxies(self) -> bytes:
         """RFC 2865 section 5.33, RFC 2866 section 5.12: Proxy-State goes back unchanged and in order."""
-        if self.packet.first(Kind.PROXY_STATE) is None:
+        if _PROXY_STATE not in self.packet.firsts:
             return b""
         found = self.packet.all(Kind.PROXY_STATE)
         return b"".join(attributes.octets(Kind.PROXY_STATE, value) for value in found)
@@ -212,21 +218,21 @@ class AccessJob(PacketJob):
     def run(self, tx: Tx) -> None:
         decision, picture = answer_arrival(tx, self.arrival)
         proxies = self.proxies()
-        if decision.answer is Answer.REFUSE:
+        if decision.answer is _REFUSE:
             # A MAC request has nobody to read it.
             shown = refusal(decision.reason) if self.arrival.medium in (Medium.PERSON, Medium.POSTED) else b""
             body = self._eap_failure() + shown + proxies
             self.reply = self.secret.reply(Code.ACCESS_REJECT, self.packet, body)
             return
         interim_s = INTERIM_S
-        if decision.answer is Answer.ADMIT and decision.left is not None and picture.standing is not None:
+        if decision.answer is _ADMIT and decision.left is not None and picture.standing is not None:
             interim_s = next_interval(tx, picture.standing, decision.left.octets)
         body = self.registry.answers.accept(
             self.peer.device, self.arrival, decision, picture.admission, interim_s, tx.now
         )
         if len(body) + len(proxies) > LONGEST_BODY:
             raise BadPacket("reply_too_long")  # filter rules and what a proxy added; nothing of it is kept
-        self.reply = self.secret.reply(Code.ACCESS_ACCEPT, self.packet, body + proxies)
+        self.reply = self.secret.reply(_ACCESS_ACCEPT, self.packet, body + proxies)
 
     def _eap_failure(self) -> bytes:
         """RFC 3579 section 2.6.3 asks for one in the Reject of an EAP request."""
@@ -258,4 +264,4 @@ class ReportJob(PacketJob):
     def run(self, tx: Tx) -> None:
         take_report(tx, self.report)
         # Rulings 3.1: no Message-Authenticator in an Accounting-Response.
-        self.reply = self.secret.reply(Code.ACCOUNTING_RESPONSE, self.packet, self.proxies(), signed=False)
+        self.reply = self.secret.reply(_ACCOUNTING_RESPONSE, self.packet, self.proxies(), signed=False)

@@ -12,7 +12,7 @@ from lauschen.core.ways.person import NameAndPassword
 from lauschen.core.words.mac import read_mac
 from lauschen.radius.wire.attributes import read_prefix6
 from lauschen.radius.wire.codec import BadPacket, Packet
-from lauschen.radius.wire.numbers import TERMINATE_CAUSES, Kind, ServiceType, StatusType
+from lauschen.radius.wire.numbers import TERMINATE_CAUSES, ServiceType, StatusType
 from lauschen.radius.wire.signing import Secret, chap_matches
 
 _EVENTS: dict[int, Event] = {
@@ -25,7 +25,7 @@ _EVENTS: dict[int, Event] = {
 _NOBODY = Mac(0)
 _HEX_DIGITS = b"0123456789abcdefABCDEF"
 # Plain numbers: a member of an enumeration costs a look-up more, for each attribute of each packet.
-_PASSWORD, _CHAP, _NAS_IP, _SERVICE = 2, 3, 4, 6
+_USER, _PASSWORD, _CHAP, _NAS_IP, _SERVICE, _CHALLENGE = 1, 2, 3, 4, 6, 60
 _FRAMED_IP, _CLASS, _CALLED, _CALLING, _NAS_ID = 8, 25, 30, 31, 32
 _STATUS, _DELAY, _IN, _OUT, _SESSION, _TIME, _CAUSE, _MULTI = 40, 41, 42, 43, 44, 46, 49, 50
 _IN_PACKETS, _OUT_PACKETS = 47, 48
@@ -111,24 +111,26 @@ def read_report(packet: Packet, device: AccessDeviceId, source: str = "") -> Rep
 
 def _hear_who(arrival: Arrival, packet: Packet, secret: Secret, mac: Mac, shared: bytes) -> None:
     """A device, a person, or neither."""
-    hidden, chap = packet.first(Kind.USER_PASSWORD), packet.first(Kind.CHAP_PASSWORD)
+    firsts = packet.firsts
+    hidden, chap = firsts.get(_PASSWORD), firsts.get(_CHAP)
     if hidden is not None and chap is not None:
         arrival.refusal = Reason.CONTRADICTORY
         return
-    name = packet.first(Kind.USER_NAME) or b""
+    name = firsts.get(_USER, b"")
     plain = None if hidden is None else secret.reveal(hidden, packet.authenticator)
 
     def proves(password: bytes) -> bool:
         if chap is not None:
-            challenge = packet.first(Kind.CHAP_CHALLENGE) or packet.authenticator
+            challenge = firsts.get(_CHALLENGE) or packet.authenticator
             return chap_matches(chap, challenge, password)
         return plain is not None and compare_digest(plain, password)
 
-    named = read_mac(name.decode("utf-8", "replace"))
+    called = name.decode("utf-8", "replace")
+    named = read_mac(called)
     if named is None and name and (chap is not None or plain is not None):
         password = None if plain is None else plain.decode("utf-8", "replace")
         arrival.medium = Medium.PERSON
-        arrival.offer = NameAndPassword(name.decode("utf-8", "replace"), password, proves)
+        arrival.offer = NameAndPassword(called, password, proves)
     elif named is not None and named != mac:
         arrival.refusal = Reason.CONTRADICTORY
     elif named is None or (plain is None and chap is None):

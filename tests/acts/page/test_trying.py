@@ -15,7 +15,7 @@ from lauschen.core.errors import NotThere
 from lauschen.core.house.dialect import Move
 from lauschen.core.words.codes import Slip, make_code
 from lauschen.store import devices
-from tests.place import GARDEN, OTHER, PHONE, POSTCARD, WEST, Place
+from tests.place import DAY_VISIT, GARDEN, OTHER, PHONE, POSTCARD, WEST, Place
 
 
 def at_page(place: Place) -> None:
@@ -87,6 +87,25 @@ def test_a_second_device_is_refused_which_is_no_wrong_try(place: Place) -> None:
     assert place.try_code(code, "visit-2").reason is Reason.DEVICES_FULL
     assert place.conn.execute("SELECT count(*) FROM wrong_try").fetchone() == (0,)
     assert devices.typing_barred_until(place.conn, OTHER) is None
+
+
+def test_who_has_a_seat_keeps_it_when_the_plan_is_made_smaller_also_by_typing_the_code_again(
+    place: Place,
+) -> None:
+    def plan_for(devices: int) -> None:
+        plans = place.house.plans
+        place.house = replace(
+            place.house, plans={**plans, DAY_VISIT: replace(plans[DAY_VISIT], devices=devices)}
+        )
+
+    code = place.issue()[0]
+    plan_for(2)
+    place.let_in(code)
+    place.let_in(code, OTHER, "T1", "visit-2")
+    plan_for(1)
+    place.open_page(PHONE, "visit-3", source="127.77.1.3")
+    assert place.try_code(code, "visit-3").reason is Reason.ADMITTED
+    assert place.ask()[0].reason is Reason.ADMITTED
 
 
 def test_from_first_use_runs_from_the_committed_decision(place: Place) -> None:
