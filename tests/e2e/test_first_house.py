@@ -143,9 +143,10 @@ def test_from_an_empty_folder_to_the_first_guest(browser: Browser, house: House,
     form = page.get_by_role("form", name="Access device")
     form.get_by_role("textbox", name="Name", exact=True).fill("Hall west")
     form.get_by_label("Shared secret").fill(SECRET)
-    form.get_by_label("Dialect").select_option("re-authorise")
+    form.locator(".v-select", has_text="Dialect").click()
+    page.get_by_role("option", name="re-authorise").click()
     form.get_by_text("Where changes go").click()
-    form.get_by_role("spinbutton", name="at port").fill(str(hall.point.radio.coa_port))
+    form.get_by_label("at port").fill(str(hall.point.radio.coa_port))
     form.get_by_role("button", name="Take in").click()
     expect(page.get_by_role("row", name="Hall west")).to_be_visible()
 

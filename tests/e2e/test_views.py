@@ -77,6 +77,10 @@ def test_the_console(browser: Browser, demo: RunningDemo, theme: str) -> None:
             page.goto(f"http://127.0.0.1:{demo.staff}/{room}")
             page.get_by_role("link", name="Guests").wait_for()
             assert overflow(page) <= 0, (room, width)
+            if room == "guests":
+                page.get_by_role("row", name="at the door").first.click()
+                expect(page.get_by_role("complementary")).to_be_visible()
+                assert overflow(page) <= 0, ("a dossier", width)
     page.context.close()
 
 

@@ -20,10 +20,10 @@ const vuetify = createVuetify({
   theme: { defaultTheme: localStorage.getItem('lauschen.theme') ?? 'day', themes },
   defaults: {
     VBtn: { variant: 'outlined', rounded: 'lg', ripple: false },
-    VTextField: { variant: 'outlined', density: 'compact', hideDetails: 'auto' },
-    VTextarea: { variant: 'outlined', density: 'compact', hideDetails: 'auto' },
+    VTextField: { color: 'primary', variant: 'outlined', density: 'compact', hideDetails: 'auto' },
+    VTextarea: { color: 'primary', variant: 'outlined', density: 'compact', hideDetails: 'auto' },
     VCheckbox: { density: 'compact', hideDetails: 'auto', color: 'primary' },
-    VSelect: { variant: 'outlined', density: 'compact', hideDetails: 'auto' },
+    VSelect: { color: 'primary', variant: 'outlined', density: 'compact', hideDetails: 'auto' },
   },
 })
 

@@ -39,5 +39,10 @@ export function useAct() {
     else problem.value = error
   }
 
-  return { isBusy, problem, act, read }
+  /** What is wrong with one field, as a field shows it. */
+  function fault(field: string): string[] {
+    return problem.value?.field === field ? [problem.value.message] : []
+  }
+
+  return { isBusy, problem, act, read, fault }
 }

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, nextTick, onMounted, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
+import type { VTextField } from 'vuetify/components'
 
 import { ApiProblem, call, type Batch, type Desk, type Job, type Voucher } from '../../api/client'
 import ProblemNote from '../../parts/ProblemNote.vue'
@@ -20,8 +21,8 @@ const latest = ref<Batch | null>(null)
 const job = ref<Job | null>(null)
 const FEW = 100
 const open = ref<Record<number, Voucher[]>>({})
-const labelField = ref<HTMLInputElement | null>(null)
-const countField = ref<HTMLInputElement | null>(null)
+const labelField = ref<VTextField | null>(null)
+const countField = ref<VTextField | null>(null)
 const { isBusy, problem, act, read } = useAct()
 const times = useTimes()
 const live = useLive()
@@ -149,20 +150,38 @@ useKeys({
       <h1>Issue vouchers</h1>
       <form @submit.prevent="issue(Number(count))">
         <div class="composer">
-          <label class="wide"
-            ><span>For, if you like</span>
-            <input ref="labelField" v-model="label" maxlength="80" placeholder="name, party or occasion"
-          /></label>
-          <label
-            ><span>Plan</span>
-            <select v-model="planId">
-              <option v-for="p in desk?.plans" :key="p.id" :value="p.id">{{ p.name }}</option>
-            </select></label
-          >
-          <label class="small"
-            ><span>How many</span>
-            <input ref="countField" v-model="count" type="number" min="1" max="10000" required
-          /></label>
+          <v-text-field
+            ref="labelField"
+            v-model="label"
+            class="wide"
+            variant="plain"
+            density="default"
+            label="For, if you like"
+            maxlength="80"
+            placeholder="name, party or occasion"
+            persistent-placeholder
+          />
+          <v-select
+            v-model="planId"
+            variant="plain"
+            density="default"
+            label="Plan"
+            :items="desk?.plans ?? []"
+            item-title="name"
+            item-value="id"
+          />
+          <v-text-field
+            ref="countField"
+            v-model="count"
+            class="small"
+            variant="plain"
+            density="default"
+            label="How many"
+            type="number"
+            min="1"
+            max="10000"
+            required
+          />
         </div>
         <p class="soft sentence">{{ plan?.sentence }}</p>
         <ProblemNote :problem="problem" />
@@ -280,12 +299,12 @@ useKeys({
   overflow: hidden;
   background: rgb(var(--v-theme-surface));
 }
-.composer label {
+.composer > * {
   flex: 1;
-  padding: 7px 12px 5px;
+  padding: 3px 12px;
   border-left: 1px solid rgb(var(--v-theme-hair));
 }
-.composer label:first-child {
+.composer > :first-child {
   border-left: 0;
 }
 .composer .wide {
@@ -294,26 +313,8 @@ useKeys({
 .composer .small {
   flex: 0 0 120px;
 }
-.composer label:focus-within {
+.composer > :focus-within {
   background: rgb(var(--v-theme-tint));
-}
-.composer span {
-  display: block;
-  font-size: 12.5px;
-  color: rgb(var(--v-theme-soft));
-}
-.composer input,
-.composer select {
-  width: 100%;
-  font-size: 16px;
-  height: 28px;
-  color: inherit;
-  background: transparent;
-  outline: none;
-}
-.composer select option {
-  color: #2a2130;
-  background: #fff;
 }
 .sentence {
   margin: 10px 0;

@@ -20,20 +20,30 @@ const differs = computed(() => again.value !== '' && again.value !== chosen.valu
     <form @submit.prevent="!differs && act(() => session.changePassword(old, chosen))">
       <h1>Choose a password of your own</h1>
       <p class="soft">The first one was for getting in once. The new one has ten characters or more.</p>
-      <label for="old">The first password</label>
-      <input id="old" v-model="old" type="password" autocomplete="current-password" required />
-      <label for="chosen">The new one</label>
-      <input
-        id="chosen"
+      <v-text-field
+        v-model="old"
+        label="The first password"
+        type="password"
+        autofocus
+        autocomplete="current-password"
+        required
+      />
+      <v-text-field
         v-model="chosen"
+        label="The new one"
         type="password"
         autocomplete="new-password"
         required
         minlength="10"
       />
-      <label for="again">The new one again</label>
-      <input id="again" v-model="again" type="password" autocomplete="new-password" required />
-      <p v-if="differs" role="alert">The two do not match yet.</p>
+      <v-text-field
+        v-model="again"
+        label="The new one again"
+        type="password"
+        autocomplete="new-password"
+        required
+        :error-messages="differs ? ['The two do not match yet.'] : []"
+      />
       <ProblemNote :problem="problem" />
       <v-btn type="submit" variant="flat" color="primary" size="large" :loading="isBusy" :disabled="differs">
         Keep it

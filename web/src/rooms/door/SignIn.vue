@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { onMounted, ref } from 'vue'
+import { ref } from 'vue'
 
 import ProblemNote from '../../parts/ProblemNote.vue'
 import TheMark from '../../parts/TheMark.vue'
@@ -10,8 +10,6 @@ const session = useSession()
 const { isBusy, problem, act } = useAct()
 const name = ref('')
 const password = ref('')
-const first = ref<HTMLInputElement | null>(null)
-onMounted(() => first.value?.focus())
 </script>
 
 <template>
@@ -19,20 +17,18 @@ onMounted(() => first.value?.focus())
     <p class="name"><TheMark /> Lauschen</p>
     <form @submit.prevent="act(() => session.signIn(name, password))">
       <h1>Who is at the desk?</h1>
-      <label for="name">Name</label>
-      <input
-        id="name"
-        ref="first"
+      <v-text-field
         v-model="name"
+        label="Name"
+        autofocus
         autocomplete="username"
         autocapitalize="none"
         required
         maxlength="80"
       />
-      <label for="password">Password</label>
-      <input
-        id="password"
+      <v-text-field
         v-model="password"
+        label="Password"
         type="password"
         autocomplete="current-password"
         required

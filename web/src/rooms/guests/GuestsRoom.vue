@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, nextTick, onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
+import type { VTextField } from 'vuetify/components'
 
 import { call, type Guest } from '../../api/client'
 import DossierPanel from './DossierPanel.vue'
@@ -28,7 +29,7 @@ const COLUMNS: [Column, string][] = [
 const guests = ref<Guest[]>([])
 const isLoaded = ref(false)
 const find = ref('')
-const findField = ref<HTMLInputElement | null>(null)
+const findField = ref<VTextField | null>(null)
 const sortBy = ref<Column>('since')
 const isDown = ref(true)
 const { problem, read } = useAct()
@@ -128,15 +129,16 @@ useKeys({
     <section>
       <div class="tools">
         <h1>Guests</h1>
-        <label class="find"
-          ><span class="away">Find a guest</span>
-          <input
-            ref="findField"
-            v-model="find"
-            type="search"
-            placeholder="Find by code, MAC or address"
-          /><kbd>/</kbd></label
+        <v-text-field
+          ref="findField"
+          v-model="find"
+          class="find"
+          type="search"
+          aria-label="Find a guest"
+          placeholder="Find by code, MAC or address"
         >
+          <template #append-inner><kbd>/</kbd></template>
+        </v-text-field>
       </div>
       <div class="states" role="group" aria-label="Which states are shown">
         <button
@@ -250,22 +252,7 @@ useKeys({
   margin: 0;
 }
 .find {
-  display: flex;
-  align-items: center;
-  border: 1.5px solid rgb(var(--v-theme-hair));
-  border-radius: 8px;
-  padding: 0 10px;
-  background: rgb(var(--v-theme-surface));
-  flex: 0 1 300px;
-}
-.find input {
-  height: 36px;
-  width: 100%;
-  color: inherit;
-  outline: none;
-}
-.find:focus-within {
-  border-color: rgb(var(--v-theme-primary));
+  flex: 0 1 320px;
 }
 .states {
   display: flex;
@@ -332,7 +319,7 @@ th.used {
 }
 @media (max-width: 900px) {
   .split {
-    grid-template-columns: 1fr;
+    grid-template-columns: minmax(0, 1fr);
   }
   .where,
   .left {

@@ -3,10 +3,10 @@
 import { computed } from 'vue'
 
 import type { ApiProblem, Call } from '../../api/client'
-import FieldRow from '../../parts/FieldRow.vue'
 
 const request = defineModel<Call>({ required: true })
 defineProps<{ title: string; name: string; problem: ApiProblem | null }>()
+const METHODS = ['GET', 'POST', 'PUT', 'PATCH', 'DELETE']
 const headers = computed({
   get: () => request.value.headers.map(([n, v]) => `${n}: ${v}`).join('\n'),
   set: (text: string) => {
@@ -35,32 +35,42 @@ const statuses = computed({
     <h2>{{ title }}</h2>
     <div class="columns">
       <div class="pair">
-        <FieldRow label="Method"
-          ><select v-model="request.method">
-            <option v-for="m in ['GET', 'POST', 'PUT', 'PATCH', 'DELETE']" :key="m">{{ m }}</option>
-          </select></FieldRow
-        >
-        <FieldRow label="Address" :name="name" :problem="problem"
-          ><input v-model="request.url" class="mono" placeholder="https://"
-        /></FieldRow>
+        <v-select v-model="request.method" label="Method" :items="METHODS" />
+        <v-text-field
+          v-model="request.url"
+          label="Address"
+          class="mono"
+          placeholder="https://"
+          :error-messages="problem?.field === name ? [problem.message] : []"
+        />
       </div>
       <div class="pair even">
-        <FieldRow label="Success: status"><input v-model.lazy="statuses" class="mono" /></FieldRow>
-        <FieldRow label="and this text"><input v-model="request.good_text" class="mono" /></FieldRow>
+        <v-text-field v-model.lazy="statuses" label="Success: status" class="mono" />
+        <v-text-field v-model="request.good_text" label="and this text" class="mono" />
       </div>
-      <FieldRow label="Headers, one on each line">
-        <textarea v-model.lazy="headers" rows="3" spellcheck="false" />
-      </FieldRow>
-      <FieldRow label="Body"><textarea v-model="request.body" rows="3" spellcheck="false" /></FieldRow>
+      <v-textarea
+        v-model.lazy="headers"
+        label="Headers, one on each line"
+        rows="3"
+        spellcheck="false"
+        class="mono"
+      />
+      <v-textarea v-model="request.body" label="Body" rows="3" spellcheck="false" class="mono" />
     </div>
   </section>
 </template>
 
 <style scoped>
+section {
+  margin-top: 16px;
+}
+h2 {
+  margin-bottom: 10px;
+}
 .columns {
   display: grid;
   grid-template-columns: 1fr 1fr;
-  gap: 0 30px;
+  gap: 14px 28px;
 }
 .pair {
   display: grid;

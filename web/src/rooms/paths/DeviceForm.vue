@@ -5,11 +5,10 @@ import { ref } from 'vue'
 import { call, type AccessDevice, type Knock, type Paths } from '../../api/client'
 import ProblemNote from '../../parts/ProblemNote.vue'
 import { useAct } from '../../use/useAct'
-import FieldRow from '../../parts/FieldRow.vue'
 
 const props = defineProps<{ device?: AccessDevice; knock?: Knock; paths: Paths; wide?: boolean }>()
 const emit = defineEmits<{ saved: [id: number, secret: string | null]; close: [] }>()
-const { isBusy, problem, act, read } = useAct()
+const { isBusy, problem, act, read, fault } = useAct()
 const d = props.device
 const form = ref({
   name: d?.name ?? props.knock?.nas_identifier ?? '',
@@ -54,79 +53,77 @@ async function save(): Promise<void> {
 
 <template>
   <form aria-label="Access device" :class="{ wide }" @submit.prevent="save">
-    <FieldRow label="Name" name="name" :problem="problem"
-      ><input v-model="form.name" required maxlength="60"
-    /></FieldRow>
-    <FieldRow
+    <v-text-field v-model="form.name" label="Name" required maxlength="60" :error-messages="fault('name')" />
+    <v-text-field
+      v-model="form.address"
       label="Address it asks from"
       hint="One address, or a range such as 10.77.0.0/24."
-      name="address"
-      :problem="problem"
-    >
-      <input v-model="form.address" class="mono" required maxlength="18" />
-    </FieldRow>
-    <FieldRow
+      persistent-hint
+      class="mono"
+      required
+      maxlength="18"
+      :error-messages="fault('address')"
+    />
+    <v-text-field
       v-if="!d"
+      v-model="secret"
       label="Shared secret"
       :hint="verdict || 'At least 8 characters; it is never shown again.'"
-      name="secret"
-      :problem="problem"
-    >
-      <input
-        v-model="secret"
-        class="mono"
-        required
-        minlength="8"
-        maxlength="128"
-        autocomplete="off"
-        spellcheck="false"
-        @change="tryIt"
-      />
-    </FieldRow>
-    <FieldRow
+      persistent-hint
+      class="mono"
+      required
+      minlength="8"
+      maxlength="128"
+      autocomplete="off"
+      spellcheck="false"
+      :error-messages="fault('secret')"
+      @change="tryIt"
+    />
+    <v-select
+      v-model="form.dialect"
       label="Dialect"
       :hint="paths.dialects.find((x) => x.id === form.dialect)?.sentence"
-      name="dialect"
-      :problem="problem"
-    >
-      <select v-model="form.dialect">
-        <option v-for="x in paths.dialects" :key="x.id" :value="x.id">{{ x.name }}</option>
-      </select>
-    </FieldRow>
+      persistent-hint
+      :items="paths.dialects"
+      item-title="name"
+      item-value="id"
+      :error-messages="fault('dialect')"
+    />
     <details :open="!!(form.coa_address || form.tls_identity || form.hears_unsigned)">
       <summary>Where changes go, certificate, old firmware</summary>
-      <div class="pair">
-        <FieldRow
-          label="Changes go to"
-          hint="Empty: to where its requests come from."
-          name="coa_address"
-          :problem="problem"
-        >
-          <input v-model="form.coa_address" class="mono" />
-        </FieldRow>
-        <FieldRow label="at port" name="coa_port" :problem="problem">
-          <input v-model.number="form.coa_port" type="number" min="1" max="65535" />
-        </FieldRow>
+      <div class="stack">
+        <div class="pair">
+          <v-text-field
+            v-model="form.coa_address"
+            label="Changes go to"
+            hint="Empty: to where its requests come from."
+            persistent-hint
+            class="mono"
+            :error-messages="fault('coa_address')"
+          />
+          <v-text-field
+            v-model.number="form.coa_port"
+            label="at port"
+            inputmode="numeric"
+            :error-messages="fault('coa_port')"
+          />
+        </div>
+        <v-text-field
+          v-model="form.tls_identity"
+          label="Its certificate, for RADIUS over TLS"
+          hint="SHA-256 fingerprint, or a name in the certificate."
+          persistent-hint
+          class="mono"
+          :error-messages="fault('tls_identity')"
+        />
+        <v-checkbox
+          v-model="form.hears_unsigned"
+          label="Hear requests without Message-Authenticator, of old firmware"
+          hint="Only for a single address; ends by itself at the first signed packet."
+          persistent-hint
+          :error-messages="fault('hears_unsigned')"
+        />
       </div>
-      <FieldRow
-        label="Its certificate, for RADIUS over TLS"
-        hint="SHA-256 fingerprint, or a name in the certificate."
-        name="tls_identity"
-        :problem="problem"
-      >
-        <input v-model="form.tls_identity" class="mono" />
-      </FieldRow>
-      <FieldRow
-        label="Old firmware"
-        hint="Only for a single address; ends by itself at the first signed packet."
-        name="hears_unsigned"
-        :problem="problem"
-      >
-        <span
-          ><input v-model="form.hears_unsigned" type="checkbox" /> hear requests without
-          Message-Authenticator</span
-        >
-      </FieldRow>
     </details>
     <ProblemNote v-if="!problem?.field" :problem="problem" />
     <div class="acts">
@@ -139,19 +136,21 @@ async function save(): Promise<void> {
 </template>
 
 <style scoped>
-.wide {
+form,
+.stack {
   display: grid;
+  gap: 14px;
+}
+.wide {
   grid-template-columns: 1fr 1fr;
-  gap: 0 28px;
+  gap: 14px 28px;
+  align-items: start;
   max-width: 900px;
 }
 .wide > details,
 .wide > .acts,
 .wide > :deep(.problem) {
   grid-column: 1 / -1;
-}
-details {
-  margin: 4px 0 12px;
 }
 summary {
   cursor: pointer;

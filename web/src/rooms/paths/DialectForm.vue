@@ -6,12 +6,11 @@ import { call, type Dialect, type Paths } from '../../api/client'
 import ProblemNote from '../../parts/ProblemNote.vue'
 import { useAct } from '../../use/useAct'
 import CallFields from './CallFields.vue'
-import FieldRow from '../../parts/FieldRow.vue'
 import RemoveButton from '../../parts/RemoveButton.vue'
 
 const props = defineProps<{ dialect: Dialect | null; paths: Paths }>()
 const emit = defineEmits<{ saved: []; close: [] }>()
-const { isBusy, problem, act } = useAct()
+const { isBusy, problem, act, fault } = useAct()
 const blankCall = () => ({
   method: 'POST',
   url: '',
@@ -46,29 +45,39 @@ const form = ref({
 const sharedPassword = ref('')
 const callSecret = ref('')
 const ARRIVES = [
-  ['handed_out', 'handed out: our signed address in an attribute of the answer'],
-  ['appended', 'appended: the device adds who the guest is to one fixed address'],
-  ['plain', 'plain: guests open the short address themselves'],
+  { value: 'handed_out', title: 'handed out: our signed address in an attribute of the answer' },
+  { value: 'appended', title: 'appended: the device adds who the guest is to one fixed address' },
+  { value: 'plain', title: 'plain: guests open the short address themselves' },
 ] as const
 const MOVES = [
-  ['attributes', 'new attributes in a CoA'],
-  ['reauthorise', 're-authorisation'],
-  ['disconnect', 'a disconnect'],
-  ['posted', 'posted by the guest’s browser'],
-  ['called', 'a call to a controller'],
+  { value: 'attributes', title: 'new attributes in a CoA' },
+  { value: 'reauthorise', title: 're-authorisation' },
+  { value: 'disconnect', title: 'a disconnect' },
+  { value: 'posted', title: 'posted by the guest’s browser' },
+  { value: 'called', title: 'a call to a controller' },
 ] as const
 const HONOURS = [
-  ['vlan', 'VLAN'],
-  ['filter_name', 'filter name'],
-  ['filter_rules', 'filter rules'],
-  ['session_timeout', 'Session-Timeout'],
-  ['idle_timeout', 'Idle-Timeout'],
+  { value: 'vlan', title: 'VLAN' },
+  { value: 'filter_name', title: 'filter name' },
+  { value: 'filter_rules', title: 'filter rules' },
+  { value: 'session_timeout', title: 'Session-Timeout' },
+  { value: 'idle_timeout', title: 'Idle-Timeout' },
 ] as const
 const IDENTIFY = [
-  ['calling_station_id', 'Calling-Station-Id'],
-  ['nas_ip_address', 'NAS-IP-Address'],
-  ['framed_ip_address', 'Framed-IP-Address'],
+  { value: 'calling_station_id', title: 'Calling-Station-Id' },
+  { value: 'nas_ip_address', title: 'NAS-IP-Address' },
+  { value: 'framed_ip_address', title: 'Framed-IP-Address' },
 ] as const
+const KINDS = ['text', 'integer', 'address', 'bytes']
+const WHEN = [
+  { value: 'door', title: 'at the door' },
+  { value: 'inside', title: 'inside' },
+  { value: 'always', title: 'always' },
+]
+const TAGS = [
+  { value: null, title: 'none' },
+  ...Array.from({ length: 32 }, (_, n) => ({ value: n, title: String(n) })),
+]
 const calls = computed(() => [form.value.login_move, form.value.end_move].includes('called'))
 const words = computed(() => Object.entries(props.paths.words))
 
@@ -96,109 +105,108 @@ async function save(): Promise<void> {
 <template>
   <form aria-label="Dialect" @submit.prevent="save">
     <div class="columns">
-      <div>
-        <FieldRow label="Name" name="name" :problem="problem"
-          ><input v-model="form.name" required maxlength="60"
-        /></FieldRow>
-        <FieldRow label="How guests arrive at the page"
-          ><select v-model="form.arrives">
-            <option v-for="[v, w] in ARRIVES" :key="v" :value="v">{{ w }}</option>
-          </select></FieldRow
-        >
+      <div class="stack">
+        <v-text-field
+          v-model="form.name"
+          label="Name"
+          required
+          maxlength="60"
+          :error-messages="fault('name')"
+        />
+        <v-select v-model="form.arrives" label="How guests arrive at the page" :items="ARRIVES" />
         <div v-if="form.arrives === 'appended'" class="pair">
-          <FieldRow label="It appends the MAC as" name="appended" :problem="problem"
-            ><input v-model="form.appended.mac" class="mono"
-          /></FieldRow>
-          <FieldRow label="and where they were going as"
-            ><input v-model="form.appended.going" class="mono"
-          /></FieldRow>
+          <v-text-field
+            v-model="form.appended.mac"
+            label="It appends the MAC as"
+            class="mono"
+            :error-messages="fault('appended')"
+          />
+          <v-text-field v-model="form.appended.going" label="and where they were going as" class="mono" />
         </div>
-        <FieldRow label="It learns of a login by"
-          ><select v-model="form.login_move">
-            <option v-for="[v, w] in MOVES" :key="v" :value="v">{{ w }}</option>
-          </select></FieldRow
-        >
-        <FieldRow label="and of an end by" name="end_move" :problem="problem"
-          ><select v-model="form.end_move">
-            <option v-for="[v, w] in MOVES.filter(([m]) => m !== 'posted')" :key="v" :value="v">
-              {{ w }}
-            </option>
-          </select></FieldRow
-        >
+        <v-select v-model="form.login_move" label="It learns of a login by" :items="MOVES" />
+        <v-select
+          v-model="form.end_move"
+          label="and of an end by"
+          :items="MOVES.filter((move) => move.value !== 'posted')"
+          :error-messages="fault('end_move')"
+        />
         <template v-if="form.login_move === 'posted'">
-          <FieldRow label="Its own login address" name="posted" :problem="problem"
-            ><input v-model="form.posted.url" class="mono" placeholder="http://192.0.2.1/login"
-          /></FieldRow>
+          <v-text-field
+            v-model="form.posted.url"
+            label="Its own login address"
+            class="mono"
+            placeholder="http://192.0.2.1/login"
+            :error-messages="fault('posted')"
+          />
           <div class="pair">
-            <FieldRow label="Field of the name"
-              ><input v-model="form.posted.name_field" class="mono"
-            /></FieldRow>
-            <FieldRow label="Field of the secret"
-              ><input v-model="form.posted.secret_field" class="mono"
-            /></FieldRow>
+            <v-text-field v-model="form.posted.name_field" label="Field of the name" class="mono" />
+            <v-text-field v-model="form.posted.secret_field" label="Field of the secret" class="mono" />
           </div>
         </template>
       </div>
       <div>
         <fieldset>
           <legend>It carries out</legend>
-          <label v-for="[v, w] in HONOURS" :key="v" class="tick"
-            ><input v-model="form.honours" type="checkbox" :value="v" /> {{ w }}</label
-          >
+          <v-checkbox
+            v-for="one in HONOURS"
+            :key="one.value"
+            v-model="form.honours"
+            :value="one.value"
+            :label="one.title"
+          />
         </fieldset>
         <fieldset>
           <legend>A change names, besides the session</legend>
-          <label v-for="[v, w] in IDENTIFY" :key="v" class="tick"
-            ><input v-model="form.identify" type="checkbox" :value="v" /> {{ w }}</label
-          >
+          <v-checkbox
+            v-for="one in IDENTIFY"
+            :key="one.value"
+            v-model="form.identify"
+            :value="one.value"
+            :label="one.title"
+          />
         </fieldset>
         <fieldset>
           <legend>Habits</legend>
-          <label class="tick"><input v-model="form.counts" type="checkbox" /> its accounting counts</label>
-          <label class="tick"
-            ><input v-model="form.signs_changes" type="checkbox" /> changes are signed</label
-          >
-          <label class="tick"
-            ><input v-model="form.ack_confirms" type="checkbox" /> an ACK to new attributes means that they
-            hold</label
-          >
-          <label class="tick"
-            ><input v-model="form.timeout_from_start" type="checkbox" /> time-outs in a CoA count from the
-            session’s start</label
-          >
-          <label class="tick"
-            ><input v-model="form.says_user" type="checkbox" /> User-Name in the answer: a pseudonym</label
-          >
+          <v-checkbox v-model="form.counts" label="its accounting counts" />
+          <v-checkbox v-model="form.signs_changes" label="changes are signed" />
+          <v-checkbox v-model="form.ack_confirms" label="an ACK to new attributes means that they hold" />
+          <v-checkbox
+            v-model="form.timeout_from_start"
+            label="time-outs in a CoA count from the session’s start"
+          />
+          <v-checkbox v-model="form.says_user" label="User-Name in the answer: a pseudonym" />
         </fieldset>
       </div>
-      <div>
+      <div class="stack">
         <div class="pair">
-          <FieldRow label="Pause before a change, ms">
-            <input v-model.number="form.pause_ms" type="number" min="0" max="10000" />
-          </FieldRow>
-          <FieldRow label="Remembers answers, s">
-            <input v-model.number="form.remembers_s" type="number" min="0" max="600" />
-          </FieldRow>
+          <v-text-field v-model.number="form.pause_ms" label="Pause before a change" suffix="ms" />
+          <v-text-field v-model.number="form.remembers_s" label="Remembers answers" suffix="s" />
         </div>
-        <FieldRow label="Tag of the VLAN" name="group_tag" :problem="problem">
-          <select v-model="form.group_tag">
-            <option :value="null">none</option>
-            <option v-for="n in 32" :key="n" :value="n - 1">{{ n - 1 }}</option>
-          </select>
-        </FieldRow>
-        <FieldRow
+        <v-select
+          v-model="form.group_tag"
+          label="Tag of the VLAN"
+          :items="TAGS"
+          :error-messages="fault('group_tag')"
+        />
+        <v-text-field
+          v-model="sharedPassword"
           label="Password of its MAC requests"
           :hint="
-            start?.has_shared_password ? 'One is set; empty leaves it.' : 'Empty: the MAC address itself.'
+            dialect?.has_shared_password ? 'One is set; empty leaves it.' : 'Empty: the MAC address itself.'
           "
-          ><input v-model="sharedPassword" class="mono" autocomplete="off"
-        /></FieldRow>
-        <FieldRow
+          persistent-hint
+          class="mono"
+          autocomplete="off"
+        />
+        <v-text-field
           v-if="calls"
+          v-model="callSecret"
           label="Secret of its calls, the word {secret}"
-          :hint="start?.has_call_secret ? 'One is set; empty leaves it.' : ''"
-          ><input v-model="callSecret" class="mono" autocomplete="off"
-        /></FieldRow>
+          :hint="dialect?.has_call_secret ? 'One is set; empty leaves it.' : ''"
+          persistent-hint
+          class="mono"
+          autocomplete="off"
+        />
       </div>
     </div>
     <CallFields
@@ -218,34 +226,21 @@ async function save(): Promise<void> {
     <section>
       <h2>Vendor attributes in its answers</h2>
       <div v-for="(one, n) in form.attributes" :key="n" class="vendor">
-        <label>Enterprise<input v-model.number="one.enterprise" type="number" min="1" /></label>
-        <label>Number<input v-model.number="one.number" type="number" min="1" max="255" /></label>
-        <label
-          >Kind<select v-model="one.kind">
-            <option>text</option>
-            <option>integer</option>
-            <option>address</option>
-            <option>bytes</option>
-          </select></label
-        >
-        <label
-          >When<select v-model="one.when">
-            <option value="door">at the door</option>
-            <option value="inside">inside</option>
-            <option value="always">always</option>
-          </select></label
-        >
-        <label class="wide">Template<input v-model="one.template" class="mono" /></label>
-        <v-btn size="x-small" @click="form.attributes.splice(n, 1)">Remove</v-btn>
+        <v-text-field v-model.number="one.enterprise" label="Enterprise" inputmode="numeric" />
+        <v-text-field v-model.number="one.number" label="Number" inputmode="numeric" />
+        <v-select v-model="one.kind" label="Kind" :items="KINDS" />
+        <v-select v-model="one.when" label="When" :items="WHEN" />
+        <v-text-field v-model="one.template" label="Template" class="mono template" />
+        <v-btn size="small" @click="form.attributes.splice(n, 1)">Remove</v-btn>
       </div>
       <v-btn size="small" @click="addAttribute">Add an attribute</v-btn>
       <details class="words">
         <summary>Words of templates</summary>
         <dl>
-          <template v-for="[word, meaning] in words" :key="word"
-            ><dt class="mono">{{ `{${word}\}` }}</dt>
-            <dd>{{ meaning }}</dd></template
-          >
+          <template v-for="[word, meaning] in words" :key="word">
+            <dt class="mono">{{ `{${word}\}` }}</dt>
+            <dd>{{ meaning }}</dd>
+          </template>
         </dl>
       </details>
     </section>
@@ -260,12 +255,12 @@ async function save(): Promise<void> {
     />
     <div class="acts">
       <v-btn type="submit" variant="flat" color="primary" :disabled="isBusy">
-        {{ start ? 'Save' : 'Add dialect' }}
+        {{ dialect ? 'Save' : 'Add dialect' }}
       </v-btn>
       <v-btn variant="text" @click="emit('close')">Back<kbd>Esc</kbd></v-btn>
       <RemoveButton
-        v-if="start"
-        :path="`/api/dialects/${start.id}`"
+        v-if="dialect"
+        :path="`/api/dialects/${dialect.id}`"
         label="Remove dialect"
         @removed="emit('saved')"
       />
@@ -277,12 +272,23 @@ async function save(): Promise<void> {
 .columns {
   display: grid;
   grid-template-columns: 1.3fr 1fr 0.9fr;
-  gap: 0 30px;
+  gap: 14px 28px;
+}
+.stack {
+  display: grid;
+  gap: 14px;
+  align-content: start;
 }
 .pair {
   display: grid;
   grid-template-columns: 1fr 1fr;
-  gap: 12px;
+  gap: 14px;
+}
+section {
+  margin-top: 16px;
+}
+section h2 {
+  margin-bottom: 10px;
 }
 fieldset {
   border: 0;
@@ -294,39 +300,12 @@ legend {
   color: rgb(var(--v-theme-soft));
   padding: 0;
 }
-.tick {
-  display: flex;
-  gap: 8px;
-  align-items: center;
-  font-size: 14.5px;
-  padding: 2px 0;
-}
 .vendor {
-  display: flex;
+  display: grid;
+  grid-template-columns: 120px 100px 120px 150px minmax(0, 1fr) auto;
   gap: 10px;
-  align-items: end;
-  margin-bottom: 8px;
-  flex-wrap: wrap;
-}
-.vendor label {
-  font-size: 13px;
-  color: rgb(var(--v-theme-soft));
-}
-.vendor input,
-.vendor select {
-  display: block;
-  color: rgb(var(--v-theme-on-background));
-  min-height: 32px;
-  padding: 3px 8px;
-  width: 100px;
-  border: 1.5px solid rgb(var(--v-theme-hair));
-  border-radius: 7px;
-}
-.vendor .wide {
-  flex: 1;
-}
-.vendor .wide input {
-  width: 100%;
+  align-items: center;
+  margin-bottom: 12px;
 }
 .words {
   font-size: 14px;
@@ -353,6 +332,12 @@ legend {
 @media (max-width: 900px) {
   .columns {
     grid-template-columns: 1fr;
+  }
+  .vendor {
+    grid-template-columns: 1fr 1fr;
+  }
+  .vendor .template {
+    grid-column: 1 / -1;
   }
 }
 </style>

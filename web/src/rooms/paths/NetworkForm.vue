@@ -10,7 +10,7 @@ import RemoveButton from '../../parts/RemoveButton.vue'
 
 const props = defineProps<{ network: Network | null; paths: Paths }>()
 const emit = defineEmits<{ saved: [id: number]; removed: []; close: [] }>()
-const { isBusy, problem, act } = useAct()
+const { isBusy, problem, act, fault } = useAct()
 const any = (): Hint => ({ match: 'any', value: '' })
 const n = props.network
 const form = ref({
@@ -35,7 +35,6 @@ const devices = (none: string) => [
   { title: none, value: null },
   ...props.paths.devices.map((d) => ({ title: d.name, value: d.id })),
 ]
-const fault = (name: string) => (problem.value?.field === name ? [problem.value.message] : [])
 
 async function save(): Promise<void> {
   const path = n ? `/api/networks/${n.id}` : '/api/networks'

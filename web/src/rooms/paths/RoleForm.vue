@@ -11,7 +11,7 @@ import RemoveButton from '../../parts/RemoveButton.vue'
 
 const props = defineProps<{ role: Role | null }>()
 const emit = defineEmits<{ saved: []; close: [] }>()
-const { isBusy, problem, act } = useAct()
+const { isBusy, problem, act, fault } = useAct()
 const name = ref(props.role?.name ?? '')
 const isDoor = ref(false)
 const vlan = ref(props.role?.vlan?.toString() ?? '')
@@ -19,7 +19,6 @@ const filterName = ref(props.role?.filter_name ?? '')
 const rules = ref(props.role?.filter_rules.join('\n') ?? '')
 const down = ref(shown(props.role?.down_bps, RATES, 1e6))
 const up = ref(shown(props.role?.up_bps, RATES, 1e6))
-const fault = (field: string) => (problem.value?.field === field ? [problem.value.message] : [])
 
 async function save(): Promise<void> {
   const wanted = {

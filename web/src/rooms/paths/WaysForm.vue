@@ -8,7 +8,7 @@ import { useAct } from '../../use/useAct'
 
 const props = defineProps<{ network: Network; paths: Paths }>()
 const emit = defineEmits<{ saved: []; close: [] }>()
-const { isBusy, problem, act } = useAct()
+const { isBusy, problem, act, fault } = useAct()
 const KINDS = {
   voucher: {
     title: 'Voucher',
@@ -73,12 +73,7 @@ async function save(): Promise<void> {
           <v-btn size="x-small" variant="text" @click="ways.splice(n, 1)">Take away</v-btn>
         </div>
         <div v-if="way.way === 'click_through'" class="settings">
-          <v-select
-            v-model="way.plan"
-            :items="plans"
-            label="Plan"
-            :error-messages="problem?.field === 'ways' ? [problem.message] : []"
-          />
+          <v-select v-model="way.plan" :items="plans" label="Plan" :error-messages="fault('ways')" />
           <v-text-field
             :model-value="way.again_after_hours?.toString() ?? ''"
             label="Who used it up may agree again after"

@@ -11,7 +11,7 @@ import AmountField from '../../parts/AmountField.vue'
 
 const props = defineProps<{ plan: PlanFull | null; copied: PlanFull | null }>()
 const emit = defineEmits<{ saved: [plan: PlanFull]; removed: []; close: []; copy: [plan: PlanFull] }>()
-const { isBusy, problem, act } = useAct()
+const { isBusy, problem, act, fault } = useAct()
 const from = props.plan ?? props.copied
 const name = ref(props.copied ? `${props.copied.name}, copy` : (props.plan?.name ?? ''))
 const time = ref(shown(from?.seconds, TIMES, 3600))
@@ -65,7 +65,7 @@ async function save(): Promise<void> {
         maxlength="60"
         required
         autofocus
-        :error-messages="problem?.field === 'name' ? [problem.message] : []"
+        :error-messages="fault('name')"
       />
       <AmountField
         v-model="time"
@@ -79,7 +79,7 @@ async function save(): Promise<void> {
         v-model="devices"
         label="Devices at once"
         inputmode="numeric"
-        :error-messages="problem?.field === 'devices' ? [problem.message] : []"
+        :error-messages="fault('devices')"
       />
       <AmountField
         v-model="down"
@@ -103,7 +103,7 @@ async function save(): Promise<void> {
         suffix="days"
         inputmode="numeric"
         persistent-placeholder
-        :error-messages="problem?.field === 'use_within_days' ? [problem.message] : []"
+        :error-messages="fault('use_within_days')"
       />
     </div>
     <p class="says" aria-live="polite">
