@@ -1,5 +1,7 @@
 """A device's arrival moves it, opens or ends what it must, and is written down."""
 
+import json
+
 import pytest
 
 from lauschen.acts.arriving.arrivals import answer_arrival
@@ -213,3 +215,22 @@ def test_what_a_group_heard_before_a_report_is_not_lost_by_it(place: Place) -> N
         accounting.take_report(tx, start)
         answer_arrival(tx, again)
     assert place.standing().repeats == 2
+
+
+def test_a_decision_keeps_what_it_was_decided_by_so_that_it_can_be_decided_again(place: Place) -> None:
+    arrival = Arrival(
+        Medium.ASKED, PHONE, WEST, ssid="Höllerau".encode(), nas_identifier="west", port_type=19, source="::1"
+    )
+    with place.tx(is_act=False) as tx:
+        answer_arrival(tx, arrival)
+    code = place.issue()[0]
+    place.let_in(code)
+    kept = [
+        (version, json.loads(hints))
+        for version, hints in place.conn.execute("SELECT house, hints FROM decision ORDER BY id")
+    ]
+    version = place.house.version
+    heard = {"ssid": "HÃ¶llerau", "nas_identifier": "west", "port_type": 19, "source": "::1"}
+    assert kept[0] == (version, heard)
+    assert kept[1] == (version, {"ssid": SSID})
+    assert (version, {"offer": "voucher"}) in kept

@@ -203,6 +203,25 @@ def test_what_a_dialect_ignores_of_a_role() -> None:
     assert ignored(replace(ROLE, vlan=None, filter_name=None), nothing) == []
 
 
+@pytest.mark.parametrize(
+    ("changes", "lost"),
+    [
+        ({}, ["rate"]),
+        ({"attributes": (VendorAttribute(1, 1, ValueKind.INTEGER, "{down_kbit}", When.INSIDE),)}, []),
+        ({"attributes": (VendorAttribute(1, 1, ValueKind.TEXT, "{mac}", When.INSIDE),)}, ["rate"]),
+        ({"login_move": Move.CALLED, "call_in": Call(url="https://x.example/", body="{up_mbit}")}, []),
+        ({"call_in": Call(url="https://x.example/", body="{up_mbit}")}, ["rate"]),
+    ],
+)
+def test_a_rate_is_lost_where_nothing_that_is_sent_speaks_of_it(
+    changes: dict[str, object], lost: list[str]
+) -> None:
+    dialect = replace(GOOD, honours=frozenset(Honours), **changes)  # type: ignore[arg-type]
+    for rates in ({"down_bps": 1}, {"up_bps": 1}):
+        assert ignored(replace(ROLE, **rates), dialect) == lost  # type: ignore[arg-type]
+    assert ignored(ROLE, dialect) == []
+
+
 CALL = Call(url="https://controller.example/{mac}")
 GOOD = Dialect(DialectId(1), "d")
 
@@ -240,6 +259,8 @@ def test_dialects_that_lack_what_they_need(changes: dict[str, object], field: st
     "changes",
     [
         {},
+        {"arrives": Arrives.APPENDED},
+        {"arrives": Arrives.HANDED_OUT, "appended": Appended(mac="")},
         {"attributes": (VendorAttribute(1, 255, ValueKind.TEXT, "{portal_url}", When.DOOR),)},
         {"group_tag": None},
         {"group_tag": 31},

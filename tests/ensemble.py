@@ -1,0 +1,51 @@
+"""The demo's second network, where guests agree to the house rules."""
+
+from lauschen.acts.arriving.arrivals import answer_arrival
+from lauschen.acts.page import trying, visiting
+from lauschen.core.decide.arrival import Arrival, Medium
+from lauschen.core.decide.decision import Decision
+from lauschen.core.decide.reason import Reason
+from lauschen.core.decide.standing import State
+from lauschen.core.ids import AccessDeviceId, Mac, NetworkId, PlanId
+from lauschen.core.ways.click_through import Agreement
+from lauschen.core.words.tokens import PortalToken
+from lauschen.demo.site import ENSEMBLE_SSID
+from lauschen.store import devices
+from tests.place import PHONE, Place
+
+ENSEMBLE, HOUSE_POINT, INTERMISSION = NetworkId(2), AccessDeviceId(3), PlanId(3)
+HALF_HOUR, DAY = 1800, 86_400
+
+
+class Ensemble:
+    """The demo's second network, in plain calls."""
+
+    def __init__(self, place: Place) -> None:
+        self.place = place
+
+    def ask(self, mac: Mac = PHONE, medium: Medium = Medium.ASKED) -> Decision:
+        arrival = Arrival(
+            medium, mac, HOUSE_POINT, ssid=ENSEMBLE_SSID.encode(), spelled="x", session_id=f"S{mac}"
+        )
+        with self.place.tx(is_act=False) as tx:
+            return answer_arrival(tx, arrival)[0]
+
+    def open(self, mac: Mac = PHONE, later: int = 0) -> str:
+        token = PortalToken(mac, HOUSE_POINT, ENSEMBLE, int(self.place.now) + 2400 + later)
+        with self.place.tx() as tx:
+            return visiting.open_by_token(tx, token, None, f"127.77.1.{mac & 0xFF}")
+
+    def agree(self, visit: str, mac: Mac = PHONE, rules: int = 1) -> Reason:
+        with self.place.tx() as tx:
+            offer = Agreement(ENSEMBLE, rules, "en")
+            return trying.try_offer(tx, visit, offer, f"127.77.1.{mac & 0xFF}").reason
+
+    def let_in(self, mac: Mac = PHONE) -> Decision:
+        self.ask(mac)
+        assert self.agree(self.open(mac), mac) is Reason.ADMITTED
+        return self.ask(mac, Medium.REAUTHORISED)
+
+    def held(self, mac: Mac = PHONE) -> bool:
+        standing = devices.find_standing(self.place.conn, mac, ENSEMBLE)
+        assert standing is not None
+        return State.HELD in (standing.state, standing.going)

@@ -1,0 +1,58 @@
+"""What each way shows of itself on the page."""
+
+import pytest
+
+from lauschen.acts.config.ways import offer_ways
+from lauschen.acts.page.visiting import find_visit
+from lauschen.core.ways.click_through import ClickThrough
+from lauschen.portal.facts import load_facts
+from lauschen.portal.ways.click_through import ClickThroughOnPage, RulesPart
+from tests.ensemble import DAY, ENSEMBLE, HALF_HOUR, INTERMISSION, Ensemble
+from tests.place import PHONE, Place
+
+
+@pytest.fixture
+def ensemble(place: Place) -> Ensemble:
+    return Ensemble(place)
+
+
+def shown(ensemble: Ensemble, way: ClickThrough, lang: str = "en") -> RulesPart:
+    place = ensemble.place
+    ensemble.ask()
+    visit_id = ensemble.open(later=int(place.now) % 1000)
+    with place.tx() as tx:
+        visit = find_visit(tx, visit_id, f"127.77.1.{PHONE & 0xFF}")
+    facts = load_facts(place.conn, place.keys, place.house, visit, visit_id, place.now)
+    assert facts is not None
+    part = ClickThroughOnPage().show(facts, way, lang)
+    assert isinstance(part, RulesPart)
+    return part
+
+
+def test_a_device_that_had_its_share_is_told_from_when_it_may_agree_again(ensemble: Ensemble) -> None:
+    way = ClickThrough(INTERMISSION, again_after_hours=24)
+    assert shown(ensemble, way).over is None
+    ensemble.let_in()
+    began = ensemble.place.now
+    assert shown(ensemble, way).over is None  # there is time left of it
+    ensemble.place.now = began + HALF_HOUR
+    assert (
+        shown(ensemble, way).over == "This device has had its share. From tomorrow 22:27 you may agree again."
+    )
+    assert (
+        shown(ensemble, way, "de").over
+        == "Dieses Gerät hat seinen Anteil gehabt. Ab morgen 22:27 können Sie wieder zustimmen."
+    )
+    ensemble.place.now = began + DAY
+    assert shown(ensemble, way).over is None
+
+
+def test_without_another_time_it_is_told_no_time(ensemble: Ensemble) -> None:
+    way = ClickThrough(INTERMISSION)
+    with ensemble.place.tx() as tx:
+        offer_ways(tx, ENSEMBLE, [way])
+        tx.reconfigure()
+    ensemble.place.house = tx.house
+    ensemble.let_in()
+    ensemble.place.now += 9 * DAY
+    assert shown(ensemble, way).over == "This device has had its share here."
