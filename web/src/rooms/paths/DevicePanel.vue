@@ -121,15 +121,20 @@ async function forget(): Promise<void> {
       </section>
       <section>
         <h2>The sheet</h2>
-        <p class="row">
+        <div class="row">
           All that is typed into it, for
-          <select v-model="network" aria-label="Network of the sheet">
-            <option v-for="n in paths.networks" :key="n.id" :value="n.id">{{ n.name }}</option>
-          </select>
+          <v-select
+            v-model="network"
+            class="which"
+            aria-label="Network of the sheet"
+            :items="paths.networks"
+            item-title="name"
+            item-value="id"
+          />
           <v-btn size="small" :disabled="!network" @click="emit('sheet', network, madeSecret)"
             >Open the sheet</v-btn
           >
-        </p>
+        </div>
       </section>
       <PacketList :device="device.id" />
     </template>
@@ -182,10 +187,8 @@ section p {
   align-items: center;
   gap: 10px;
 }
-.row select {
-  border: 1.5px solid rgb(var(--v-theme-hair));
-  border-radius: 7px;
-  padding: 3px 8px;
+.which {
+  flex: 0 1 200px;
 }
 .once {
   border-left: 4px solid rgb(var(--v-theme-inside));
