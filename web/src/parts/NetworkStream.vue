@@ -191,6 +191,8 @@ const heldFrom = computed(() => MIDDLE.value + Math.max(4, thick(insideCount.val
   font-size: 14px;
 }
 .frame {
+  /* Its width is measured after the first frame. */
+  overflow-x: clip;
   position: relative;
   min-width: 0;
 }

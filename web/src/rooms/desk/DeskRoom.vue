@@ -321,6 +321,7 @@ useKeys({
 }
 .row {
   display: flex;
+  flex-wrap: wrap;
   gap: 10px;
   align-items: center;
   margin-top: 12px;
