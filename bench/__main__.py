@@ -232,7 +232,7 @@ async def logins(data: Path) -> None:
             started_at = time.perf_counter()
             posted = asyncio.create_task(
                 web.post(
-                    f"{str(page.url).partition('?')[0]}/by/voucher", data={"csrf": csrf[1], "code": code}
+                    f"{str(page.url).partition('?')[0]}/by/code", data={"csrf": csrf[1], "code": code}
                 )
             )
             await point.until(

@@ -65,7 +65,7 @@ def make_data(data: Path, now: float) -> None:
             batch = begin_batch(tx, plan=PlanId(1), size=200, label="bench")
             draw_vouchers(tx, batch=batch, plan=PlanId(1), count=200)
             finish_batch(tx, batch=batch, plan=PlanId(1), size=200)
-            found = list(credentials.all_vouchers_of(conn, keys, batch))
+            found = list(credentials.all_issued_of(conn, keys, batch))
             vouchers = [v.grant for v in found]
             CODES.extend(v.code for v in found)
             for number, voucher in enumerate(vouchers, start):

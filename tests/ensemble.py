@@ -1,19 +1,23 @@
 """The demo's second network, where guests agree to the house rules."""
 
 from lauschen.acts.arriving.arrivals import answer_arrival
+from lauschen.acts.arriving.people import read_text
+from lauschen.acts.desk.passes import issue_pass
 from lauschen.acts.page import trying, visiting
 from lauschen.core.decide.arrival import Arrival, Medium
 from lauschen.core.decide.decision import Decision
 from lauschen.core.decide.reason import Reason
 from lauschen.core.decide.standing import State
-from lauschen.core.ids import AccessDeviceId, Mac, NetworkId, PlanId
+from lauschen.core.ids import AccessDeviceId, BatchId, Mac, NetworkId, PlanId
 from lauschen.core.ways.click_through import Agreement
 from lauschen.core.words.tokens import PortalToken
 from lauschen.demo.site import ENSEMBLE_SSID
-from lauschen.store import devices
+from lauschen.store import credentials, devices
+from lauschen.store.credentials import AS_PLAN, Terms
 from tests.place import PHONE, Place
 
-ENSEMBLE, HOUSE_POINT, INTERMISSION = NetworkId(2), AccessDeviceId(3), PlanId(3)
+ENSEMBLE, HOUSE_POINT = NetworkId(2), AccessDeviceId(3)
+INTERMISSION, COURSE_WEEK = PlanId(3), PlanId(4)
 HALF_HOUR, DAY = 1800, 86_400
 
 
@@ -37,8 +41,25 @@ class Ensemble:
 
     def agree(self, visit: str, mac: Mac = PHONE, rules: int = 1) -> Reason:
         with self.place.tx() as tx:
-            offer = Agreement(ENSEMBLE, rules, "en")
+            offer = Agreement(rules, "en")
             return trying.try_offer(tx, visit, offer, f"127.77.1.{mac & 0xFF}").reason
+
+    def issue_pass(
+        self, name: str = "Ines Harwood", terms: Terms = AS_PLAN, code: str | None = None
+    ) -> tuple[BatchId, str]:
+        """A guest pass of the course week, and its code."""
+        with self.place.tx() as tx:
+            batch = issue_pass(tx, name=name, plan=COURSE_WEEK, terms=terms, code=code)
+        (issued,) = credentials.all_issued_of(self.place.conn, self.place.keys, batch)
+        return batch, issued.code
+
+    def type_code(self, text: str, mac: Mac = PHONE) -> Reason:
+        """At a page that was opened just now."""
+        visit = self.open(mac, later=int(self.place.now) % 1000)
+        typed = read_text(text, takes_words=True)
+        assert typed is not None
+        with self.place.tx() as tx:
+            return trying.try_offer(tx, visit, typed, f"127.77.1.{mac & 0xFF}").reason
 
     def let_in(self, mac: Mac = PHONE) -> Decision:
         self.ask(mac)

@@ -43,7 +43,7 @@ class Guest:
         return answer
 
     async def type_code(self, code: str, **headers: str) -> httpx.Response:
-        return await self.post("by/voucher", {"code": code, "csrf": self.csrf()}, **headers)
+        return await self.post("by/code", {"code": code, "csrf": self.csrf()}, **headers)
 
     async def log_out(self) -> httpx.Response:
         return await self.post("leave", {"csrf": self.csrf()})

@@ -19,8 +19,8 @@ from lauschen.core.decide.grant import Grant
 from lauschen.core.decide.picture import Picture
 from lauschen.core.decide.standing import Standing
 from lauschen.core.ids import AccessDeviceId, CredentialId, Mac, NetworkId, PlanId, StaffId
+from lauschen.core.ways.code import Code
 from lauschen.core.ways.finder import Finder
-from lauschen.core.ways.voucher import Code
 from lauschen.core.words.codes import Slip, read_code
 from lauschen.core.words.tokens import PortalToken
 from lauschen.demo.site import SSID
@@ -118,7 +118,7 @@ class Place:
             batch = issuing.begin_batch(tx, plan=plan, size=count, label="")
             issuing.draw_vouchers(tx, batch=batch, plan=plan, count=count)
             issuing.finish_batch(tx, batch=batch, plan=plan, size=count)
-            return [v.code for v in credentials.all_vouchers_of(tx.conn, tx.keys, batch)]
+            return [v.code for v in credentials.all_issued_of(tx.conn, tx.keys, batch)]
 
     def voucher(self, code: str) -> CredentialId:
         found = self.grant(code)
@@ -148,7 +148,7 @@ class Place:
             if isinstance(typed, Slip):
                 page_acts.note_slip(tx, real, typed, source or home)
                 return typed
-            return page_acts.try_offer(tx, real, Code(typed.signs), source or home)
+            return page_acts.try_offer(tx, real, Code(typed.signs.lower(), typed.signs), source or home)
 
     def log_out(self, visit: str = "visit-1") -> None:
         real, source = self.visits[visit]

@@ -98,8 +98,8 @@ async def test_used_time_ends_the_stay_and_time_given_lets_in_again(garden: Gard
         garden.clock.advance(seconds)
     await garden.until_state(guest, State.HELD)
     staff = await garden.staff()
-    voucher = (await staff.get(garden.path(guest))).json()["guest"]["voucher"]["id"]
-    assert (await staff.post(f"/api/vouchers/{voucher}/give-time", json={"seconds": 1800})).status_code == 200
+    voucher = (await staff.get(garden.path(guest))).json()["guest"]["issued"]["id"]
+    assert (await staff.post(f"/api/issued/{voucher}/give-time", json={"seconds": 1800})).status_code == 200
     await garden.until_state(guest, State.INSIDE)
     assert guest.phone.session is not None
     assert (guest.phone.session.placement.session_timeout or 0) <= 1800
@@ -160,8 +160,8 @@ async def test_staff_end_bar_and_withdraw_reach_the_device(garden: Garden) -> No
     await guest.open()
     assert "The desk ended your stay" in guest.html
     await garden.let_in(guest, codes[0])
-    voucher = (await staff.get(garden.path(guest))).json()["guest"]["voucher"]["id"]
-    assert (await staff.post(f"/api/vouchers/{voucher}/withdraw")).json()["state"] == "withdrawn"
+    voucher = (await staff.get(garden.path(guest))).json()["guest"]["issued"]["id"]
+    assert (await staff.post(f"/api/issued/{voucher}/withdraw")).json()["state"] == "withdrawn"
     await garden.until_state(guest, State.AT_DOOR)
     await garden.let_in(guest, codes[1])
     await staff.post(garden.path(guest) + "/bar")

@@ -94,7 +94,7 @@ class Demo:
             label="Gatehouse",
             by=person(StaffId(1)),
         )
-        found = credentials.all_vouchers_of(self.service.reader, self.service.road.keys, batch)
+        found = credentials.all_issued_of(self.service.reader, self.service.road.keys, batch)
         return [voucher.code for voucher in found]
 
 

@@ -10,6 +10,7 @@ from lauschen.core.house.dialect import Dialect, Move
 from lauschen.core.ids import AccessDeviceId, DialectId, PlanId
 from lauschen.core.limits.plan import Plan
 from lauschen.core.ways.click_through import ClickThrough
+from lauschen.core.ways.guest_pass import GuestPass
 from lauschen.core.ways.kinds import WayIn
 from lauschen.core.ways.voucher import Voucher
 from lauschen.serve.first_run import REDIRECT, add_day_visit
@@ -114,9 +115,22 @@ def _add_ensemble(conn: Connection) -> None:
     )
     plan = plans.add_plan(conn, intermission)
     ensemble = networks.add_network(conn, "Ensemble", ssid=ENSEMBLE_SSID.encode(), door_role=door)
-    ways.save_ways(conn, ensemble, [ClickThrough(plan, again_after_hours=24)])
+    ways.save_ways(conn, ensemble, [GuestPass(), ClickThrough(plan, again_after_hours=24)])
     ways.save_house_rules(conn, HOUSE_RULES, 0.0)
     rules.add_rule(conn, network=ensemble, way_in=WayIn.CLICK_THROUGH, role=student)
+    rules.add_rule(conn, network=ensemble, way_in=WayIn.GUEST_PASS, role=student)
+    plans.add_plan(
+        conn,
+        Plan(
+            id=PlanId(0),
+            name="Course week",
+            seconds=7 * 86_400,
+            idle_seconds=None,
+            octets=21 * 10**9,
+            devices=3,
+            use_within_days=60,
+        ),
+    )
 
 
 def _add_point(conn: Connection, keys: KeyRing, point: Point, coa_port: int) -> AccessDeviceId:

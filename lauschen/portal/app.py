@@ -26,7 +26,6 @@ from lauschen.core.decide.reason import Reason
 from lauschen.core.errors import NotThere, Unavailable
 from lauschen.core.house.dialect import Arrives
 from lauschen.core.ids import DialectId
-from lauschen.core.ways.kinds import WayIn
 from lauschen.core.ways.ways import Offer
 from lauschen.core.words.codes import Slip, group_code
 from lauschen.core.words.going import going_on
@@ -37,7 +36,7 @@ from lauschen.portal.guards import FORMS_GO, Guards, Turns, client_of
 from lauschen.portal.https import ToHttps
 from lauschen.portal.page import STYLE_HASH, Page, render
 from lauschen.portal.views import plain_page, visit_page
-from lauschen.portal.ways.ways import WAYS
+from lauschen.portal.ways.ways import FORMS
 from lauschen.portal.words import catalogue, choose_language
 from lauschen.proofs.prove import Proofs
 from lauschen.road.road import Road
@@ -73,7 +72,7 @@ class Portal:
             routes=[
                 Route("/", self.arrive, methods=["GET"]),
                 Route("/visit/{visit_id}", self.show, methods=["GET"]),
-                Route("/visit/{visit_id}/by/{way}", self.offer, methods=["POST"]),
+                Route("/visit/{visit_id}/by/{form}", self.offer, methods=["POST"]),
                 Route("/visit/{visit_id}/leave", self.leave, methods=["POST"]),
                 Route("/visit/{visit_id}/again", self.again, methods=["POST"]),
                 Route("/arrive/{dialect}", self.arrive_appended, methods=["GET"]),
@@ -156,11 +155,11 @@ class Portal:
         form, facts, refused = await self._checked(request)
         if facts is None:
             return refused
-        way = request.path_params["way"]
-        if way not in set(WayIn):
+        name = request.path_params["form"]
+        if name not in FORMS:
             return self._plain(request, "reconnect", 404)
         lang, source = self._lang(request, form.get("lang")), client_of(request.scope)
-        offer = WAYS[WayIn(way)].read(form, facts, lang)
+        offer = FORMS[name].read(form, facts, lang)
         async with self._turns.of(source):
             tried = await self._try(facts, offer, source)
             if tried is not None and tried.wait_s:
@@ -171,7 +170,7 @@ class Portal:
         if again is None:
             return self._plain(request, "reconnect", FORBIDDEN)
         text = form.get("code", "")[:LONGEST_CODE_TEXT]
-        again.typed = Typed(text, self._fault(offer, tried, again, lang))
+        again.typed = Typed(text, self._fault(offer, tried, again, lang), name)
         return self._visit_page(request, again, lang)
 
     async def _try(self, facts: Facts, offer: Offer | Slip, source: str) -> Tried | None:

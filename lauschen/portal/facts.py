@@ -22,6 +22,8 @@ class Typed:
 
     text: str = ""
     fault: str | None = None
+    form: str | None = None
+    """Where it was typed."""
 
 
 @dataclass(slots=True)

@@ -19,6 +19,16 @@ class Part(Protocol):
 
 
 @dataclass(frozen=True, slots=True)
+class Choice:
+    """A way in among others: its part, and what it is called while it is closed."""
+
+    form: str
+    title: str
+    part: Part
+    is_open: bool
+
+
+@dataclass(frozen=True, slots=True)
 class Onward:
     """Where the guest was going, and the host that the link really leads to."""
 
@@ -44,6 +54,8 @@ class Page:
     until: str | None = None
     left: list[str] = field(default_factory=list)
     going: Onward | None = None
+    choices: list[Choice] = field(default_factory=list)
+    """The ways in."""
     parts: list[Part] = field(default_factory=list)
     facts: list[tuple[str, str]] = field(default_factory=list)
     """What the guest shows at the desk when nothing helps."""
@@ -72,5 +84,5 @@ _TEMPLATES = Environment(
     loader=FunctionLoader(_page_file), autoescape=select_autoescape(["html"]), trim_blocks=True
 )
 _PAGE = _TEMPLATES.get_template("page.html")  # compiled here: the first guest does not wait for it
-for _name in ("voucher", "click_through", "last_step", "once_more", "log_out"):
+for _name in ("code", "click_through", "last_step", "once_more", "log_out"):
     _TEMPLATES.get_template(f"parts/{_name}.html")

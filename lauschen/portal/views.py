@@ -4,7 +4,6 @@ from lauschen.acts.arriving.posted import GOOD_FOR_S, one_time_secret
 from lauschen.core.decide.reason import Reason
 from lauschen.core.decide.standing import State
 from lauschen.core.house.house import House
-from lauschen.core.ways.kinds import WayIn
 from lauschen.core.words.amounts import data_words, duration_words
 from lauschen.core.words.going import shown_host
 from lauschen.core.words.mac import spell_mac
@@ -13,7 +12,7 @@ from lauschen.core.words.text import visible
 from lauschen.portal.facts import Facts, barred_fault
 from lauschen.portal.page import Onward, Page
 from lauschen.portal.parts import LastStep, LogOut, OnceMore
-from lauschen.portal.ways.ways import parts_of
+from lauschen.portal.ways.ways import FORM_OF, choices_of
 from lauschen.portal.words import LANGUAGES
 from lauschen.store.visits import Login
 
@@ -22,6 +21,7 @@ REFRESH_SELDOM_S = 5
 LONG_WAIT_S = 5.0
 STILL_GOOD_S = GOOD_FOR_S - 10.0
 """A one-time login that is older is not shown any more: the guest would press the button too late."""
+_HELD = {Reason.DATA_USED_UP: "held_data", Reason.DATE_OVER: "held_date"}
 _NOTES = {
     Reason.ENDED_BY_STAFF: "ended_by_staff",
     Reason.LOGGED_OUT: "logged_out",
@@ -128,11 +128,11 @@ def _inside(page: Page, facts: Facts) -> None:
 
 
 def _held(page: Page, facts: Facts) -> None:
-    key = "held_data" if facts.standing.reason is Reason.DATA_USED_UP else "held_time"
+    key = _HELD.get(facts.standing.reason, "held_time") if facts.standing.reason else "held_time"
     since = facts.clock(facts.standing.since, page.lang)
     page.heading, page.notes = page.words["held_title"], [page.words[key].format(since=since)]
     _ask(page, facts)
-    if any(way.way is WayIn.VOUCHER for way in facts.network.ways):
+    if any(FORM_OF[way.way] == "code" for way in facts.network.ways):
         page.notes[0] += " " + page.words["held_then"]
 
 
@@ -149,17 +149,17 @@ def _ask(page: Page, facts: Facts) -> None:
     """The ways in, or until when this visit may not type."""
     if facts.is_typing_barred and facts.visit.barred_until is not None:
         page.fault = barred_fault(facts, page.lang, facts.visit.barred_until)
-    page.parts += parts_of(facts, page.lang)
+    page.choices = choices_of(facts, page.lang)
 
 
 def _at_door(page: Page, facts: Facts) -> None:
     note = _NOTES.get(facts.standing.reason) if facts.standing.reason and not facts.typed.fault else None
     page.notes = [page.words[note]] if note else []
     _ask(page, facts)
-    if not page.parts:
+    if not page.choices:
         page.heading = page.words["barred_title" if facts.is_typing_barred else "no_way_title"]
         if not facts.is_typing_barred:
             page.notes.append(page.words["no_way"])
         return
-    ways = [way.way for way in facts.network.ways]
-    page.heading = page.words[f"greeting_{ways[0]}" if len(ways) == 1 else "greeting_many"]
+    only = page.choices[0].form if len(page.choices) == 1 else "many"
+    page.heading = page.words[f"greeting_{only}"]

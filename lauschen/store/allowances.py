@@ -12,17 +12,18 @@ from lauschen.core.ways.kinds import WayIn
 
 GRANT = (
     "c.way, c.plan, c.id, w.id, c.issued_at, w.first_used, coalesce(w.octets, 0), coalesce(w.given_seconds, 0),"
-    " coalesce(w.given_octets, 0), c.withdrawn_at, w.data_out_at"
+    " coalesce(w.given_octets, 0), c.withdrawn_at, w.data_out_at,"
+    " c.valid_from, c.valid_until, c.devices"
 )
 """Columns of a credential `c` and its allowance `w`, if it has one, for `read_grant`."""
-GRANT_COLUMNS = 11
+GRANT_COLUMNS = 14
 _WAYS = {way.value: way for way in WayIn}
 
 
 def read_grant(row: tuple[Any, ...]) -> Grant:
     """From the columns of `GRANT`."""
     # Looked up, not called: this runs for each packet.
-    return Grant(_WAYS[row[0]], row[1], Use(*row[4:]), row[2], row[3])
+    return Grant(_WAYS[row[0]], row[1], Use(*row[4:13]), row[2], row[3], row[13])
 
 
 def begin_allowance(conn: Connection, credential: CredentialId, mac: Mac | None) -> AllowanceId:

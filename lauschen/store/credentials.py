@@ -3,6 +3,7 @@
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from sqlite3 import Connection
+from typing import Any
 
 from lauschen.core.decide.grant import Grant
 from lauschen.core.errors import NotThere
@@ -17,32 +18,51 @@ DEVICES_IN = (
     " WHERE y.credential = c.id)"
 )
 """Devices that have an open admission by a credential `c`: counted so wherever it is shown."""
-CODE = "code"
+CODE, CHOSEN = "code", "chosen"
+_READABLE = f"f.kind IN ('{CODE}', '{CHOSEN}')"
+"""What a code was sealed with: those that are drawn, and those that somebody chose."""
+
+
+@dataclass(frozen=True, slots=True)
+class Terms:
+    """What is issued besides its plan; None is as the plan says."""
+
+    devices: int | None = None
+    """At once."""
+    valid_from: float | None = None
+    valid_until: float | None = None
+
+
+AS_PLAN = Terms()
 
 
 @dataclass(frozen=True, slots=True)
 class Batch:
-    """Vouchers that were issued with one gesture."""
+    """What was issued with one gesture: vouchers, or one guest pass."""
 
     id: BatchId
+    way: WayIn
     plan: PlanId
     size: int
     label: str
+    """For whom."""
     issued_at: float
     issued_by: str | None
     used: int
-    """Vouchers of it that were used at least once."""
+    """Of them, those that were used at least once."""
     withdrawn: int
 
 
 @dataclass(frozen=True, slots=True)
-class Voucher:
-    """One voucher with its readable code."""
+class Issued:
+    """A voucher or a guest pass with its readable code."""
 
     id: CredentialId
     grant: Grant
     batch: BatchId | None
     code: str
+    """Ten signs, or as it was chosen."""
+    is_chosen: bool
     devices_in: int
     """Devices that have an open admission by it."""
 
@@ -57,32 +77,72 @@ def add_batch(
     return BatchId(row[0])
 
 
-def add_voucher(
-    conn: Connection, keys: KeyRing, code: str, *, plan: PlanId, batch: BatchId, now: float
+def add_issued(
+    conn: Connection,
+    keys: KeyRing,
+    code: str,
+    *,
+    way: WayIn = WayIn.VOUCHER,
+    plan: PlanId,
+    batch: BatchId,
+    now: float,
+    terms: Terms = AS_PLAN,
 ) -> CredentialId | None:
     """None when this very code was issued before (one chance in ten million million): draw another."""
-    (credential,) = add_unsealed(conn, [keys.lookup_hash(code)], plan=plan, batch=batch, now=now)
+    (credential,) = add_unsealed(
+        conn, [keys.lookup_hash(code)], way=way, plan=plan, batch=batch, now=now, terms=terms
+    )
     if credential is not None:
         seal_all(conn, [(seal_code(keys, code, credential), credential)])
     return credential
 
 
 def add_unsealed(
-    conn: Connection, hashes: Iterable[bytes], *, plan: PlanId, batch: BatchId, now: float
+    conn: Connection,
+    hashes: Iterable[bytes],
+    *,
+    way: WayIn = WayIn.VOUCHER,
+    plan: PlanId,
+    batch: BatchId,
+    now: float,
+    kind: str = CODE,
+    terms: Terms = AS_PLAN,
 ) -> list[CredentialId | None]:
-    """Vouchers of a batch that is not valid yet, each to be sealed; None for a code that was issued before."""
+    """Those of a batch that is not valid yet, each to be sealed; None for a code that was issued before."""
     ids: list[CredentialId | None] = []
     for digest in hashes:
         if conn.execute("SELECT 1 FROM finder WHERE hash = ?", (digest,)).fetchone() is not None:
             ids.append(None)
             continue
         row = conn.execute(
-            "INSERT INTO credential (way, plan, batch, issued_at) VALUES (?, ?, ?, ?) RETURNING id",
-            (WayIn.VOUCHER, plan, batch, now),
+            "INSERT INTO credential (way, plan, batch, issued_at, devices, valid_from, valid_until)"
+            " VALUES (?, ?, ?, ?, ?, ?, ?) RETURNING id",
+            (way, plan, batch, now, terms.devices, terms.valid_from, terms.valid_until),
         ).fetchone()
-        conn.execute("INSERT INTO finder (hash, credential, kind) VALUES (?, ?, ?)", (digest, row[0], CODE))
+        conn.execute("INSERT INTO finder (hash, credential, kind) VALUES (?, ?, ?)", (digest, row[0], kind))
         ids.append(CredentialId(row[0]))
     return ids
+
+
+def add_chosen(
+    conn: Connection,
+    keys: KeyRing,
+    *,
+    words: str,
+    text: str,
+    plan: PlanId,
+    batch: BatchId,
+    now: float,
+    terms: Terms,
+) -> CredentialId | None:
+    """A guest pass with a code that somebody chose; None when somebody else has it already."""
+    digest = _hash(keys, Finder(CHOSEN, words))
+    (credential,) = add_unsealed(
+        conn, [digest], way=WayIn.GUEST_PASS, plan=plan, batch=batch, now=now, kind=CHOSEN, terms=terms
+    )
+    if credential is not None:
+        seal_all(conn, [(seal_code(keys, text, credential), credential)])
+    return credential
 
 
 def seal_code(keys: KeyRing, code: str, credential: CredentialId) -> bytes:
@@ -95,7 +155,7 @@ def unseal_code(keys: KeyRing, sealed: bytes, credential: CredentialId) -> str:
 
 
 def seal_all(conn: Connection, sealed: Iterable[tuple[bytes, CredentialId]]) -> None:
-    conn.executemany(f"UPDATE finder SET sealed = ? WHERE credential = ? AND kind = '{CODE}'", sealed)
+    conn.executemany(f"UPDATE finder AS f SET sealed = ? WHERE credential = ? AND {_READABLE}", sealed)
 
 
 def issue_at_door(
@@ -136,11 +196,16 @@ def withdraw(conn: Connection, credential: CredentialId, now: float) -> None:
     )
 
 
+def move_end(conn: Connection, credential: CredentialId, until: float) -> None:
+    """The moment until which it is good."""
+    conn.execute("UPDATE credential SET valid_until = ? WHERE id = ?", (until, credential))
+
+
 _BATCH = (
-    "SELECT b.id, b.plan, b.size, b.label, b.issued_at, s.name, count(w.first_used), count(c.withdrawn_at)"
+    f"SELECT b.id, coalesce(min(c.way), '{WayIn.VOUCHER}'), b.plan, b.size, b.label, b.issued_at, s.name,"
+    " count(w.first_used), count(c.withdrawn_at)"
     " FROM batch b LEFT JOIN staff s ON s.id = b.issued_by LEFT JOIN credential c ON c.batch = b.id"
-    " LEFT JOIN allowance w ON w.credential = c.id AND w.mac IS NULL"
-    " WHERE b.is_valid AND "
+    " LEFT JOIN allowance w ON w.credential = c.id AND w.mac IS NULL WHERE b.is_valid AND "
 )
 
 
@@ -173,50 +238,53 @@ def unfinished_before(conn: Connection, before: float) -> BatchId | None:
 def batches_since(conn: Connection, since: float, at_most: int) -> list[Batch]:
     """Newest first."""
     sql = f"{_BATCH} b.issued_at >= ? GROUP BY b.id ORDER BY b.issued_at DESC, b.id DESC LIMIT ?"
-    return [Batch(*row) for row in conn.execute(sql, (since, at_most))]
+    return [_read_batch(row) for row in conn.execute(sql, (since, at_most))]
 
 
 def get_batch(conn: Connection, batch: BatchId) -> Batch:
     row = conn.execute(f"{_BATCH} b.id = ? GROUP BY b.id", (batch,)).fetchone()
     if row is None:
         raise NotThere("batch")
-    return Batch(*row)
+    return _read_batch(row)
 
 
-def vouchers_of(
-    conn: Connection, keys: KeyRing, batch: BatchId, *, after: int, at_most: int
-) -> list[Voucher]:
+def _read_batch(row: tuple[Any, ...]) -> Batch:
+    return Batch(row[0], WayIn(row[1]), *row[2:])
+
+
+def issued_of(conn: Connection, keys: KeyRing, batch: BatchId, *, after: int, at_most: int) -> list[Issued]:
     """In the order in which they were issued, from the one after `after`."""
-    return _vouchers(conn, keys, "c.batch = ? AND c.id > ? ORDER BY c.id LIMIT ?", (batch, after, at_most))
+    return _issued(conn, keys, "c.batch = ? AND c.id > ? ORDER BY c.id LIMIT ?", (batch, after, at_most))
 
 
-def all_vouchers_of(conn: Connection, keys: KeyRing, batch: BatchId) -> Iterator[Voucher]:
+def all_issued_of(conn: Connection, keys: KeyRing, batch: BatchId) -> Iterator[Issued]:
     """However many they are, a page at a time."""
     after = 0
-    while page := vouchers_of(conn, keys, batch, after=after, at_most=500):
+    while page := issued_of(conn, keys, batch, after=after, at_most=500):
         yield from page
         after = page[-1].id
 
 
-def get_voucher(conn: Connection, keys: KeyRing, credential: CredentialId) -> Voucher:
-    found = _vouchers(conn, keys, "c.id = ?", (credential,))
+def get_issued(conn: Connection, keys: KeyRing, credential: CredentialId) -> Issued:
+    found = _issued(conn, keys, "c.id = ?", (credential,))
     if not found:
         raise NotThere("voucher")
     return found[0]
 
 
-def _vouchers(conn: Connection, keys: KeyRing, which: str, values: tuple[int, ...]) -> list[Voucher]:
+def _issued(conn: Connection, keys: KeyRing, which: str, values: tuple[int, ...]) -> list[Issued]:
     rows = conn.execute(
-        f"SELECT {GRANT}, c.batch, f.sealed, {DEVICES_IN} FROM credential c"
-        f" JOIN finder f ON f.credential = c.id AND f.kind = '{CODE}'"
+        f"SELECT {GRANT}, c.batch, f.sealed, {DEVICES_IN}, f.kind FROM credential c"
+        f" JOIN finder f ON f.credential = c.id AND {_READABLE}"
         f" LEFT JOIN allowance w ON w.credential = c.id AND w.mac IS NULL WHERE {which}",
         values,
     )
     found = []
     for row in rows:
-        grant, (batch, sealed, devices_in) = read_grant(row[:GRANT_COLUMNS]), row[GRANT_COLUMNS:]
+        grant, (batch, sealed, devices_in, kind) = read_grant(row[:GRANT_COLUMNS]), row[GRANT_COLUMNS:]
         credential = CredentialId(row[2])
-        found.append(Voucher(credential, grant, batch, unseal_code(keys, sealed, credential), devices_in))
+        code = unseal_code(keys, sealed, credential)
+        found.append(Issued(credential, grant, batch, code, kind == CHOSEN, devices_in))
     return found
 
 

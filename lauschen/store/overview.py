@@ -7,7 +7,7 @@ from typing import Any
 from lauschen.core.decide.grant import Grant
 from lauschen.core.ids import AccessDeviceId, Mac, NetworkId, RoleId
 from lauschen.store.allowances import GRANT, read_grant
-from lauschen.store.credentials import DEVICES_IN
+from lauschen.store.credentials import CHOSEN, DEVICES_IN
 
 
 @dataclass(frozen=True, slots=True)
@@ -40,6 +40,10 @@ class GuestRow:
     grant: Grant | None
     """By which it is in, or was last."""
     code_sealed: bytes | None
+    is_chosen: bool
+    """Its code is not one of ten signs."""
+    name: str
+    """For whom it was issued; empty for many at once."""
     devices_in: int
     """Devices that are in by that credential."""
     typing_barred_until: float | None
@@ -101,14 +105,15 @@ _GUEST = (
     "SELECT s.mac, s.network, s.state, s.since, s.going, s.reason, s.access_device, s.role, s.framed_ip,"
     " s.last_heard, max(coalesce(d.typing_barred_until, 0), coalesce((SELECT max(barred_until) FROM visit v"
     " WHERE v.mac = s.mac AND v.network = s.network), 0)), x.what, x.last_answer,"
-    f" f.sealed, {DEVICES_IN}, {GRANT}"
+    f" f.sealed, {DEVICES_IN}, f.kind, CASE WHEN b.size = 1 THEN b.label ELSE '' END, {GRANT}"
     " FROM standing s JOIN device d ON d.mac = s.mac"
     " LEFT JOIN wanted x ON x.mac = s.mac AND x.network = s.network"
     " LEFT JOIN admission a ON a.id = (SELECT id FROM admission WHERE mac = s.mac AND network = s.network"
     " ORDER BY begun DESC LIMIT 1)"
     " LEFT JOIN allowance w ON w.id = a.allowance"
     " LEFT JOIN credential c ON c.id = w.credential"
-    " LEFT JOIN finder f ON f.credential = c.id AND f.kind = 'code'"
+    " LEFT JOIN batch b ON b.id = c.batch"
+    " LEFT JOIN finder f ON f.credential = c.id AND f.kind IN ('code', 'chosen')"
 )
 
 
@@ -124,7 +129,7 @@ def guest(conn: Connection, mac: Mac, network: NetworkId) -> GuestRow | None:
 
 
 def _guest(row: tuple[Any, ...]) -> GuestRow:
-    grant = read_grant(row[15:]) if row[15] is not None else None
+    grant = read_grant(row[17:]) if row[17] is not None else None
     mac, network, state, since, going, reason, access_device, role, framed_ip, last_heard = row[:10]
     return GuestRow(
         mac,
@@ -140,6 +145,8 @@ def _guest(row: tuple[Any, ...]) -> GuestRow:
         grant,
         code_sealed=row[13],
         devices_in=row[14],
+        is_chosen=row[15] == CHOSEN,
+        name=row[16] or "",
         typing_barred_until=row[10] or None,
         wanted=row[11],
         wanted_answer=row[12],

@@ -154,8 +154,8 @@ async def test_a_first_password_must_be_changed_and_is_good_for_a_day(desk: Desk
         ("/api/batches", {"plan": 1, "count": 10_001}, 422, "count"),
         ("/api/batches", {"plan": 1, "count": 1, "colour": "red"}, 422, "colour"),
         ("/api/batches", {"count": 1}, 422, "plan"),
-        ("/api/vouchers/999/withdraw", None, 404, "voucher"),
-        ("/api/vouchers/1/give-time", {"seconds": 1}, 422, "seconds"),
+        ("/api/issued/999/withdraw", None, 404, "voucher"),
+        ("/api/issued/1/give-time", {"seconds": 1}, 422, "seconds"),
         ("/api/guests/nonsense/1/bar", None, 404, "device"),
         ("/api/guests/02-00-00-00-00-99/1/bar", None, 404, "device"),
         ("/api/guests/02-00-00-AA-BB-01/9/end-stay", None, 404, "device"),
@@ -178,7 +178,7 @@ async def test_ten_vouchers_are_shown_and_printed_in_the_worker_process(desk: De
 
     await desk.sign_in()
     batch = await desk.issue(10)
-    codes = [v["code"] for v in batch["vouchers"]]  # type: ignore[attr-defined]
+    codes = [v["code"] for v in batch["issued"]]  # type: ignore[attr-defined]
     assert len(set(codes)) == 10
     answer = await desk.http.get(f"/api/batches/{batch['id']}/sheet.pdf")
     assert answer.headers["content-type"] == "application/pdf"
@@ -188,7 +188,7 @@ async def test_ten_vouchers_are_shown_and_printed_in_the_worker_process(desk: De
     assert all(code in text for code in codes)
     assert text.count("8 h from first use · one device · 2 GB") == 10
     assert await desk.service.worker.run(os.getpid) != os.getpid()
-    qr = await desk.http.get(f"/api/vouchers/{batch['vouchers'][0]['id']}/qr.svg")  # type: ignore[index]
+    qr = await desk.http.get(f"/api/issued/{batch['issued'][0]['id']}/qr.svg")  # type: ignore[index]
     assert qr.text.startswith("<?xml")
 
 
@@ -200,7 +200,7 @@ async def test_desk_shows_what_was_issued(desk: Desk) -> None:
     assert shown["batches"][0]["issued_by"] == site.STAFF_NAME
     assert (shown["batches"][0]["size"], shown["batches"][0]["used"]) == (3, 0)
     batch = (await desk.http.get(f"/api/batches/{shown['batches'][0]['id']}")).json()
-    assert [v["state"] for v in batch["vouchers"]] == ["fresh"] * 3
+    assert [v["state"] for v in batch["issued"]] == ["fresh"] * 3
     assert shown["plans"][0]["sentence"].startswith("Up to 2 GB in all")
 
 
@@ -209,8 +209,8 @@ async def test_a_large_batch_comes_in_slices_and_pages(desk: Desk) -> None:
     batch = await desk.issue(230)
     seen: list[dict[str, object]] = []
     page = batch
-    while page["vouchers"]:
-        seen += page["vouchers"]  # type: ignore[operator]
+    while page["issued"]:
+        seen += page["issued"]  # type: ignore[operator]
         page = (await desk.http.get(f"/api/batches/{batch['id']}?after={seen[-1]['id']}")).json()
     assert len({v["code"] for v in seen}) == 230
     assert (await desk.http.get("/api/batches/999")).json()["field"] == "batch"
@@ -234,7 +234,7 @@ async def test_the_dossier_says_what_was_heard_decided_and_why(desk: Desk) -> No
     )
     assert "rule 1, network Garden and way in voucher, places it as Visitor" in steps["placement"]
     assert dossier["stays"][0]["octets_out"] == 4_000_000
-    assert dossier["guest"]["voucher"]["octets_used"] == 5_000_000
+    assert dossier["guest"]["issued"]["octets_used"] == 5_000_000
 
 
 async def test_now_counts_the_stream_and_the_feed_pushes_it(desk: Desk) -> None:

@@ -55,8 +55,8 @@ async def test_an_id_that_no_row_has_is_an_answer(desk: httpx.AsyncClient, numbe
         ("GET", f"/api/batches/{number}"),
         ("GET", f"/api/batches/1?after={number}"),
         ("GET", f"/api/batches/{number}/sheet.pdf"),
-        ("GET", f"/api/vouchers/{number}/qr.svg"),
-        ("POST", f"/api/vouchers/{number}/withdraw"),
+        ("GET", f"/api/issued/{number}/qr.svg"),
+        ("POST", f"/api/issued/{number}/withdraw"),
         ("GET", f"/api/guests/{mac}/{number}"),
         ("POST", f"/api/guests/{mac}/{number}/bar"),
         ("GET", f"/api/log?before={number}"),
@@ -95,9 +95,9 @@ async def test_how_many_devices_are_in_is_counted_in_one_way(desk: httpx.AsyncCl
     listed = {guest["mac"]: guest for guest in (await desk.get("/api/guests")).json()}
     dossier = (await desk.get("/api/guests/02-00-00-AA-BB-01/1")).json()
     counts = (
-        batch["vouchers"][0]["devices_in"],
-        listed["02-00-00-AA-BB-01"]["voucher"]["devices_in"],
-        dossier["guest"]["voucher"]["devices_in"],
+        batch["issued"][0]["devices_in"],
+        listed["02-00-00-AA-BB-01"]["issued"]["devices_in"],
+        dossier["guest"]["issued"]["devices_in"],
     )
     assert counts == (1, 1, 1)
 
@@ -107,7 +107,7 @@ def test_a_sheet_has_all_of_its_slips_however_many_they_are(place: Place, data: 
         batch = issuing.begin_batch(tx, plan=DAY_VISIT, size=1203, label="")
         issuing.draw_vouchers(tx, batch=batch, plan=DAY_VISIT, count=1203)
         issuing.finish_batch(tx, batch=batch, plan=DAY_VISIT, size=1203)
-    codes = [v.code for v in credentials.all_vouchers_of(place.conn, place.keys, batch)]
+    codes = [v.code for v in credentials.all_issued_of(place.conn, place.keys, batch)]
     assert len(set(codes)) == 1203
     pdf = make_sheet(data / DATABASE_NAME, data / KEY_NAME, BatchId(batch))
     assert pdf.count(b"/Type /Page\n") == 121  # ten to a page, and three on the last

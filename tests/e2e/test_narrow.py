@@ -8,7 +8,7 @@ from playwright.sync_api import Browser
 from lauschen.portal.page import Onward, Page, render
 from lauschen.portal.parts import LastStep, LogOut, OnceMore
 from lauschen.portal.ways.click_through import RulesPart
-from lauschen.portal.ways.voucher import CodePart
+from lauschen.portal.ways.code import CodePart
 from lauschen.portal.words import LANGUAGES, catalogue
 from tests.e2e.test_views import overflow
 from tests.place import Place
@@ -32,7 +32,7 @@ def whole_page(place: Place, lang: str, **more: object) -> str:
         left=[LONGEST_SSID],
         going=Onward(f"http://{LONGEST_HOST}/", LONGEST_HOST),
         parts=[
-            CodePart("W" * 40, looks=True),
+            CodePart("W" * 40, looks=True, takes_words=True),
             RulesPart(["W" * 90, words["other_device"]], 1, lang, None),
             RulesPart(["W" * 90], 1, lang, words["agree_again_at"].format(time="Wed 30 September, 23:59")),
             OnceMore(),

@@ -136,7 +136,7 @@ async def test_posts_without_or_with_a_foreign_csrf_value_get_403_with_a_page(pa
         ({"code": page.code, "csrf": csrf}, {"Origin": "null"}),
     ):
         page.clock.advance(1)
-        answer = await page.http.post(f"{where}/by/voucher", data=fields, headers=headers)
+        answer = await page.http.post(f"{where}/by/code", data=fields, headers=headers)
         assert answer.status_code == 403
         assert "Nothing was changed" in answer.text or "nothing was changed" in answer.text
     assert page.rows("admission") == 0
@@ -145,9 +145,7 @@ async def test_posts_without_or_with_a_foreign_csrf_value_get_403_with_a_page(pa
 
 async def test_the_device_is_moved_only_after_the_answer(page: Page) -> None:
     where, csrf = await page.visit()
-    answer = await page.http.post(
-        f"{where}/by/voucher", data={"code": page.code, "csrf": csrf}, headers=ORIGIN
-    )
+    answer = await page.http.post(f"{where}/by/code", data={"code": page.code, "csrf": csrf}, headers=ORIGIN)
     assert answer.status_code == 303
     assert page.wakes == 1
     waiting = await page.http.get(where)
@@ -157,9 +155,7 @@ async def test_the_device_is_moved_only_after_the_answer(page: Page) -> None:
 
 async def test_what_was_typed_is_kept_and_never_markup(page: Page) -> None:
     where, csrf = await page.visit()
-    answer = await page.http.post(
-        f"{where}/by/voucher", data={"code": '"><b>x', "csrf": csrf}, headers=ORIGIN
-    )
+    answer = await page.http.post(f"{where}/by/code", data={"code": '"><b>x', "csrf": csrf}, headers=ORIGIN)
     assert "&#34;&gt;&lt;b&gt;x" in answer.text
     assert "<b>" not in answer.text
 
@@ -189,7 +185,7 @@ async def test_every_slip_and_refusal_has_words_in_both_languages(page: Page) ->
         for lang in LANGUAGES:
             page.clock.advance(1)
             fields = {"code": code, "csrf": csrf, "lang": lang}
-            answer = await page.http.post(f"{where}/by/voucher", data=fields, headers=ORIGIN)
+            answer = await page.http.post(f"{where}/by/code", data=fields, headers=ORIGIN)
             assert catalogue(lang)[f"slip_{words}"] in answer.text
             assert f'<html lang="{lang}">' in answer.text
 
@@ -199,7 +195,7 @@ async def test_until_when_typing_is_barred_is_said(page: Page) -> None:
     for number in range(5):
         page.clock.advance(1)
         answer = await page.http.post(
-            f"{where}/by/voucher", data={"code": make_code(number), "csrf": csrf}, headers=ORIGIN
+            f"{where}/by/code", data={"code": make_code(number), "csrf": csrf}, headers=ORIGIN
         )
     until = clock_words(
         -(-(page.clock.now() + 600) // 60) * 60, page.clock.now(), page.place.house.zone, "en"
@@ -219,12 +215,11 @@ async def test_too_many_posts_and_too_large_ones_are_refused(page: Page) -> None
     where, csrf = await page.visit()
     fields = {"code": "x", "csrf": csrf}
     answers = [
-        (await page.http.post(f"{where}/by/voucher", data=fields, headers=ORIGIN)).status_code
-        for _ in range(8)
+        (await page.http.post(f"{where}/by/code", data=fields, headers=ORIGIN)).status_code for _ in range(8)
     ]
     assert answers == [200] * 5 + [429] * 3
     page.clock.advance(5)
-    large = await page.http.post(f"{where}/by/voucher", content=b"x" * 70_000, headers=ORIGIN)
+    large = await page.http.post(f"{where}/by/code", content=b"x" * 70_000, headers=ORIGIN)
     assert large.status_code == 413
 
     async def endless() -> AsyncIterator[bytes]:
@@ -232,9 +227,7 @@ async def test_too_many_posts_and_too_large_ones_are_refused(page: Page) -> None
             yield b"code=" + b"x" * 8000
 
     headers = {**ORIGIN, "Content-Type": "application/x-www-form-urlencoded"}
-    assert (
-        await page.http.post(f"{where}/by/voucher", content=endless(), headers=headers)
-    ).status_code == 413
+    assert (await page.http.post(f"{where}/by/code", content=endless(), headers=headers)).status_code == 413
 
 
 async def test_elsewhere_and_the_slip_host_outside(page: Page) -> None:
@@ -308,7 +301,7 @@ async def test_a_page_that_raises_is_an_answer_and_is_told(
 
 async def test_hours_later_the_visit_that_logged_in_still_shows_and_ends_its_stay(page: Page) -> None:
     where, csrf = await page.visit()
-    await page.http.post(f"{where}/by/voucher", data={"code": page.code, "csrf": csrf}, headers=ORIGIN)
+    await page.http.post(f"{where}/by/code", data={"code": page.code, "csrf": csrf}, headers=ORIGIN)
     await page.road.act(lambda tx: answer_arrival(tx, replace(arrival_of(PHONE), medium=Medium.REAUTHORISED)))
     page.clock.advance(3 * 3600)
     shown = await page.http.get(where)
@@ -320,7 +313,7 @@ async def test_hours_later_the_visit_that_logged_in_still_shows_and_ends_its_sta
 
 async def test_another_visit_looks_and_logs_out_once_the_code_was_typed(page: Page) -> None:
     where, csrf = await page.visit()
-    await page.http.post(f"{where}/by/voucher", data={"code": page.code, "csrf": csrf}, headers=ORIGIN)
+    await page.http.post(f"{where}/by/code", data={"code": page.code, "csrf": csrf}, headers=ORIGIN)
     await page.road.act(lambda tx: answer_arrival(tx, replace(arrival_of(PHONE), medium=Medium.REAUTHORISED)))
     there, csrf = await page.visit(later=1)
     shown = (await page.http.get(there)).text
@@ -331,9 +324,9 @@ async def test_another_visit_looks_and_logs_out_once_the_code_was_typed(page: Pa
     assert "You are online." in (await page.http.get(there)).text
     other = page.place.issue()[0]
     page.clock.advance(5)
-    refused = await page.http.post(f"{there}/by/voucher", data={"code": other, "csrf": csrf}, headers=ORIGIN)
+    refused = await page.http.post(f"{there}/by/code", data={"code": other, "csrf": csrf}, headers=ORIGIN)
     assert "online by another code already" in refused.text
-    await page.http.post(f"{there}/by/voucher", data={"code": page.code, "csrf": csrf}, headers=ORIGIN)
+    await page.http.post(f"{there}/by/code", data={"code": page.code, "csrf": csrf}, headers=ORIGIN)
     assert f'action="{there}/leave"' in (await page.http.get(there)).text
 
 
@@ -355,7 +348,7 @@ async def test_guesses_from_one_source_wait_for_each_other_and_a_right_code_pass
 
     def post(code: str) -> "asyncio.Task[httpx.Response]":
         fields = {"code": code, "csrf": csrf}
-        return asyncio.ensure_future(page.http.post(f"{where}/by/voucher", data=fields, headers=ORIGIN))
+        return asyncio.ensure_future(page.http.post(f"{where}/by/code", data=fields, headers=ORIGIN))
 
     first, second, right = post(make_code(1)), post(make_code(2)), post(page.code)
     await until_waiting(page)

@@ -90,7 +90,7 @@ class Town:
             found = _CSRF.search(page.text)
             assert found is not None, page.text
             self.visit = str(page.url)
-            return http.post(f"{page.url}/by/voucher", data={"csrf": found[1], "code": code}).text
+            return http.post(f"{page.url}/by/code", data={"csrf": found[1], "code": code}).text
 
     def look_again(self) -> str:
         return httpx.get(self.visit, headers=PAGE_HOST).text

@@ -98,7 +98,7 @@ def test_codes_that_nobody_used_open_and_used_ones_are_known(old: Place) -> None
     assert tried.reason is Reason.ADMITTED
     batch = credentials.get_batch(old.conn, BatchId(1))
     assert (batch.size, batch.used, batch.withdrawn) == (9, 8, 1)
-    shown = {v.code: v.devices_in for v in credentials.all_vouchers_of(old.conn, old.keys, BatchId(1))}
+    shown = {v.code: v.devices_in for v in credentials.all_issued_of(old.conn, old.keys, BatchId(1))}
     assert (shown["L8JD4BF226"], shown[UNUSED]) == (1, 1)
 
 

@@ -19,11 +19,12 @@ def admit(tx: Tx, picture: Picture, mac: Mac, network: NetworkId, offer: Offer) 
     if picture.admission is not None:
         admissions.end_admission(tx.conn, picture.admission.id, Reason.OTHER_CODE, tx.now)
     if grant.credential is None:
+        assert grant.finder is not None
         grant.credential = credentials.issue_at_door(
-            tx.conn, tx.keys, offer.finder(mac), way=grant.way, plan=grant.plan, now=tx.now
+            tx.conn, tx.keys, grant.finder, way=grant.way, plan=grant.plan, now=tx.now
         )
     if grant.allowance is None:
-        way = tx.house.networks[network].way(offer.way)
+        way = tx.house.networks[network].way(grant.way)
         whose = mac if way is not None and way.counts_per_device else None
         grant.allowance = allowances.begin_allowance(tx.conn, grant.credential, whose)
     allowances.start_use(tx.conn, grant.allowance, tx.now)

@@ -14,9 +14,10 @@ from lauschen.core.decide.picture import Picture
 from lauschen.core.decide.reason import Reason
 from lauschen.core.decide.steps import decide
 from lauschen.core.ids import NetworkId
+from lauschen.core.ways.code import Code
 from lauschen.core.ways.person import NameAndPassword
-from lauschen.core.ways.voucher import Code
 from lauschen.core.words.codes import Slip, group_code, read_code
+from lauschen.core.words.plain import plain_words
 from lauschen.road.tx import Tx
 from lauschen.store import devices
 
@@ -38,7 +39,7 @@ def answer_person(tx: Tx, arrival: Arrival, network: NetworkId) -> tuple[Decisio
     if is_posted:
         arrival.refusal = fault
     else:
-        _offer(tx, arrival, network, code_of(typed), picture)
+        _offer(tx, arrival, network, _code(tx, network, typed), picture)
     decision = decide(arrival, picture, tx.now)
     if not is_known:
         devices.add_device(tx.conn, arrival.mac, tx.now)
@@ -67,7 +68,7 @@ def _again(
         return None
     if tx.memory.proofs.get(_proof(offered)) != kept.admission.grant.credential:
         return None
-    if offered.password is None and isinstance(code_of(offered), Reason):
+    if offered.password is None and isinstance(_code(tx, network, offered), Reason):
         return None  # by CHAP the same name proves nothing
     decision = decide_again(arrival, kept, tx.now)
     return (decision, kept) if decision is not None and tx.repeats(kept) else None
@@ -99,20 +100,34 @@ def _offer(tx: Tx, arrival: Arrival, network: NetworkId, code: Code | Reason, pi
         count_seats(tx, picture, arrival.mac)
 
 
-def code_of(offered: NameAndPassword) -> Code | Reason:
+def _code(tx: Tx, network: NetworkId, offered: NameAndPassword) -> Code | Reason:
+    takes_words = any(way.takes_words for way in tx.house.networks[network].ways)
+    return code_of(offered, takes_words=takes_words)
+
+
+def code_of(offered: NameAndPassword, *, takes_words: bool) -> Code | Reason:
     """The code that a person proves to know, or why nothing offered is one.
 
     By PAP it may stand in either field. CHAP shows no password, so the name must be the code, and the password
-    the same in a usual spelling.
+    the same in a usual spelling. `takes_words`: codes of this network need not be ten signs.
     """
     if offered.password is not None:
-        typed = read_code(offered.password)
-        if isinstance(typed, Slip) and not offered.password:
-            typed = read_code(offered.name)
-        return Reason.NOT_A_CODE if isinstance(typed, Slip) else Code(typed.signs)
-    typed = read_code(offered.name)
-    if isinstance(typed, Slip):
+        text = offered.password or offered.name
+        code = read_text(text, takes_words=takes_words)
+        return Reason.NOT_A_CODE if code is None else code
+    code = read_text(offered.name, takes_words=takes_words)
+    if code is None:
         return Reason.CHAP_NAME
-    spellings = (offered.name, typed.signs, group_code(typed.signs))
+    spellings = [offered.name, code.words]
+    if code.signs is not None:
+        spellings += [code.signs, group_code(code.signs)]
     proven = any(offered.proves(text.encode()) for s in spellings for text in (s, s.lower()))
-    return Code(typed.signs) if proven else Reason.CHAP_PASSWORD
+    return code if proven else Reason.CHAP_PASSWORD
+
+
+def read_text(text: str, *, takes_words: bool) -> Code | None:
+    """What was typed, as a code; None of a slip where only ten signs are one."""
+    typed, words = read_code(text), plain_words(text)
+    if not isinstance(typed, Slip):
+        return Code(words, typed.signs)
+    return Code(words) if words and takes_words else None

@@ -14,6 +14,7 @@ from lauschen.store import addresses, admissions, devices, placements, stays, wa
 STATE_FOR = {
     Reason.TIME_USED_UP: State.HELD,
     Reason.DATA_USED_UP: State.HELD,
+    Reason.DATE_OVER: State.HELD,
     Reason.BARRED_BY_STAFF: State.BARRED,
     Reason.BARRED_BY_TRIES: State.BARRED,
 }

@@ -75,6 +75,9 @@ def give_time(tx: Tx, credential: CredentialId, seconds: int) -> None:
         # Time given to one that ran out counts from now, not from the moment it ran out.
         missing = missing_seconds(tx.house.plans[grant.plan], grant.use, tx.now)
         allowances.give(tx.conn, grant.allowance, seconds + missing)
+    last = grants[0].use.valid_until
+    if last is not None:
+        credentials.move_end(tx.conn, credential, max(last, tx.now) + seconds)
     for standing in inside:
         if standing.state is State.INSIDE:
             reconsider(tx, standing, tell=True)

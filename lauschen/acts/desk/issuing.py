@@ -77,7 +77,7 @@ def draw_vouchers(tx: Tx, *, batch: BatchId, plan: PlanId, count: int) -> None:
     drawn = 0
     while drawn < count:
         code = make_code(tx.chance.below(CODE_COUNT))
-        if credentials.add_voucher(tx.conn, tx.keys, code, plan=plan, batch=batch, now=tx.now) is not None:
+        if credentials.add_issued(tx.conn, tx.keys, code, plan=plan, batch=batch, now=tx.now) is not None:
             drawn += 1
 
 

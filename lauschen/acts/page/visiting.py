@@ -12,7 +12,7 @@ from lauschen.core.errors import LauschenError, NotThere
 from lauschen.core.house.dialect import Arrives
 from lauschen.core.ids import AccessDeviceId, DialectId, Mac, NetworkId
 from lauschen.core.limits.left import DOOR_SESSION_S
-from lauschen.core.limits.tries import BARRED_S, WINDOW_S
+from lauschen.core.limits.tries import BARRED_S, VISITS_EACH, WINDOW_S
 from lauschen.core.words.tokens import PortalToken
 from lauschen.road.tx import Tx
 from lauschen.store import addresses, devices, visits
@@ -23,8 +23,6 @@ LOOK = "look"
 """Found by its address while it is inside: it may look, and more once the code it is in by was typed."""
 SECOND_FACT_S = 300.0
 VISIT_S = DOOR_SESSION_S + 600.0
-VISITS_EACH = 3
-"""Visits of one device from one source that have not logged in: each may be used to guess."""
 ADDRESS_GOOD_FOR_S = 900.0
 
 

@@ -11,6 +11,7 @@ class PlanOut(Model):
     id: int
     name: str
     sentence: str
+    devices: int
     slip: str
     """The limits as they stand on the slip."""
 
@@ -37,9 +38,26 @@ class GiveTime(Model):
     seconds: int = Field(ge=60, le=31 * 86_400)
 
 
-class VoucherOut(Model):
+class IssuePass(Model):
+    plan: int
+    label: str = Field(min_length=1, max_length=80)
+    """For whom."""
+    until: str | None = Field(default=None, max_length=16)
+    """`2026-12-04T18:00`, by the clock of the site."""
+    devices: int | None = Field(default=None, ge=1, le=999)
+    code: str | None = Field(default=None, max_length=40)
+    """As it was chosen; None has one proposed."""
+
+
+class IssuedOut(Model):
+    """A voucher or a guest pass."""
+
     id: int
+    way: str
     code: str
+    devices: int
+    """At once."""
+    valid_until: float | None
     plan: str
     state: str
     first_used: float | None
@@ -52,7 +70,7 @@ class VoucherOut(Model):
 
 
 class BatchOut(Model):
-    """`vouchers` holds the only one of a batch of one; others come by the hundred when they are asked for."""
+    """`issued` holds the only one of a batch of one; others come by the hundred when they are asked for."""
 
     id: int
     label: str
@@ -62,7 +80,8 @@ class BatchOut(Model):
     withdrawn: int
     issued_at: float
     issued_by: str | None
-    vouchers: list[VoucherOut]
+    issued: list[IssuedOut]
+    way: str
 
 
 class DeskOut(Model):

@@ -6,17 +6,20 @@ import segno
 from fastapi import APIRouter, Response
 
 from lauschen.acts.desk import helping as staff_acts
+from lauschen.acts.desk import passes
 from lauschen.acts.desk.issuing import issue_vouchers
-from lauschen.api.desk.models import BatchOut, DeskOut, GiveTime, Issue, JobOut, VoucherOut
-from lauschen.api.desk.shapes import batch_out, job_out, plan_out, voucher_out, vouchers_out
+from lauschen.api.desk.models import BatchOut, DeskOut, GiveTime, Issue, IssuedOut, IssuePass, JobOut
+from lauschen.api.desk.shapes import batch_out, issued_list, job_out, one_out, plan_out
 from lauschen.api.desk.sheet import make_sheet, page_words, slip_address, slip_networks
 from lauschen.api.door.asking import Helps, Id, Issues, Looks, Row, TheOffice
 from lauschen.api.door.office import Office
 from lauschen.core.errors import NotThere
 from lauschen.core.ids import BatchId, CredentialId, PlanId
+from lauschen.core.limits.civil import read_civil
 from lauschen.core.words.text import visible
 from lauschen.road.jobs import LongJob
 from lauschen.store import credentials
+from lauschen.store.credentials import Terms
 
 router = APIRouter(tags=["desk"])
 SHOWN_S = 2 * 86_400
@@ -50,6 +53,20 @@ async def issue(actor: Issues, office: TheOffice, wish: Issue) -> BatchOut:
         plan=PlanId(wish.plan),
         size=wish.count,
         label=wish.label,
+        by=actor,
+    )
+    return _batch(office, batch, 0)
+
+
+@router.post("/passes", status_code=201)
+async def issue_pass(actor: Issues, office: TheOffice, wish: IssuePass) -> BatchOut:
+    """Issues a guest pass for one person."""
+    until = None if wish.until is None else read_civil(wish.until, office.road.house.zone, "until")
+    terms = Terms(devices=wish.devices, valid_until=until)
+    batch = await office.road.act(
+        lambda tx: passes.issue_pass(
+            tx, name=wish.label, plan=PlanId(wish.plan), terms=terms, code=(wish.code or "").strip() or None
+        ),
         by=actor,
     )
     return _batch(office, batch, 0)
@@ -108,26 +125,26 @@ async def sheet(_: Looks, office: TheOffice, batch: Id) -> Response:
     )
 
 
-@router.get("/vouchers/{voucher}/qr.svg", response_class=Response)
-async def qr_code(_: Looks, office: TheOffice, voucher: Id) -> Response:
+@router.get("/issued/{issued}/qr.svg", response_class=Response)
+async def qr_code(_: Looks, office: TheOffice, issued: Id) -> Response:
     """The QR code of one slip."""
     shaper = office.shaper()
-    found = credentials.get_voucher(office.reader, shaper.keys, CredentialId(voucher))
+    found = credentials.get_issued(office.reader, shaper.keys, CredentialId(issued))
     svg = io.BytesIO()
     segno.make(slip_address(shaper.house, found.code), error="m", micro=False).save(svg, kind="svg", border=0)
     return Response(svg.getvalue(), media_type="image/svg+xml")
 
 
-@router.post("/vouchers/{voucher}/give-time")
-async def give_time(actor: Helps, office: TheOffice, voucher: Id, wish: GiveTime) -> VoucherOut:
-    await office.road.act(lambda tx: staff_acts.give_time(tx, CredentialId(voucher), wish.seconds))
-    return _voucher(office, voucher)
+@router.post("/issued/{issued}/give-time")
+async def give_time(actor: Helps, office: TheOffice, issued: Id, wish: GiveTime) -> IssuedOut:
+    await office.road.act(lambda tx: staff_acts.give_time(tx, CredentialId(issued), wish.seconds))
+    return _issued(office, issued)
 
 
-@router.post("/vouchers/{voucher}/withdraw")
-async def withdraw(actor: Helps, office: TheOffice, voucher: Id) -> VoucherOut:
-    await office.road.act(lambda tx: staff_acts.withdraw(tx, CredentialId(voucher)))
-    return _voucher(office, voucher)
+@router.post("/issued/{issued}/withdraw")
+async def withdraw(actor: Helps, office: TheOffice, issued: Id) -> IssuedOut:
+    await office.road.act(lambda tx: staff_acts.withdraw(tx, CredentialId(issued)))
+    return _issued(office, issued)
 
 
 def _job(office: Office, job: int) -> LongJob:
@@ -140,10 +157,10 @@ def _job(office: Office, job: int) -> LongJob:
 def _batch(office: Office, batch: BatchId, after: int) -> BatchOut:
     shaper = office.shaper()
     found = credentials.get_batch(office.reader, batch)
-    return batch_out(shaper, found, vouchers_out(shaper, batch, after=after, at_most=VOUCHER_PAGE))
+    return batch_out(shaper, found, issued_list(shaper, batch, after=after, at_most=VOUCHER_PAGE))
 
 
-def _voucher(office: Office, voucher: int) -> VoucherOut:
+def _issued(office: Office, issued: int) -> IssuedOut:
     shaper = office.shaper()
-    found = credentials.get_voucher(office.reader, shaper.keys, CredentialId(voucher))
-    return voucher_out(shaper, found.id, found.grant, found.code, found.devices_in)
+    found = credentials.get_issued(office.reader, shaper.keys, CredentialId(issued))
+    return one_out(shaper, found)

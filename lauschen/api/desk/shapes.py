@@ -1,6 +1,6 @@
 """From what is stored to what the room Desk says."""
 
-from lauschen.api.desk.models import BatchOut, JobOut, PlanOut, VoucherOut
+from lauschen.api.desk.models import BatchOut, IssuedOut, JobOut, PlanOut
 from lauschen.api.desk.sheet import slip_limits
 from lauschen.api.shaping import Shaper
 from lauschen.api.words.plans import plan_words
@@ -12,11 +12,11 @@ from lauschen.core.words.codes import group_code
 from lauschen.core.words.text import visible
 from lauschen.road.jobs import LongJob
 from lauschen.store import credentials
-from lauschen.store.credentials import Batch
+from lauschen.store.credentials import Batch, Issued
 
 
 def plan_out(plan: Plan) -> PlanOut:
-    return PlanOut(id=plan.id, name=plan.name, sentence=plan_words(plan), slip=slip_limits(plan))
+    return PlanOut(id=plan.id, name=plan.name, devices=plan.devices, sentence=plan_words(plan), slip=slip_limits(plan))
 
 
 def job_out(job: LongJob) -> JobOut:
@@ -25,15 +25,18 @@ def job_out(job: LongJob) -> JobOut:
     )
 
 
-def voucher_out(
-    shaper: Shaper, credential: CredentialId, grant: Grant, code: str, devices_in: int
-) -> VoucherOut:
+def issued_out(
+    shaper: Shaper, credential: CredentialId, grant: Grant, *, code: str, is_chosen: bool, devices_in: int
+) -> IssuedOut:
     plan = shaper.house.plans[grant.plan]
     remains = left(plan, grant.use, shaper.now)
     is_begun = grant.use.first_used is not None
-    return VoucherOut(
+    return IssuedOut(
         id=credential,
-        code=group_code(code),
+        way=grant.way,
+        code=visible(code) if is_chosen else group_code(code),
+        devices=grant.devices or plan.devices,
+        valid_until=grant.use.valid_until,
         plan=plan.name,
         state=credential_state(plan, grant.use, shaper.now),
         first_used=grant.use.first_used,
@@ -46,14 +49,20 @@ def voucher_out(
     )
 
 
-def vouchers_out(shaper: Shaper, batch: BatchId, *, after: int, at_most: int) -> list[VoucherOut]:
-    found = credentials.vouchers_of(shaper.conn, shaper.keys, batch, after=after, at_most=at_most)
-    return [voucher_out(shaper, v.id, v.grant, v.code, v.devices_in) for v in found]
+def issued_list(shaper: Shaper, batch: BatchId, *, after: int, at_most: int) -> list[IssuedOut]:
+    found = credentials.issued_of(shaper.conn, shaper.keys, batch, after=after, at_most=at_most)
+    return [one_out(shaper, one) for one in found]
 
 
-def batch_out(shaper: Shaper, batch: Batch, vouchers: list[VoucherOut] | None = None) -> BatchOut:
-    if vouchers is None:
-        vouchers = vouchers_out(shaper, batch.id, after=0, at_most=1) if batch.size == 1 else []
+def one_out(shaper: Shaper, one: Issued) -> IssuedOut:
+    return issued_out(
+        shaper, one.id, one.grant, code=one.code, is_chosen=one.is_chosen, devices_in=one.devices_in
+    )
+
+
+def batch_out(shaper: Shaper, batch: Batch, issued: list[IssuedOut] | None = None) -> BatchOut:
+    if issued is None:
+        issued = issued_list(shaper, batch.id, after=0, at_most=1) if batch.size == 1 else []
     return BatchOut(
         id=batch.id,
         label=visible(batch.label),
@@ -63,5 +72,6 @@ def batch_out(shaper: Shaper, batch: Batch, vouchers: list[VoucherOut] | None = 
         withdrawn=batch.withdrawn,
         issued_at=batch.issued_at,
         issued_by=batch.issued_by,
-        vouchers=vouchers,
+        issued=issued,
+        way=batch.way,
     )

@@ -17,6 +17,7 @@ from lauschen.core.words.amounts import data_words, duration_words
 from lauschen.core.words.codes import group_code
 from lauschen.core.words.text import visible
 from lauschen.store import credentials
+from lauschen.store.credentials import Issued
 from lauschen.store.db import open_reader
 from lauschen.store.house.settings import load_house
 from lauschen.store.keys import read_key_file
@@ -24,6 +25,8 @@ from lauschen.store.keys import read_key_file
 COLUMNS, ROWS = 2, 5
 MOST_NETWORKS = 2
 LONGEST_LABEL = 44
+SLIPS = (WayIn.VOUCHER, WayIn.GUEST_PASS)
+"""What is handed out on paper."""
 SLIP_W, SLIP_H = 95 * mm, 55 * mm
 LEFT, TOP = (A4[0] - COLUMNS * SLIP_W) / 2, (A4[1] - ROWS * SLIP_H) / 2
 PLUM, SOFT, HAIR = HexColor("#5B2A4E"), HexColor("#5C5462"), HexColor("#B9B0A5")
@@ -37,7 +40,7 @@ def make_sheet(database: Path, key_file: Path, batch: BatchId) -> bytes:
         house = load_house(conn, keys)
         found = credentials.get_batch(conn, batch)
         plan, label = house.plans[found.plan], found.label
-        codes = [voucher.code for voucher in credentials.all_vouchers_of(conn, keys, batch)]
+        codes = [_shown(one) for one in credentials.all_issued_of(conn, keys, batch)]
     finally:
         conn.close()
     return draw_sheet(house, plan, codes, label)
@@ -61,6 +64,10 @@ def draw_sheet(house: House, plan: Plan, codes: list[str], label: str = "") -> b
     return buffer.getvalue()
 
 
+def _shown(one: Issued) -> str:
+    return visible(one.code) if one.is_chosen else group_code(one.code)
+
+
 def slip_address(house: House, code: str) -> str:
     """What the QR code says: a plain host outside the walled garden, so that it is intercepted at the door."""
     return f"http://{house.slip_host}/{code}"
@@ -68,7 +75,7 @@ def slip_address(house: House, code: str) -> str:
 
 def slip_networks(house: House) -> str:
     """Where the slip's code is good, as guests know it."""
-    taking = [n.shown_as for n in house.networks.values() if n.way(WayIn.VOUCHER) is not None]
+    taking = [n.shown_as for n in house.networks.values() if any(way.way in SLIPS for way in n.ways)]
     return " or ".join(taking[:MOST_NETWORKS])
 
 
@@ -107,7 +114,7 @@ def _slip(canvas: Canvas, x: float, y: float, house: House, plan: Plan, code: st
         canvas.drawString(x + pad, top - 14 * mm, f"for {visible(label)[:LONGEST_LABEL]}")
     canvas.setFillColor(HexColor("#17121A"))
     canvas.setFont("Courier-Bold", 21)
-    canvas.drawString(x + pad, top - 21.5 * mm, group_code(code))
+    canvas.drawString(x + pad, top - 21.5 * mm, code)
     side = 22 * mm
     _qr(canvas, slip_address(house, code), x + SLIP_W - pad - side, y + 8.5 * mm, side)
     canvas.setFont("Helvetica", 8.5)

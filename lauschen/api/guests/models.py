@@ -1,6 +1,6 @@
 """The shapes of the room Guests."""
 
-from lauschen.api.desk.models import VoucherOut
+from lauschen.api.desk.models import IssuedOut
 from lauschen.api.model import Model
 from lauschen.api.now.models import LogLine
 
@@ -19,8 +19,10 @@ class GuestOut(Model):
     way_in: str | None
     """By which it is in, or was last."""
     plan: str | None
-    voucher: VoucherOut | None
-    """If it was by one."""
+    name: str
+    """For whom that was issued, if it was for somebody."""
+    issued: IssuedOut | None
+    """If it was handed out."""
     where: str
     address: str | None
     until: float | None

@@ -1,12 +1,13 @@
 """From what is stored to what the room Guests says."""
 
-from lauschen.api.desk.shapes import voucher_out
+from lauschen.api.desk.shapes import issued_out
 from lauschen.api.guests.models import GuestOut, StayOut
 from lauschen.api.shaping import Shaper
 from lauschen.api.words.reasons import CAUSES, REASONS, answer_words
 from lauschen.core.limits.left import left
 from lauschen.core.limits.presence import presences
 from lauschen.core.words.mac import is_private, short_mac, spell_mac
+from lauschen.core.words.text import visible
 from lauschen.store import credentials, stays
 from lauschen.store.overview import GuestRow
 
@@ -14,12 +15,19 @@ CAUSE_UNKNOWN = "no reason said"
 
 
 def guest_out(shaper: Shaper, row: GuestRow) -> GuestOut:
-    grant, voucher, remains = row.grant, None, None
+    grant, issued, remains = row.grant, None, None
     if grant is not None and grant.credential is not None:
         remains = left(shaper.house.plans[grant.plan], grant.use, shaper.now)
         if row.code_sealed is not None:
             code = credentials.unseal_code(shaper.keys, row.code_sealed, grant.credential)
-            voucher = voucher_out(shaper, grant.credential, grant, code, row.devices_in)
+            issued = issued_out(
+                shaper,
+                grant.credential,
+                grant,
+                code=code,
+                is_chosen=row.is_chosen,
+                devices_in=row.devices_in,
+            )
     role = shaper.house.roles.get(row.role) if row.role is not None else None
     device = shaper.house.access_devices.get(row.access_device)
     network = shaper.house.networks.get(row.network)
@@ -34,7 +42,8 @@ def guest_out(shaper: Shaper, row: GuestRow) -> GuestOut:
         reason=REASONS.get(row.reason, row.reason) if row.reason else None,
         since=row.since,
         role=role.name if role else None,
-        voucher=voucher,
+        name=visible(row.name),
+        issued=issued,
         where=device.name if device else "",
         address=row.framed_ip,
         way_in=grant.way if grant is not None else None,

@@ -30,7 +30,7 @@ def read_network(network: int, wanted: models.NetworkIn, before: GuestNetwork | 
     )
 
 
-def read_way_in(way: models.VoucherWay | models.ClickThroughWay) -> Way:
+def read_way_in(way: models.WayModel) -> Way:
     return read_way(way.way, way.model_dump(exclude={"way"}))
 
 

@@ -21,13 +21,17 @@ class VoucherWay(Model):
     way: Literal["voucher"] = "voucher"
 
 
+class GuestPassWay(Model):
+    way: Literal["guest_pass"]
+
+
 class ClickThroughWay(Model):
     way: Literal["click_through"]
     plan: int
     again_after_hours: int | None = Field(default=None, ge=1, le=24 * 366)
 
 
-WayModel = Annotated[VoucherWay | ClickThroughWay, Field(discriminator="way")]
+WayModel = Annotated[VoucherWay | GuestPassWay | ClickThroughWay, Field(discriminator="way")]
 
 
 class WaysIn(Model):

@@ -25,6 +25,7 @@ from lauschen.core.house.house import House
 from lauschen.core.house.network import GuestNetwork, Hint
 from lauschen.core.house.role import Role
 from lauschen.core.ways.click_through import ClickThrough
+from lauschen.core.ways.guest_pass import GuestPass
 from lauschen.core.ways.voucher import Voucher
 from lauschen.core.ways.ways import Way
 from lauschen.core.words.template import WORDS
@@ -209,10 +210,12 @@ def _lines(packet: Packet | None) -> list[models.PacketLine]:
     ]
 
 
-def _way(way: Way) -> models.VoucherWay | models.ClickThroughWay:
+def _way(way: Way) -> models.WayModel:
     match way:
         case Voucher():
             return models.VoucherWay()
+        case GuestPass():
+            return models.GuestPassWay(way="guest_pass")
         case ClickThrough():
             return models.ClickThroughWay(
                 way="click_through", plan=way.plan, again_after_hours=way.again_after_hours

@@ -14,6 +14,7 @@ from lauschen.core.house.rule import Rule
 from lauschen.core.ids import AccessDeviceId
 from lauschen.core.limits.tries import BARRED_S, TRIES, WINDOW_S
 from lauschen.core.ways.click_through import ClickThrough
+from lauschen.core.ways.guest_pass import GuestPass
 from lauschen.core.ways.kinds import WayIn
 from lauschen.core.ways.voucher import Voucher
 from lauschen.core.words.amounts import duration_words
@@ -72,6 +73,7 @@ _SETTINGS = {
 }
 _PROVES = {
     WayIn.VOUCHER: "by a voucher code, at the page or as a password",
+    WayIn.GUEST_PASS: "by the code of a guest pass, at the page or as a password",
     WayIn.CLICK_THROUGH: "nothing: whoever agrees to the house rules is in",
 }
 
@@ -105,7 +107,7 @@ def stages(network: GuestNetwork, house: House, heard_at: Sequence[AccessDeviceI
     ends = sorted({f"ended by {_LEARNS[dialect.end_move]}" for dialect in dialects})
     tries, barred = duration_words(int(WINDOW_S)), duration_words(int(BARRED_S))
     proves = [_PROVES[way.way] for way in network.ways]
-    if network.way(WayIn.VOUCHER) is not None:
+    if any(way.way in (WayIn.VOUCHER, WayIn.GUEST_PASS) for way in network.ways):
         proves.append(f"{TRIES} wrong codes in {tries}: no more typing for {barred}")
     placed = [_placed_words(rule, house) for rule in rules]
     if house.last_role is not None:
@@ -139,6 +141,8 @@ def _ways_words(network: GuestNetwork, house: House) -> list[str]:
         match way:
             case Voucher():
                 lines.append("for a voucher code")
+            case GuestPass():
+                lines.append("for the code of a guest pass")
             case ClickThrough():
                 again = f", again after {way.again_after_hours} h" if way.again_after_hours else ""
                 lines.append(f"to agree to the house rules: {house.plans[way.plan].name}{again}")

@@ -29,6 +29,11 @@ def _first_password(speaker: Speaker, row: EventRow) -> str:
     return f"{speaker.actor(row.actor)} gave {whose} a first password, good for a day"
 
 
+def _pass_issued(speaker: Speaker, row: EventRow) -> str:
+    name = visible(str(row.facts.get("name") or "somebody"))
+    return f"{speaker.actor(row.actor)} issued a guest pass for {name}"
+
+
 def _issued(speaker: Speaker, row: EventRow) -> str:
     count = row.facts.get("count")
     vouchers = "one voucher" if count == 1 else f"{count} vouchers"
@@ -61,6 +66,7 @@ WORDS = {
     "password_changed": _password,
     "first_password": _first_password,
     "issued": _issued,
+    "pass_issued": _pass_issued,
     "time_given": _time_given,
     "withdrawn": _withdrawn,
     "stay_ended_by_staff": _ended,

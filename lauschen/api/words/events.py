@@ -16,6 +16,7 @@ EVENTS: dict[str, Callable[[Speaker, EventRow], str]] = {
 _STANDS = {
     "time_used_up": "held",
     "data_used_up": "held",
+    "date_over": "held",
     "barred_by_staff": "barred",
     "barred_by_tries": "barred",
 }

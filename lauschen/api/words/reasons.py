@@ -7,6 +7,8 @@ REASONS = {
     "rules_changed": "the house rules changed meanwhile",
     "code_unknown": "this code was never issued",
     "code_expired": "the code was not used in time",
+    "not_yet": "it is not good yet",
+    "date_over": "the moment until which it was good is over",
     "code_withdrawn": "the voucher was withdrawn",
     "time_used_up": "the time is used up",
     "data_used_up": "the data is used up",
@@ -23,7 +25,7 @@ REASONS = {
     " the MAC as name and password, or Service-Type Call-Check",
     "mac_password": "it asked as a device, but with another password than its MAC; if the access device sends one"
     " password for all, put that into its dialect",
-    "not_a_code": "what was typed is no voucher code: those have ten signs",
+    "not_a_code": "what was typed is no code: those have ten signs",
     "chap_name": "by CHAP the user name must be the code itself, and it was none; let the access device use PAP, or"
     " tell the guest to type the code in both fields",
     "chap_password": "by CHAP user name and password must both be the code, and the password was another one",

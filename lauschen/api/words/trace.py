@@ -27,17 +27,27 @@ _MEDIA = {
     "posted": "the access device passed on the one-time login of a visit",
     "changed": "nobody asked: what it should have now was looked at",
 }
-_OVER = {"time": "the time", "data": "the data", "validity": "the time to begin"}
-_WAYS = {"voucher": "a voucher of ours", "click_through": "agreement to the house rules"}
+_OVER = {
+    "time": "the time",
+    "data": "the data",
+    "validity": "the time to begin",
+    "date": "the time until its last day",
+}
+_WAYS = {
+    "voucher": "a voucher of ours",
+    "click_through": "agreement to the house rules",
+    "guest_pass": "a guest pass",
+}
 _CREDENTIAL = {
     "code_unknown": "the code was never issued",
     "needs_code": "it was not let in yet",
     "not_offered": "this network does not offer this way in",
     "rules_changed": "the house rules changed meanwhile",
     "time_used_up": "it is held: the time that it was given is used up",
+    "date_over": "it is held: the last moment of its pass is over",
     "data_used_up": "it is held: the data that it was given is used up",
     "in_by_other": "the device is in by another code",
-    "withdrawn": "its voucher was withdrawn",
+    "withdrawn": "what it was let in by was withdrawn",
 }
 
 
@@ -108,6 +118,8 @@ def _credential(line: CredentialLine) -> str:
 
 def _limits(speaker: Speaker, line: LimitsLine) -> str:
     name = speaker.plan(line.plan)
+    if line.state == "early":
+        return f"{name}: it is not good yet"
     if line.state == "over":
         return f"{name}: {_OVER.get(line.finding or '', 'it')} is used up"
     parts = []

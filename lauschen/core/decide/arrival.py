@@ -7,8 +7,7 @@ from functools import lru_cache
 
 from lauschen.core.decide.reason import Reason
 from lauschen.core.ids import AccessDeviceId, Mac, NetworkId
-from lauschen.core.ways.kinds import WayIn
-from lauschen.core.ways.ways import Asked, way_of
+from lauschen.core.ways.ways import Asked
 
 
 class Medium(StrEnum):
@@ -55,7 +54,12 @@ class Arrival:
     def hints(self) -> str:
         """JSON of what it said of where it comes from, so that it can be decided again; octets as characters."""
         return _hints(
-            self.ssid, self.nas_identifier, self.port_id, self.port_type, self.source, way_of(self.offer)
+            self.ssid,
+            self.nas_identifier,
+            self.port_id,
+            self.port_type,
+            self.source,
+            None if self.offer is None else self.offer.kind,
         )
 
 
@@ -67,7 +71,7 @@ def _hints(
     port_id: str | None,
     port_type: int | None,
     source: str,
-    offer: WayIn | None,
+    offer: str | None,
 ) -> str:
     said = {
         "ssid": None if ssid is None else ssid.decode("latin-1"),

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 from lauschen.core.ids import AllowanceId, CredentialId, PlanId
 from lauschen.core.limits.use import Use
+from lauschen.core.ways.finder import Finder
 from lauschen.core.ways.kinds import WayIn
 
 
@@ -18,3 +19,7 @@ class Grant:
     """None: the deciding transaction would issue it."""
     allowance: AllowanceId | None
     """None: nothing of it was used yet."""
+    devices: int | None = None
+    """At once, where that is not as its plan says."""
+    finder: Finder | None = None
+    """By what it will be found, if it is issued at the door."""

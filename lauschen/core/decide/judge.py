@@ -11,6 +11,7 @@ _OVER = {
     Binds.VALIDITY: Reason.CODE_EXPIRED,
     Binds.DATA: Reason.DATA_USED_UP,
     Binds.TIME: Reason.TIME_USED_UP,
+    Binds.DATE: Reason.DATE_OVER,
 }
 
 
@@ -36,6 +37,8 @@ def judge(plan: Plan, grant: Grant, now: float, seats_taken: int = 0) -> Verdict
     if remains.is_over:
         reason = _OVER[remains.binds or Binds.TIME]
         return Verdict(remains, reason, limit_ended(remains, grant.use, now))
-    if seats_taken >= plan.devices:
+    if grant.use.valid_from is not None and now < grant.use.valid_from:
+        return Verdict(remains, Reason.NOT_YET)
+    if seats_taken >= (grant.devices or plan.devices):
         return Verdict(remains, Reason.DEVICES_FULL)
     return Verdict(remains, None)

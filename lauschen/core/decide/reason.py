@@ -15,6 +15,10 @@ class Reason(StrEnum):
     CODE_UNKNOWN = "code_unknown"
     CODE_EXPIRED = "code_expired"
     CODE_WITHDRAWN = "code_withdrawn"
+    NOT_YET = "not_yet"
+    """It is good from a later moment on."""
+    DATE_OVER = "date_over"
+    """The moment until which it was good is over."""
     TIME_USED_UP = "time_used_up"
     DATA_USED_UP = "data_used_up"
     DEVICES_FULL = "devices_full"
@@ -43,5 +47,5 @@ class Reason(StrEnum):
     SECRET_USED = "secret_used"  # noqa: S105
 
 
-LIMIT_REASONS = (Reason.TIME_USED_UP, Reason.DATA_USED_UP)
+LIMIT_REASONS = (Reason.TIME_USED_UP, Reason.DATA_USED_UP, Reason.DATE_OVER)
 """Those that make a device *held*: a limit ended its stay."""

@@ -30,6 +30,7 @@ from lauschen.core.words.mac import is_private
 
 LONGEST_SSID = 40
 # Lines that come out alike for most packets are made once.
+_STATES = {Reason.NOT_YET: "early"}
 _NO_BARS = BarsLine(Step.BARS, "none")
 _network_line = lru_cache(maxsize=256)(NetworkLine)
 _device_line = lru_cache(maxsize=64)(DeviceLine)
@@ -155,9 +156,11 @@ def _judge(grant: Grant, picture: Picture, now: float, trace: list[TraceLine]) -
     plan = picture.house.plans[grant.plan]
     verdict = judge(plan, grant, now, picture.seats_taken)
     if verdict.reason is Reason.DEVICES_FULL:
-        trace.append(SeatsLine(Step.LIMITS, "devices", plan.id, picture.seats_taken, plan.devices))
+        seats = grant.devices or plan.devices
+        trace.append(SeatsLine(Step.LIMITS, "devices", plan.id, picture.seats_taken, seats))
     else:
-        trace.append(_limits_line(plan.id, verdict.left, "left" if verdict.reason is None else "over"))
+        state = "left" if verdict.reason is None else _STATES.get(verdict.reason, "over")
+        trace.append(_limits_line(plan.id, verdict.left, state))
     return verdict
 
 

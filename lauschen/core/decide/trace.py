@@ -68,7 +68,7 @@ class LimitsLine(NamedTuple):
     until: float | None
     octets: int | None
     state: str
-    """`over` or `left`."""
+    """`over`, `left`, or `early`: good from a later moment on."""
 
 
 class SeatsLine(NamedTuple):

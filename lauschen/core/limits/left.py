@@ -20,6 +20,8 @@ class Binds(StrEnum):
     TIME = "time"
     VALIDITY = "validity"
     DATA = "data"
+    DATE = "date"
+    """The moment until which it is good."""
 
 
 class CredentialState(StrEnum):
@@ -61,6 +63,8 @@ def left(plan: Plan, use: Use, now: float) -> Left:
         until, binds = _must_start_by(plan, use), Binds.VALIDITY
     elif plan.seconds is not None:
         until, binds = now + plan.seconds + use.given_seconds, Binds.TIME
+    if use.valid_until is not None and (until is None or use.valid_until < until):
+        until, binds = use.valid_until, Binds.DATE
     octets = None if plan.octets is None else max(0, plan.octets + use.given_octets - use.octets)
     if octets == 0 and not (until is not None and until <= now):
         binds = Binds.DATA
@@ -87,7 +91,11 @@ def credential_state(plan: Plan, use: Use, now: float) -> CredentialState:
         return CredentialState.WITHDRAWN
     remains = left(plan, use, now)
     if remains.is_over:
-        return CredentialState.EXPIRED if remains.binds is Binds.VALIDITY else CredentialState.USED_UP
+        return (
+            CredentialState.EXPIRED
+            if remains.binds in (Binds.VALIDITY, Binds.DATE)
+            else CredentialState.USED_UP
+        )
     return CredentialState.FRESH if use.first_used is None else CredentialState.RUNNING
 
 

@@ -8,6 +8,8 @@ WINDOW_S = 600.0
 BARRED_S = 600.0
 TRIES = 5
 """Wrong codes of one visit, or of one MAC by RADIUS, within the window."""
+VISITS_EACH = 3
+"""Visits of one device from one source that have not logged in: each may be used to guess."""
 SOURCE_TRIES = 20
 NETWORK_TRIES = 200
 SLOWEST_S = 3.0
@@ -29,3 +31,17 @@ def slow_down(from_source: int, on_network: int) -> float:
     """Seconds to wait before a wrong answer, given the tries of the window; right codes pass at once."""
     over = max(from_source - SOURCE_TRIES, on_network - NETWORK_TRIES)
     return 0.0 if over <= 0 else min(SLOWEST_S, SLOWER_S * over)
+
+
+def most_guesses(seconds: float, devices: int) -> int:
+    """How many codes `devices` that do nothing else can try in `seconds`, by page and RADIUS together.
+
+    Each has its visits and its name-and-password requests; each of those may be wrong `TRIES` times, and is then
+    barred for `BARRED_S` from the last one. Slow answers are left out: they only make it fewer.
+    """
+    return TRIES * (VISITS_EACH + 1) * devices * (int(seconds // BARRED_S) + 1)
+
+
+def guessing_chance(space: int, seconds: float, devices: int, good: int = 1) -> float:
+    """The chance that one of `good` codes among `space` is hit by so many different guesses; at most 1."""
+    return min(1.0, most_guesses(seconds, devices) * good / space)

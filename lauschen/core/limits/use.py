@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 @dataclass(slots=True)
 class Use:
-    """Times are UTC epoch seconds. All but the first and the last are the allowance's."""
+    """Times are UTC epoch seconds. What was used and given is the allowance's."""
 
     issued_at: float
     first_used: float | None = None
@@ -15,3 +15,6 @@ class Use:
     withdrawn_at: float | None = None
     data_out_at: float | None = None
     """When the last octet of the allowance was used."""
+    valid_from: float | None = None
+    valid_until: float | None = None
+    """Between these it is good, however much is left."""

@@ -1,5 +1,6 @@
 """Click-through: the guest agrees to the house rules and is in. Each device has an allowance of its own."""
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import ClassVar
 
@@ -8,6 +9,7 @@ from lauschen.core.ids import Mac, NetworkId, PlanId
 from lauschen.core.limits.use import Use
 from lauschen.core.ways.finder import Finder
 from lauschen.core.ways.kinds import WayIn
+from lauschen.core.ways.lead import AtDoor, Lead
 
 HOUR_S = 3600
 
@@ -21,6 +23,13 @@ class ClickThrough:
     """From the first use: a device may then agree again and begins anew. None: what is used up stays so."""
     way: ClassVar[WayIn] = WayIn.CLICK_THROUGH
     counts_per_device: ClassVar[bool] = True
+    takes_words: ClassVar[bool] = False
+
+    def leads(self, offer: object, at: AtDoor) -> Iterable[Lead | Reason]:
+        """Only by the text that is in force; each device has its own."""
+        if isinstance(offer, Agreement):
+            is_in_force = offer.rules == at.rules
+            yield Lead(agreed(at.network, at.mac), self.plan) if is_in_force else Reason.RULES_CHANGED
 
     def begins_anew(self, use: Use, now: float) -> bool:
         """Whether a device that agreed before gets a new allowance now."""
@@ -33,21 +42,18 @@ class ClickThrough:
 class Agreement:
     """What a guest offers: that the house rules were agreed to, in this version and language."""
 
-    network: NetworkId
     rules: int
     lang: str
-    way: ClassVar[WayIn] = WayIn.CLICK_THROUGH
+    kind: ClassVar[str] = "agreement"
     missing: ClassVar[Reason] = Reason.NOT_OFFERED
     says_who: ClassVar[bool] = False
     """Anybody can agree: it gives nobody the rights of who agreed before."""
 
-    def finder(self, mac: Mac) -> Finder:
-        return Finder("agreed", f"{self.network} {mac}")
-
-    def fault(self, rules: int) -> Reason | None:
-        """Only the text that is in force can be agreed to."""
-        return None if self.rules == rules else Reason.RULES_CHANGED
-
     def record(self) -> dict[str, str | int]:
         """What an admission by it keeps."""
         return {"rules": self.rules, "lang": self.lang}
+
+
+def agreed(network: NetworkId, mac: Mac) -> Finder:
+    """By what a device is found that agreed on this network."""
+    return Finder("agreed", f"{network} {mac}")

@@ -8,3 +8,4 @@ class WayIn(StrEnum):
 
     VOUCHER = "voucher"
     CLICK_THROUGH = "click_through"
+    GUEST_PASS = "guest_pass"  # noqa: S105 - a kind, not a secret

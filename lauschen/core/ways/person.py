@@ -9,6 +9,7 @@ from typing import ClassVar
 class NameAndPassword:
     """A code in one of them, or the one-time login of a visit."""
 
+    kind: ClassVar[str] = "person"
     says_who: ClassVar[bool] = True
     name: str
     password: str | None

@@ -1,13 +1,15 @@
 """Voucher: a code that the desk hands out. Its plan, and how many devices may use it, are the voucher's own."""
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import ClassVar
 
 from lauschen.core.decide.reason import Reason
-from lauschen.core.ids import Mac
 from lauschen.core.limits.use import Use
+from lauschen.core.ways.code import Code
 from lauschen.core.ways.finder import Finder
 from lauschen.core.ways.kinds import WayIn
+from lauschen.core.ways.lead import AtDoor, Lead
 
 
 @dataclass(frozen=True, slots=True)
@@ -19,29 +21,13 @@ class Voucher:
     """All devices of one voucher share what it gives."""
     plan: ClassVar[None] = None
     """Nothing is issued at the door."""
+    takes_words: ClassVar[bool] = False
+
+    def leads(self, offer: object, at: AtDoor) -> Iterable[Lead | Reason]:
+        """By the code that was issued."""
+        if isinstance(offer, Code) and offer.signs is not None:
+            yield Lead(Finder("code", offer.signs))
 
     def begins_anew(self, use: Use, now: float) -> bool:
         """Never: what is used up stays so."""
         return False
-
-
-@dataclass(frozen=True, slots=True)
-class Code:
-    """What a guest offers: a code whose check holds."""
-
-    signs: str
-    way: ClassVar[WayIn] = WayIn.VOUCHER
-    missing: ClassVar[Reason] = Reason.CODE_UNKNOWN
-    says_who: ClassVar[bool] = True
-    """Only somebody who was given the code can offer it."""
-
-    def finder(self, mac: Mac) -> Finder:
-        return Finder("code", self.signs)
-
-    def fault(self, rules: int) -> Reason | None:
-        """The house rules have no part in it."""
-        return None
-
-    def record(self) -> dict[str, str | int]:
-        """What an admission by it keeps: nothing more than its credential."""
-        return {}

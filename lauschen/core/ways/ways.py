@@ -5,23 +5,20 @@ from dataclasses import asdict
 from typing import Any
 
 from lauschen.core.ways.click_through import Agreement, ClickThrough
+from lauschen.core.ways.code import Code
+from lauschen.core.ways.guest_pass import GuestPass
 from lauschen.core.ways.kinds import WayIn
 from lauschen.core.ways.person import NameAndPassword
-from lauschen.core.ways.voucher import Code, Voucher
+from lauschen.core.ways.voucher import Voucher
 
-Way = Voucher | ClickThrough
+Way = Voucher | GuestPass | ClickThrough
 """One that a network offers, with its settings there."""
 Offer = Code | Agreement
 """What may lead to a credential."""
 Asked = Offer | NameAndPassword
 """What an arrival brings along."""
 
-_KINDS: Mapping[WayIn, type[Way]] = {kind.way: kind for kind in (Voucher, ClickThrough)}
-
-
-def way_of(asked: Asked | None) -> WayIn | None:
-    """By which way somebody asks, if that is known yet."""
-    return None if asked is None or isinstance(asked, NameAndPassword) else asked.way
+_KINDS: Mapping[WayIn, type[Way]] = {kind.way: kind for kind in (Voucher, GuestPass, ClickThrough)}
 
 
 def read_way(kind: str, settings: Mapping[str, Any]) -> Way:

@@ -6,7 +6,7 @@ from typing import ClassVar
 
 from lauschen.core.decide.judge import judge
 from lauschen.core.house.house_rules import HouseRules
-from lauschen.core.ways.click_through import HOUR_S, Agreement, ClickThrough
+from lauschen.core.ways.click_through import HOUR_S, Agreement, ClickThrough, agreed
 from lauschen.core.ways.ways import Way
 from lauschen.core.words.codes import Slip
 from lauschen.portal.facts import Facts
@@ -43,7 +43,7 @@ class ClickThroughOnPage:
         version = unverified_form.get("rules", "")[:9]
         number = int(version) if version.isascii() and version.isdecimal() else 0
         spoken = unverified_form.get("rules_lang", "")
-        return Agreement(facts.visit.network, number, spoken if spoken in LANGUAGES else lang)
+        return Agreement(number, spoken if spoken in LANGUAGES else lang)
 
 
 def _language(rules: HouseRules, lang: str) -> str | None:
@@ -54,8 +54,7 @@ def _language(rules: HouseRules, lang: str) -> str | None:
 
 
 def _over(facts: Facts, way: ClickThrough, lang: str) -> str | None:
-    agreed = Agreement(facts.visit.network, facts.house.house_rules.version, lang)
-    grant = facts.found(agreed.finder(facts.visit.mac))
+    grant = facts.found(agreed(facts.visit.network, facts.visit.mac))
     if grant is None or way.begins_anew(grant.use, facts.now):
         return None
     if judge(facts.house.plans[grant.plan], grant, facts.now).reason is None:

@@ -7,9 +7,10 @@ from lauschen.core.ways.kinds import WayIn
 from lauschen.core.ways.ways import Offer, Way
 from lauschen.core.words.codes import Slip
 from lauschen.portal.facts import Facts
-from lauschen.portal.page import Part
+from lauschen.portal.page import Choice, Part
 from lauschen.portal.ways.click_through import ClickThroughOnPage
-from lauschen.portal.ways.voucher import VoucherOnPage
+from lauschen.portal.ways.code import CodeOnPage
+from lauschen.portal.words import catalogue
 
 
 class OnPage(Protocol):
@@ -22,13 +23,23 @@ class OnPage(Protocol):
         """What its form offers; a slip of the finger is no offer."""
 
 
-WAYS: Mapping[WayIn, OnPage] = {
-    WayIn.VOUCHER: VoucherOnPage(),
-    WayIn.CLICK_THROUGH: ClickThroughOnPage(),
+FORMS: Mapping[str, OnPage] = {"code": CodeOnPage(), "click_through": ClickThroughOnPage()}
+FORM_OF: Mapping[WayIn, str] = {
+    WayIn.VOUCHER: "code",
+    WayIn.GUEST_PASS: "code",
+    WayIn.CLICK_THROUGH: "click_through",
 }
+"""Ways that share a form are asked once, in the place of the first."""
 
 
-def parts_of(facts: Facts, lang: str) -> list[Part]:
-    """The parts of all ways that the network offers and that can work now, in its order."""
-    shown = [WAYS[way.way].show(facts, way, lang) for way in facts.network.ways]
-    return [part for part in shown if part is not None]
+def choices_of(facts: Facts, lang: str) -> list[Choice]:
+    """What the network offers and what can work now, in its order; open is what was used last, else the first."""
+    shown: dict[str, Part] = {}
+    for way in facts.network.ways:
+        form = FORM_OF[way.way]
+        part = FORMS[form].show(facts, way, lang) if form not in shown else None
+        if part is not None:
+            shown[form] = part
+    is_open = facts.typed.form if facts.typed.form in shown else next(iter(shown), None)
+    words = catalogue(lang)
+    return [Choice(form, words[f"choose_{form}"], part, form == is_open) for form, part in shown.items()]

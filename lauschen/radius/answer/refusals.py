@@ -9,6 +9,8 @@ _WORDS = {
     Reason.NOT_OFFERED: "Codes are not taken on this network. Please ask the desk.",
     Reason.CODE_UNKNOWN: "We do not know this code. Please compare it with your slip.",
     Reason.CODE_EXPIRED: "This code was not used in time.",
+    Reason.NOT_YET: "This code is not good yet.",
+    Reason.DATE_OVER: "This code is not good any more.",
     Reason.CODE_WITHDRAWN: "This code was withdrawn.",
     Reason.TIME_USED_UP: "The time of this code is used up.",
     Reason.DATA_USED_UP: "The data of this code is used up.",

@@ -14,7 +14,7 @@ from lauschen.core.decide.decision import Answer
 from lauschen.core.decide.reason import Reason
 from lauschen.core.decide.standing import State
 from lauschen.core.errors import Invalid
-from lauschen.core.ways.voucher import Code
+from lauschen.core.ways.code import Code
 from lauschen.core.words.codes import make_code
 from lauschen.demo.site import SSID
 from lauschen.road.tx import Tx
@@ -195,7 +195,7 @@ def test_a_refused_act_takes_no_earlier_decision_of_its_group_along(place: Place
 
     def try_and_refuse(tx: Tx) -> None:
         with tx.inner():
-            page_acts.try_offer(tx, "visit-1", Code(make_code(5)), "127.77.1.1")
+            page_acts.try_offer(tx, "visit-1", Code("", make_code(5)), "127.77.1.1")
             raise Invalid("no", field="x", mend="y")
 
     with place.tx(is_act=False) as tx:
@@ -233,4 +233,4 @@ def test_a_decision_keeps_what_it_was_decided_by_so_that_it_can_be_decided_again
     heard = {"ssid": "HÃ¶llerau", "nas_identifier": "west", "port_type": 19, "source": "::1"}
     assert kept[0] == (version, heard)
     assert kept[1] == (version, {"ssid": SSID})
-    assert (version, {"offer": "voucher"}) in kept
+    assert (version, {"offer": "code"}) in kept

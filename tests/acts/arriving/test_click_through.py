@@ -10,7 +10,8 @@ from lauschen.acts.staying.sweep import Sweeper
 from lauschen.core.decide.decision import Answer
 from lauschen.core.decide.reason import Reason
 from lauschen.core.ways.click_through import ClickThrough
-from lauschen.core.ways.voucher import Code, Voucher
+from lauschen.core.ways.code import Code
+from lauschen.core.ways.voucher import Voucher
 from tests.ensemble import DAY, ENSEMBLE, HALF_HOUR, INTERMISSION, Ensemble
 from tests.place import OTHER, Place
 
@@ -103,7 +104,7 @@ def test_a_network_takes_only_what_it_offers(ensemble: Ensemble) -> None:
     ensemble.ask()
     visit = ensemble.open()
     with place.tx() as tx:
-        tried = trying.try_offer(tx, visit, Code(code), "127.77.1.1")
+        tried = trying.try_offer(tx, visit, Code(code.lower(), code), "127.77.1.1")
     assert tried.reason is Reason.NOT_OFFERED
     assert place.conn.execute("SELECT count(*) FROM wrong_try").fetchone() == (0,)  # no guess
     with place.tx() as tx:
@@ -111,7 +112,7 @@ def test_a_network_takes_only_what_it_offers(ensemble: Ensemble) -> None:
         tx.reconfigure()
     place.house = tx.house
     with place.tx() as tx:
-        assert trying.try_offer(tx, visit, Code(code), "127.77.1.1").reason is Reason.NO_RULE
+        assert trying.try_offer(tx, visit, Code(code.lower(), code), "127.77.1.1").reason is Reason.NO_RULE
 
 
 def test_a_way_that_is_taken_away_leaves_who_is_inside(ensemble: Ensemble) -> None:

@@ -33,7 +33,7 @@ async def issue(road: Road, data: Path, size: int, worker: Worker) -> list[str]:
     batch = await issue_vouchers(
         road, worker, data / KEY_NAME, plan=PlanId(1), size=size, label="", by=person(StaffId(1))
     )
-    return [v.code for v in credentials.vouchers_of(road._conn, road.keys, batch, after=0, at_most=size)]
+    return [v.code for v in credentials.issued_of(road._conn, road.keys, batch, after=0, at_most=size)]
 
 
 async def test_a_large_batch_is_drawn_and_sealed_by_the_worker(

@@ -63,10 +63,15 @@ async def test_a_removed_plan_can_be_chosen_no_more_and_what_was_issued_with_it_
     await garden.let_in(garden.guests[0], code)
     assert (await staff.delete("/api/plans/3")).json()["detail"] == "A way in on Ensemble gives it."
     assert (await staff.delete("/api/plans/2")).status_code == 204
-    assert [plan["name"] for plan in (await placement(staff))["plans"]] == ["Day visit", "Intermission"]
+    assert [plan["name"] for plan in (await placement(staff))["plans"]] == [
+        "Day visit",
+        "Intermission",
+        "Course week",
+    ]
     assert [plan["name"] for plan in (await staff.get("/api/desk")).json()["plans"]] == [
         "Day visit",
         "Intermission",
+        "Course week",
     ]
     refused = await staff.post("/api/batches", json={"plan": 2, "count": 1})
     assert refused.json()["code"] == "plan_unknown"
@@ -85,7 +90,7 @@ async def test_rules_are_ordered_told_apart_and_move_who_is_inside(
     (code,) = await garden.demo.issue("Day visit", 1)
     guest = garden.guests[0]
     await garden.let_in(guest, code)
-    first, second = (await placement(staff))["rules"]
+    first, second, _ = (await placement(staff))["rules"]
     assert first["sentence"] == "On Garden, in by voucher: Visitor"
     wide = {"network": None, "way_in": None, "plan": None, "role": STUDENT}
     saved = await staff.put("/api/rules", json={"rules": [wide, first_of(first), first_of(second)]})
@@ -147,7 +152,7 @@ async def test_what_no_rule_can_be_is_said(
 )  # fmt: skip
 async def test_what_no_plan_can_be_is_said(staff: httpx.AsyncClient, wrong: dict[str, Any]) -> None:
     assert (await staff.post("/api/plans", json=wrong)).status_code == 422
-    assert len((await placement(staff))["plans"]) == 3
+    assert len((await placement(staff))["plans"]) == 4
 
 
 def first_of(rule: dict[str, Any]) -> dict[str, Any]:

@@ -30,8 +30,8 @@ from lauschen.core.ids import (
 )
 from lauschen.core.limits.plan import Plan
 from lauschen.core.limits.use import Use
+from lauschen.core.ways.code import Code
 from lauschen.core.ways.kinds import WayIn
-from lauschen.core.ways.voucher import Code
 
 T0 = 1_780_000_000.0
 DOOR, VISITOR, GARDEN, PLAN = RoleId(1), RoleId(2), NetworkId(1), PlanId(1)
@@ -68,7 +68,9 @@ def asked(ssid: bytes | None = b"Hollerau Garden", refusal: Reason | None = None
 
 
 def typed() -> Arrival:
-    return Arrival(Medium.PAGE, Mac(0x020000AABB01), AccessDeviceId(1), network=GARDEN, offer=Code("2" * 10))
+    return Arrival(
+        Medium.PAGE, Mac(0x020000AABB01), AccessDeviceId(1), network=GARDEN, offer=Code("2" * 10, "2" * 10)
+    )
 
 
 def admitted(facts: Grant = RUNNING, seats_taken: int = 0) -> Picture:

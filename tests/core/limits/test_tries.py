@@ -2,7 +2,15 @@
 
 import pytest
 
-from lauschen.core.limits.tries import NETWORK_TRIES, SLOWEST_S, SOURCE_TRIES, barred_until, slow_down
+from lauschen.core.limits.tries import (
+    NETWORK_TRIES,
+    SLOWEST_S,
+    SOURCE_TRIES,
+    barred_until,
+    guessing_chance,
+    most_guesses,
+    slow_down,
+)
 
 T0 = 1_780_000_000.0
 
@@ -32,3 +40,17 @@ def test_a_guessing_source_or_network_is_slowed_but_never_stopped(source: int, n
     assert slow_down(source + 29 * more[0], network + 29 * more[1]) == pytest.approx(2.9)
     assert slow_down(source + 31 * more[0], network + 31 * more[1]) == SLOWEST_S
     assert slow_down(10**9, 10**9) == SLOWEST_S
+
+
+@pytest.mark.parametrize(
+    ("seconds", "devices", "guesses"),
+    [(0, 1, 20), (599, 1, 20), (600, 1, 40), (86_400, 1, 2900), (600, 10, 400)],
+)
+def test_the_most_that_devices_can_guess(seconds: int, devices: int, guesses: int) -> None:
+    assert most_guesses(seconds, devices) == guesses
+
+
+def test_the_chance_of_a_guesser_never_exceeds_one() -> None:
+    assert guessing_chance(10_000, 0, 1) == 20 / 10_000
+    assert guessing_chance(10_000, 0, 1, good=2) == 40 / 10_000
+    assert guessing_chance(10, 86_400, 50) == 1.0

@@ -402,6 +402,60 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/issued/{issued}/give-time": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Give Time */
+        post: operations["give_time_api_issued__issued__give_time_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/issued/{issued}/qr.svg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Qr Code
+         * @description The QR code of one slip.
+         */
+        get: operations["qr_code_api_issued__issued__qr_svg_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/issued/{issued}/withdraw": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Withdraw */
+        post: operations["withdraw_api_issued__issued__withdraw_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job}": {
         parameters: {
             query?: never;
@@ -565,6 +619,26 @@ export interface paths {
         get: operations["now_api_now_get"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/passes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Issue Pass
+         * @description Issues a guest pass for one person.
+         */
+        post: operations["issue_pass_api_passes_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -774,60 +848,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/vouchers/{voucher}/give-time": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Give Time */
-        post: operations["give_time_api_vouchers__voucher__give_time_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/vouchers/{voucher}/qr.svg": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Qr Code
-         * @description The QR code of one slip.
-         */
-        get: operations["qr_code_api_vouchers__voucher__qr_svg_get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/vouchers/{voucher}/withdraw": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Withdraw */
-        post: operations["withdraw_api_vouchers__voucher__withdraw_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -958,11 +978,13 @@ export interface components {
         };
         /**
          * BatchOut
-         * @description `vouchers` holds the only one of a batch of one; others come by the hundred when they are asked for.
+         * @description `issued` holds the only one of a batch of one; others come by the hundred when they are asked for.
          */
         BatchOut: {
             /** Id */
             id: number;
+            /** Issued */
+            issued: components["schemas"]["IssuedOut"][];
             /** Issued At */
             issued_at: number;
             /** Issued By */
@@ -975,8 +997,8 @@ export interface components {
             size: number;
             /** Used */
             used: number;
-            /** Vouchers */
-            vouchers: components["schemas"]["VoucherOut"][];
+            /** Way */
+            way: string;
             /** Withdrawn */
             withdrawn: number;
         };
@@ -1362,10 +1384,13 @@ export interface components {
             address: string | null;
             /** Going */
             going: string | null;
+            issued: components["schemas"]["IssuedOut"] | null;
             /** Last Heard */
             last_heard: number;
             /** Mac */
             mac: string;
+            /** Name */
+            name: string;
             /** Network */
             network: number;
             /** Network Name */
@@ -1394,11 +1419,18 @@ export interface components {
             typing_barred_until: number | null;
             /** Until */
             until: number | null;
-            voucher: components["schemas"]["VoucherOut"] | null;
             /** Way In */
             way_in: string | null;
             /** Where */
             where: string;
+        };
+        /** GuestPassWay */
+        GuestPassWay: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            way: "guest_pass";
         };
         /** HintModel */
         HintModel: {
@@ -1443,6 +1475,53 @@ export interface components {
             label: string;
             /** Plan */
             plan: number;
+        };
+        /** IssuePass */
+        IssuePass: {
+            /** Code */
+            code?: string | null;
+            /** Devices */
+            devices?: number | null;
+            /** Label */
+            label: string;
+            /** Plan */
+            plan: number;
+            /** Until */
+            until?: string | null;
+        };
+        /**
+         * IssuedOut
+         * @description A voucher or a guest pass.
+         */
+        IssuedOut: {
+            /** Code */
+            code: string;
+            /** Devices */
+            devices: number;
+            /** Devices In */
+            devices_in: number;
+            /** First Used */
+            first_used: number | null;
+            /** Id */
+            id: number;
+            /** Must Start By */
+            must_start_by: number | null;
+            /** Octets Left */
+            octets_left: number | null;
+            /** Octets Used */
+            octets_used: number;
+            /** Plan */
+            plan: string;
+            /** Seconds Left */
+            seconds_left: number | null;
+            /** State */
+            state: string;
+            /** Until */
+            until: number | null;
+            /** Valid Until */
+            valid_until: number | null;
+            /** Way */
+            way: string;
         };
         /**
          * JobOut
@@ -1558,7 +1637,7 @@ export interface components {
              */
             ssid: components["schemas"]["HintModel"];
             /** Ways */
-            ways?: (components["schemas"]["VoucherWay"] | components["schemas"]["ClickThroughWay"])[] | null;
+            ways?: (components["schemas"]["VoucherWay"] | components["schemas"]["GuestPassWay"] | components["schemas"]["ClickThroughWay"])[] | null;
         };
         /** NetworkOut */
         NetworkOut: {
@@ -1602,7 +1681,7 @@ export interface components {
             /** Stages */
             stages: components["schemas"]["Stage"][];
             /** Ways */
-            ways?: (components["schemas"]["VoucherWay"] | components["schemas"]["ClickThroughWay"])[] | null;
+            ways?: (components["schemas"]["VoucherWay"] | components["schemas"]["GuestPassWay"] | components["schemas"]["ClickThroughWay"])[] | null;
         };
         /** NewAccessDevice */
         NewAccessDevice: {
@@ -1811,6 +1890,8 @@ export interface components {
         };
         /** PlanOut */
         PlanOut: {
+            /** Devices */
+            devices: number;
             /** Id */
             id: number;
             /** Name */
@@ -2184,31 +2265,6 @@ export interface components {
             /** @default door */
             when: components["schemas"]["When"];
         };
-        /** VoucherOut */
-        VoucherOut: {
-            /** Code */
-            code: string;
-            /** Devices In */
-            devices_in: number;
-            /** First Used */
-            first_used: number | null;
-            /** Id */
-            id: number;
-            /** Must Start By */
-            must_start_by: number | null;
-            /** Octets Left */
-            octets_left: number | null;
-            /** Octets Used */
-            octets_used: number;
-            /** Plan */
-            plan: string;
-            /** Seconds Left */
-            seconds_left: number | null;
-            /** State */
-            state: string;
-            /** Until */
-            until: number | null;
-        };
         /** VoucherWay */
         VoucherWay: {
             /**
@@ -2222,11 +2278,11 @@ export interface components {
          * @description A method to be admitted.
          * @enum {string}
          */
-        WayIn: "voucher" | "click_through";
+        WayIn: "voucher" | "click_through" | "guest_pass";
         /** WaysIn */
         WaysIn: {
             /** Ways */
-            ways: (components["schemas"]["VoucherWay"] | components["schemas"]["ClickThroughWay"])[];
+            ways: (components["schemas"]["VoucherWay"] | components["schemas"]["GuestPassWay"] | components["schemas"]["ClickThroughWay"])[];
         };
         /**
          * When
@@ -2978,6 +3034,101 @@ export interface operations {
             };
         };
     };
+    give_time_api_issued__issued__give_time_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                issued: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GiveTime"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IssuedOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    qr_code_api_issued__issued__qr_svg_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                issued: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    withdraw_api_issued__issued__withdraw_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                issued: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IssuedOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     read_job_api_jobs__job__get: {
         parameters: {
             query?: never;
@@ -3289,6 +3440,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["NowOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    issue_pass_api_passes_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["IssuePass"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -3763,101 +3947,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SheetOut"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    give_time_api_vouchers__voucher__give_time_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                voucher: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["GiveTime"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["VoucherOut"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    qr_code_api_vouchers__voucher__qr_svg_get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                voucher: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    withdraw_api_vouchers__voucher__withdraw_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                voucher: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["VoucherOut"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -1,4 +1,4 @@
-import type { Guest, Voucher } from '../api/client'
+import type { Guest, Issued } from '../api/client'
 
 export const STATES: Record<string, string> = {
   at_door: 'at the door',
@@ -16,13 +16,16 @@ export function stateWords(guest: Guest): string {
   return STATES[guest.state] ?? guest.state
 }
 
+/** A way in as staff say it. */
+export const wayWords = (way: string): string => way.replace('_', way === 'click_through' ? '-' : ' ')
+
 /** By what somebody is in: the plan, and the way unless it is a voucher. */
 export function byWords(guest: Guest): string {
   if (!guest.plan) return ''
-  return guest.way_in === 'voucher' ? guest.plan : `${guest.plan}, ${(guest.way_in ?? '').replace('_', '-')}`
+  return guest.way_in === 'voucher' ? guest.plan : `${guest.plan}, ${wayWords(guest.way_in ?? '')}`
 }
 
-const VOUCHER_STATES: Record<string, string> = {
+const ISSUED_STATES: Record<string, string> = {
   fresh: 'not used yet',
   running: 'running',
   used_up: 'used up',
@@ -30,4 +33,4 @@ const VOUCHER_STATES: Record<string, string> = {
   withdrawn: 'withdrawn',
 }
 
-export const voucherWords = (voucher: Voucher): string => VOUCHER_STATES[voucher.state] ?? voucher.state
+export const issuedWords = (one: Issued): string => ISSUED_STATES[one.state] ?? one.state

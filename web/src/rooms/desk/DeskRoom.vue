@@ -1,34 +1,28 @@
 <script setup lang="ts">
 import { computed, nextTick, onMounted, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
-import type { VTextField } from 'vuetify/components'
 
-import { ApiProblem, call, type Batch, type Desk, type Job, type Voucher } from '../../api/client'
+import { call, type Batch, type Desk, type Issued } from '../../api/client'
 import ProblemNote from '../../parts/ProblemNote.vue'
+import IssueForm, { type Composed } from './IssueForm.vue'
 import SlipPreview from './SlipPreview.vue'
-import VoucherRow from './VoucherRow.vue'
-import { voucherWords } from '../../parts/words'
+import IssuedRow from './IssuedRow.vue'
+import { issuedWords, wayWords } from '../../parts/words'
 import { useLive } from '../../stores/live'
 import { useAct } from '../../use/useAct'
 import { useKeys } from '../../use/useKeys'
 import { useTimes } from '../../use/useTimes'
 
 const desk = ref<Desk | null>(null)
-const planId = ref<number | null>(null)
-const count = ref(1)
-const label = ref('')
 const latest = ref<Batch | null>(null)
-const job = ref<Job | null>(null)
-const FEW = 100
-const open = ref<Record<number, Voucher[]>>({})
-const labelField = ref<VTextField | null>(null)
-const countField = ref<VTextField | null>(null)
+const shows = ref<Composed | null>(null)
+const open = ref<Record<number, Issued[]>>({})
+const composer = ref<InstanceType<typeof IssueForm> | null>(null)
 const { isBusy, problem, act, read } = useAct()
 const times = useTimes()
 const live = useLive()
 const route = useRoute()
 
-const plan = computed(() => desk.value?.plans.find((p) => p.id === planId.value) ?? null)
 const batches = computed(() => desk.value?.batches ?? [])
 const issued = computed(() => batches.value.reduce((sum, batch) => sum + batch.size, 0))
 const used = computed(() => batches.value.reduce((sum, batch) => sum + batch.used, 0))
@@ -37,14 +31,13 @@ async function load(): Promise<void> {
   const found = await read(() => call<Desk>('GET', '/api/desk'))
   if (!found) return
   desk.value = found
-  planId.value ??= found.plans[0]?.id ?? null
   await Promise.all(Object.keys(open.value).map((id) => refresh(Number(id))))
 }
 
 /** Reads again as many vouchers of an open batch as are shown. */
 async function refresh(id: number): Promise<void> {
   const shown = open.value[id]?.length ?? 0
-  let vouchers: Voucher[] = []
+  let vouchers: Issued[] = []
   do {
     const page = await more(id, vouchers)
     if (!page.length) break
@@ -53,9 +46,9 @@ async function refresh(id: number): Promise<void> {
   if (open.value[id]) open.value = { ...open.value, [id]: vouchers }
 }
 
-async function more(id: number, after: Voucher[]): Promise<Voucher[]> {
+async function more(id: number, after: Issued[]): Promise<Issued[]> {
   const found = await read(() => call<Batch>('GET', `/api/batches/${id}?after=${after.at(-1)?.id ?? 0}`))
-  return found?.vouchers ?? []
+  return found?.issued ?? []
 }
 
 async function showMore(id: number): Promise<void> {
@@ -63,34 +56,15 @@ async function showMore(id: number): Promise<void> {
   open.value = { ...open.value, [id]: [...shown, ...(await more(id, shown))] }
 }
 
-/** Many take a while: how far they are is shown, and Cancel takes all of them back. */
-async function issueLong(wish: object): Promise<Batch | undefined> {
-  job.value = await call<Job>('POST', '/api/batches/job', wish)
-  while (job.value.state === 'running') {
-    await new Promise((resolve) => setTimeout(resolve, 300))
-    job.value = await call<Job>('GET', `/api/jobs/${job.value.id}`)
-  }
-  const { batch, state, error } = job.value
-  job.value = null
-  if (state === 'failed') throw new ApiProblem(422, 'job', 'That did not work', error ?? '', null)
-  return batch === null ? undefined : call<Batch>('GET', `/api/batches/${batch}`)
-}
-async function cancel(): Promise<void> {
-  if (job.value) await call<Job>('POST', `/api/jobs/${job.value.id}/cancel`)
-}
-
-async function issue(many: number): Promise<void> {
-  const wish = { plan: planId.value, count: many, label: label.value }
-  const batch = await act(() => (many > FEW ? issueLong(wish) : call<Batch>('POST', '/api/batches', wish)))
-  if (!batch) return
+/** What was just issued is open, and stands on the slip. */
+async function took(batch: Batch): Promise<void> {
   latest.value = batch
-  open.value = { [batch.id]: batch.vouchers }
-  label.value = ''
+  open.value = { [batch.id]: batch.issued }
   await load()
 }
 
-async function change(voucher: Voucher, what: string, body?: unknown): Promise<void> {
-  const changed = await act(() => call<Voucher>('POST', `/api/vouchers/${voucher.id}/${what}`, body))
+async function change(voucher: Issued, what: string, body?: unknown): Promise<void> {
+  const changed = await act(() => call<Issued>('POST', `/api/issued/${voucher.id}/${what}`, body))
   if (changed) await load()
 }
 
@@ -105,8 +79,8 @@ function print(batch: Batch): void {
 }
 
 function summary(batch: Batch): string {
-  const only = batch.vouchers[0]
-  if (batch.size === 1 && only) return voucherWords(only)
+  const only = batch.issued[0]
+  if (batch.size === 1 && only) return issuedWords(only)
   const rest = batch.size - batch.used
   const parts = [
     [batch.used, 'used'],
@@ -121,9 +95,7 @@ function summary(batch: Batch): string {
 
 function focusWanted(): void {
   void nextTick(() => {
-    const field = route.query.focus === 'many' ? countField.value : labelField.value
-    field?.focus()
-    field?.select()
+    composer.value?.focus(route.query.focus === 'many' ? 'count' : 'label')
   })
 }
 
@@ -134,8 +106,8 @@ onMounted(async () => {
 watch(() => route.fullPath, focusWanted)
 watch(() => live.now?.line?.id, load)
 useKeys({
-  n: () => labelField.value?.focus(),
-  b: () => countField.value?.select(),
+  n: () => composer.value?.focus('label'),
+  b: () => composer.value?.focus('count'),
   Escape: () => (document.activeElement as HTMLElement | null)?.blur(),
   p: () => {
     const batch = latest.value ?? batches.value[0]
@@ -147,58 +119,9 @@ useKeys({
 <template>
   <div class="room desk">
     <div>
-      <h1>Issue vouchers</h1>
-      <form @submit.prevent="issue(Number(count))">
-        <div class="composer">
-          <v-text-field
-            ref="labelField"
-            v-model="label"
-            class="wide"
-            variant="plain"
-            density="default"
-            label="For, if you like"
-            maxlength="80"
-            placeholder="name, party or occasion"
-            persistent-placeholder
-          />
-          <v-select
-            v-model="planId"
-            variant="plain"
-            density="default"
-            label="Plan"
-            :items="desk?.plans ?? []"
-            item-title="name"
-            item-value="id"
-          />
-          <v-text-field
-            ref="countField"
-            v-model="count"
-            class="small"
-            variant="plain"
-            density="default"
-            label="How many"
-            type="number"
-            min="1"
-            max="10000"
-            required
-          />
-        </div>
-        <p class="soft sentence">{{ plan?.sentence }}</p>
-        <ProblemNote :problem="problem" />
-        <div class="row">
-          <v-btn type="submit" variant="flat" color="primary" size="large" :disabled="isBusy || !plan">
-            {{ Number(count) === 1 ? 'Issue' : `Issue ${count}` }}<kbd>Enter</kbd>
-          </v-btn>
-          <v-btn v-for="many in [10, 40]" :key="many" :disabled="isBusy" @click="issue(many)">
-            Issue {{ many }}
-          </v-btn>
-        </div>
-        <p v-if="job" class="job" role="status">
-          <progress :value="job.done" :max="job.of" aria-label="How far it is" />
-          {{ job.done }} of {{ job.of }} made. They count once all are there.
-          <v-btn size="x-small" @click="cancel">Cancel</v-btn>
-        </p>
-      </form>
+      <h1>Issue</h1>
+      <IssueForm ref="composer" :desk="desk" @issued="took" @shows="shows = $event" />
+      <ProblemNote :problem="problem" />
       <h2 class="today">
         Today and yesterday <span class="soft plain">· {{ issued }} issued, {{ used }} used</span>
       </h2>
@@ -207,7 +130,7 @@ useKeys({
           <thead>
             <tr>
               <th>For</th>
-              <th class="roomy">Plan</th>
+              <th class="roomy">What</th>
               <th>Code</th>
               <th>State</th>
               <th class="roomy">Issued</th>
@@ -223,8 +146,11 @@ useKeys({
                   }}
                 </button>
               </td>
-              <td class="roomy">{{ batch.plan }}</td>
-              <td class="mono">{{ batch.size === 1 ? batch.vouchers[0]?.code : `${batch.size} codes` }}</td>
+              <td class="roomy">
+                {{ batch.plan
+                }}<template v-if="batch.way !== 'voucher'">, {{ wayWords(batch.way) }}</template>
+              </td>
+              <td class="mono">{{ batch.size === 1 ? batch.issued[0]?.code : `${batch.size} codes` }}</td>
               <td>{{ summary(batch) }}</td>
               <td class="soft roomy" :title="times.exact(batch.issued_at)">
                 {{ times.clock(batch.issued_at) }}, {{ batch.issued_by }}
@@ -239,10 +165,10 @@ useKeys({
               <td colspan="6" class="nest">
                 <table class="list">
                   <tbody>
-                    <VoucherRow
+                    <IssuedRow
                       v-for="voucher in open[batch.id]"
                       :key="voucher.id"
-                      :voucher="voucher"
+                      :issued="voucher"
                       :busy="isBusy"
                       :is-new="latest?.id === batch.id"
                       @give="(seconds) => change(voucher, 'give-time', { seconds })"
@@ -271,10 +197,10 @@ useKeys({
     <aside v-if="desk">
       <SlipPreview
         :desk="desk"
-        :plan="plan"
-        :voucher="latest?.vouchers[0] ?? null"
-        :count="latest?.size ?? Number(count)"
-        :label="latest ? latest.label : label"
+        :plan="shows?.plan ?? null"
+        :issued="latest?.issued[0] ?? null"
+        :count="latest?.size ?? shows?.count ?? 1"
+        :label="latest ? latest.label : (shows?.label ?? '')"
       />
       <div v-if="latest" class="row">
         <v-btn variant="flat" color="primary" @click="print(latest)"
@@ -291,33 +217,6 @@ useKeys({
   display: grid;
   grid-template-columns: minmax(0, 1fr) 340px;
   gap: 30px;
-}
-.composer {
-  display: flex;
-  border: 1.5px solid rgb(var(--v-theme-primary));
-  border-radius: 10px;
-  overflow: hidden;
-  background: rgb(var(--v-theme-surface));
-}
-.composer > * {
-  flex: 1;
-  padding: 3px 12px;
-  border-left: 1px solid rgb(var(--v-theme-hair));
-}
-.composer > :first-child {
-  border-left: 0;
-}
-.composer .wide {
-  flex: 2;
-}
-.composer .small {
-  flex: 0 0 120px;
-}
-.composer > :focus-within {
-  background: rgb(var(--v-theme-tint));
-}
-.sentence {
-  margin: 10px 0;
 }
 .row {
   display: flex;
@@ -364,26 +263,10 @@ aside {
   aside {
     position: static;
   }
-  .composer {
-    flex-wrap: wrap;
-  }
-  .composer .wide {
-    flex: 1 0 100%;
-  }
 }
 @media (max-width: 700px) {
   .roomy {
     display: none;
   }
-}
-.job {
-  display: flex;
-  gap: 12px;
-  align-items: center;
-  margin: 10px 0 0;
-}
-progress {
-  width: 220px;
-  accent-color: rgb(var(--v-theme-primary));
 }
 </style>

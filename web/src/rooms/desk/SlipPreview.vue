@@ -1,11 +1,11 @@
 <script setup lang="ts">
 // The slip as it will print; the code appears once it is issued.
-import type { Desk, Plan, Voucher } from '../../api/client'
+import type { Desk, Plan, Issued } from '../../api/client'
 
 defineProps<{
   desk: Desk
   plan: Plan | null
-  voucher: Voucher | null
+  issued: Issued | null
   count: number
   label: string
 }>()
@@ -21,7 +21,7 @@ defineProps<{
         <strong>{{ desk.site }}</strong><span>{{ plan?.name }}</span>
       </p>
       <p v-if="label" class="for">for {{ label }}</p>
-      <p class="code mono" :class="{ open: !voucher }">{{ voucher?.code ?? '·····-·····' }}</p>
+      <p class="code mono" :class="{ open: !issued }">{{ issued?.code ?? '·····-·····' }}</p>
       <div class="how">
         <ol>
           <li>
@@ -31,8 +31,8 @@ defineProps<{
           <li>Type the code.</li>
         </ol>
         <img
-          v-if="voucher"
-          :src="`/api/vouchers/${voucher.id}/qr.svg`"
+          v-if="issued"
+          :src="`/api/issued/${issued.id}/qr.svg`"
           width="92"
           height="92"
           alt="QR code that fills in the code"

@@ -10,7 +10,7 @@ import { amount, useTimes } from '../../use/useTimes'
 import LogLines from '../../parts/LogLines.vue'
 import ProblemNote from '../../parts/ProblemNote.vue'
 import StateMark from '../../parts/StateMark.vue'
-import { byWords, stateWords, voucherWords } from '../../parts/words'
+import { byWords, issuedWords, stateWords, wayWords } from '../../parts/words'
 
 const props = defineProps<{ mac: string; network: number }>()
 const emit = defineEmits<{ close: []; changed: [] }>()
@@ -20,7 +20,7 @@ const times = useTimes()
 const live = useLive()
 const path = computed(() => `/api/guests/${props.mac}/${props.network}`)
 const guest = computed(() => dossier.value?.guest ?? null)
-const voucher = computed(() => guest.value?.voucher ?? null)
+const issued = computed(() => guest.value?.issued ?? null)
 const GIFTS = [
   [1800, '30 min'],
   [3600, '1 h'],
@@ -52,8 +52,8 @@ async function give(seconds: number): Promise<void> {
 }
 
 async function withdraw(): Promise<void> {
-  const id = voucher.value?.id
-  if (id && (await act(() => call('POST', `/api/vouchers/${id}/withdraw`)))) await load()
+  const id = issued.value?.id
+  if (id && (await act(() => call('POST', `/api/issued/${id}/withdraw`)))) await load()
 }
 
 watch(path, load, { immediate: true })
@@ -64,7 +64,9 @@ watch(() => live.now?.line?.id, load)
   <aside v-if="guest" class="dossier" :aria-label="`Dossier of ${guest.mac}`">
     <header>
       <h1>
-        <StateMark :state="guest.state" :going="guest.going" /> <span class="mono">{{ guest.mac }}</span>
+        <StateMark :state="guest.state" :going="guest.going" />
+        <template v-if="guest.name">{{ guest.name }}</template>
+        <span v-else class="mono">{{ guest.mac }}</span>
       </h1>
       <v-btn
         :icon="mdiClose"
@@ -82,6 +84,9 @@ watch(() => live.now?.line?.id, load)
       }}<template v-if="guest.address">
         · <span class="mono">{{ guest.address }}</span></template
       >
+      <template v-if="guest.name">
+        · <span class="mono">{{ guest.mac }}</span></template
+      >
       · {{ guest.private ? 'private MAC address' : 'built-in MAC address' }}
     </p>
     <p v-if="guest.not_confirmed" class="unsure">
@@ -96,10 +101,7 @@ watch(() => live.now?.line?.id, load)
       <v-btn size="small" :disabled="isBusy || !canEnd" @click="press('end-stay')">End stay</v-btn>
       <v-menu>
         <template #activator="{ props: menu }">
-          <v-btn
-            v-bind="menu"
-            size="small"
-            :disabled="isBusy || !guest.plan || voucher?.state === 'withdrawn'"
+          <v-btn v-bind="menu" size="small" :disabled="isBusy || !guest.plan || issued?.state === 'withdrawn'"
             >Give time</v-btn
           >
         </template>
@@ -116,29 +118,24 @@ watch(() => live.now?.line?.id, load)
         Let try again
       </v-btn>
       <v-btn v-if="!isBarred" size="small" :disabled="isBusy" @click="press('bar')"> Bar </v-btn>
-      <v-btn
-        v-if="voucher"
-        size="small"
-        :disabled="isBusy || voucher.state === 'withdrawn'"
-        @click="withdraw"
-      >
-        Withdraw voucher
+      <v-btn v-if="issued" size="small" :disabled="isBusy || issued.state === 'withdrawn'" @click="withdraw">
+        Withdraw {{ wayWords(issued.way) }}
       </v-btn>
     </div>
     <ProblemNote :problem="problem" />
-    <section v-if="voucher">
-      <h2>Voucher</h2>
+    <section v-if="issued">
+      <h2>{{ issued.way === 'voucher' ? 'Voucher' : 'Guest pass' }}</h2>
       <p>
-        <span class="mono code">{{ voucher.code }}</span> {{ voucher.plan }}, {{ voucherWords(voucher) }}
+        <span class="mono code">{{ issued.code }}</span> {{ issued.plan }}, {{ issuedWords(issued) }}
       </p>
       <p class="soft">
-        <template v-if="voucher.until">
-          until <span :title="times.exact(voucher.until)">{{ times.clock(voucher.until) }}</span>
-          <template v-if="voucher.seconds_left"> ({{ times.duration(voucher.seconds_left) }} left)</template>
+        <template v-if="issued.until">
+          until <span :title="times.exact(issued.until)">{{ times.clock(issued.until) }}</span>
+          <template v-if="issued.seconds_left"> ({{ times.duration(issued.seconds_left) }} left)</template>
           ·
         </template>
-        {{ amount(voucher.octets_used) }} used<template v-if="voucher.octets_left !== null"
-          >, {{ amount(voucher.octets_left) }} left</template
+        {{ amount(issued.octets_used) }} used<template v-if="issued.octets_left !== null"
+          >, {{ amount(issued.octets_left) }} left</template
         >
       </p>
     </section>

@@ -17,7 +17,7 @@ import { amount, useTimes } from '../../use/useTimes'
 type Column = 'who' | 'state' | 'how' | 'since' | 'until' | 'left' | 'used' | 'where'
 const COLUMNS: [Column, string][] = [
   ['state', 'State'],
-  ['who', 'Device'],
+  ['who', 'Guest'],
   ['how', 'By'],
   ['since', 'Since'],
   ['until', 'Until'],
@@ -44,15 +44,15 @@ const picked = computed(() => (route.query.guest as string | undefined) ?? null)
 
 const KEYS: Record<Column, (g: Guest) => string | number> = {
   state: (g) => Object.keys(STATES).indexOf(g.state),
-  who: (g) => g.mac,
-  how: (g) => g.voucher?.plan ?? '',
+  who: (g) => g.name.toLowerCase() || `~${g.mac}`,
+  how: (g) => byWords(g),
   since: (g) => g.since,
   until: (g) => g.until ?? 0,
   left: (g) => g.octets_left ?? 0,
   used: (g) => g.octets_used,
   where: (g) => g.where,
 }
-const plain = (text: string) => text.toLowerCase().replace(/[^a-z0-9]/g, '')
+const plain = (text: string) => text.toLowerCase().replace(/[^\p{L}\p{N}]/gu, '')
 const shown = computed(() => {
   const wanted = plain(find.value)
   const key = KEYS[sortBy.value]
@@ -61,7 +61,8 @@ const shown = computed(() => {
     .filter((g) => !network.value || g.network === network.value)
     .filter(
       (g) =>
-        !wanted || [g.mac, g.voucher?.code, g.where, g.address].some((t) => t && plain(t).includes(wanted)),
+        !wanted ||
+        [g.name, g.mac, g.issued?.code, g.where, g.address].some((t) => t && plain(t).includes(wanted)),
     )
     .sort((a, b) => {
       const [x, y] = [key(a), key(b)]
@@ -135,7 +136,7 @@ useKeys({
           class="find"
           type="search"
           aria-label="Find a guest"
-          placeholder="Find by code, MAC or address"
+          placeholder="Find by name, code, MAC or address"
         >
           <template #append-inner><kbd>/</kbd></template>
         </v-text-field>
@@ -199,9 +200,12 @@ useKeys({
                 >
               </td>
               <td>
-                <router-link class="mono mac" :to="{ query: { ...route.query, guest: idOf(guest) } }">{{
-                  guest.mac
-                }}</router-link>
+                <router-link class="mac" :to="{ query: { ...route.query, guest: idOf(guest) } }">
+                  <template v-if="guest.name">
+                    <b>{{ guest.name }}</b> <span class="mono soft">{{ guest.short }}</span>
+                  </template>
+                  <span v-else class="mono">{{ guest.mac }}</span>
+                </router-link>
               </td>
               <td class="how">{{ byWords(guest) }}</td>
               <td :title="times.exact(guest.since)">{{ times.clock(guest.since) }}</td>

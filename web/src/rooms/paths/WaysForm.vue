@@ -14,6 +14,10 @@ const KINDS = {
     title: 'Voucher',
     says: 'A code that the desk hands out; each voucher brings its own plan.',
   },
+  guest_pass: {
+    title: 'Guest pass',
+    says: 'For a named person, until a moment, on as many devices as it says; its code was proposed or chosen.',
+  },
   click_through: {
     title: 'Click-through',
     says: 'Whoever agrees to the house rules is in. Each device has an allowance of its own.',
@@ -36,7 +40,7 @@ const rulesChanged = computed(() => {
 
 function add(kind: Kind): void {
   const plan = props.paths.plans[0]?.id ?? 0
-  ways.value.push(kind === 'voucher' ? { way: kind } : { way: kind, plan, again_after_hours: 24 })
+  ways.value.push(kind === 'click_through' ? { way: kind, plan, again_after_hours: 24 } : { way: kind })
 }
 function move(at: number, by: number): void {
   const [way] = ways.value.splice(at, 1)

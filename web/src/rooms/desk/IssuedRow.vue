@@ -1,9 +1,9 @@
 <script setup lang="ts">
-import type { Voucher } from '../../api/client'
+import type { Issued } from '../../api/client'
 import { amount, useTimes } from '../../use/useTimes'
-import { voucherWords } from '../../parts/words'
+import { issuedWords } from '../../parts/words'
 
-const props = defineProps<{ voucher: Voucher; busy: boolean; isNew?: boolean }>()
+const props = defineProps<{ issued: Issued; busy: boolean; isNew?: boolean }>()
 const emit = defineEmits<{ give: [seconds: number]; withdraw: [] }>()
 const times = useTimes()
 const GIFTS = [
@@ -12,34 +12,32 @@ const GIFTS = [
   [7200, '2 h'],
   [86400, '1 day'],
 ] as const
-const isOver = () => ['withdrawn', 'expired'].includes(props.voucher.state)
+const isOver = () => ['withdrawn', 'expired'].includes(props.issued.state)
 </script>
 
 <template>
   <tr :class="{ fresh: isNew }">
-    <td class="mono code">{{ voucher.code }}</td>
+    <td class="mono code">{{ issued.code }}</td>
     <td>
-      <span class="pill" :class="voucher.state">{{ voucherWords(voucher) }}</span>
-      <span v-if="voucher.devices_in" class="soft">
-        on {{ voucher.devices_in }} device{{ voucher.devices_in > 1 ? 's' : '' }}</span
+      <span class="pill" :class="issued.state">{{ issuedWords(issued) }}</span>
+      <span v-if="issued.devices_in" class="soft">
+        on {{ issued.devices_in }} device{{ issued.devices_in > 1 ? 's' : '' }}</span
       >
     </td>
     <td class="soft">
-      <template v-if="voucher.until">
-        <span :title="times.exact(voucher.until)">until {{ times.clock(voucher.until) }}</span>
+      <template v-if="issued.until">
+        <span :title="times.exact(issued.until)">until {{ times.clock(issued.until) }}</span>
       </template>
-      <template v-else-if="voucher.must_start_by && voucher.state === 'fresh'">
-        <span :title="times.exact(voucher.must_start_by)"
-          >use by {{ times.clock(voucher.must_start_by) }}</span
-        >
+      <template v-else-if="issued.must_start_by && issued.state === 'fresh'">
+        <span :title="times.exact(issued.must_start_by)">use by {{ times.clock(issued.must_start_by) }}</span>
       </template>
     </td>
-    <td class="soft num">{{ voucher.octets_used ? `${amount(voucher.octets_used)} used` : '' }}</td>
+    <td class="soft num">{{ issued.octets_used ? `${amount(issued.octets_used)} used` : '' }}</td>
     <td class="acts">
       <template v-if="!isOver()">
         <v-menu>
           <template #activator="{ props: menu }">
-            <v-btn v-bind="menu" size="x-small" :disabled="busy" :aria-label="`Give time to ${voucher.code}`">
+            <v-btn v-bind="menu" size="x-small" :disabled="busy" :aria-label="`Give time to ${issued.code}`">
               Give time
             </v-btn>
           </template>
@@ -56,7 +54,7 @@ const isOver = () => ['withdrawn', 'expired'].includes(props.voucher.state)
           size="x-small"
           variant="text"
           :disabled="busy"
-          :aria-label="`Withdraw ${voucher.code}`"
+          :aria-label="`Withdraw ${issued.code}`"
           @click="emit('withdraw')"
         >
           Withdraw

@@ -1,0 +1,65 @@
+"""Guest passes: each for a named person, with a code that is proposed or chosen."""
+
+from lauschen.acts.desk.issuing import begin_batch
+from lauschen.core.errors import Invalid
+from lauschen.core.ids import BatchId, PlanId
+from lauschen.core.ways.chosen import check_chosen
+from lauschen.core.ways.kinds import WayIn
+from lauschen.core.words.codes import CODE_COUNT, make_code
+from lauschen.road.tx import Tx
+from lauschen.store import credentials
+from lauschen.store.credentials import Terms
+
+MOST_DEVICES = 999
+
+
+def issue_pass(
+    tx: Tx, *, name: str, plan: PlanId, terms: Terms = credentials.AS_PLAN, code: str | None = None
+) -> BatchId:
+    """A pass, valid at once. `code`: what was chosen; None draws one."""
+    if not name.strip():
+        raise Invalid("name_missing", field="label", mend="A guest pass is for a person: say for whom.")
+    if terms.devices is not None and not 1 <= terms.devices <= MOST_DEVICES:
+        raise Invalid("devices_out_of_range", field="devices", mend=f"1 to {MOST_DEVICES} devices.")
+    check_times(tx, terms)
+    batch = begin_batch(tx, plan=plan, size=1, label=name.strip())
+    if code:
+        _add_chosen(tx, batch, plan, terms, code, name)
+    else:
+        _draw(tx, batch, plan, terms)
+    credentials.make_valid(tx.conn, batch)
+    tx.log("pass_issued", facts={"name": name.strip(), "plan": plan, "batch": batch})
+    return batch
+
+
+def check_times(tx: Tx, terms: Terms) -> None:
+    """Invalid when nobody could ever use it."""
+    if terms.valid_until is not None and terms.valid_until <= tx.now:
+        raise Invalid("until_past", field="until", mend="That moment is over already.")
+    if None not in (terms.valid_from, terms.valid_until) and terms.valid_from >= terms.valid_until:  # type: ignore[operator]
+        raise Invalid("until_before", field="until", mend="It would end before it begins.")
+
+
+def _add_chosen(tx: Tx, batch: BatchId, plan: PlanId, terms: Terms, code: str, name: str) -> None:
+    seconds = None if terms.valid_until is None else terms.valid_until - tx.now
+    words = check_chosen(code, seconds, name)
+    made = credentials.add_chosen(
+        tx.conn, tx.keys, words=words, text=code.strip(), plan=plan, batch=batch, now=tx.now, terms=terms
+    )
+    if made is None:
+        raise Invalid("code_taken", field="code", mend="Another pass has this code: choose another one.")
+
+
+def _draw(tx: Tx, batch: BatchId, plan: PlanId, terms: Terms) -> None:
+    made = None
+    while made is None:
+        made = credentials.add_issued(
+            tx.conn,
+            tx.keys,
+            make_code(tx.chance.below(CODE_COUNT)),
+            way=WayIn.GUEST_PASS,
+            plan=plan,
+            batch=batch,
+            now=tx.now,
+            terms=terms,
+        )

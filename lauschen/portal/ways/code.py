@@ -1,0 +1,46 @@
+"""One field for whatever guests type as a code: which way in it belongs to, they need not know."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import ClassVar
+
+from lauschen.core.ways.code import Code
+from lauschen.core.ways.ways import Way
+from lauschen.core.words.codes import Slip, read_code
+from lauschen.core.words.plain import plain_words
+from lauschen.portal.facts import Facts
+from lauschen.portal.page import Part
+
+LONGEST_TEXT = 40
+
+
+@dataclass(frozen=True, slots=True)
+class CodePart:
+    """The field with what was typed until now."""
+
+    template: ClassVar[str] = "parts/code.html"
+    text: str
+    looks: bool
+    """The device is in by a code already, and the one who types it may log it out here."""
+    takes_words: bool
+    """Codes of this network need not be ten signs."""
+
+
+class CodeOnPage:
+    """Typing can be barred; then the page says until when, and the field is gone."""
+
+    def show(self, facts: Facts, way: Way, lang: str) -> Part | None:
+        if facts.is_typing_barred:
+            return None
+        return CodePart(facts.typed.text, facts.may_only_look, _takes_words(facts))
+
+    def read(self, unverified_form: Mapping[str, str], facts: Facts, lang: str) -> Code | Slip:
+        text = unverified_form.get("code", "")[:LONGEST_TEXT]
+        typed, words = read_code(text), plain_words(text)
+        if not isinstance(typed, Slip):
+            return Code(words, typed.signs)
+        return Code(words) if words and _takes_words(facts) else typed
+
+
+def _takes_words(facts: Facts) -> bool:
+    return any(way.takes_words for way in facts.network.ways)
