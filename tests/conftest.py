@@ -1,12 +1,14 @@
 """Fixtures that several folders share."""
 
 import shutil
-from collections.abc import Iterator
+from collections.abc import AsyncIterator, Iterator
 from pathlib import Path
 
+import httpx
 import pytest
 
 from lauschen.demo.site import make_site
+from tests.garden import Garden, open_garden
 from tests.place import Place
 
 
@@ -28,3 +30,16 @@ def place(data: Path) -> Iterator[Place]:
     made = Place(data)
     yield made
     made.close()
+
+
+@pytest.fixture
+async def garden(tmp_path: Path) -> AsyncIterator[Garden]:
+    async with open_garden(tmp_path) as made:
+        yield made
+
+
+@pytest.fixture
+async def staff(garden: Garden) -> AsyncIterator[httpx.AsyncClient]:
+    http = await garden.staff()
+    yield http
+    await http.aclose()

@@ -1,9 +1,7 @@
 """Every way in which guests arrive at the page and devices learn of a login, against a stand-in that plays it."""
 
 import re
-from collections.abc import AsyncIterator
 from dataclasses import replace
-from pathlib import Path
 
 import pytest
 
@@ -16,15 +14,9 @@ from lauschen.outgoing.reach import read_reach
 from lauschen.radius.wire.numbers import Code, Kind
 from lauschen.standins.access_device.controller import KEY, Controller
 from lauschen.standins.access_device.habits import LOGIN_HOST, Habits
-from tests.garden import PAGE, Garden, Guest, open_garden
+from tests.garden import PAGE, Garden, Guest
 
 SHORT = f"{PAGE}/"
-
-
-@pytest.fixture
-async def garden(tmp_path: Path) -> AsyncIterator[Garden]:
-    async with open_garden(tmp_path) as made:
-        yield made
 
 
 async def appending(garden: Garden, **changes: object) -> Habits:

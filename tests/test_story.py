@@ -1,8 +1,6 @@
 """The story from end to end: real packets, real pages, a real database; only the access device is a stand-in."""
 
 import asyncio
-from collections.abc import AsyncIterator
-from pathlib import Path
 
 import pytest
 
@@ -11,13 +9,7 @@ from lauschen.core.words.codes import make_code
 from lauschen.core.words.mac import spell_mac
 from lauschen.radius.wire.numbers import Code, Kind
 from lauschen.store import stays
-from tests.garden import FIRST_STOP, PAGE, Garden, open_garden
-
-
-@pytest.fixture
-async def garden(tmp_path: Path) -> AsyncIterator[Garden]:
-    async with open_garden(tmp_path) as made:
-        yield made
+from tests.garden import FIRST_STOP, PAGE, Garden
 
 
 async def test_a_voucher_takes_a_guest_through_the_door(garden: Garden) -> None:

@@ -1,11 +1,12 @@
 """What every shape is made from."""
 
 from dataclasses import dataclass
+from functools import lru_cache
 from sqlite3 import Connection
 
 from lauschen.api.words.speaker import Speaker
 from lauschen.core.house.house import House
-from lauschen.store import staff
+from lauschen.store import admissions, staff
 from lauschen.store.keys import KeyRing
 
 
@@ -19,4 +20,6 @@ class Shaper:
     now: float
 
     def speaker(self) -> Speaker:
-        return Speaker(self.house, staff.staff_names(self.conn), self.now)
+        """Names whoever was in by what was issued for one person."""
+        holder = lru_cache(lambda mac, at: admissions.holder_at(self.conn, mac, at))
+        return Speaker(self.house, staff.staff_names(self.conn), self.now, holder)

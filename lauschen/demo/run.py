@@ -91,7 +91,7 @@ class Demo:
             self.service.options.data / KEY_NAME,
             plan=plan.id,
             size=count,
-            label="Gatehouse",
+            label="Gatehouse" if count > 1 else "",
             by=person(StaffId(1)),
         )
         found = credentials.all_issued_of(self.service.reader, self.service.road.keys, batch)

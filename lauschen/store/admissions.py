@@ -84,3 +84,14 @@ def newest_end(conn: Connection, mac: Mac, network: NetworkId) -> tuple[Reason, 
         (mac, network),
     ).fetchone()
     return None if row is None or row[1] is None else (Reason(row[0]), row[1])
+
+
+def holder_at(conn: Connection, mac: Mac, at: float) -> str:
+    """For whom that was issued by which a device was in at that moment; empty when for nobody by name."""
+    row = conn.execute(
+        "SELECT b.label FROM admission a JOIN allowance w ON w.id = a.allowance"
+        " JOIN credential c ON c.id = w.credential JOIN batch b ON b.id = c.batch AND b.size = 1"
+        " WHERE a.mac = ? AND a.begun <= ? AND (a.ended IS NULL OR a.ended >= ?) ORDER BY a.begun DESC LIMIT 1",
+        (mac, at, at),
+    ).fetchone()
+    return "" if row is None else str(row[0])

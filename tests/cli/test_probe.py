@@ -1,8 +1,6 @@
 """The probe plays every kind of request against a running server, and says what came back."""
 
 import asyncio
-from collections.abc import AsyncIterator
-from pathlib import Path
 
 import pytest
 
@@ -10,15 +8,9 @@ from lauschen.cli.probe import Ask, Probe, build, exchange, judge, say
 from lauschen.core.errors import Invalid
 from lauschen.demo.site import SECRET, SSID
 from lauschen.radius.wire.codec import parse
-from tests.garden import Garden, open_garden
+from tests.garden import Garden
 
 WEST, KEY = "127.77.0.11", SECRET.decode()
-
-
-@pytest.fixture
-async def garden(tmp_path: Path) -> AsyncIterator[Garden]:
-    async with open_garden(tmp_path) as made:
-        yield made
 
 
 async def heard(garden: Garden, probe: Probe, wait_s: float = 3.0) -> list[str]:

@@ -2,7 +2,6 @@
 
 import asyncio
 from collections.abc import AsyncIterator
-from pathlib import Path
 
 import httpx
 import pytest
@@ -10,13 +9,7 @@ import pytest
 from lauschen.core.decide.standing import State
 from lauschen.standins.access_device.internet import answer
 from lauschen.standins.access_device.session import Placement
-from tests.garden import FIRST_STOP, Garden, open_garden
-
-
-@pytest.fixture
-async def garden(tmp_path: Path) -> AsyncIterator[Garden]:
-    async with open_garden(tmp_path) as made:
-        yield made
+from tests.garden import FIRST_STOP, Garden
 
 
 async def test_octets_are_those_that_went_through(garden: Garden) -> None:

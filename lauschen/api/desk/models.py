@@ -58,6 +58,8 @@ class IssuedOut(Model):
     devices: int
     """At once."""
     valid_until: float | None
+    slip: str
+    """Its limits as they stand on the slip."""
     plan: str
     state: str
     first_used: float | None
@@ -90,6 +92,7 @@ class DeskOut(Model):
     plans: list[PlanOut]
     batches: list[BatchOut]
     site: str
-    ssid: str
+    ssids: dict[str, str]
+    """Where what is issued is good, by way in."""
     page: str
     slip_host: str

@@ -16,6 +16,7 @@ from lauschen.api.door.office import Office
 from lauschen.core.errors import NotThere
 from lauschen.core.ids import BatchId, CredentialId, PlanId
 from lauschen.core.limits.civil import read_civil
+from lauschen.core.ways.kinds import WayIn
 from lauschen.core.words.text import visible
 from lauschen.road.jobs import LongJob
 from lauschen.store import credentials
@@ -37,7 +38,7 @@ async def desk(_: Looks, office: TheOffice) -> DeskOut:
         plans=[plan_out(plan) for plan in house.offered_plans],
         batches=[batch_out(shaper, b) for b in credentials.batches_since(office.reader, since, MOST_BATCHES)],
         site=house.site_name,
-        ssid=visible(slip_networks(house)),
+        ssids={way: visible(slip_networks(house, way)) for way in (WayIn.VOUCHER, WayIn.GUEST_PASS)},
         page=page_words(house),
         slip_host=house.slip_host,
     )

@@ -1,7 +1,7 @@
 """From what is stored to what the room Desk says."""
 
 from lauschen.api.desk.models import BatchOut, IssuedOut, JobOut, PlanOut
-from lauschen.api.desk.sheet import slip_limits
+from lauschen.api.desk.sheet import limits_of, slip_limits
 from lauschen.api.shaping import Shaper
 from lauschen.api.words.plans import plan_words
 from lauschen.core.decide.grant import Grant
@@ -16,7 +16,9 @@ from lauschen.store.credentials import Batch, Issued
 
 
 def plan_out(plan: Plan) -> PlanOut:
-    return PlanOut(id=plan.id, name=plan.name, devices=plan.devices, sentence=plan_words(plan), slip=slip_limits(plan))
+    return PlanOut(
+        id=plan.id, name=plan.name, devices=plan.devices, sentence=plan_words(plan), slip=slip_limits(plan)
+    )
 
 
 def job_out(job: LongJob) -> JobOut:
@@ -37,6 +39,7 @@ def issued_out(
         code=visible(code) if is_chosen else group_code(code),
         devices=grant.devices or plan.devices,
         valid_until=grant.use.valid_until,
+        slip=limits_of(shaper.house, plan, grant),
         plan=plan.name,
         state=credential_state(plan, grant.use, shaper.now),
         first_used=grant.use.first_used,

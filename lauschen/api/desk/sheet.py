@@ -1,6 +1,7 @@
 """The printable sheet: voucher slips on A4, made in the worker process."""
 
 import io
+from datetime import datetime
 from pathlib import Path
 
 import segno
@@ -9,6 +10,7 @@ from reportlab.lib.pagesizes import A4
 from reportlab.lib.units import mm
 from reportlab.pdfgen.canvas import Canvas
 
+from lauschen.core.decide.grant import Grant
 from lauschen.core.house.house import House
 from lauschen.core.ids import BatchId
 from lauschen.core.limits.plan import Plan
@@ -17,7 +19,7 @@ from lauschen.core.words.amounts import data_words, duration_words
 from lauschen.core.words.codes import group_code
 from lauschen.core.words.text import visible
 from lauschen.store import credentials
-from lauschen.store.credentials import Issued
+from lauschen.store.credentials import Batch, Issued
 from lauschen.store.db import open_reader
 from lauschen.store.house.settings import load_house
 from lauschen.store.keys import read_key_file
@@ -25,8 +27,6 @@ from lauschen.store.keys import read_key_file
 COLUMNS, ROWS = 2, 5
 MOST_NETWORKS = 2
 LONGEST_LABEL = 44
-SLIPS = (WayIn.VOUCHER, WayIn.GUEST_PASS)
-"""What is handed out on paper."""
 SLIP_W, SLIP_H = 95 * mm, 55 * mm
 LEFT, TOP = (A4[0] - COLUMNS * SLIP_W) / 2, (A4[1] - ROWS * SLIP_H) / 2
 PLUM, SOFT, HAIR = HexColor("#5B2A4E"), HexColor("#5C5462"), HexColor("#B9B0A5")
@@ -39,27 +39,27 @@ def make_sheet(database: Path, key_file: Path, batch: BatchId) -> bytes:
     try:
         house = load_house(conn, keys)
         found = credentials.get_batch(conn, batch)
-        plan, label = house.plans[found.plan], found.label
-        codes = [_shown(one) for one in credentials.all_issued_of(conn, keys, batch)]
+        issued = list(credentials.all_issued_of(conn, keys, batch))
     finally:
         conn.close()
-    return draw_sheet(house, plan, codes, label)
+    return draw_sheet(house, found, issued)
 
 
-def draw_sheet(house: House, plan: Plan, codes: list[str], label: str = "") -> bytes:
-    """`label`: for whom they are, on each slip."""
+def draw_sheet(house: House, batch: Batch, issued: list[Issued]) -> bytes:
+    """One slip for each; all of a batch have the same terms."""
+    plan = house.plans[batch.plan]
     buffer = io.BytesIO()
     canvas = Canvas(buffer, pagesize=A4)
-    canvas.setTitle(f"{plan.name}: {len(codes)} vouchers")
+    canvas.setTitle(f"{plan.name}: {len(issued)} slips")
     canvas.setAuthor(house.site_name)
-    for number, code in enumerate(codes):
+    for number, one in enumerate(issued):
         place = number % (COLUMNS * ROWS)
         if number and place == 0:
             canvas.showPage()
         x = LEFT + (place % COLUMNS) * SLIP_W
         y = A4[1] - TOP - (place // COLUMNS + 1) * SLIP_H
         _cut_marks(canvas, x, y)
-        _slip(canvas, x, y, house, plan, code, label)
+        _slip(canvas, x, y, house, batch, one)
     canvas.save()
     return buffer.getvalue()
 
@@ -73,9 +73,9 @@ def slip_address(house: House, code: str) -> str:
     return f"http://{house.slip_host}/{code}"
 
 
-def slip_networks(house: House) -> str:
+def slip_networks(house: House, way: WayIn) -> str:
     """Where the slip's code is good, as guests know it."""
-    taking = [n.shown_as for n in house.networks.values() if any(way.way in SLIPS for way in n.ways)]
+    taking = [n.shown_as for n in house.networks.values() if n.way(way) is not None]
     return " or ".join(taking[:MOST_NETWORKS])
 
 
@@ -84,25 +84,37 @@ def page_words(house: House) -> str:
     return house.page_url.partition("://")[2]
 
 
-def slip_steps(house: House) -> list[str]:
+def slip_steps(house: House, way: WayIn) -> list[str]:
     """What the guest does, in the order of doing it."""
-    names = slip_networks(house) or "the guest Wi-Fi"
+    names = slip_networks(house, way) or "the guest Wi-Fi"
     return [f"Join {names}.", "A page opens by itself. If not, scan.", "Type the code."]
 
 
-def slip_limits(plan: Plan) -> str:
-    """The plan in the few words that fit on a slip."""
-    parts = []
+def slip_limits(plan: Plan, devices: int | None = None, until: str | None = None) -> str:
+    """The plan in the few words that fit on a slip; `devices` and `until` where they are not as it says."""
+    parts, seats = [], devices or plan.devices
     if plan.seconds is not None:
         parts.append(f"{duration_words(plan.seconds)} from first use")
-    parts.append("one device" if plan.devices == 1 else f"{plan.devices} devices")
+    if until is not None:
+        parts.append(f"until {until}")
+    parts.append("one device" if seats == 1 else f"{seats} devices")
     if plan.octets is not None:
         parts.append(data_words(plan.octets))
     return " · ".join(parts)
 
 
-def _slip(canvas: Canvas, x: float, y: float, house: House, plan: Plan, code: str, label: str) -> None:
-    pad = 6 * mm
+def limits_of(house: House, plan: Plan, grant: Grant) -> str:
+    """Of one that was issued, with its own terms."""
+    last = grant.use.valid_until
+    until = None
+    if last is not None:
+        then = datetime.fromtimestamp(last, house.zone)
+        until = f"{then:%a} {then.day} {then:%b}, {then:%H:%M}"
+    return slip_limits(plan, grant.devices, until)
+
+
+def _slip(canvas: Canvas, x: float, y: float, house: House, batch: Batch, one: Issued) -> None:
+    pad, plan, label = 6 * mm, house.plans[batch.plan], batch.label
     top = y + SLIP_H
     canvas.setFillColor(PLUM)
     canvas.setFont("Helvetica-Bold", 11)
@@ -114,15 +126,15 @@ def _slip(canvas: Canvas, x: float, y: float, house: House, plan: Plan, code: st
         canvas.drawString(x + pad, top - 14 * mm, f"for {visible(label)[:LONGEST_LABEL]}")
     canvas.setFillColor(HexColor("#17121A"))
     canvas.setFont("Courier-Bold", 21)
-    canvas.drawString(x + pad, top - 21.5 * mm, code)
+    canvas.drawString(x + pad, top - 21.5 * mm, _shown(one))
     side = 22 * mm
-    _qr(canvas, slip_address(house, code), x + SLIP_W - pad - side, y + 8.5 * mm, side)
+    _qr(canvas, slip_address(house, one.code), x + SLIP_W - pad - side, y + 8.5 * mm, side)
     canvas.setFont("Helvetica", 8.5)
-    for number, step in enumerate(slip_steps(house), start=1):
+    for number, step in enumerate(slip_steps(house, batch.way), start=1):
         canvas.drawString(x + pad, top - (23.5 + 5 * number) * mm, f"{number}.  {step}")
     canvas.setFillColor(SOFT)
     canvas.setFont("Helvetica", 8)
-    canvas.drawString(x + pad, y + 10 * mm, slip_limits(plan))
+    canvas.drawString(x + pad, y + 10 * mm, limits_of(house, plan, one.grant))
     canvas.drawString(x + pad, y + 6 * mm, f"Page: {page_words(house)}")
 
 

@@ -12,7 +12,7 @@ from lauschen.core.house.house import House
 from lauschen.core.limits.tries import NETWORK_TRIES, SOURCE_TRIES, WINDOW_S
 from lauschen.core.ways.kinds import WayIn
 from lauschen.core.words.amounts import duration_words
-from lauschen.core.words.mac import short_mac, spell_mac
+from lauschen.core.words.mac import spell_mac
 from lauschen.core.words.text import visible
 from lauschen.http.certificate import Certificate
 from lauschen.radius.listen.registry import Registry
@@ -206,8 +206,8 @@ def _unconfirmed(conn: Connection, speaker: Speaker) -> list[Attention]:
             Attention(
                 kind="not_confirmed",
                 grave=wish.what == wanted.OUT,
-                text=f"{device.name if device else 'An access device'} was told to {verb} device"
-                f" {short_mac(wish.mac)} and {answer_words(wish.last_answer or '')}.",
+                text=f"{device.name if device else 'An access device'} was told to {verb}"
+                f" {speaker.device(wish.mac)} and {answer_words(wish.last_answer or '')}.",
                 mend=f"Not confirmed since {speaker.clock(wish.since)}; next try {speaker.clock(wish.next_at)}.",
                 action=f"/api/guests/{spell_mac(wish.mac)}/{wish.network}/send-again",
             )

@@ -1,6 +1,6 @@
 """What people issued, how they helped, and that they signed in."""
 
-from lauschen.api.words.speaker import GONE, Speaker, device_words
+from lauschen.api.words.speaker import GONE, Speaker
 from lauschen.core.ids import PlanId
 from lauschen.core.words.amounts import duration_words
 from lauschen.core.words.text import visible
@@ -49,15 +49,15 @@ def _withdrawn(speaker: Speaker, row: EventRow) -> str:
 
 
 def _ended(speaker: Speaker, row: EventRow) -> str:
-    return f"{speaker.actor(row.actor)} ended the stay of {device_words(row.mac)}"
+    return f"{speaker.actor(row.actor)} ended the stay of {speaker.device(row.mac, row.at)}"
 
 
 def _barred(speaker: Speaker, row: EventRow) -> str:
-    return f"{speaker.actor(row.actor)} barred {device_words(row.mac)}"
+    return f"{speaker.actor(row.actor)} barred {speaker.device(row.mac, row.at)}"
 
 
 def _let_try(speaker: Speaker, row: EventRow) -> str:
-    return f"{speaker.actor(row.actor)} lets {device_words(row.mac)} try again"
+    return f"{speaker.actor(row.actor)} lets {speaker.device(row.mac, row.at)} try again"
 
 
 WORDS = {

@@ -7,7 +7,6 @@ from lauschen.api.words import page as page_words
 from lauschen.api.words.reasons import REASONS
 from lauschen.api.words.speaker import Speaker
 from lauschen.core.ids import Mac
-from lauschen.core.words.mac import short_mac
 from lauschen.store.log import DecisionRow, EventRow, LogRow
 
 EVENTS: dict[str, Callable[[Speaker, EventRow], str]] = {
@@ -32,16 +31,16 @@ def line(speaker: Speaker, row: LogRow) -> str:
 
 def own_line(speaker: Speaker, row: LogRow, mac: Mac) -> str:
     """In the dossier of a device, which its lines need not name."""
-    name = f"device {short_mac(mac)}"
-    text = line(speaker, row).removeprefix(f"D{name[1:]}").removeprefix(":").strip()
+    name = speaker.device(mac, row.at)
+    text = line(speaker, row).removeprefix(speaker.who(mac, row.at)).removeprefix(":").strip()
     text = text.replace(f"Somebody with {name}", "Somebody").replace(f" {name}", " it")
     return text[0].upper() + text[1:] if text else text
 
 
 def _decision(speaker: Speaker, row: DecisionRow) -> str:
-    who = f"Device {short_mac(row.mac)}" if row.mac else "A device without an address"
+    who = speaker.who(row.mac, row.at) if row.mac else "A device without an address"
     if row.medium in ("person", "posted"):
-        who = f"Somebody with device {short_mac(row.mac)}" if row.mac else "Somebody"
+        who = f"Somebody with {speaker.device(row.mac, row.at)}" if row.mac else "Somebody"
     reason = REASONS.get(row.reason, row.reason)
     if row.medium == "page":
         return f"{who} at the page: {'let in' if row.answer == 'admit' else reason}"

@@ -1,7 +1,7 @@
 """What access devices were told to change, and what they answered."""
 
 from lauschen.api.words.reasons import answer_words
-from lauschen.api.words.speaker import Speaker, device_words
+from lauschen.api.words.speaker import Speaker
 from lauschen.store.log import EventRow
 
 _TOLD = {
@@ -13,7 +13,7 @@ _TOLD = {
 
 
 def _answered(speaker: Speaker, row: EventRow) -> str:
-    told = _TOLD.get(str(row.facts.get("how")), "move {who}").format(who=device_words(row.mac))
+    told = _TOLD.get(str(row.facts.get("how")), "move {who}").format(who=speaker.device(row.mac, row.at))
     answer = answer_words(str(row.facts.get("answer")))
     return f"{speaker.place(row.access_device)}, told to {told}, {answer}"
 
@@ -21,7 +21,7 @@ def _answered(speaker: Speaker, row: EventRow) -> str:
 def _given_up(speaker: Speaker, row: EventRow) -> str:
     tried = "letting in" if row.facts.get("what") == "in" else "sending away"
     where = speaker.place(row.access_device)
-    return f"{where} never confirmed {tried} {device_words(row.mac)}; that is over by now anyway"
+    return f"{where} never confirmed {tried} {speaker.device(row.mac, row.at)}; that is over by now anyway"
 
 
 WORDS = {"device_answered": _answered, "given_up": _given_up}

@@ -1,5 +1,6 @@
 """What every sentence about the house needs: its names, and the time of day there."""
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
@@ -8,6 +9,7 @@ from lauschen.core.house.house import House
 from lauschen.core.house.rule import Rule
 from lauschen.core.ids import AccessDeviceId, Mac, NetworkId, PlanId, RoleId, RuleId
 from lauschen.core.words.mac import short_mac
+from lauschen.core.words.text import visible
 
 GONE = "that is gone"
 _OTHERS = {
@@ -25,6 +27,8 @@ class Speaker:
     house: House
     staff: dict[int, str]
     now: float
+    holder: Callable[[Mac, float], str] = lambda _mac, _at: ""
+    """For whom that was issued by which a device was in at that moment; empty when for nobody by name."""
 
     def place(self, access_device: AccessDeviceId | None) -> str:
         device = self.house.access_devices.get(access_device) if access_device is not None else None
@@ -55,6 +59,17 @@ class Speaker:
             return self.staff.get(actor.staff, "somebody") if actor.staff is not None else "somebody"
         return _OTHERS[actor.kind]
 
+    def device(self, mac: Mac | None, at: float | None = None) -> str:
+        """Who it was by name, if that is known; else the device."""
+        if mac is None:
+            return f"a device {GONE}"
+        return visible(self.holder(mac, self.now if at is None else at)) or f"device {short_mac(mac)}"
+
+    def who(self, mac: Mac | None, at: float | None = None) -> str:
+        """The same at the beginning of a sentence."""
+        words = self.device(mac, at)
+        return words[0].upper() + words[1:]
+
     def clock(self, at: float) -> str:
         """`18:00`, with the day when it is another one."""
         zone = self.house.zone
@@ -64,10 +79,6 @@ class Speaker:
         if then.date() == today + timedelta(days=1):
             return f"tomorrow {then:%H:%M}"
         return f"{then:%a} {then.day} {then:%b}, {then:%H:%M}"
-
-
-def device_words(mac: Mac | None) -> str:
-    return f"device {short_mac(mac)}" if mac is not None else f"a device {GONE}"
 
 
 def way_name(way: str) -> str:

@@ -1,36 +1,33 @@
 """What access devices report, and what time alone brought about."""
 
 from lauschen.api.words.reasons import CAUSES, REASONS
-from lauschen.api.words.speaker import Speaker, device_words
+from lauschen.api.words.speaker import Speaker
 from lauschen.core.ids import AccessDeviceId
 from lauschen.core.words.amounts import data_words, duration_words
 from lauschen.store.log import EventRow
 
 
-def _who(row: EventRow) -> str:
-    words = device_words(row.mac)
-    return words[0].upper() + words[1:]
-
-
 def _began(speaker: Speaker, row: EventRow) -> str:
-    return f"{_who(row)} at {speaker.place(row.access_device)}: its stay began"
+    return f"{speaker.who(row.mac, row.at)} at {speaker.place(row.access_device)}: its stay began"
 
 
 def _returned(speaker: Speaker, row: EventRow) -> str:
     wait = duration_words(int(row.facts.get("seconds") or 0))
     where = speaker.place(row.access_device)
-    return f"{_who(row)} is back at {where}, which did not ask again; it is moved in {wait}"
+    return (
+        f"{speaker.who(row.mac, row.at)} is back at {where}, which did not ask again; it is moved in {wait}"
+    )
 
 
 def _ended(speaker: Speaker, row: EventRow) -> str:
     cause = CAUSES.get(str(row.facts.get("cause")), str(row.facts.get("cause")))
     used = data_words(int(row.facts.get("octets") or 0))
-    return f"{_who(row)} left {speaker.place(row.access_device)}: {cause}, {used} used"
+    return f"{speaker.who(row.mac, row.at)} left {speaker.place(row.access_device)}: {cause}, {used} used"
 
 
-def _limit(_: Speaker, row: EventRow) -> str:
+def _limit(speaker: Speaker, row: EventRow) -> str:
     why = REASONS.get(str(row.facts.get("reason")), "a limit was reached")
-    return f"{_who(row)}: {why}, the stay is over"
+    return f"{speaker.who(row.mac, row.at)}: {why}, the stay is over"
 
 
 def _on(speaker: Speaker, row: EventRow) -> str:
@@ -43,22 +40,22 @@ def _off(speaker: Speaker, row: EventRow) -> str:
 
 def _twice(speaker: Speaker, row: EventRow) -> str:
     return (
-        f"{speaker.place(row.access_device)} goes on reporting {device_words(row.mac)}, which another access device"
-        " reports too; the newer report counts"
+        f"{speaker.place(row.access_device)} goes on reporting {speaker.device(row.mac, row.at)}, which another"
+        " access device reports too; the newer report counts"
     )
 
 
 def _two_places(speaker: Speaker, row: EventRow) -> str:
     other = speaker.place(AccessDeviceId(int(row.facts.get("other") or 0)))
-    return f"{_who(row)} is at {speaker.place(row.access_device)} and at {other} at once"
+    return f"{speaker.who(row.mac, row.at)} is at {speaker.place(row.access_device)} and at {other} at once"
 
 
-def _two_addresses(_: Speaker, row: EventRow) -> str:
-    return f"{_who(row)} has {row.facts.get('one')} and {row.facts.get('other')} in turn"
+def _two_addresses(speaker: Speaker, row: EventRow) -> str:
+    return f"{speaker.who(row.mac, row.at)} has {row.facts.get('one')} and {row.facts.get('other')} in turn"
 
 
 def _impossible(speaker: Speaker, row: EventRow) -> str:
-    said = f"reported more octets than any link carries of {device_words(row.mac)}"
+    said = f"reported more octets than any link carries of {speaker.device(row.mac, row.at)}"
     return f"{speaker.place(row.access_device)} {said}; not counted"
 
 

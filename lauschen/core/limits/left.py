@@ -101,7 +101,10 @@ def credential_state(plan: Plan, use: Use, now: float) -> CredentialState:
 
 def must_start_by(plan: Plan, use: Use) -> float | None:
     """The instant from which an unused credential is expired."""
-    return None if plan.use_within_days is None else _must_start_by(plan, use)
+    ends = [] if plan.use_within_days is None else [_must_start_by(plan, use)]
+    if use.valid_until is not None:
+        ends.append(use.valid_until)
+    return min(ends, default=None)
 
 
 def interim_interval(octets_left: int | None, octets_per_second: float) -> int:

@@ -63,7 +63,9 @@ def test_until_its_moment_it_is_good_and_then_holds_who_is_in(ensemble: Ensemble
     assert ensemble.type_code(code, OTHER) is Reason.DATE_OVER
 
 
-def test_time_given_to_a_pass_moves_its_last_moment_and_lets_the_held_one_in_again(ensemble: Ensemble) -> None:
+def test_time_given_to_a_pass_moves_its_last_moment_and_lets_the_held_one_in_again(
+    ensemble: Ensemble,
+) -> None:
     place = ensemble.place
     until = place.now + HALF_HOUR
     batch, code = ensemble.issue_pass(terms=Terms(valid_until=until))

@@ -1,7 +1,5 @@
 """The room Paths over HTTP: what is changed is in force when it is answered, and what is wrong names its field."""
 
-from collections.abc import AsyncIterator
-from pathlib import Path
 from typing import Any
 
 import httpx
@@ -12,23 +10,10 @@ from lauschen.radius.wire import attributes as a
 from lauschen.radius.wire.codec import parse
 from lauschen.radius.wire.numbers import Code, Kind, ServiceType
 from lauschen.radius.wire.signing import Secret
-from tests.garden import Garden, open_garden
+from tests.garden import Garden
 from tests.radius.packets import Wire
 
 NEW = "127.77.0.99"
-
-
-@pytest.fixture
-async def garden(tmp_path: Path) -> AsyncIterator[Garden]:
-    async with open_garden(tmp_path) as made:
-        yield made
-
-
-@pytest.fixture
-async def staff(garden: Garden) -> AsyncIterator[httpx.AsyncClient]:
-    http = await garden.staff()
-    yield http
-    await http.aclose()
 
 
 def body(mac: str = "02-00-00-AA-BB-77", ssid: str = "Hollerau Garden") -> bytes:

@@ -1,30 +1,15 @@
 """Plans and rules by screen: said before they are saved, in force at once, and undone."""
 
-from collections.abc import AsyncIterator
-from pathlib import Path
 from typing import Any
 
 import httpx
 import pytest
 
 from lauschen.core.decide.standing import State
-from tests.garden import Garden, open_garden
+from tests.garden import Garden
 
 STUDENT, VISITOR, DOOR = 4, 2, 1
 PLAN = {"name": "Concert evening", "seconds": 4 * 3600, "devices": 2, "down_bps": 5_000_000}
-
-
-@pytest.fixture
-async def garden(tmp_path: Path) -> AsyncIterator[Garden]:
-    async with open_garden(tmp_path) as made:
-        yield made
-
-
-@pytest.fixture
-async def staff(garden: Garden) -> AsyncIterator[httpx.AsyncClient]:
-    http = await garden.staff()
-    yield http
-    await http.aclose()
 
 
 async def placement(staff: httpx.AsyncClient) -> dict[str, Any]:

@@ -1077,8 +1077,10 @@ export interface components {
             site: string;
             /** Slip Host */
             slip_host: string;
-            /** Ssid */
-            ssid: string;
+            /** Ssids */
+            ssids: {
+                [key: string]: string;
+            };
         };
         /** DialectIn */
         DialectIn: {
@@ -1514,6 +1516,8 @@ export interface components {
             plan: string;
             /** Seconds Left */
             seconds_left: number | null;
+            /** Slip */
+            slip: string;
             /** State */
             state: string;
             /** Until */

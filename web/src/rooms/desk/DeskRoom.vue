@@ -199,6 +199,7 @@ useKeys({
         :desk="desk"
         :plan="shows?.plan ?? null"
         :issued="latest?.issued[0] ?? null"
+        :way="latest?.way ?? shows?.way ?? 'voucher'"
         :count="latest?.size ?? shows?.count ?? 1"
         :label="latest ? latest.label : (shows?.label ?? '')"
       />

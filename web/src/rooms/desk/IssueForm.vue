@@ -6,6 +6,7 @@ export interface Composed {
   plan: Plan | null
   count: number
   label: string
+  way: string
 }
 </script>
 
@@ -44,7 +45,12 @@ watch(
   { immediate: true },
 )
 watch([plan, count, label, what], () => {
-  emit('shows', { plan: plan.value, count: isPass.value ? 1 : Number(count.value), label: label.value })
+  emit('shows', {
+    plan: plan.value,
+    count: isPass.value ? 1 : Number(count.value),
+    label: label.value,
+    way: what.value,
+  })
 })
 
 /** Many take a while: how far they are is shown, and Cancel takes all of them back. */

@@ -8,6 +8,7 @@ defineProps<{
   issued: Issued | null
   count: number
   label: string
+  way: string
 }>()
 </script>
 
@@ -25,7 +26,7 @@ defineProps<{
       <div class="how">
         <ol>
           <li>
-            Join <strong>{{ desk.ssid || 'the guest Wi-Fi' }}</strong>.
+            Join <strong>{{ desk.ssids[way] || 'the guest Wi-Fi' }}</strong>.
           </li>
           <li>A page opens by itself. If not, scan.</li>
           <li>Type the code.</li>
@@ -39,7 +40,7 @@ defineProps<{
         />
         <span v-else class="soon">QR</span>
       </div>
-      <p class="foot">{{ plan?.slip }}<br />Page: {{ desk.page }}</p>
+      <p class="foot">{{ issued?.slip ?? plan?.slip }}<br />Page: {{ desk.page }}</p>
     </div>
   </figure>
 </template>

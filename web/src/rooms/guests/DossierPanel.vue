@@ -193,6 +193,9 @@ header {
   align-items: start;
 }
 h1 {
+  display: flex;
+  gap: 8px;
+  align-items: center;
   margin: 4px 0 6px;
 }
 .state {

@@ -1,0 +1,56 @@
+"""Whoever something was issued for is called by name: in lists, in the dossier, in the log of that time."""
+
+import httpx
+
+from lauschen.core.decide.standing import State
+from tests.garden import Garden
+
+COURSE_WEEK = 4
+
+
+async def test_a_pass_names_its_guest_from_the_moment_it_let_the_device_in(
+    garden: Garden, staff: httpx.AsyncClient
+) -> None:
+    saved = await staff.put("/api/networks/1/ways", json={"ways": [{"way": "guest_pass"}]})
+    assert saved.status_code == 200
+    rule = {"network": 1, "way_in": "guest_pass", "plan": None, "role": 2}
+    assert (await staff.put("/api/rules", json={"rules": [rule]})).status_code == 200
+    wish = {"plan": COURSE_WEEK, "label": "Ines\nHarwood\u202e", "until": "2099-12-04T18:00", "devices": 2}
+    batch = (await staff.post("/api/passes", json={**wish, "code": "silver otter 42"})).json()
+    assert (batch["label"], batch["way"], batch["issued"][0]["devices"]) == (
+        "Ines[000A]Harwood[202E]",
+        "guest_pass",
+        2,
+    )
+    guest = garden.guests[0]
+    await garden.point.join(guest.phone)
+    await guest.open()
+    await guest.type_code("Silver-Otter-42")
+    await garden.until_state(guest, State.INSIDE)
+    (listed,) = [g for g in (await staff.get("/api/guests")).json() if g["state"] == "inside"]
+    assert (listed["name"], listed["issued"]["code"]) == ("Ines[000A]Harwood[202E]", "silver otter 42")
+    texts = [line["text"] for line in (await staff.get("/api/log")).json()]
+    assert any(text.startswith("Ines[000A]Harwood[202E] at Garden west: placed as") for text in texts)
+    assert any(text.startswith("Device ..") and "opened the page" in text for text in texts)  # not yet known
+    dossier = (await staff.get(garden.path(guest))).json()
+    assert not any("Harwood" in line["text"] for line in dossier["log"])
+    assert any(line["text"].startswith("At Garden west: placed as") for line in dossier["log"])
+    qr = await staff.get(f"/api/issued/{batch['issued'][0]['id']}/qr.svg")
+    assert qr.status_code == 200
+    sheet = await staff.get(f"/api/batches/{batch['id']}/sheet.pdf")
+    assert sheet.content.startswith(b"%PDF")
+
+
+async def test_what_no_pass_can_be_is_said_at_its_field(staff: httpx.AsyncClient) -> None:
+    good = {"plan": COURSE_WEEK, "label": "Ines Harwood"}
+    for wrong, field in (
+        ({"label": " "}, "label"),
+        ({"until": "soon"}, "until"),
+        ({"until": "2001-01-01T00:00"}, "until"),
+        ({"code": "12345"}, "code"),
+        ({"plan": 99}, "plan"),
+        ({"devices": 0}, "devices"),
+    ):
+        answer = await staff.post("/api/passes", json={**good, **wrong})
+        assert (answer.status_code, answer.json()["field"]) == (422, field), wrong
+    assert (await staff.get("/api/desk")).json()["batches"] == []
