@@ -50,11 +50,13 @@ class Crowd:
         clock: Clock,
         phones: list[tuple[AccessPoint, Phone, PhoneProxy]],
         take_code: Callable[[str], Awaitable[str]],
+        take_pass: Callable[[random.Random], Awaitable[str]],
     ) -> None:
         self._random = random.Random(seed)
         self._clock = clock
         self._phones = phones
         self._take_code = take_code
+        self._take_pass = take_pass
 
     async def run(self) -> None:
         """One arrival every few seconds; who left comes again later."""
@@ -99,18 +101,28 @@ class Crowd:
                 page = await self._type(browser, page, _made_up(chance))
                 await self._clock.sleep(chance.uniform(1, 4))
             return
+        if "/by/click_through" in page:
+            await self._come_for_a_course(browser, page, chance)
+            return
         code = await self._take_code("Postcard" if temper == "greedy" else "Day visit")
         if temper == "slips_then_in":
             page = await self._type(browser, page, code[:4] + chance.choice("ACDE") + code[5:])
             await self._clock.sleep(chance.uniform(2, 6))
         await self._type(browser, page, code)
 
-    async def _type(self, browser: httpx.AsyncClient, page: str, code: str) -> str:
-        """Sends what the page asks for: a code, or an agreement."""
-        form = _FORM.search(page)
-        if form is None:
+    async def _come_for_a_course(self, browser: httpx.AsyncClient, page: str, chance: random.Random) -> None:
+        """Students have a guest pass; whoever looks in for a lesson agrees to the house rules."""
+        if chance.random() < 0.5:
+            await self._type(browser, page, await self._take_pass(chance))
+        else:
+            await self._type(browser, page, "", form="click_through")
+
+    async def _type(self, browser: httpx.AsyncClient, page: str, code: str, form: str = "code") -> str:
+        """Sends a form of the page: a code, or an agreement."""
+        found = next((one for one in _FORM.finditer(page) if one[2] == form), None)
+        if found is None:
             return page  # already in, held by a bar, or the page has lost the device
-        path, _, fields = form.groups()
+        path, _, fields = found.groups()
         url = f"http://welcome.hollerau.example{path}"
         headers = {"Origin": "http://welcome.hollerau.example"}
         sent = {**dict(_HIDDEN.findall(fields)), "code": code}

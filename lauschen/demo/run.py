@@ -2,6 +2,7 @@
 
 import asyncio
 import json
+import random
 import tempfile
 from dataclasses import dataclass, field
 from pathlib import Path
@@ -9,6 +10,7 @@ from pathlib import Path
 import typer
 
 from lauschen.acts.desk.issuing import issue_vouchers
+from lauschen.acts.desk.passes import issue_pass
 from lauschen.core.actor import person
 from lauschen.core.ids import StaffId
 from lauschen.demo import site
@@ -82,6 +84,16 @@ class Demo:
             pile.extend(await self.issue(plan_name, CODES_AT_ONCE))
         return pile.pop(0)
 
+    async def take_pass(self, chance: random.Random) -> str:
+        """A guest pass for a student of the courses."""
+        name = f"{chance.choice(site.FIRST_NAMES)} {chance.choice(site.LAST_NAMES)}"
+        plan = next(p for p in self.service.road.house.plans.values() if p.name == "Course week")
+        batch = await self.service.road.act(
+            lambda tx: issue_pass(tx, name=name, plan=plan.id), by=person(StaffId(1))
+        )
+        (issued,) = credentials.all_issued_of(self.service.reader, self.service.road.keys, batch)
+        return issued.code
+
     async def issue(self, plan_name: str, count: int) -> list[str]:
         plan = next(p for p in self.service.road.house.plans.values() if p.name == plan_name)
 
@@ -151,7 +163,9 @@ async def run_demo(*, crowd: bool, seed: int, use_free_ports: bool, say: Path | 
         demo = await start_demo(
             Path(folder), clock, use_free_ports=use_free_ports, crowd_phones=CROWD_PHONES if crowd else 0
         )
-        people = asyncio.create_task(Crowd(seed, clock, demo.crowd_phones, demo.take_code).run())
+        people = asyncio.create_task(
+            Crowd(seed, clock, demo.crowd_phones, demo.take_code, demo.take_pass).run()
+        )
         try:
             for point, phone in zip(demo.joins, demo.phones, strict=True):
                 await point.join(phone)

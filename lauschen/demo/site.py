@@ -34,6 +34,8 @@ HOUSE_RULES = {
     " große Downloads für die Nacht.\n\nWas draußen verboten ist, ist es auch hier. Wir bewahren auf, welches Gerät"
     " wann online war, so lange das Gesetz es verlangt, und nichts von dem, was Sie lesen oder schreiben.",
 }
+FIRST_NAMES = ("Ines", "Jonas", "Mirela", "Tobias", "Aiko", "Samuel", "Leonie", "Farid", "Greta", "Oskar")
+LAST_NAMES = ("Harwood", "Feldmeier", "Quist", "Amberg", "Solveit", "Rosenau", "Tamm", "Winterhall")
 SECRET = b"hollerau-stand-in-secret"
 
 

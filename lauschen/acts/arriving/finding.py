@@ -5,7 +5,9 @@ from lauschen.core.decide.reason import Reason
 from lauschen.core.ids import Mac, NetworkId
 from lauschen.core.limits.use import Use
 from lauschen.core.ways.finder import Finder
-from lauschen.core.ways.lead import AtDoor
+from lauschen.core.ways.kinds import WayIn
+from lauschen.core.ways.lead import AtDoor, GoodPasscode, Lead
+from lauschen.core.ways.passcode import Passcode
 from lauschen.core.ways.ways import Offer
 from lauschen.road.tx import Tx
 from lauschen.store import credentials
@@ -15,7 +17,7 @@ Found = dict[tuple[Finder, Mac | None], Grant | None]
 
 def find_grant(tx: Tx, network: NetworkId, mac: Mac, offer: Offer) -> tuple[Grant | None, Reason | None]:
     """The grant by the first way of the network that knows it, or why there is none."""
-    at = AtDoor(network, mac, tx.now, tx.house.house_rules.version)
+    at = AtDoor(network, mac, tx.now, tx.house.house_rules.version, passcodes_now(tx, network))
     fault: Reason | None = None
     looked: Found = {}
     for way in tx.house.networks[network].ways:
@@ -29,7 +31,7 @@ def find_grant(tx: Tx, network: NetworkId, mac: Mac, offer: Offer) -> tuple[Gran
             looked[key] = found
             if found is not None and found.way is not way.way:
                 found = None
-            if found is not None and not way.begins_anew(found.use, tx.now):
+            if found is not None and not way.begins_anew(found.use, tx.now) and not _is_old(found, lead):
                 return found, None
             if lead.plan is not None:
                 return Grant(way.way, lead.plan, Use(tx.now), None, None, finder=lead.finder), None
@@ -37,3 +39,14 @@ def find_grant(tx: Tx, network: NetworkId, mac: Mac, offer: Offer) -> tuple[Gran
     if fault is offer.missing and any(looked.values()):
         fault = Reason.NOT_OFFERED  # it is good, but not here
     return None, fault or Reason.NOT_OFFERED
+
+
+def passcodes_now(tx: Tx, network: NetworkId) -> list[GoodPasscode]:
+    """Those that are good on this network; none where no passcode is offered."""
+    way = tx.house.networks[network].way(WayIn.PASSCODE)
+    return tx.house.passcodes(network, tx.keys.token_key, tx.now) if isinstance(way, Passcode) else []
+
+
+def _is_old(found: Grant, lead: Lead) -> bool:
+    first = found.use.first_used
+    return lead.anew_before is not None and first is not None and first < lead.anew_before

@@ -4,8 +4,10 @@ from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
 from lauschen.acts.config.changes import save_network
+from lauschen.acts.config.passcodes import check_passcode
 from lauschen.core.errors import Invalid, NotThere
 from lauschen.core.ids import NetworkId
+from lauschen.core.ways.passcode import Passcode
 from lauschen.core.ways.ways import Way
 from lauschen.road.tx import Tx
 from lauschen.store.house import ways as stored
@@ -18,6 +20,9 @@ def offer_ways(tx: Tx, network: NetworkId, ways: Sequence[Way]) -> None:
     found = tx.house.networks.get(network)
     if found is None:
         raise NotThere("network")
+    for way in ways:
+        if isinstance(way, Passcode):
+            check_passcode(way)
     save_network(tx, replace(found, ways=tuple(ways)))
 
 

@@ -86,12 +86,23 @@ class BatchOut(Model):
     way: str
 
 
+class PasscodeOut(Model):
+    """One that is good now."""
+
+    network: str
+    code: str
+    until: float | None
+    is_former: bool
+    """It goes on for an overlap only."""
+
+
 class DeskOut(Model):
     """What Desk needs before the first key is pressed."""
 
     plans: list[PlanOut]
     batches: list[BatchOut]
     site: str
+    passcodes: list[PasscodeOut]
     ssids: dict[str, str]
     """Where what is issued is good, by way in."""
     page: str

@@ -9,7 +9,7 @@ from lauschen.acts.desk import helping as staff_acts
 from lauschen.acts.desk import passes
 from lauschen.acts.desk.issuing import issue_vouchers
 from lauschen.api.desk.models import BatchOut, DeskOut, GiveTime, Issue, IssuedOut, IssuePass, JobOut
-from lauschen.api.desk.shapes import batch_out, issued_list, job_out, one_out, plan_out
+from lauschen.api.desk.shapes import batch_out, issued_list, job_out, one_out, passcodes_out, plan_out
 from lauschen.api.desk.sheet import make_sheet, page_words, slip_address, slip_networks
 from lauschen.api.door.asking import Helps, Id, Issues, Looks, Row, TheOffice
 from lauschen.api.door.office import Office
@@ -38,6 +38,7 @@ async def desk(_: Looks, office: TheOffice) -> DeskOut:
         plans=[plan_out(plan) for plan in house.offered_plans],
         batches=[batch_out(shaper, b) for b in credentials.batches_since(office.reader, since, MOST_BATCHES)],
         site=house.site_name,
+        passcodes=passcodes_out(shaper),
         ssids={way: visible(slip_networks(house, way)) for way in (WayIn.VOUCHER, WayIn.GUEST_PASS)},
         page=page_words(house),
         slip_host=house.slip_host,

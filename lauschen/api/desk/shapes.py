@@ -1,6 +1,6 @@
 """From what is stored to what the room Desk says."""
 
-from lauschen.api.desk.models import BatchOut, IssuedOut, JobOut, PlanOut
+from lauschen.api.desk.models import BatchOut, IssuedOut, JobOut, PasscodeOut, PlanOut
 from lauschen.api.desk.sheet import limits_of, slip_limits
 from lauschen.api.shaping import Shaper
 from lauschen.api.words.plans import plan_words
@@ -78,3 +78,12 @@ def batch_out(shaper: Shaper, batch: Batch, issued: list[IssuedOut] | None = Non
         issued=issued,
         way=batch.way,
     )
+
+
+def passcodes_out(shaper: Shaper) -> list[PasscodeOut]:
+    """Those of all networks that are good now."""
+    return [
+        PasscodeOut(network=network.name, code=visible(one.text), until=one.until, is_former=n > 0)
+        for network in shaper.house.networks.values()
+        for n, one in enumerate(shaper.house.passcodes(network.id, shaper.keys.token_key, shaper.now))
+    ]

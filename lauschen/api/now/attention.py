@@ -5,12 +5,12 @@ from urllib.parse import urlsplit
 
 from lauschen.acts.staying.roaming import SAID_AGAIN_S
 from lauschen.api.now.models import Attention
+from lauschen.api.paths.words import why_idle
 from lauschen.api.words.events import line
 from lauschen.api.words.reasons import answer_words
 from lauschen.api.words.speaker import Speaker
 from lauschen.core.house.house import House
 from lauschen.core.limits.tries import NETWORK_TRIES, SOURCE_TRIES, WINDOW_S
-from lauschen.core.ways.kinds import WayIn
 from lauschen.core.words.amounts import duration_words
 from lauschen.core.words.mac import spell_mac
 from lauschen.core.words.text import visible
@@ -135,15 +135,16 @@ def _ways(house: House) -> list[Attention]:
     """Networks whose guests find no way in that could work."""
     found = []
     for network in house.networks.values():
-        works = [w for w in network.ways if w.way is not WayIn.CLICK_THROUGH or house.house_rules.texts]
-        if len(works) == len(network.ways) and works:
+        idle = [why for way in network.ways if (why := why_idle(house, network, way)) is not None]
+        if network.ways and not idle:
             continue
-        why = "offers nothing to let guests in" if not network.ways else "asks to agree to house rules"
-        text = f"{network.name} {why}{'' if not network.ways else ', and none are written yet'}."
+        text = f"{network.name} offers nothing to let guests in."
+        if idle:
+            text = f"{network.name}: {'; '.join(idle)}."
         found.append(
             Attention(
                 kind="ways",
-                grave=not works,
+                grave=len(idle) == len(network.ways),
                 text=text,
                 mend="Guests are not shown a button that cannot work.",
                 link=f"/paths?network={network.id}&edit=ways",

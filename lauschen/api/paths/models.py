@@ -7,6 +7,7 @@ from pydantic import Field
 from lauschen.api.model import Model
 from lauschen.core.house.dialect import Arrives, Honours, Move, ValueKind, When
 from lauschen.core.house.network import Match
+from lauschen.core.ways.passcode import Schedule, Signs
 
 MOST_BPS = 400 * 10**9
 Name = Field(min_length=1, max_length=60)
@@ -25,13 +26,37 @@ class GuestPassWay(Model):
     way: Literal["guest_pass"]
 
 
+class PasscodeWay(Model):
+    way: Literal["passcode"]
+    plan: int
+    schedule: Schedule = Schedule.DAILY
+    at_minute: int = Field(default=300, ge=0, lt=1440)
+    weekday: int = Field(default=0, ge=0, le=6)
+    every_hours: int = Field(default=6, ge=1, le=12)
+    overlap_minutes: int = Field(default=60, ge=0, le=7 * 1440)
+    signs: Signs = Signs.DIGITS
+    length: int = Field(default=6, ge=4, le=12)
+
+
+class NewPasscode(Model):
+    text: str | None = Field(default=None, max_length=40)
+    """None: another one by the same rule."""
+
+
+class PasscodeWords(Model):
+    """What a guesser's chance is within one change."""
+
+    changes: str
+    chance: str
+
+
 class ClickThroughWay(Model):
     way: Literal["click_through"]
     plan: int
     again_after_hours: int | None = Field(default=None, ge=1, le=24 * 366)
 
 
-WayModel = Annotated[VoucherWay | GuestPassWay | ClickThroughWay, Field(discriminator="way")]
+WayModel = Annotated[VoucherWay | GuestPassWay | PasscodeWay | ClickThroughWay, Field(discriminator="way")]
 
 
 class WaysIn(Model):

@@ -7,6 +7,7 @@ from typing import TypeVar
 from fastapi import APIRouter
 
 from lauschen.acts.config import changes as config_acts
+from lauschen.acts.config import passcodes as passcode_acts
 from lauschen.acts.config import ways as ways_acts
 from lauschen.acts.config.configuring import configured
 from lauschen.api.door.asking import Configures, Id, Looks, TheOffice
@@ -30,10 +31,12 @@ from lauschen.api.paths.shapes import (
     paths_out,
     role_out,
 )
+from lauschen.api.paths.words import changes_words, guess_words
 from lauschen.core.actor import Actor
 from lauschen.core.errors import Invalid, NotThere
 from lauschen.core.house.role import Role
 from lauschen.core.ids import AccessDeviceId, DialectId, NetworkId, RoleId
+from lauschen.core.ways.passcode import Passcode
 from lauschen.outgoing.reach import resolve
 from lauschen.radius.listen.registry import Peer
 from lauschen.road.tx import Tx
@@ -67,6 +70,32 @@ async def offer_ways(
     """What it offers to let in. Whoever is in by one that is not offered any more stays in."""
     ways, of = [read_way_in(way) for way in wanted.ways], NetworkId(network)
     await _configure(office, actor, lambda tx: ways_acts.offer_ways(tx, of, ways))
+    return network_out(office.reader, office.house.networks[of], office.house)
+
+
+@router.post("/passcodes/words")
+async def passcode_words(_: Looks, wanted: models.PasscodeWay) -> models.PasscodeWords:
+    """When it would change, and how likely somebody guesses it within one change."""
+    way = read_way_in(wanted)
+    assert isinstance(way, Passcode)
+    return models.PasscodeWords(changes=changes_words(way), chance=guess_words(way))
+
+
+@router.post("/networks/{network}/passcode")
+async def new_passcode(
+    actor: Configures, office: TheOffice, network: Id, wanted: models.NewPasscode
+) -> models.NetworkOut:
+    """Another one from now on; the one before goes on for its overlap."""
+    of, text = NetworkId(network), wanted.text
+    await _configure(office, actor, lambda tx: passcode_acts.new_passcode(tx, of, text))
+    return network_out(office.reader, office.house.networks[of], office.house)
+
+
+@router.post("/networks/{network}/passcode/end-overlap")
+async def end_overlap(actor: Configures, office: TheOffice, network: Id) -> models.NetworkOut:
+    """The one before is good no more; who is in by it stays in."""
+    of = NetworkId(network)
+    await _configure(office, actor, lambda tx: passcode_acts.end_overlap(tx, of))
     return network_out(office.reader, office.house.networks[of], office.house)
 
 

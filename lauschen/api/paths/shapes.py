@@ -26,6 +26,7 @@ from lauschen.core.house.network import GuestNetwork, Hint
 from lauschen.core.house.role import Role
 from lauschen.core.ways.click_through import ClickThrough
 from lauschen.core.ways.guest_pass import GuestPass
+from lauschen.core.ways.passcode import Passcode
 from lauschen.core.ways.voucher import Voucher
 from lauschen.core.ways.ways import Way
 from lauschen.core.words.template import WORDS
@@ -216,6 +217,8 @@ def _way(way: Way) -> models.WayModel:
             return models.VoucherWay()
         case GuestPass():
             return models.GuestPassWay(way="guest_pass")
+        case Passcode():
+            return models.PasscodeWay(way="passcode", **asdict(way))
         case ClickThrough():
             return models.ClickThroughWay(
                 way="click_through", plan=way.plan, again_after_hours=way.again_after_hours

@@ -13,10 +13,13 @@ from lauschen.core.house.role import Role
 from lauschen.core.house.rule import Rule
 from lauschen.core.ids import AccessDeviceId
 from lauschen.core.limits.tries import BARRED_S, TRIES, WINDOW_S
+from lauschen.core.ways.chosen import chance_words
 from lauschen.core.ways.click_through import ClickThrough
 from lauschen.core.ways.guest_pass import GuestPass
 from lauschen.core.ways.kinds import WayIn
+from lauschen.core.ways.passcode import Passcode, Schedule, guessing_chance
 from lauschen.core.ways.voucher import Voucher
+from lauschen.core.ways.ways import Way
 from lauschen.core.words.amounts import duration_words
 from lauschen.core.words.text import visible
 from lauschen.radius.listen.registry import Peer
@@ -71,8 +74,10 @@ _SETTINGS = {
     "filter_rules": "its filter rules",
     "rate": "its rate",
 }
+_WEEKDAYS = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday")
 _PROVES = {
     WayIn.VOUCHER: "by a voucher code, at the page or as a password",
+    WayIn.PASSCODE: "by the passcode, at the page or as a password",
     WayIn.GUEST_PASS: "by the code of a guest pass, at the page or as a password",
     WayIn.CLICK_THROUGH: "nothing: whoever agrees to the house rules is in",
 }
@@ -107,7 +112,7 @@ def stages(network: GuestNetwork, house: House, heard_at: Sequence[AccessDeviceI
     ends = sorted({f"ended by {_LEARNS[dialect.end_move]}" for dialect in dialects})
     tries, barred = duration_words(int(WINDOW_S)), duration_words(int(BARRED_S))
     proves = [_PROVES[way.way] for way in network.ways]
-    if any(way.way in (WayIn.VOUCHER, WayIn.GUEST_PASS) for way in network.ways):
+    if any(way.way in (WayIn.VOUCHER, WayIn.GUEST_PASS, WayIn.PASSCODE) for way in network.ways):
         proves.append(f"{TRIES} wrong codes in {tries}: no more typing for {barred}")
     placed = [_placed_words(rule, house) for rule in rules]
     if house.last_role is not None:
@@ -134,21 +139,62 @@ def stages(network: GuestNetwork, house: House, heard_at: Sequence[AccessDeviceI
     ]
 
 
+_IDLE = {
+    "no_rules": "no house rules are written yet, so nobody can agree to them",
+    "no_passcode": "no passcode is set yet, so nobody can type it",
+}
+
+
+def why_idle(house: House, network: GuestNetwork, way: Way) -> str | None:
+    """Why a way in cannot work, if it cannot."""
+    why = house.why_idle(network.id, way)
+    if why is None and not house.is_placed(network.id, way):
+        return f"no rule places whoever gets in by {way_name(way.way)}"
+    return None if why is None else _IDLE[why]
+
+
 def _ways_words(network: GuestNetwork, house: House) -> list[str]:
     """What the page offers, and what of it cannot work."""
     lines = []
     for way in network.ways:
+        idle = why_idle(house, network, way)
+        if idle is not None:
+            lines.append(idle)
         match way:
             case Voucher():
                 lines.append("for a voucher code")
             case GuestPass():
                 lines.append("for the code of a guest pass")
+            case Passcode():
+                lines.append(f"for the passcode: {house.plans[way.plan].name}, {changes_words(way)}")
             case ClickThrough():
                 again = f", again after {way.again_after_hours} h" if way.again_after_hours else ""
                 lines.append(f"to agree to the house rules: {house.plans[way.plan].name}{again}")
-                if not house.house_rules.texts:
-                    lines.append("no house rules are written yet, so nobody can agree to them")
     return lines or ["for nothing: no way in is offered"]
+
+
+def changes_words(way: Passcode) -> str:
+    """When it changes."""
+    clock = f"{way.at_minute // 60:02}:{way.at_minute % 60:02}"
+    match way.schedule:
+        case Schedule.NEVER:
+            return "fixed"
+        case Schedule.HOURLY:
+            return "a new one every hour" if way.every_hours == 1 else f"a new one every {way.every_hours} h"
+        case Schedule.DAILY:
+            return f"a new one each day at {clock}"
+    return f"a new one each {_WEEKDAYS[way.weekday]} at {clock}"
+
+
+def guess_words(way: Passcode) -> str:
+    """A guesser's chance within one change, exactly from the limits of wrong tries."""
+    one, ten = guessing_chance(way, 1), guessing_chance(way, 10)
+    if one is None or ten is None:
+        return "A fixed one has no end: whoever goes on trying finds it at last. Take a long one, or let it change."
+    return (
+        f"One device that tries all the time hits it within one change with a chance of {chance_words(one)};"
+        f" ten devices with {chance_words(ten)}."
+    )
 
 
 def _plans_words(network: GuestNetwork, house: House) -> list[str]:

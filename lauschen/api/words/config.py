@@ -33,6 +33,16 @@ def _house_rules(speaker: Speaker, row: EventRow) -> str:
     return f"{speaker.actor(row.actor)} wrote the house rules anew, version {row.facts.get('version', 0)}"
 
 
+def _passcode(speaker: Speaker, row: EventRow) -> str:
+    where = speaker.network(row.network) if row.network is not None else "a network"
+    return f"{speaker.actor(row.actor)} set a new passcode for {where}"
+
+
+def _overlap(speaker: Speaker, row: EventRow) -> str:
+    where = speaker.network(row.network) if row.network is not None else "a network"
+    return f"{speaker.actor(row.actor)} ended the overlap of passcodes on {where}"
+
+
 WORDS: dict[str, Callable[[Speaker, EventRow], str]] = {
     "device_taken_in": _named("took in", "access device"),
     "device_changed": _named("changed", "access device"),
@@ -43,4 +53,6 @@ WORDS: dict[str, Callable[[Speaker, EventRow], str]] = {
     **{f"{what}_removed": _named("removed", what) for what in ("network", "role", "dialect", "plan")},
     "rules_saved": _rules,
     "house_rules_written": _house_rules,
+    "passcode_renewed": _passcode,
+    "passcode_overlap_ended": _overlap,
 }

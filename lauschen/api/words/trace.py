@@ -37,6 +37,7 @@ _WAYS = {
     "voucher": "a voucher of ours",
     "click_through": "agreement to the house rules",
     "guest_pass": "a guest pass",
+    "passcode": "the passcode",
 }
 _CREDENTIAL = {
     "code_unknown": "the code was never issued",

@@ -12,6 +12,9 @@ from lauschen.core.house.rule import Rule
 from lauschen.core.ids import AccessDeviceId, DialectId, NetworkId, PlanId, RoleId
 from lauschen.core.limits.plan import Plan
 from lauschen.core.ways.kinds import WayIn
+from lauschen.core.ways.lead import GoodPasscode
+from lauschen.core.ways.passcode import ByHand, Passcode, Schedule, good_passcodes
+from lauschen.core.ways.ways import Way
 
 
 @dataclass(frozen=True, slots=True)
@@ -43,6 +46,7 @@ class House:
     """Of the configuration; rises with each change."""
     house_rules: HouseRules = field(default_factory=HouseRules)
     removed: Removed = field(default_factory=Removed)
+    passcodes_by_hand: dict[NetworkId, ByHand] = field(default_factory=dict)
     _by_ssid: dict[bytes, GuestNetwork] = field(init=False)
     _strictest_first: tuple[GuestNetwork, ...] = field(init=False)
     """Those that are recognised by more than their whole SSID."""
@@ -91,6 +95,30 @@ class House:
             if rule.fits(network, way_in, plan):
                 return rule, passed
         return None, len(self.rules)
+
+    def passcodes(self, network: NetworkId, key: bytes, now: float) -> list[GoodPasscode]:
+        """Those of a network that are good at `now`; `key` is ours."""
+        way = self.networks[network].way(WayIn.PASSCODE)
+        if not isinstance(way, Passcode):
+            return []
+        by_hand = self.passcodes_by_hand.get(network, ByHand())
+        return good_passcodes(way, by_hand, network=network, key=key, zone=self.zone, now=now)
+
+    def why_idle(self, network: NetworkId, way: Way) -> str | None:
+        """What keeps a way in from working: `no_rules`, `no_passcode`; None when nothing does."""
+        if way.way is WayIn.CLICK_THROUGH and not self.house_rules.texts:
+            return "no_rules"
+        if isinstance(way, Passcode) and way.schedule is Schedule.NEVER:
+            by_hand = self.passcodes_by_hand.get(network)
+            return None if by_hand is not None and by_hand.renewed else "no_passcode"
+        return None
+
+    def is_placed(self, network: NetworkId, way: Way) -> bool:
+        """Whether whoever gets in by a way is placed somewhere, under one plan at least."""
+        plans = [way.plan] if way.plan is not None else [plan.id for plan in self.offered_plans]
+        return self.last_role is not None or any(
+            self.place(network, way.way, plan)[0] is not None for plan in plans
+        )
 
     @property
     def offered_plans(self) -> list[Plan]:

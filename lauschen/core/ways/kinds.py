@@ -8,4 +8,5 @@ class WayIn(StrEnum):
 
     VOUCHER = "voucher"
     CLICK_THROUGH = "click_through"
+    PASSCODE = "passcode"
     GUEST_PASS = "guest_pass"  # noqa: S105 - a kind, not a secret

@@ -1,9 +1,27 @@
 """What an offer leads to by one way in, before anybody looked whether it is there."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from lauschen.core.ids import Mac, NetworkId, PlanId
 from lauschen.core.ways.finder import Finder
+from lauschen.core.words.plain import plain_words
+
+
+@dataclass(frozen=True, slots=True)
+class GoodPasscode:
+    """A passcode that is good now."""
+
+    text: str
+    """As it is told to guests."""
+    since: float
+    until: float | None
+    """None: as long as nobody changes it."""
+
+    @property
+    def words(self) -> str:
+        """As it is compared."""
+        return plain_words(self.text)
 
 
 @dataclass(frozen=True, slots=True)
@@ -15,6 +33,8 @@ class AtDoor:
     now: float
     rules: int
     """The version of the house rules that is in force."""
+    passcodes: Sequence[GoodPasscode] = ()
+    """Those of this network that are good now."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -24,3 +44,5 @@ class Lead:
     finder: Finder
     plan: PlanId | None = None
     """Of what is issued at the door if nothing is found; None: only what was issued before counts."""
+    anew_before: float | None = None
+    """What was first used before this is not continued: another one is issued."""

@@ -8,22 +8,30 @@ from lauschen.core.ways.click_through import Agreement, ClickThrough
 from lauschen.core.ways.code import Code
 from lauschen.core.ways.guest_pass import GuestPass
 from lauschen.core.ways.kinds import WayIn
+from lauschen.core.ways.passcode import Passcode, Schedule, Signs
 from lauschen.core.ways.person import NameAndPassword
 from lauschen.core.ways.voucher import Voucher
 
-Way = Voucher | GuestPass | ClickThrough
+Way = Voucher | GuestPass | Passcode | ClickThrough
 """One that a network offers, with its settings there."""
 Offer = Code | Agreement
 """What may lead to a credential."""
 Asked = Offer | NameAndPassword
 """What an arrival brings along."""
 
-_KINDS: Mapping[WayIn, type[Way]] = {kind.way: kind for kind in (Voucher, GuestPass, ClickThrough)}
+_KINDS: Mapping[WayIn, type[Way]] = {kind.way: kind for kind in (Voucher, GuestPass, Passcode, ClickThrough)}
 
 
 def read_way(kind: str, settings: Mapping[str, Any]) -> Way:
     """A way from its stored settings."""
-    return _KINDS[WayIn(kind)](**settings)
+    found = _KINDS[WayIn(kind)]
+    if found is Passcode:
+        settings = {
+            **settings,
+            "schedule": Schedule(settings["schedule"]),
+            "signs": Signs(settings["signs"]),
+        }
+    return found(**settings)
 
 
 def write_way(way: Way) -> dict[str, Any]:

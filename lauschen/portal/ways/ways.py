@@ -27,6 +27,7 @@ FORMS: Mapping[str, OnPage] = {"code": CodeOnPage(), "click_through": ClickThrou
 FORM_OF: Mapping[WayIn, str] = {
     WayIn.VOUCHER: "code",
     WayIn.GUEST_PASS: "code",
+    WayIn.PASSCODE: "code",
     WayIn.CLICK_THROUGH: "click_through",
 }
 """Ways that share a form are asked once, in the place of the first."""
@@ -36,6 +37,8 @@ def choices_of(facts: Facts, lang: str) -> list[Choice]:
     """What the network offers and what can work now, in its order; open is what was used last, else the first."""
     shown: dict[str, Part] = {}
     for way in facts.network.ways:
+        if facts.house.why_idle(facts.network.id, way) is not None:
+            continue
         form = FORM_OF[way.way]
         part = FORMS[form].show(facts, way, lang) if form not in shown else None
         if part is not None:

@@ -8,6 +8,7 @@ from lauschen.core.ids import RoleId
 from lauschen.store.house.access_devices import load_access_devices
 from lauschen.store.house.dialects import load_dialects
 from lauschen.store.house.networks import load_networks, load_roles
+from lauschen.store.house.passcodes import load_by_hand
 from lauschen.store.house.plans import load_plans
 from lauschen.store.house.rules import load_rules
 from lauschen.store.house.ways import load_house_rules
@@ -34,6 +35,7 @@ def load_house(conn: Connection, keys: KeyRing) -> House:
         version,
         load_house_rules(conn),
         _load_removed(conn),
+        load_by_hand(conn, keys),
     )
 
 

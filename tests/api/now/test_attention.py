@@ -192,5 +192,5 @@ def test_a_network_that_can_let_nobody_in_is_said(desk: Desk) -> None:
     assert (item.text, item.grave) == ("Garden offers nothing to let guests in.", True)
     desk.place.house = replace(house, house_rules=HouseRules())
     (item,) = desk.said()
-    assert item.text == "Ensemble asks to agree to house rules, and none are written yet."
+    assert item.text == "Ensemble: no house rules are written yet, so nobody can agree to them."
     assert item.link == "/paths?network=2&edit=ways"

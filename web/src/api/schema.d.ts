@@ -588,6 +588,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/networks/{network}/passcode": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * New Passcode
+         * @description Another one from now on; the one before goes on for its overlap.
+         */
+        post: operations["new_passcode_api_networks__network__passcode_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/networks/{network}/passcode/end-overlap": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * End Overlap
+         * @description The one before is good no more; who is in by it stays in.
+         */
+        post: operations["end_overlap_api_networks__network__passcode_end_overlap_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/networks/{network}/ways": {
         parameters: {
             query?: never;
@@ -619,6 +659,26 @@ export interface paths {
         get: operations["now_api_now_get"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/passcodes/words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Passcode Words
+         * @description When it would change, and how likely somebody guesses it within one change.
+         */
+        post: operations["passcode_words_api_passcodes_words_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1071,6 +1131,8 @@ export interface components {
             batches: components["schemas"]["BatchOut"][];
             /** Page */
             page: string;
+            /** Passcodes */
+            passcodes: components["schemas"]["PasscodeOut"][];
             /** Plans */
             plans: components["schemas"]["PlanOut"][];
             /** Site */
@@ -1641,7 +1703,7 @@ export interface components {
              */
             ssid: components["schemas"]["HintModel"];
             /** Ways */
-            ways?: (components["schemas"]["VoucherWay"] | components["schemas"]["GuestPassWay"] | components["schemas"]["ClickThroughWay"])[] | null;
+            ways?: (components["schemas"]["VoucherWay"] | components["schemas"]["GuestPassWay"] | components["schemas"]["PasscodeWay"] | components["schemas"]["ClickThroughWay"])[] | null;
         };
         /** NetworkOut */
         NetworkOut: {
@@ -1685,7 +1747,7 @@ export interface components {
             /** Stages */
             stages: components["schemas"]["Stage"][];
             /** Ways */
-            ways?: (components["schemas"]["VoucherWay"] | components["schemas"]["GuestPassWay"] | components["schemas"]["ClickThroughWay"])[] | null;
+            ways?: (components["schemas"]["VoucherWay"] | components["schemas"]["GuestPassWay"] | components["schemas"]["PasscodeWay"] | components["schemas"]["ClickThroughWay"])[] | null;
         };
         /** NewAccessDevice */
         NewAccessDevice: {
@@ -1711,6 +1773,11 @@ export interface components {
             secret: string;
             /** Tls Identity */
             tls_identity?: string | null;
+        };
+        /** NewPasscode */
+        NewPasscode: {
+            /** Text */
+            text?: string | null;
         };
         /** NewPassword */
         NewPassword: {
@@ -1790,6 +1857,69 @@ export interface components {
             reply_kind: string | null;
             /** Size */
             size: number;
+        };
+        /**
+         * PasscodeOut
+         * @description One that is good now.
+         */
+        PasscodeOut: {
+            /** Code */
+            code: string;
+            /** Is Former */
+            is_former: boolean;
+            /** Network */
+            network: string;
+            /** Until */
+            until: number | null;
+        };
+        /** PasscodeWay */
+        PasscodeWay: {
+            /**
+             * At Minute
+             * @default 300
+             */
+            at_minute: number;
+            /**
+             * Every Hours
+             * @default 6
+             */
+            every_hours: number;
+            /**
+             * Length
+             * @default 6
+             */
+            length: number;
+            /**
+             * Overlap Minutes
+             * @default 60
+             */
+            overlap_minutes: number;
+            /** Plan */
+            plan: number;
+            /** @default daily */
+            schedule: components["schemas"]["Schedule"];
+            /** @default digits */
+            signs: components["schemas"]["Signs"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            way: "passcode";
+            /**
+             * Weekday
+             * @default 0
+             */
+            weekday: number;
+        };
+        /**
+         * PasscodeWords
+         * @description What a guesser's chance is within one change.
+         */
+        PasscodeWords: {
+            /** Chance */
+            chance: string;
+            /** Changes */
+            changes: string;
         };
         /** PathsOut */
         PathsOut: {
@@ -2065,6 +2195,12 @@ export interface components {
             rules: components["schemas"]["RuleIn"][];
         };
         /**
+         * Schedule
+         * @description When a passcode changes, by the clock of the site.
+         * @enum {string}
+         */
+        Schedule: "never" | "hourly" | "daily" | "weekly";
+        /**
          * SecretOnce
          * @description Shown once; afterwards it can only be replaced.
          */
@@ -2143,6 +2279,12 @@ export interface components {
             /** Password */
             password: string;
         };
+        /**
+         * Signs
+         * @description What a drawn one is made of.
+         * @enum {string}
+         */
+        Signs: "digits" | "letters";
         /** SourceOut */
         SourceOut: {
             /** Address */
@@ -2282,11 +2424,11 @@ export interface components {
          * @description A method to be admitted.
          * @enum {string}
          */
-        WayIn: "voucher" | "click_through" | "guest_pass";
+        WayIn: "voucher" | "click_through" | "passcode" | "guest_pass";
         /** WaysIn */
         WaysIn: {
             /** Ways */
-            ways: (components["schemas"]["VoucherWay"] | components["schemas"]["GuestPassWay"] | components["schemas"]["ClickThroughWay"])[];
+            ways: (components["schemas"]["VoucherWay"] | components["schemas"]["GuestPassWay"] | components["schemas"]["PasscodeWay"] | components["schemas"]["ClickThroughWay"])[];
         };
         /**
          * When
@@ -3393,6 +3535,72 @@ export interface operations {
             };
         };
     };
+    new_passcode_api_networks__network__passcode_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                network: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPasscode"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NetworkOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    end_overlap_api_networks__network__passcode_end_overlap_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                network: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NetworkOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     offer_ways_api_networks__network__ways_put: {
         parameters: {
             query?: never;
@@ -3444,6 +3652,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["NowOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    passcode_words_api_passcodes_words_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasscodeWay"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PasscodeWords"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -195,6 +195,19 @@ useKeys({
       </p>
     </div>
     <aside v-if="desk">
+      <section v-if="desk.passcodes.length" class="passcodes" aria-label="Passcodes that are good now">
+        <p v-for="one in desk.passcodes" :key="one.network + one.code" :class="{ former: one.is_former }">
+          <span class="soft">
+            {{ one.network }}, {{ one.is_former ? 'the passcode before' : 'passcode' }}
+          </span>
+          <span class="mono">{{ one.code }}</span>
+          <span v-if="one.until" class="soft" :title="times.exact(one.until)">
+            until {{ times.clock(one.until) }},
+            {{ times.duration(Math.max(0, one.until - times.now.value)) }} left
+          </span>
+          <span v-else class="soft">until somebody changes it</span>
+        </p>
+      </section>
       <SlipPreview
         :desk="desk"
         :plan="shows?.plan ?? null"
@@ -232,6 +245,26 @@ useKeys({
 .scroll {
   overflow-x: auto;
   position: relative;
+}
+.passcodes {
+  border-bottom: 1px solid rgb(var(--v-theme-hair));
+  margin-bottom: 16px;
+  padding-bottom: 6px;
+}
+.passcodes p {
+  display: grid;
+  margin: 0 0 10px;
+}
+.passcodes .mono {
+  font-size: 32px;
+  line-height: 1.2;
+  font-weight: 700;
+  letter-spacing: 0.06em;
+  overflow-wrap: anywhere;
+}
+.passcodes .former .mono {
+  font-size: 18px;
+  font-weight: 400;
 }
 .today {
   margin-top: 26px;

@@ -5,6 +5,7 @@ import { computed, ref } from 'vue'
 import { call, type HouseRules, type Network, type Paths, type Way } from '../../api/client'
 import ProblemNote from '../../parts/ProblemNote.vue'
 import { useAct } from '../../use/useAct'
+import PasscodeFields from './PasscodeFields.vue'
 
 const props = defineProps<{ network: Network; paths: Paths }>()
 const emit = defineEmits<{ saved: []; close: [] }>()
@@ -18,12 +19,27 @@ const KINDS = {
     title: 'Guest pass',
     says: 'For a named person, until a moment, on as many devices as it says; its code was proposed or chosen.',
   },
+  passcode: {
+    title: 'Passcode',
+    says: 'One code for everybody, which changes as you set; each device that gets in by it has its own allowance.',
+  },
   click_through: {
     title: 'Click-through',
     says: 'Whoever agrees to the house rules is in. Each device has an allowance of its own.',
   },
 } as const
 type Kind = keyof typeof KINDS
+
+const PASSCODE = {
+  way: 'passcode',
+  schedule: 'daily',
+  at_minute: 300,
+  weekday: 0,
+  every_hours: 6,
+  overlap_minutes: 60,
+  signs: 'digits',
+  length: 6,
+} as const
 
 const ways = ref<Way[]>((props.network.ways ?? []).map((way) => ({ ...way })))
 const en = ref(props.paths.house_rules.texts['en'] ?? '')
@@ -40,7 +56,9 @@ const rulesChanged = computed(() => {
 
 function add(kind: Kind): void {
   const plan = props.paths.plans[0]?.id ?? 0
-  ways.value.push(kind === 'click_through' ? { way: kind, plan, again_after_hours: 24 } : { way: kind })
+  if (kind === 'click_through') ways.value.push({ way: kind, plan, again_after_hours: 24 })
+  else if (kind === 'passcode') ways.value.push({ ...PASSCODE, plan })
+  else ways.value.push({ way: kind })
 }
 function move(at: number, by: number): void {
   const [way] = ways.value.splice(at, 1)
@@ -76,6 +94,13 @@ async function save(): Promise<void> {
           </v-btn>
           <v-btn size="x-small" variant="text" @click="ways.splice(n, 1)">Take away</v-btn>
         </div>
+        <PasscodeFields
+          v-if="way.way === 'passcode'"
+          :model-value="way"
+          :network="network"
+          :plans="plans"
+          :faults="fault('ways')"
+        />
         <div v-if="way.way === 'click_through'" class="settings">
           <v-select v-model="way.plan" :items="plans" label="Plan" :error-messages="fault('ways')" />
           <v-text-field
