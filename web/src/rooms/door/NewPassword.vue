@@ -24,7 +24,6 @@ const differs = computed(() => again.value !== '' && again.value !== chosen.valu
         v-model="old"
         label="The first password"
         type="password"
-        autofocus
         autocomplete="current-password"
         required
       />

@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { ref } from 'vue'
+import { onMounted, ref } from 'vue'
+import type { VTextField } from 'vuetify/components'
 
 import ProblemNote from '../../parts/ProblemNote.vue'
 import TheMark from '../../parts/TheMark.vue'
@@ -10,6 +11,9 @@ const session = useSession()
 const { isBusy, problem, act } = useAct()
 const name = ref('')
 const password = ref('')
+const first = ref<VTextField | null>(null)
+// At once: `autofocus` waits for the field to be seen, and could take the focus from the next one.
+onMounted(() => first.value?.focus())
 </script>
 
 <template>
@@ -18,9 +22,9 @@ const password = ref('')
     <form @submit.prevent="act(() => session.signIn(name, password))">
       <h1>Who is at the desk?</h1>
       <v-text-field
+        ref="first"
         v-model="name"
         label="Name"
-        autofocus
         autocomplete="username"
         autocapitalize="none"
         required

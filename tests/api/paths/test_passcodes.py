@@ -1,0 +1,61 @@
+"""Passcodes in Paths and on Desk: what would be, what is good now, and what is done by hand."""
+
+import httpx
+
+from tests.garden import Garden
+
+PASSCODE = {"way": "passcode", "plan": 1}
+
+
+async def test_what_it_amounts_to_is_said_while_it_is_set(staff: httpx.AsyncClient) -> None:
+    said = (await staff.post("/api/passcodes/words", json=PASSCODE)).json()
+    assert said["changes"] == "a new one each day at 05:00"
+    assert "a chance of 1 in 328; ten devices with 1 in 32." in said["chance"]
+    weekly = {
+        **PASSCODE,
+        "schedule": "weekly",
+        "weekday": 6,
+        "at_minute": 1439,
+        "signs": "letters",
+        "length": 12,
+    }
+    said = (await staff.post("/api/passcodes/words", json=weekly)).json()
+    assert said["changes"] == "a new one each Sunday at 23:59"
+    fixed = (await staff.post("/api/passcodes/words", json={**PASSCODE, "schedule": "never"})).json()
+    assert fixed["chance"].startswith("A fixed one has no end")
+    for wrong in ({"length": 3}, {"length": 13}, {"at_minute": 1440}, {"every_hours": 13}, {"schedule": "x"}):
+        assert (await staff.post("/api/passcodes/words", json={**PASSCODE, **wrong})).status_code == 422
+
+
+async def test_it_stands_on_desk_and_is_renewed_and_ended_by_hand(
+    garden: Garden, staff: httpx.AsyncClient
+) -> None:
+    async def told() -> list[tuple[str, str, bool]]:
+        desk = (await staff.get("/api/desk")).json()
+        return [(one["network"], one["code"], one["is_former"]) for one in desk["passcodes"]]
+
+    assert await told() == []
+    assert (await staff.post("/api/networks/1/passcode", json={})).status_code == 404
+    saved = await staff.put("/api/networks/1/ways", json={"ways": [{"way": "voucher"}, PASSCODE]})
+    assert saved.json()["ways"][1]["overlap_minutes"] == 60
+    ((network, code, _),) = await told()
+    assert (network, len(code), code.isdecimal()) == ("Garden", 6, True)
+    lines = [line for stage in saved.json()["stages"] for line in stage["lines"]]
+    assert "for the passcode: Day visit, a new one each day at 05:00" in lines
+    assert "no rule places whoever gets in by passcode" in lines
+    now = (await staff.get("/api/now")).json()
+    assert "Garden: no rule places whoever gets in by passcode." in [a["text"] for a in now["attention"]]
+    assert (await staff.post("/api/networks/1/passcode", json={"text": "viola d'amore"})).status_code == 200
+    assert await told() == [("Garden", "viola d'amore", False), ("Garden", code, True)]
+    assert (await staff.post("/api/networks/1/passcode/end-overlap")).status_code == 200
+    assert await told() == [("Garden", "viola d'amore", False)]
+    refused = await staff.post("/api/networks/1/passcode", json={"text": "abc"})
+    assert (refused.status_code, refused.json()["field"]) == (422, "text")
+    wrong = await staff.put(
+        "/api/networks/1/ways", json={"ways": [{**PASSCODE, "schedule": "hourly", "every_hours": 5}]}
+    )
+    assert (wrong.status_code, wrong.json()["field"]) == (422, "ways")
+    texts = [line["text"] for line in (await staff.get("/api/log")).json()]
+    assert "gatehouse set a new passcode for Garden" in texts
+    assert "gatehouse ended the overlap of passcodes on Garden" in texts
+    assert not any("viola" in text for text in texts)
