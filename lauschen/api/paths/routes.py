@@ -74,7 +74,7 @@ async def offer_ways(
 
 
 @router.post("/passcodes/words")
-async def passcode_words(_: Looks, wanted: models.PasscodeWay) -> models.PasscodeWords:
+async def passcode_words(_: Configures, wanted: models.PasscodeWay) -> models.PasscodeWords:
     """When it would change, and how likely somebody guesses it within one change."""
     way = read_way_in(wanted)
     assert isinstance(way, Passcode)
