@@ -1,12 +1,18 @@
 """What each way shows of itself on the page."""
 
+from dataclasses import replace
+
 import pytest
 
 from lauschen.acts.config.ways import offer_ways
 from lauschen.acts.page.visiting import find_visit
 from lauschen.core.ways.click_through import ClickThrough
+from lauschen.core.ways.guest_pass import GuestPass
+from lauschen.core.ways.voucher import Voucher
+from lauschen.core.ways.ways import Way
 from lauschen.portal.facts import load_facts
 from lauschen.portal.ways.click_through import ClickThroughOnPage, RulesPart
+from lauschen.portal.ways.ways import choices_of
 from tests.ensemble import DAY, ENSEMBLE, HALF_HOUR, INTERMISSION, Ensemble
 from tests.place import PHONE, Place
 
@@ -45,6 +51,32 @@ def test_a_device_that_had_its_share_is_told_from_when_it_may_agree_again(ensemb
     )
     ensemble.place.now = began + DAY
     assert shown(ensemble, way).over is None
+
+
+def test_a_way_that_is_switched_off_is_not_shown_and_the_next_one_is_open(ensemble: Ensemble) -> None:
+    place = ensemble.place
+    ensemble.ask()
+    visit_id = ensemble.open()
+    with place.tx() as tx:
+        visit = find_visit(tx, visit_id, f"127.77.1.{PHONE & 0xFF}")
+    network = place.house.networks[ENSEMBLE]
+
+    def shown_forms(ways: tuple[Way, ...]) -> list[tuple[str, bool]]:
+        networks = {**place.house.networks, ENSEMBLE: replace(network, ways=ways)}
+        house = replace(place.house, networks=networks)
+        facts = load_facts(place.conn, place.keys, house, visit, visit_id, place.now)
+        assert facts is not None
+        return [(choice.form, choice.is_open) for choice in choices_of(facts, "en")]
+
+    agree = ClickThrough(INTERMISSION)
+    assert shown_forms((GuestPass(), Voucher(), agree)) == [("code", True), ("click_through", False)]
+    assert shown_forms((agree, GuestPass())) == [("click_through", True), ("code", False)]
+    assert shown_forms((GuestPass(is_off=True), agree)) == [("click_through", True)]
+    assert shown_forms((GuestPass(is_off=True), agree, Voucher())) == [
+        ("click_through", True),
+        ("code", False),
+    ]
+    assert shown_forms((GuestPass(is_off=True),)) == []
 
 
 def test_without_another_time_it_is_told_no_time(ensemble: Ensemble) -> None:

@@ -21,6 +21,8 @@ def find_grant(tx: Tx, network: NetworkId, mac: Mac, offer: Offer) -> tuple[Gran
     fault: Reason | None = None
     looked: Found = {}
     for way in tx.house.networks[network].ways:
+        if way.is_off:
+            continue
         whose = mac if way.counts_per_device else None
         for lead in way.leads(offer, at):
             if isinstance(lead, Reason):

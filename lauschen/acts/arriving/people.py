@@ -101,7 +101,7 @@ def _offer(tx: Tx, arrival: Arrival, network: NetworkId, code: Code | Reason, pi
 
 
 def _code(tx: Tx, network: NetworkId, offered: NameAndPassword) -> Code | Reason:
-    takes_words = any(way.takes_words for way in tx.house.networks[network].ways)
+    takes_words = any(way.takes_words and not way.is_off for way in tx.house.networks[network].ways)
     return code_of(offered, takes_words=takes_words)
 
 

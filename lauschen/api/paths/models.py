@@ -18,15 +18,20 @@ class HintModel(Model):
     value: str = Field(default="", max_length=253)
 
 
-class VoucherWay(Model):
+class OfferingModel(Model):
+    is_off: bool = False
+    """It stays as it is set, and lets nobody in."""
+
+
+class VoucherWay(OfferingModel):
     way: Literal["voucher"] = "voucher"
 
 
-class GuestPassWay(Model):
+class GuestPassWay(OfferingModel):
     way: Literal["guest_pass"]
 
 
-class PasscodeWay(Model):
+class PasscodeWay(OfferingModel):
     way: Literal["passcode"]
     plan: int
     schedule: Schedule = Schedule.DAILY
@@ -50,7 +55,7 @@ class PasscodeWords(Model):
     chance: str
 
 
-class ClickThroughWay(Model):
+class ClickThroughWay(OfferingModel):
     way: Literal["click_through"]
     plan: int
     again_after_hours: int | None = Field(default=None, ge=1, le=24 * 366)

@@ -214,15 +214,13 @@ def _lines(packet: Packet | None) -> list[models.PacketLine]:
 def _way(way: Way) -> models.WayModel:
     match way:
         case Voucher():
-            return models.VoucherWay()
+            return models.VoucherWay(way="voucher", **asdict(way))
         case GuestPass():
-            return models.GuestPassWay(way="guest_pass")
+            return models.GuestPassWay(way="guest_pass", **asdict(way))
         case Passcode():
             return models.PasscodeWay(way="passcode", **asdict(way))
         case ClickThrough():
-            return models.ClickThroughWay(
-                way="click_through", plan=way.plan, again_after_hours=way.again_after_hours
-            )
+            return models.ClickThroughWay(way="click_through", **asdict(way))
 
 
 def _hint(hint: Hint) -> models.HintModel:

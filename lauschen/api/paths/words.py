@@ -148,6 +148,8 @@ _IDLE = {
 def why_idle(house: House, network: GuestNetwork, way: Way) -> str | None:
     """Why a way in cannot work, if it cannot."""
     why = house.why_idle(network.id, way)
+    if why == "off":
+        return f"{way_name(way.way)} is switched off for now"
     if why is None and not house.is_placed(network.id, way):
         return f"no rule places whoever gets in by {way_name(way.way)}"
     return None if why is None else _IDLE[why]
@@ -160,6 +162,8 @@ def _ways_words(network: GuestNetwork, house: House) -> list[str]:
         idle = why_idle(house, network, way)
         if idle is not None:
             lines.append(idle)
+        if way.is_off:
+            continue
         match way:
             case Voucher():
                 lines.append("for a voucher code")

@@ -105,7 +105,9 @@ class House:
         return good_passcodes(way, by_hand, network=network, key=key, zone=self.zone, now=now)
 
     def why_idle(self, network: NetworkId, way: Way) -> str | None:
-        """What keeps a way in from working: `no_rules`, `no_passcode`; None when nothing does."""
+        """What keeps a way in from working: `off`, `no_rules`, `no_passcode`; None when nothing does."""
+        if way.is_off:
+            return "off"
         if way.way is WayIn.CLICK_THROUGH and not self.house_rules.texts:
             return "no_rules"
         if isinstance(way, Passcode) and way.schedule is Schedule.NEVER:

@@ -10,12 +10,13 @@ from lauschen.core.limits.use import Use
 from lauschen.core.ways.finder import Finder
 from lauschen.core.ways.kinds import WayIn
 from lauschen.core.ways.lead import AtDoor, Lead
+from lauschen.core.ways.offering import Offering
 
 HOUR_S = 3600
 
 
 @dataclass(frozen=True, slots=True)
-class ClickThrough:
+class ClickThrough(Offering):
     """Its settings on a network."""
 
     plan: PlanId

@@ -10,12 +10,13 @@ from lauschen.core.ways.code import Code
 from lauschen.core.ways.finder import Finder
 from lauschen.core.ways.kinds import WayIn
 from lauschen.core.ways.lead import AtDoor, Lead
+from lauschen.core.ways.offering import Offering
 
 CHOSEN = "chosen"
 
 
 @dataclass(frozen=True, slots=True)
-class GuestPass:
+class GuestPass(Offering):
     """Its settings on a network: none so far."""
 
     way: ClassVar[WayIn] = WayIn.GUEST_PASS

@@ -21,6 +21,7 @@ from lauschen.core.ways.code import Code
 from lauschen.core.ways.finder import Finder
 from lauschen.core.ways.kinds import WayIn
 from lauschen.core.ways.lead import AtDoor, GoodPasscode, Lead
+from lauschen.core.ways.offering import Offering
 from lauschen.core.words.codes import ALPHABET
 
 DAY_S, HOUR_S = 86_400, 3600
@@ -44,7 +45,7 @@ class Signs(StrEnum):
 
 
 @dataclass(frozen=True, slots=True)
-class Passcode:
+class Passcode(Offering):
     """Its settings on a network."""
 
     plan: PlanId

@@ -10,10 +10,11 @@ from lauschen.core.ways.code import Code
 from lauschen.core.ways.finder import Finder
 from lauschen.core.ways.kinds import WayIn
 from lauschen.core.ways.lead import AtDoor, Lead
+from lauschen.core.ways.offering import Offering
 
 
 @dataclass(frozen=True, slots=True)
-class Voucher:
+class Voucher(Offering):
     """Its settings on a network: none so far."""
 
     way: ClassVar[WayIn] = WayIn.VOUCHER

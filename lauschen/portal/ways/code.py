@@ -43,4 +43,4 @@ class CodeOnPage:
 
 
 def _takes_words(facts: Facts) -> bool:
-    return any(way.takes_words for way in facts.network.ways)
+    return any(way.takes_words and not way.is_off for way in facts.network.ways)

@@ -118,6 +118,20 @@ def test_a_restart_forgets_nothing(ensemble: Ensemble) -> None:
     assert b"viola" not in b"".join(row[0] for row in raw)
 
 
+def test_a_way_that_is_switched_off_lets_nobody_in_and_leaves_who_is_inside(ensemble: Ensemble) -> None:
+    (code,) = told(ensemble)
+    ensemble.ask()
+    assert ensemble.type_code(code) is Reason.ADMITTED
+    off = Passcode(INTERMISSION, is_off=True)
+    configure(ensemble, lambda tx: offer_ways(tx, ENSEMBLE, [off]))
+    assert ensemble.ask(medium=Medium.REAUTHORISED).answer is Answer.ADMIT
+    ensemble.ask(OTHER)
+    assert ensemble.type_code(code, OTHER) is Reason.NOT_OFFERED
+    assert ensemble.place.house.why_idle(ENSEMBLE, off) == "off"
+    configure(ensemble, lambda tx: offer_ways(tx, ENSEMBLE, [Passcode(INTERMISSION)]))
+    assert ensemble.type_code(code, OTHER) is Reason.ADMITTED
+
+
 def test_only_the_newest_two_texts_are_kept(ensemble: Ensemble) -> None:
     for n in range(5):
         configure(ensemble, lambda tx, n=n: new_passcode(tx, ENSEMBLE, f"text number {n}"))  # type: ignore[misc]

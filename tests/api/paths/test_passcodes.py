@@ -55,6 +55,10 @@ async def test_it_stands_on_desk_and_is_renewed_and_ended_by_hand(
         "/api/networks/1/ways", json={"ways": [{**PASSCODE, "schedule": "hourly", "every_hours": 5}]}
     )
     assert (wrong.status_code, wrong.json()["field"]) == (422, "ways")
+    off = await staff.put("/api/networks/1/ways", json={"ways": [{"way": "voucher", "is_off": True}]})
+    lines = [line for stage in off.json()["stages"] for line in stage["lines"]]
+    assert "voucher is switched off for now" in lines
+    assert "for a voucher code" not in lines
     texts = [line["text"] for line in (await staff.get("/api/log")).json()]
     assert "gatehouse set a new passcode for Garden" in texts
     assert "gatehouse ended the overlap of passcodes on Garden" in texts

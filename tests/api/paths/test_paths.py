@@ -51,10 +51,10 @@ async def test_the_room_shows_networks_devices_and_who_is_heard(
     found = await paths(staff)
     network, ensemble = found["networks"]
     assert network["recognised"] == "the SSID is Hollerau Garden"
-    assert network["ways"] == [{"way": "voucher"}]
+    assert network["ways"] == [{"way": "voucher", "is_off": False}]
     assert ensemble["ways"] == [
-        {"way": "guest_pass"},
-        {"way": "click_through", "plan": 3, "again_after_hours": 24},
+        {"way": "guest_pass", "is_off": False},
+        {"way": "click_through", "is_off": False, "plan": 3, "again_after_hours": 24},
     ]
     said = {stage["name"]: stage["lines"] for stage in network["stages"]}
     assert said["Is placed"] == ["rule 1, voucher: Visitor (VLAN 310, filter visitor)"]

@@ -1114,6 +1114,11 @@ export interface components {
         ClickThroughWay: {
             /** Again After Hours */
             again_after_hours?: number | null;
+            /**
+             * Is Off
+             * @default false
+             */
+            is_off: boolean;
             /** Plan */
             plan: number;
             /**
@@ -1490,6 +1495,11 @@ export interface components {
         };
         /** GuestPassWay */
         GuestPassWay: {
+            /**
+             * Is Off
+             * @default false
+             */
+            is_off: boolean;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1884,6 +1894,11 @@ export interface components {
              * @default 6
              */
             every_hours: number;
+            /**
+             * Is Off
+             * @default false
+             */
+            is_off: boolean;
             /**
              * Length
              * @default 6
@@ -2413,6 +2428,11 @@ export interface components {
         };
         /** VoucherWay */
         VoucherWay: {
+            /**
+             * Is Off
+             * @default false
+             */
+            is_off: boolean;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}

@@ -32,6 +32,7 @@ type Kind = keyof typeof KINDS
 
 const PASSCODE = {
   way: 'passcode',
+  is_off: false,
   schedule: 'daily',
   at_minute: 300,
   weekday: 0,
@@ -56,9 +57,9 @@ const rulesChanged = computed(() => {
 
 function add(kind: Kind): void {
   const plan = props.paths.plans[0]?.id ?? 0
-  if (kind === 'click_through') ways.value.push({ way: kind, plan, again_after_hours: 24 })
+  if (kind === 'click_through') ways.value.push({ way: kind, plan, is_off: false, again_after_hours: 24 })
   else if (kind === 'passcode') ways.value.push({ ...PASSCODE, plan })
-  else ways.value.push({ way: kind })
+  else ways.value.push({ way: kind, is_off: false })
 }
 function move(at: number, by: number): void {
   const [way] = ways.value.splice(at, 1)
@@ -84,13 +85,18 @@ async function save(): Promise<void> {
     <h2>What the page of {{ network.name }} offers, from top to bottom</h2>
     <p v-if="!ways.length" class="soft">Nothing: whoever comes is told to ask at the desk.</p>
     <ol>
-      <li v-for="(way, n) in ways" :key="way.way">
+      <li v-for="(way, n) in ways" :key="way.way" :class="{ off: way.is_off }">
         <div class="head">
           <b>{{ KINDS[way.way].title }}</b>
-          <span class="soft">{{ KINDS[way.way].says }}</span>
+          <span class="soft">{{
+            way.is_off ? 'Switched off: it stays as it is set, and lets nobody in.' : KINDS[way.way].says
+          }}</span>
           <v-btn size="x-small" variant="text" :disabled="n === 0" @click="move(n, -1)">Up</v-btn>
           <v-btn size="x-small" variant="text" :disabled="n === ways.length - 1" @click="move(n, 1)">
             Down
+          </v-btn>
+          <v-btn size="x-small" variant="text" @click="way.is_off = !way.is_off">
+            {{ way.is_off ? 'Switch on' : 'Switch off' }}
           </v-btn>
           <v-btn size="x-small" variant="text" @click="ways.splice(n, 1)">Take away</v-btn>
         </div>
@@ -142,7 +148,7 @@ async function save(): Promise<void> {
     <div class="acts">
       <v-btn type="submit" variant="flat" color="primary" :disabled="isBusy">Save</v-btn>
       <v-btn variant="text" @click="emit('close')">Back<kbd>Esc</kbd></v-btn>
-      <span class="soft">Whoever is inside by a way that is taken away stays inside.</span>
+      <span class="soft">Whoever is inside by a way that is switched off or taken away stays inside.</span>
     </div>
   </form>
 </template>
@@ -156,6 +162,10 @@ ol {
 li {
   border-bottom: 1px solid rgb(var(--v-theme-hair));
   padding: 8px 0;
+}
+.off b {
+  color: rgb(var(--v-theme-soft));
+  font-weight: 400;
 }
 .head {
   display: flex;
