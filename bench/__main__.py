@@ -231,9 +231,7 @@ async def logins(data: Path) -> None:
             assert csrf
             started_at = time.perf_counter()
             posted = asyncio.create_task(
-                web.post(
-                    f"{str(page.url).partition('?')[0]}/by/code", data={"csrf": csrf[1], "code": code}
-                )
+                web.post(f"{str(page.url).partition('?')[0]}/by/code", data={"csrf": csrf[1], "code": code})
             )
             await point.until(
                 lambda: phone.session is not None and phone.session.placement.filter_name == "visitor"
