@@ -96,7 +96,7 @@ def probe(
         stop("nobody answered. Is this address an access device there, and the secret the same? See Paths.")
     packet, verdict = judge(reply, request, authenticator)
     if packet is not None:
-        typer.echo("Report " + "\n".join(say(packet)))
+        typer.echo("Heard " + "\n".join(say(packet)))
     typer.echo(verdict[0].upper() + verdict[1:] + ".")
     if packet is None or "another secret" in verdict:
         raise typer.Exit(1)

@@ -12,8 +12,11 @@ import pytest
 from typer.testing import CliRunner
 
 from lauschen import __version__
-from lauschen.cli import main
+from lauschen.cli import commands, main
 from lauschen.core.house.dialect import Move
+from lauschen.radius.wire.codec import parse
+from lauschen.radius.wire.numbers import Code
+from lauschen.radius.wire.signing import Secret
 from lauschen.serve.first_run import SiteWords, open_data, set_up
 from lauschen.serve.service import take_lock
 from lauschen.store import staff
@@ -267,3 +270,14 @@ def test_a_half_made_folder_is_made_again(tmp_path: Path) -> None:
     folder.mkdir()
     (folder / DATABASE_NAME).with_suffix(".beginning").write_bytes(b"half")
     assert set_up(folder, WORDS) is not None
+
+
+def test_a_probe_says_what_it_sent_and_what_it_heard(monkeypatch: pytest.MonkeyPatch) -> None:
+    key = Secret(b"sixteen-letters!")
+    monkeypatch.setattr(
+        commands, "exchange", lambda octets, *_, **__: key.reply(Code.ACCESS_REJECT, parse(octets), b"")
+    )
+    status, said = run("probe", "mac", "--to", "127.0.0.1:1812", *SECRET)
+    assert status == 0, said
+    lines = [line for line in said.splitlines() if not line.startswith(" ")]
+    assert [line.split()[0] for line in lines[-3:]] == ["Sent", "Heard", "The"]
