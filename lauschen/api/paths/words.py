@@ -17,7 +17,7 @@ from lauschen.core.ways.chosen import chance_words
 from lauschen.core.ways.click_through import ClickThrough
 from lauschen.core.ways.guest_pass import GuestPass
 from lauschen.core.ways.kinds import WayIn
-from lauschen.core.ways.passcode import Passcode, Schedule, guessing_chance
+from lauschen.core.ways.passcode import Passcode, Schedule, chance_within_change
 from lauschen.core.ways.voucher import Voucher
 from lauschen.core.ways.ways import Way
 from lauschen.core.words.amounts import duration_words
@@ -192,7 +192,7 @@ def changes_words(way: Passcode) -> str:
 
 def guess_words(way: Passcode) -> str:
     """A guesser's chance within one change, exactly from the limits of wrong tries."""
-    one, ten = guessing_chance(way, 1), guessing_chance(way, 10)
+    one, ten = chance_within_change(way, 1), chance_within_change(way, 10)
     if one is None or ten is None:
         return "A fixed one has no end: whoever goes on trying finds it at last. Take a long one, or let it change."
     return (

@@ -42,6 +42,6 @@ def most_guesses(seconds: float, devices: int) -> int:
     return TRIES * (VISITS_EACH + 1) * devices * (int(seconds // BARRED_S) + 1)
 
 
-def guessing_chance(space: int, seconds: float, devices: int, good: int = 1) -> float:
-    """The chance that one of `good` codes among `space` is hit by so many different guesses; at most 1."""
-    return min(1.0, most_guesses(seconds, devices) * good / space)
+def guessing_chance(space: int, seconds: float, devices: int) -> float:
+    """The chance that one code among `space` is hit by so many different guesses; at most 1."""
+    return min(1.0, most_guesses(seconds, devices) / space)

@@ -7,8 +7,9 @@ changes at the very instant, and a restart forgets nothing.
 import hmac
 from collections.abc import Iterable
 from dataclasses import dataclass
-from datetime import datetime, time, timedelta
+from datetime import date, datetime, time, timedelta
 from enum import StrEnum
+from functools import lru_cache
 from typing import ClassVar
 from zoneinfo import ZoneInfo
 
@@ -16,7 +17,6 @@ from lauschen.core.decide.reason import Reason
 from lauschen.core.ids import NetworkId, PlanId
 from lauschen.core.limits.civil import instant_of
 from lauschen.core.limits.tries import most_guesses
-from lauschen.core.limits.use import Use
 from lauschen.core.ways.code import Code
 from lauschen.core.ways.finder import Finder
 from lauschen.core.ways.kinds import WayIn
@@ -75,10 +75,6 @@ class Passcode(Offering):
                 return
         yield offer.missing
 
-    def begins_anew(self, use: Use, now: float) -> bool:
-        """Only with another passcode."""
-        return False
-
 
 @dataclass(frozen=True, slots=True)
 class Renewed:
@@ -126,7 +122,7 @@ def code_space(way: Passcode) -> int:
     return int((10 if way.signs is Signs.DIGITS else len(ALPHABET)) ** way.length)
 
 
-def guessing_chance(way: Passcode, devices: int) -> float | None:
+def chance_within_change(way: Passcode, devices: int) -> float | None:
     """The chance that `devices` that try all the time hit it within one change; while two are good, each guess counts
     twice. None for a fixed one, which has no end.
     """
@@ -153,7 +149,12 @@ def _begun(way: Passcode, by_hand: ByHand, zone: ZoneInfo, now: float) -> list[R
 
 def _changes(way: Passcode, zone: ZoneInfo, now: float) -> list[float]:
     """Those of the schedule around `now`: at least two before and one after."""
-    today = datetime.fromtimestamp(now, zone).date()
+    return _changes_around(way, zone, datetime.fromtimestamp(now, zone).date())
+
+
+# Kept for the day: it is asked for each code that is typed, and for each name and password.
+@lru_cache(maxsize=64)
+def _changes_around(way: Passcode, zone: ZoneInfo, today: date) -> list[float]:
     if way.schedule is Schedule.NEVER:
         return []
     minutes = [way.at_minute]

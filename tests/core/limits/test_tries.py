@@ -52,5 +52,4 @@ def test_the_most_that_devices_can_guess(seconds: int, devices: int, guesses: in
 
 def test_the_chance_of_a_guesser_never_exceeds_one() -> None:
     assert guessing_chance(10_000, 0, 1) == 20 / 10_000
-    assert guessing_chance(10_000, 0, 1, good=2) == 40 / 10_000
     assert guessing_chance(10, 86_400, 50) == 1.0

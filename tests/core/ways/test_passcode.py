@@ -15,8 +15,8 @@ from lauschen.core.ways.passcode import (
     Renewed,
     Schedule,
     Signs,
+    chance_within_change,
     good_passcodes,
-    guessing_chance,
     next_change,
 )
 
@@ -121,7 +121,7 @@ def test_they_are_drawn_evenly_from_their_signs(signs: Signs, length: int, alpha
 
 def test_the_chance_of_a_guesser_within_one_change() -> None:
     # 20 guesses at once and 20 more each ten minutes: 2,900 in a day, 140 in the hour while two are good.
-    assert guessing_chance(DAILY, 1) == (2900 + 140) / 10**6
-    assert guessing_chance(replace(DAILY, overlap_minutes=0), 10) == 29_000 / 10**6
-    assert guessing_chance(replace(DAILY, length=4), 50) == 1.0
-    assert guessing_chance(replace(DAILY, schedule=Schedule.NEVER), 1) is None
+    assert chance_within_change(DAILY, 1) == (2900 + 140) / 10**6
+    assert chance_within_change(replace(DAILY, overlap_minutes=0), 10) == 29_000 / 10**6
+    assert chance_within_change(replace(DAILY, length=4), 50) == 1.0
+    assert chance_within_change(replace(DAILY, schedule=Schedule.NEVER), 1) is None
