@@ -1,7 +1,6 @@
 """The demo's second network, where guests agree to the house rules."""
 
 from lauschen.acts.arriving.arrivals import answer_arrival
-from lauschen.acts.arriving.people import read_text
 from lauschen.acts.desk.passes import issue_pass
 from lauschen.acts.page import trying, visiting
 from lauschen.core.decide.arrival import Arrival, Medium
@@ -10,6 +9,7 @@ from lauschen.core.decide.reason import Reason
 from lauschen.core.decide.standing import State
 from lauschen.core.ids import AccessDeviceId, BatchId, Mac, NetworkId, PlanId
 from lauschen.core.ways.click_through import Agreement
+from lauschen.core.ways.code import Code, read_typed
 from lauschen.core.words.tokens import PortalToken
 from lauschen.demo.site import ENSEMBLE_SSID
 from lauschen.store import credentials, devices
@@ -56,8 +56,8 @@ class Ensemble:
     def type_code(self, text: str, mac: Mac = PHONE) -> Reason:
         """At a page that was opened just now."""
         visit = self.open(mac, later=int(self.place.now) % 1000)
-        typed = read_text(text, takes_words=True)
-        assert typed is not None
+        typed = read_typed(text, takes_words=True)
+        assert isinstance(typed, Code)
         with self.place.tx() as tx:
             return trying.try_offer(tx, visit, typed, f"127.77.1.{mac & 0xFF}").reason
 

@@ -14,10 +14,9 @@ from lauschen.core.decide.picture import Picture
 from lauschen.core.decide.reason import Reason
 from lauschen.core.decide.steps import decide
 from lauschen.core.ids import NetworkId
-from lauschen.core.ways.code import Code
+from lauschen.core.ways.code import Code, read_typed
 from lauschen.core.ways.person import NameAndPassword
-from lauschen.core.words.codes import Slip, group_code, read_code
-from lauschen.core.words.plain import plain_words
+from lauschen.core.words.codes import Slip, group_code
 from lauschen.road.tx import Tx
 from lauschen.store import devices
 
@@ -101,8 +100,7 @@ def _offer(tx: Tx, arrival: Arrival, network: NetworkId, code: Code | Reason, pi
 
 
 def _code(tx: Tx, network: NetworkId, offered: NameAndPassword) -> Code | Reason:
-    takes_words = any(way.takes_words and not way.is_off for way in tx.house.networks[network].ways)
-    return code_of(offered, takes_words=takes_words)
+    return code_of(offered, takes_words=tx.house.networks[network].takes_words)
 
 
 def code_of(offered: NameAndPassword, *, takes_words: bool) -> Code | Reason:
@@ -112,22 +110,15 @@ def code_of(offered: NameAndPassword, *, takes_words: bool) -> Code | Reason:
     the same in a usual spelling. `takes_words`: codes of this network need not be ten signs.
     """
     if offered.password is not None:
-        text = offered.password or offered.name
-        code = read_text(text, takes_words=takes_words)
-        return Reason.NOT_A_CODE if code is None else code
-    code = read_text(offered.name, takes_words=takes_words)
-    if code is None:
+        code = read_typed(offered.password or offered.name, takes_words=takes_words)
+        return Reason.NOT_A_CODE if isinstance(code, Slip) else code
+    code = read_typed(offered.name, takes_words=takes_words)
+    if isinstance(code, Slip):
         return Reason.CHAP_NAME
-    spellings = [offered.name, code.words]
+    spellings = [offered.name]
+    if code.words:
+        spellings.append(code.words)
     if code.signs is not None:
         spellings += [code.signs, group_code(code.signs)]
     proven = any(offered.proves(text.encode()) for s in spellings for text in (s, s.lower()))
     return code if proven else Reason.CHAP_PASSWORD
-
-
-def read_text(text: str, *, takes_words: bool) -> Code | None:
-    """What was typed, as a code; None of a slip where only ten signs are one."""
-    typed, words = read_code(text), plain_words(text)
-    if not isinstance(typed, Slip):
-        return Code(words, typed.signs)
-    return Code(words) if words and takes_words else None

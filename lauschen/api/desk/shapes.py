@@ -8,7 +8,7 @@ from lauschen.core.decide.grant import Grant
 from lauschen.core.ids import BatchId, CredentialId
 from lauschen.core.limits.left import credential_state, left, must_start_by
 from lauschen.core.limits.plan import Plan
-from lauschen.core.words.codes import group_code
+from lauschen.core.words.codes import shown_code
 from lauschen.core.words.text import visible
 from lauschen.road.jobs import LongJob
 from lauschen.store import credentials
@@ -36,7 +36,7 @@ def issued_out(
     return IssuedOut(
         id=credential,
         way=grant.way,
-        code=visible(code) if is_chosen else group_code(code),
+        code=shown_code(code, is_chosen=is_chosen),
         devices=grant.devices or plan.devices,
         valid_until=grant.use.valid_until,
         slip=limits_of(shaper.house, plan, grant),

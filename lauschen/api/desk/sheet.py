@@ -16,7 +16,7 @@ from lauschen.core.ids import BatchId
 from lauschen.core.limits.plan import Plan
 from lauschen.core.ways.kinds import WayIn
 from lauschen.core.words.amounts import data_words, duration_words
-from lauschen.core.words.codes import group_code
+from lauschen.core.words.codes import shown_code
 from lauschen.core.words.text import visible
 from lauschen.store import credentials
 from lauschen.store.credentials import Batch, Issued
@@ -62,10 +62,6 @@ def draw_sheet(house: House, batch: Batch, issued: list[Issued]) -> bytes:
         _slip(canvas, x, y, house, batch, one)
     canvas.save()
     return buffer.getvalue()
-
-
-def _shown(one: Issued) -> str:
-    return visible(one.code) if one.is_chosen else group_code(one.code)
 
 
 def slip_address(house: House, code: str) -> str:
@@ -126,7 +122,7 @@ def _slip(canvas: Canvas, x: float, y: float, house: House, batch: Batch, one: I
         canvas.drawString(x + pad, top - 14 * mm, f"for {visible(label)[:LONGEST_LABEL]}")
     canvas.setFillColor(HexColor("#17121A"))
     canvas.setFont("Courier-Bold", 21)
-    canvas.drawString(x + pad, top - 21.5 * mm, _shown(one))
+    canvas.drawString(x + pad, top - 21.5 * mm, shown_code(one.code, is_chosen=one.is_chosen))
     side = 22 * mm
     _qr(canvas, slip_address(house, one.code), x + SLIP_W - pad - side, y + 8.5 * mm, side)
     canvas.setFont("Helvetica", 8.5)

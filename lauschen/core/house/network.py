@@ -58,6 +58,11 @@ class GuestNetwork:
         return next((way for way in self.ways if way.way is kind), None)
 
     @property
+    def takes_words(self) -> bool:
+        """Whether a code typed here need not be ten signs."""
+        return any(way.takes_words and not way.is_off for way in self.ways)
+
+    @property
     def is_plain(self) -> bool:
         """Recognised by its whole SSID and nothing else."""
         others = (self.nas_identifier.match, self.port_id.match)

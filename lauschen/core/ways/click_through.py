@@ -24,7 +24,6 @@ class ClickThrough(Offering):
     """From the first use: a device may then agree again and begins anew. None: what is used up stays so."""
     way: ClassVar[WayIn] = WayIn.CLICK_THROUGH
     counts_per_device: ClassVar[bool] = True
-    takes_words: ClassVar[bool] = False
 
     def leads(self, offer: object, at: AtDoor) -> Iterable[Lead | Reason]:
         """Only by the text that is in force; each device has its own."""

@@ -4,6 +4,8 @@ from dataclasses import dataclass
 from typing import ClassVar
 
 from lauschen.core.decide.reason import Reason
+from lauschen.core.words.codes import Slip, read_code
+from lauschen.core.words.plain import plain_words
 
 
 @dataclass(frozen=True, slots=True)
@@ -11,7 +13,7 @@ class Code:
     """Words or signs that only somebody who was given them can type."""
 
     words: str
-    """Without case, blanks and dashes, with plain digits (`plain_words`)."""
+    """Without case, blanks and dashes, with plain digits; empty where only ten signs are a code."""
     signs: str | None = None
     """The ten signs of an issued code whose check holds."""
     kind: ClassVar[str] = "code"
@@ -21,3 +23,12 @@ class Code:
     def record(self) -> dict[str, str | int]:
         """What an admission by it keeps: nothing more than its credential."""
         return {}
+
+
+def read_typed(text: str, *, takes_words: bool) -> Code | Slip:
+    """What was typed, at the page or as a password. `takes_words`: codes of this network need not be ten signs."""
+    typed = read_code(text)
+    words = plain_words(text) if takes_words else ""
+    if not isinstance(typed, Slip):
+        return Code(words, typed.signs)
+    return Code(words) if words else typed

@@ -5,7 +5,6 @@ from dataclasses import dataclass
 from typing import ClassVar
 
 from lauschen.core.decide.reason import Reason
-from lauschen.core.limits.use import Use
 from lauschen.core.ways.code import Code
 from lauschen.core.ways.finder import Finder
 from lauschen.core.ways.kinds import WayIn
@@ -20,7 +19,6 @@ class GuestPass(Offering):
     """Its settings on a network: none so far."""
 
     way: ClassVar[WayIn] = WayIn.GUEST_PASS
-    counts_per_device: ClassVar[bool] = False
     plan: ClassVar[None] = None
     takes_words: ClassVar[bool] = True
     """A chosen code may be anything."""
@@ -33,7 +31,3 @@ class GuestPass(Offering):
             yield Lead(Finder("code", offer.signs))
         if offer.words:
             yield Lead(Finder(CHOSEN, offer.words))
-
-    def begins_anew(self, use: Use, now: float) -> bool:
-        """Never: what is used up stays so."""
-        return False

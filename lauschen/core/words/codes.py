@@ -7,6 +7,8 @@ two swapped signs change the check: a slip of the finger is told from a wrong co
 from dataclasses import dataclass
 from enum import StrEnum
 
+from lauschen.core.words.text import visible
+
 ALPHABET = "23456789ABCDEFGHJKLMNPQRTVWXY"
 BASE = len(ALPHABET)
 RANDOM_SIGNS = 9
@@ -67,6 +69,11 @@ def read_code(text: str) -> TypedCode | Slip:
 def group_code(signs: str) -> str:
     """As it is printed and shown: `K7TRQ-9WMP4`."""
     return f"{signs[:5]}-{signs[5:]}"
+
+
+def shown_code(code: str, *, is_chosen: bool) -> str:
+    """An issued code as it is shown: ten signs in their groups, chosen words as they were written."""
+    return visible(code) if is_chosen else group_code(code)
 
 
 def _check(values: list[int]) -> int:

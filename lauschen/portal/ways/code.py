@@ -4,10 +4,9 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import ClassVar
 
-from lauschen.core.ways.code import Code
+from lauschen.core.ways.code import Code, read_typed
 from lauschen.core.ways.ways import Way
-from lauschen.core.words.codes import Slip, read_code
-from lauschen.core.words.plain import plain_words
+from lauschen.core.words.codes import Slip
 from lauschen.portal.facts import Facts
 from lauschen.portal.page import Part
 
@@ -32,15 +31,8 @@ class CodeOnPage:
     def show(self, facts: Facts, way: Way, lang: str) -> Part | None:
         if facts.is_typing_barred:
             return None
-        return CodePart(facts.typed.text, facts.may_only_look, _takes_words(facts))
+        return CodePart(facts.typed.text, facts.may_only_look, facts.network.takes_words)
 
     def read(self, unverified_form: Mapping[str, str], facts: Facts, lang: str) -> Code | Slip:
         text = unverified_form.get("code", "")[:LONGEST_TEXT]
-        typed, words = read_code(text), plain_words(text)
-        if not isinstance(typed, Slip):
-            return Code(words, typed.signs)
-        return Code(words) if words and _takes_words(facts) else typed
-
-
-def _takes_words(facts: Facts) -> bool:
-    return any(way.takes_words and not way.is_off for way in facts.network.ways)
+        return read_typed(text, takes_words=facts.network.takes_words)

@@ -6,6 +6,7 @@ from collections.abc import Callable
 import pytest
 
 from lauschen.acts.arriving.arrivals import answer_arrival
+from lauschen.acts.arriving.people import code_of
 from lauschen.acts.arriving.posted import GOOD_FOR_S, SECRET_CHARACTERS, one_time_secret
 from lauschen.acts.page import trying as page_acts
 from lauschen.core.decide.arrival import Arrival, Medium
@@ -15,6 +16,7 @@ from lauschen.core.decide.standing import State
 from lauschen.core.house.dialect import Move
 from lauschen.core.ids import AccessDeviceId, Mac
 from lauschen.core.limits.tries import TRIES
+from lauschen.core.ways.code import Code
 from lauschen.core.ways.person import NameAndPassword
 from lauschen.core.words.codes import group_code, make_code
 from lauschen.demo.site import SSID
@@ -154,3 +156,9 @@ def test_a_refused_login_changes_nothing(place: Place) -> None:
     before = place.standing()
     ask(place, by_pap(name, "a" * 16))
     assert place.standing() == before
+
+
+@pytest.mark.parametrize("takes_words", [False, True])
+def test_by_chap_an_empty_password_proves_no_code(takes_words: bool) -> None:
+    assert code_of(by_chap(make_code(7), ""), takes_words=takes_words) is Reason.CHAP_PASSWORD
+    assert isinstance(code_of(by_chap(make_code(7), make_code(7)), takes_words=takes_words), Code)
