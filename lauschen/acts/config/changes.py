@@ -7,7 +7,13 @@ from typing import TypeVar
 from lauschen.core.decide.reason import Reason
 from lauschen.core.errors import Invalid, NotThere
 from lauschen.core.house.access_device import AccessDevice
-from lauschen.core.house.checks import check_access_device, check_dialect, check_role, check_secret
+from lauschen.core.house.checks import (
+    check_access_device,
+    check_dialect,
+    check_role,
+    check_room,
+    check_secret,
+)
 from lauschen.core.house.dialect import Dialect
 from lauschen.core.house.network import GuestNetwork, Match
 from lauschen.core.house.role import Role
@@ -24,6 +30,7 @@ def add_access_device(tx: Tx, device: AccessDevice, secret: str) -> AccessDevice
     """Takes in an access device; its id is given here."""
     check_access_device(device)
     check_secret(secret)
+    check_room("access_device", len(tx.house.access_devices))
     _check_dialect_is_there(tx, device.dialect)
     added = access_devices.add_access_device(
         tx.conn,
@@ -90,6 +97,7 @@ def save_network(tx: Tx, network: GuestNetwork) -> NetworkId:
             raise Invalid("access_device", field=field, mend="Choose one that is there.")
     _check_ways(tx, network)
     if network.id == 0:
+        check_room("network", len(tx.house.networks))
         network = replace(
             network, id=networks.add_network(tx.conn, network.name, door_role=network.door_role)
         )
@@ -131,6 +139,7 @@ def save_role(tx: Tx, role: Role) -> RoleId:
     """A new one when its id is 0. Whether it is one before login stays as it was made."""
     check_role(role)
     if role.id == 0:
+        check_room("role", len(tx.house.roles))
         role_id = networks.add_role(
             tx.conn, role.name, vlan=role.vlan, filter_name=role.filter_name, is_door=role.is_door
         )
@@ -165,6 +174,7 @@ def save_dialect(tx: Tx, dialect: Dialect) -> DialectId:
     """A new one when its id is 0."""
     check_dialect(dialect)
     if dialect.id == 0:
+        check_room("dialect", len(tx.house.dialects))
         dialect = replace(dialect, id=dialects.add_dialect(tx.conn, tx.keys, dialect))
     else:
         _there(tx.house.dialects, dialect.id, "dialect")

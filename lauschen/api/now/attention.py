@@ -1,5 +1,6 @@
 """What needs attention on Now: each with the one action that mends it."""
 
+from functools import lru_cache
 from sqlite3 import Connection
 from urllib.parse import urlsplit
 
@@ -59,7 +60,7 @@ def attention(
         + _unconfirmed(conn, speaker)
     )
     found += _guessing(conn, speaker) + _reported_twice(conn, speaker) + _two_in_one(conn, speaker)
-    found += _certificate(speaker, certificate) + _ways(speaker.house)
+    found += [*_certificate(speaker, certificate), *_ways(speaker.house)]
     found += _knocks(registry) + _strangers(registry)
     return sorted(found, key=lambda a: not a.grave)[:MOST_SHOWN]
 
@@ -131,8 +132,9 @@ def _certificate(speaker: Speaker, certificate: Certificate | None) -> list[Atte
     return found
 
 
-def _ways(house: House) -> list[Attention]:
-    """Networks whose guests find no way in that could work."""
+@lru_cache(maxsize=1)
+def _ways(house: House) -> tuple[Attention, ...]:
+    """Networks whose guests find no way in that could work, or not each: looked for once for each house."""
     found = []
     for network in house.networks.values():
         idle = [why for way in network.ways if (why := why_idle(house, network, way)) is not None]
@@ -150,7 +152,7 @@ def _ways(house: House) -> list[Attention]:
                 link=f"/paths?network={network.id}&edit=ways",
             )
         )
-    return found
+    return tuple(found)
 
 
 def _strangers(registry: Registry) -> list[Attention]:

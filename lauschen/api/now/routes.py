@@ -13,6 +13,7 @@ from lauschen.api.now.attention import attention
 from lauschen.api.now.first_path import first_path
 from lauschen.api.now.models import LogLine, NowOut
 from lauschen.api.now.shapes import log_line_out, stream_out
+from lauschen.api.slices import in_slices
 from lauschen.core.errors import Unavailable
 from lauschen.store import log, overview
 
@@ -25,7 +26,7 @@ LOG_PAGE = 60
 
 @router.get("/now")
 async def now(_: Looks, office: TheOffice) -> NowOut:
-    return picture_of_now(office)
+    return await picture_of_now(office)
 
 
 @router.get("/feed")
@@ -36,7 +37,7 @@ async def feed(_: Looks, office: TheOffice, request: Request) -> StreamingRespon
     token = session_token(request)
 
     async def make() -> bytes:
-        return picture_of_now(office).model_dump_json().encode()
+        return (await picture_of_now(office)).model_dump_json().encode()
 
     async def events() -> AsyncIterator[bytes]:
         office.feeds += 1
@@ -59,18 +60,23 @@ async def read_log(_: Looks, office: TheOffice, before: Row | None = None) -> li
     return [log_line_out(speaker, row) for row in log.log_before(office.reader, before, LOG_PAGE)]
 
 
-def picture_of_now(office: Office) -> NowOut:
+async def picture_of_now(office: Office) -> NowOut:
+    """Of all networks, a few at a time."""
     shaper = office.shaper()
     speaker = shaper.speaker()
     latest = office.road.feed.latest()
     bars = office.road.feed.bars()
+    streams = await in_slices(
+        list(shaper.house.networks.values()),
+        lambda network: stream_out(
+            shaper, network, overview.stream_counts(office.reader, network.id, shaper.now)
+        ),
+    )
+    await asyncio.sleep(0)
     return NowOut(
         at=shaper.now,
         first_path=first_path(office.reader, shaper.house, office.registry),
-        streams=[
-            stream_out(shaper, network, overview.stream_counts(office.reader, network.id, shaper.now))
-            for network in shaper.house.networks.values()
-        ],
+        streams=streams,
         attention=attention(office.reader, office.road, office.registry, speaker, office.certificate),
         line=log_line_out(speaker, latest) if latest is not None else None,
         bars=bars,

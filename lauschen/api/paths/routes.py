@@ -4,7 +4,7 @@ import secrets
 from collections.abc import Callable
 from typing import TypeVar
 
-from fastapi import APIRouter
+from fastapi import APIRouter, Response
 
 from lauschen.acts.config import changes as config_acts
 from lauschen.acts.config import passcodes as passcode_acts
@@ -46,9 +46,10 @@ router = APIRouter(tags=["paths"])
 SECRET_CHARACTERS = 24
 
 
-@router.get("/paths")
-async def paths(_: Looks, office: TheOffice) -> models.PathsOut:
-    return paths_out(office.reader, office.road.house, office.registry)
+@router.get("/paths", response_model=models.PathsOut)
+async def paths(_: Looks, office: TheOffice) -> Response:
+    whole = await paths_out(office.reader, office.road.house, office.registry)
+    return Response(whole.model_dump_json(), media_type="application/json")
 
 
 @router.post("/networks", status_code=201)

@@ -19,6 +19,7 @@ from lauschen.api.paths.words import (
     signing_words,
     stages,
 )
+from lauschen.api.slices import in_slices
 from lauschen.api.words.reasons import answer_words
 from lauschen.core.house.dialect import Dialect
 from lauschen.core.house.house import House
@@ -45,11 +46,16 @@ _UNSEEN = ("repeated", "unknown_source")
 """Counted apart: repetitions are no fault."""
 
 
-def paths_out(conn: Connection, house: House, registry: Registry) -> models.PathsOut:
+async def paths_out(conn: Connection, house: House, registry: Registry) -> models.PathsOut:
+    """All of it, a few at a time."""
+    ignores = {dialect.id: ignores_words(dialect, house) for dialect in house.dialects.values()}
     return models.PathsOut(
-        networks=[network_out(conn, n, house) for n in house.networks.values()],
-        roles=[role_out(r, house) for r in house.roles.values()],
-        devices=[access_device_out(p, house, registry) for p in registry.peers.values()],
+        networks=await in_slices(list(house.networks.values()), lambda n: network_out(conn, n, house), 5),
+        roles=await in_slices(list(house.roles.values()), lambda r: role_out(r, house)),
+        devices=await in_slices(
+            list(registry.peers.values()),
+            lambda p: _access_device_out(p, house, registry, ignores[p.device.dialect]),
+        ),
         dialects=[dialect_out(d) for d in house.dialects.values()],
         knocks=[knock_out(a, k, house) for a, k in reversed(registry.knocks.items())],
         words=WORDS,
@@ -97,6 +103,13 @@ def role_out(role: Role, house: House) -> models.RoleOut:
 
 
 def access_device_out(peer: Peer, house: House, registry: Registry) -> models.AccessDeviceOut:
+    ignores = ignores_words(house.dialects[peer.device.dialect], house)
+    return _access_device_out(peer, house, registry, ignores)
+
+
+def _access_device_out(
+    peer: Peer, house: House, registry: Registry, ignores: list[str]
+) -> models.AccessDeviceOut:
     device = peer.device
     dialect = house.dialects[device.dialect]
     heard = {a: s for a, s in peer.sources.items() if s.last_heard}
@@ -140,7 +153,7 @@ def access_device_out(peer: Peer, house: House, registry: Registry) -> models.Ac
         clock_words=clock_words([s.clock_error_s for s in heard.values() if s.clock_error_s is not None]),
         change_trip_ms=None if trip is None else round(trip * 1000),
         changes={answer_words(answer): count for answer, count in peer.changes.items()},
-        ignores=ignores_words(dialect, house),
+        ignores=ignores,
     )
 
 

@@ -67,6 +67,8 @@ _LEARNS = {
 }
 _HINTS = {Match.EXACT: "is", Match.BEGINS: "begins with", Match.ENDS: "ends with"}
 CLOCK_AGREES_S = 5.0
+MOST_LINES = 8
+"""Of plans and of rules at a network's stage; the placement shows all."""
 PORT_TYPES = {15: "wired ports", 19: "Wi-Fi", 5: "virtual ports"}
 _SETTINGS = {
     "vlan": "its VLAN",
@@ -114,7 +116,8 @@ def stages(network: GuestNetwork, house: House, heard_at: Sequence[AccessDeviceI
     proves = [_PROVES[way.way] for way in network.ways]
     if any(way.way in (WayIn.VOUCHER, WayIn.GUEST_PASS, WayIn.PASSCODE) for way in network.ways):
         proves.append(f"{TRIES} wrong codes in {tries}: no more typing for {barred}")
-    placed = [_placed_words(rule, house) for rule in rules]
+    shown = rules if len(rules) <= MOST_LINES else rules[: MOST_LINES - 1]
+    placed = _and_more([_placed_words(rule, house) for rule in shown], len(rules), "rules")
     if house.last_role is not None:
         placed.append(f"everybody else: {role_words(house.roles[house.last_role])}")
     return [
@@ -205,8 +208,14 @@ def _plans_words(network: GuestNetwork, house: House) -> list[str]:
     """The plans that this network leads to; vouchers may have any."""
     given = {way.plan for way in network.ways if way.plan is not None}
     takes_any = any(way.plan is None for way in network.ways)
-    shown = [plan for plan in house.offered_plans if takes_any or plan.id in given]
-    return [f"{plan.name}: {plan_words(plan)}" for plan in shown] or ["no plan yet"]
+    plans = [plan for plan in house.offered_plans if takes_any or plan.id in given]
+    shown = plans if len(plans) <= MOST_LINES else plans[: MOST_LINES - 1]
+    lines = [f"{plan.name}: {plan_words(plan)}" for plan in shown]
+    return _and_more(lines, len(plans), "plans") or ["no plan yet"]
+
+
+def _and_more(lines: list[str], count: int, what: str) -> list[str]:
+    return [*lines, f"and {count - len(lines)} more {what}"] if count > len(lines) else lines
 
 
 def _placed_words(rule: Rule, house: House) -> str:
@@ -292,10 +301,9 @@ def risk_words(peer: Peer) -> str | None:
 
 def role_ignored_words(role: Role, house: House) -> list[str]:
     """Which dialects in use will not carry out a setting of this role."""
-    used = {device.dialect for device in house.access_devices.values()}
     return [
         f"{house.dialects[one].name} ignores {_SETTINGS[setting]}"
-        for one in sorted(used)
+        for one in house.spoken
         for setting in ignored(role, house.dialects[one])
     ]
 

@@ -72,8 +72,7 @@ def rate_ignored(house: House, plan: Plan) -> list[str]:
     """Dialects in use that have no attribute for a rate."""
     if plan.down_bps is None and plan.up_bps is None:
         return []
-    used = sorted({device.dialect for device in house.access_devices.values()})
-    deaf = [house.dialects[one].name for one in used if not sends_rates(house.dialects[one])]
+    deaf = [house.dialects[one].name for one in house.spoken if not sends_rates(house.dialects[one])]
     return [f"{name} has no attribute for a rate, so its access devices keep none." for name in deaf]
 
 

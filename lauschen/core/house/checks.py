@@ -17,6 +17,8 @@ LONGEST_NAME = 253
 """Octets of one attribute (RFC 2865 section 5)."""
 LARGEST_RANGE = 16
 """Shortest prefix of a range of access devices."""
+MOST = {"network": 200, "role": 200, "plan": 200, "dialect": 100, "access_device": 1000}
+"""Of each that may be there: the house is read whole at each change, and shown whole."""
 IDENTIFIERS = ("calling_station_id", "acct_session_id", "nas_ip_address", "framed_ip_address")
 _HOST = re.compile(
     r"[a-z0-9]([a-z0-9-]{0,61}[a-z0-9])?(\.[a-z0-9]([a-z0-9-]{0,61}[a-z0-9])?)*", re.IGNORECASE
@@ -24,6 +26,13 @@ _HOST = re.compile(
 _RULE = re.compile(
     r"(permit|deny) (in|out) (ip|tcp|udp|icmp|\d{1,3}) from (?P<src>\S+( [\d,-]+)?) to (?P<dst>\S+( [\d,-]+)?)( \S+)*"
 )
+
+
+def check_room(what: str, there: int) -> None:
+    """Invalid when a house has as many of them as it may have."""
+    if there >= MOST[what]:
+        mend = f"{MOST[what]} are there, and more a house may not have. Remove what is not used any more."
+        raise Invalid(f"{what}_many", field="name", mend=mend)
 
 
 def check_access_device(device: AccessDevice) -> None:

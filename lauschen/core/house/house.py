@@ -25,9 +25,9 @@ class Removed:
     roles: dict[RoleId, str] = field(default_factory=dict)
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, eq=False)
 class House:
-    """Everything configured, indexed for the hot path; made anew at each change."""
+    """Everything configured, indexed for the hot path; made anew at each change: each is equal to itself alone."""
 
     site_name: str
     zone: ZoneInfo
@@ -50,10 +50,14 @@ class House:
     _by_ssid: dict[bytes, GuestNetwork] = field(init=False)
     _strictest_first: tuple[GuestNetwork, ...] = field(init=False)
     """Those that are recognised by more than their whole SSID."""
+    spoken: tuple[DialectId, ...] = field(init=False)
+    """The dialects that its access devices speak."""
 
     def __post_init__(self) -> None:
         plain = {n.ssid.value: n for n in self.networks.values() if n.is_plain}
         others = sorted((n for n in self.networks.values() if not n.is_plain), key=lambda n: -n.strictness)
+        spoken = {device.dialect for device in self.access_devices.values()}
+        object.__setattr__(self, "spoken", tuple(sorted(spoken)))
         object.__setattr__(self, "_by_ssid", plain)
         object.__setattr__(self, "_strictest_first", tuple(others))
 
@@ -117,9 +121,14 @@ class House:
 
     def is_placed(self, network: NetworkId, way: Way) -> bool:
         """Whether whoever gets in by a way is placed somewhere, under one plan at least."""
-        plans = [way.plan] if way.plan is not None else [plan.id for plan in self.offered_plans]
-        return self.last_role is not None or any(
-            self.place(network, way.way, plan)[0] is not None for plan in plans
+        if self.last_role is not None:
+            return True
+        plans = {way.plan} if way.plan is not None else {plan.id for plan in self.offered_plans}
+        return bool(plans) and any(
+            rule.network in (None, network)
+            and rule.way_in in (None, way.way)
+            and (rule.plan is None or rule.plan in plans)
+            for rule in self.rules
         )
 
     @property

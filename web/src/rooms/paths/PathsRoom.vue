@@ -259,10 +259,17 @@ useKeys({
 <style scoped>
 .tops {
   display: flex;
-  gap: 18px;
+  flex-wrap: wrap;
+  gap: 4px 18px;
   align-items: center;
+  max-height: 140px;
+  overflow-y: auto;
 }
 .net {
+  white-space: nowrap;
+  max-width: 100%;
+  overflow: hidden;
+  text-overflow: ellipsis;
   font-size: 18px;
   padding: 2px 0;
   border-bottom: 3px solid transparent;

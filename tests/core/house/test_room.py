@@ -1,0 +1,15 @@
+"""How many of each a house may have."""
+
+import pytest
+
+from lauschen.core.errors import Invalid
+from lauschen.core.house.checks import MOST, check_room
+
+
+@pytest.mark.parametrize("what", sorted(MOST))
+def test_the_last_one_fits_and_the_next_does_not(what: str) -> None:
+    check_room(what, MOST[what] - 1)
+    with pytest.raises(Invalid) as refused:
+        check_room(what, MOST[what])
+    assert refused.value.code == f"{what}_many"
+    assert str(MOST[what]) in refused.value.mend
