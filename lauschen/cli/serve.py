@@ -203,7 +203,7 @@ async def _serve(options: Options, lock: int) -> None:
     gc.collect()
     gc.freeze()
     # What packets leave behind is freed at once by its count; a full collection would hold the loop for tens of
-    # milliseconds, so it waits for a quiet moment (service._watch).
+    # milliseconds, so it waits for a quiet moment (serve/rounds.py).
     gc.set_threshold(20_000, 50, 1_000_000)
     host = options.staff[0]
     scheme, secure = ("https", service.ports.get("portal_tls")) if options.certificate else ("http", None)

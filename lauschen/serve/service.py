@@ -2,25 +2,21 @@
 
 import asyncio
 import fcntl
-import gc
 import os
 import random
-import shutil
 import signal
 import time
-from collections.abc import Awaitable, Callable
 from dataclasses import dataclass, field
 from pathlib import Path
+from typing import Any
 
 import structlog
 
-from lauschen.acts.keeping import Keeper
 from lauschen.acts.moving.sender import Sender
-from lauschen.acts.staying.sweep import Sweeper
 from lauschen.api.app import make_app
 from lauschen.api.door.office import Office
 from lauschen.api.door.warm import warm_up
-from lauschen.core.errors import LauschenError, Unavailable
+from lauschen.core.errors import LauschenError
 from lauschen.http.certificate import Certificate
 from lauschen.http.limits import Crowd, raise_descriptors, shares
 from lauschen.http.server import HttpServer, listen
@@ -36,28 +32,21 @@ from lauschen.road.chance import SystemChance
 from lauschen.road.clock import Clock
 from lauschen.road.jobs import Jobs
 from lauschen.road.road import Road
-from lauschen.road.tx import Tx
 from lauschen.road.worker import Worker
 from lauschen.serve.checkpoints import Checkpoints
 from lauschen.serve.first_run import open_data
 from lauschen.serve.movers import Movers
+from lauschen.serve.rounds import Rounds
 from lauschen.serve.wall import WallWatch
 from lauschen.store.db import DATABASE_NAME, changed_by_others, open_reader
-from lauschen.store.house.access_devices import heard_from, note_heard_from, signing_seen
+from lauschen.store.house.access_devices import heard_from
 from lauschen.store.house.settings import load_house
 from lauschen.store.keys import KEY_NAME, KeyRing
 from lauschen.store.log import newest_record
 
 LOCK_NAME = "lauschen.lock"
-SWEEP_S = 2.0
-WATCH_S = 1.0
-KEEP_S = 3.0
-NOTE_HEARD_S = 10.0
-COLLECT_S = 600.0
 GUEST_CONNECTIONS, STAFF_CONNECTIONS = 20, 60
 """Of one address (rulings 6.13). Each tab of the console keeps one open for as long as it is."""
-ROOM_OCTETS = 1 << 20
-"""So much room on the disk is enough for the next groups."""
 
 logger = structlog.get_logger()
 
@@ -101,11 +90,8 @@ class Service:
     lock: int | None = None
     """The data folder's lock, if it is held already."""
     ports: dict[str, int] = field(default_factory=dict)
-    _tasks: list["asyncio.Task[None]"] = field(default_factory=list)
     _servers: list[HttpServer] = field(default_factory=list)
     _is_closing: bool = False
-    _noted_heard_at: float = 0.0
-    _collected_at: float = 0.0
 
     async def start(self) -> None:
         data = self.options.data
@@ -114,18 +100,24 @@ class Service:
         self.road = Road(
             conn, keys, load_house(conn, keys), self.clock, SystemChance(), fsync_s=measure_fsync(data)
         )
-        self._checkpoints = Checkpoints(data / DATABASE_NAME, self.road)
-        self._wall = WallWatch(self.clock, self.road)
+        asyncio.get_running_loop().set_exception_handler(self._escaped)
+        wall = WallWatch(self.clock, self.road)
         if not self.options.believes_clock:
-            self._wall.begin(newest_record(conn))
-        self._seen_change = changed_by_others(conn)
+            wall.begin(newest_record(conn))
+        seen_change = changed_by_others(conn)
         self.reader = open_reader(data / DATABASE_NAME)
         self.registry = Registry(self.road.house, keys.token_key)
         self.road.when_house(self.registry.load)
         self.registry.remember(heard_from(conn))
-        self._sweeper = Sweeper()
-        self._keeper = Keeper()
-        self._collected_at = self.clock.monotonic()
+        self._rounds = Rounds(
+            self.road,
+            self.registry,
+            data,
+            Checkpoints(data / DATABASE_NAME, self.road),
+            wall,
+            self.options.certificate,
+            seen_change,
+        )
         reauthorisations = Reauthorisations()
         self._client = MoveClient(self.clock, self.registry, reauthorisations, random.random)
         self._caller = Caller(self.options.reach)
@@ -143,12 +135,11 @@ class Service:
             self.ports["tls"] = await self._tls.open(self.options.radius_host, self.options.tls_port)
         await self._start_http(keys)
         await self.sender.start()
-        self._tasks.append(asyncio.create_task(self._every(SWEEP_S, self._sweep)))
-        self._tasks.append(asyncio.create_task(self._every(WATCH_S, self._watch)))
-        self._tasks.append(asyncio.create_task(self._every(KEEP_S, self._keep)))
+        self._rounds.begin()
 
     async def close(self) -> None:
         self._is_closing = True
+        asyncio.get_running_loop().set_exception_handler(None)
         logger.info("served", longest_hold_ms=round(self.road.longest_hold_s * 1000, 1))
         self.road.feed.publish([], 0)  # live views see that it is over, and end
         for radius in self._radius:
@@ -156,9 +147,7 @@ class Service:
         if self._tls is not None:
             await self._tls.close()
         self._intake.close()
-        for task in self._tasks:
-            task.cancel()
-        await asyncio.gather(*self._tasks, return_exceptions=True)
+        await self._rounds.close()
         for server in self._servers:
             await server.stop()
         await self.jobs.close()
@@ -218,67 +207,17 @@ class Service:
             self._servers.append(server)
             await server.begin()
 
-    async def _every(self, seconds: float, work: Callable[[], Awaitable[None]]) -> None:
-        while True:
-            await self.clock.sleep(seconds)
-            try:
-                await work()
-            except Unavailable as exc:
-                logger.warning("put_off", what=work.__name__, error=str(exc))  # a full disk; Now says so
-            except Exception as exc:
-                self.road.faults.note("background", exc)
-
-    async def _sweep(self) -> None:
-        has_more = True
-        while has_more:
-            has_more = (await self.road.act(self._sweeper.sweep)).has_more
-
-    async def _keep(self) -> None:
-        """Forgets what was kept for long enough."""
-        has_more = True
-        while has_more:
-            has_more = await self.road.act(self._keeper.step, keeps_facts=True)
-
-    async def _watch(self) -> None:
-        """Takes in what the command line changed, keeps the log of the database short, follows the wall clock."""
-        # A row might fit where a group of answers does not.
-        if self.road.trouble is not None and shutil.disk_usage(self.options.data).free >= ROOM_OCTETS:
-            await self.road.try_to_commit()
-        change = await self.road.between_groups(changed_by_others)
-        if change != self._seen_change:
-            await self.road.act(lambda _: None)  # any group takes it in
-            self._seen_change = change
-        if self.options.certificate is not None:
-            self.options.certificate.look()
-        await self._note_heard()
-        await self._checkpoints.look()
-        if self._checkpoints.is_idle and self.clock.monotonic() - self._collected_at > COLLECT_S:
-            self._collected_at = self.clock.monotonic()
-            gc.collect()
-        self._wall.look()
-
     async def reload(self) -> None:
         """The configuration was changed by another hand than the road's."""
         await self.road.act(lambda tx: tx.reconfigure())
 
-    async def _note_heard(self) -> None:
-        """Writes down, now and then, what was heard of access devices; never for a single packet."""
-        signed = list(self.registry.now_signed)
-        is_due = self.clock.monotonic() - self._noted_heard_at >= NOTE_HEARD_S
-        news = self.registry.news() if is_due or signed else []
-        if not news and not signed:
-            return
-        self._noted_heard_at = self.clock.monotonic()
-
-        def write(tx: Tx) -> None:
-            note_heard_from(tx.conn, news)
-            for device in signed:
-                signing_seen(tx.conn, device)
-            if signed:
-                tx.reconfigure()
-
-        await self.road.act(write, keeps_facts=True)
-        self.registry.now_signed.difference_update(signed)
+    def _escaped(self, _: asyncio.AbstractEventLoop, context: dict[str, Any]) -> None:
+        """What raised where nobody waits for it: a callback of a socket, a task of a library."""
+        error = context.get("exception")
+        if isinstance(error, Exception):
+            self.road.faults.note("background", error)
+        else:
+            logger.warning("loop", message=str(context.get("message")))
 
 
 class AlreadyServing(LauschenError):

@@ -1,14 +1,18 @@
 """Whatever raises is caught at its own job, effect, timer or wish; the road goes on, and somebody is told."""
 
 import asyncio
+import re
 from collections.abc import AsyncIterator, Callable
+from pathlib import Path
 
 import pytest
 
+import lauschen
 from lauschen.acts.desk.helping import end_device_stay
 from lauschen.acts.moving import errands, sender
 from lauschen.acts.moving.errands import Errand
 from lauschen.acts.moving.sender import Sender
+from lauschen.api.now import attention as now_attention
 from lauschen.api.now.attention import attention
 from lauschen.api.words.speaker import Speaker
 from lauschen.core.decide.standing import State
@@ -205,3 +209,35 @@ async def test_a_look_that_raises_is_made_again(
     assert mover.moved == []
     road.clock.advance(patient.TROUBLE_S + 1)  # type: ignore[attr-defined]
     await asyncio.wait_for(mover.news.wait(), 5)
+
+
+async def test_what_came_of_it_and_cannot_be_stored_is_done_again(
+    two_ends: tuple[Sender, Deaf, Road], monkeypatch: pytest.MonkeyPatch
+) -> None:
+    sending, mover, road = two_ends
+    with monkeypatch.context() as patched:
+        patched.setattr(type(sending), "note", broken)
+        await end_both(road)
+        await until(road, lambda: len(mover.moved) == 2 and "sender" in road.faults.kinds)
+    mover.news.clear()
+    road.clock.advance(sender.IN_FLIGHT_S + 1)  # type: ignore[attr-defined]
+    await asyncio.wait_for(mover.news.wait(), 5)
+
+
+async def test_what_now_cannot_look_at_leaves_the_rest_to_be_seen(
+    road: Road, place: Place, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    registry = Registry(place.house, b"k")
+    registry.knock("192.0.2.9", b"", "authentication", road.clock.now())
+    monkeypatch.setattr(now_attention, "_secrets", broken)
+    found = attention(place.conn, road, registry, Speaker(place.house, {}, road.clock.now()))
+    assert [one.kind for one in found] == ["fault", "knock"]
+
+
+def test_each_kind_of_fault_has_words() -> None:
+    noted = re.compile(r"faults\.(?:note|run)\(([^,]+),")
+    tree = Path(lauschen.__file__).parent
+    calls = [call for file in tree.rglob("*.py") for call in noted.findall(file.read_text())]
+    kinds = {kind for call in calls for kind in re.findall(r'"(\w+)"', call)}
+    assert {"request", "act", "feed", "background"} <= kinds
+    assert kinds | {Sender.fault} <= set(now_attention.FAULTS)

@@ -1,5 +1,6 @@
 """What needs attention on Now: each with the one action that mends it."""
 
+from collections.abc import Callable, Iterable
 from functools import lru_cache
 from sqlite3 import Connection
 from urllib.parse import urlsplit
@@ -38,6 +39,9 @@ FAULTS = {
     "sender": "Looking for changes to send",
     "background": "Work in the background",
     "reading": "Reading from a socket",
+    "feed": "Showing what was heard to open consoles",
+    "memory": "Forgetting what is kept in memory",
+    "rollback": "Taking back what could not be stored",
     "page": "A page or an answer of the console",
 }
 LOG_LOOKED_AT = 2000
@@ -51,18 +55,24 @@ def attention(
     speaker: Speaker,
     certificate: Certificate | None = None,
 ) -> list[Attention]:
-    """The gravest first."""
-    found = (
-        _trouble(road, speaker)
-        + _faults(road, speaker)
-        + _clock(road)
-        + _secrets(registry)
-        + _unconfirmed(conn, speaker)
-    )
-    found += _guessing(conn, speaker) + _reported_twice(conn, speaker) + _two_in_one(conn, speaker)
-    found += [*_certificate(speaker, certificate), *_ways(speaker.house)]
-    found += _knocks(registry) + _strangers(registry)
-    return sorted(found, key=lambda a: not a.grave)[:MOST_SHOWN]
+    """The gravest first. What cannot be looked at is one more fault, and leaves the rest to be seen."""
+    parts: list[Callable[[], Iterable[Attention]]] = [
+        lambda: _trouble(road, speaker),
+        lambda: _clock(road),
+        lambda: _secrets(registry),
+        lambda: _unconfirmed(conn, speaker),
+        lambda: _guessing(conn, speaker),
+        lambda: _reported_twice(conn, speaker),
+        lambda: _two_in_one(conn, speaker),
+        lambda: _certificate(speaker, certificate),
+        lambda: _ways(speaker.house),
+        lambda: _knocks(registry),
+        lambda: _strangers(registry),
+    ]
+    found: list[Attention] = []
+    for part in parts:
+        road.faults.run("page", lambda part=part: found.extend(part()))  # type: ignore[misc]
+    return sorted(_faults(road, speaker) + found, key=lambda a: not a.grave)[:MOST_SHOWN]
 
 
 def _trouble(road: Road, speaker: Speaker) -> list[Attention]:

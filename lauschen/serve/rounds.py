@@ -1,0 +1,136 @@
+"""What is done again and again while we serve: each by itself, so that one that raises holds up no other."""
+
+import asyncio
+import gc
+import shutil
+from collections.abc import Awaitable, Callable
+from dataclasses import dataclass, field
+from pathlib import Path
+
+import structlog
+
+from lauschen.acts.keeping import Keeper
+from lauschen.acts.staying.sweep import Sweeper
+from lauschen.core.errors import Unavailable
+from lauschen.http.certificate import Certificate
+from lauschen.radius.listen.registry import Registry
+from lauschen.road.road import Road
+from lauschen.road.tx import Tx
+from lauschen.serve.checkpoints import Checkpoints
+from lauschen.serve.wall import WallWatch
+from lauschen.store.db import changed_by_others
+from lauschen.store.house.access_devices import note_heard_from, signing_seen
+
+SWEEP_S = 2.0
+WATCH_S = 1.0
+KEEP_S = 3.0
+NOTE_HEARD_S = 10.0
+COLLECT_S = 600.0
+ROOM_OCTETS = 1 << 20
+"""So much room on the disk is enough for the next groups."""
+
+logger = structlog.get_logger()
+
+
+@dataclass
+class Rounds:
+    """Begun once everything listens; `close` ends them."""
+
+    road: Road
+    registry: Registry
+    data: Path
+    checkpoints: Checkpoints
+    wall: WallWatch
+    certificate: Certificate | None
+    seen_change: int
+    """Of the database by other processes, as it was opened."""
+    _tasks: list["asyncio.Task[None]"] = field(default_factory=list)
+    _sweeper: Sweeper = field(default_factory=Sweeper)
+    _keeper: Keeper = field(default_factory=Keeper)
+    _noted_heard_at: float = 0.0
+    _collected_at: float = 0.0
+
+    def begin(self) -> None:
+        self._collected_at = self.road.clock.monotonic()
+        watch = (
+            self._try_to_commit,
+            self._take_in,
+            self._look_at_certificate,
+            self._note_heard,
+            self.checkpoints.look,
+            self._collect,
+            self._look_at_wall,
+        )
+        for seconds, works in ((SWEEP_S, (self._sweep,)), (WATCH_S, watch), (KEEP_S, (self._keep,))):
+            self._tasks.append(asyncio.create_task(self._every(seconds, works)))
+
+    async def close(self) -> None:
+        for task in self._tasks:
+            task.cancel()
+        await asyncio.gather(*self._tasks, return_exceptions=True)
+
+    async def _every(self, seconds: float, works: tuple[Callable[[], Awaitable[None]], ...]) -> None:
+        while True:
+            await self.road.clock.sleep(seconds)
+            for work in works:
+                try:
+                    await work()
+                except Unavailable as exc:
+                    logger.warning("put_off", what=work.__name__, error=str(exc))  # a full disk; Now says so
+                except Exception as exc:
+                    self.road.faults.note("background", exc)
+
+    async def _sweep(self) -> None:
+        has_more = True
+        while has_more:
+            has_more = (await self.road.act(self._sweeper.sweep)).has_more
+
+    async def _keep(self) -> None:
+        """Forgets what was kept for long enough."""
+        has_more = True
+        while has_more:
+            has_more = await self.road.act(self._keeper.step, keeps_facts=True)
+
+    async def _try_to_commit(self) -> None:
+        """A row might fit where a group of answers does not."""
+        if self.road.trouble is not None and shutil.disk_usage(self.data).free >= ROOM_OCTETS:
+            await self.road.try_to_commit()
+
+    async def _take_in(self) -> None:
+        """What the command line changed."""
+        change = await self.road.between_groups(changed_by_others)
+        if change != self.seen_change:
+            await self.road.act(lambda _: None)  # any group takes it in
+            self.seen_change = change
+
+    async def _look_at_certificate(self) -> None:
+        if self.certificate is not None:
+            self.certificate.look()
+
+    async def _collect(self) -> None:
+        """Garbage, at a quiet moment."""
+        now = self.road.clock.monotonic()
+        if self.checkpoints.is_idle and now - self._collected_at > COLLECT_S:
+            self._collected_at = now
+            gc.collect()
+
+    async def _look_at_wall(self) -> None:
+        self.wall.look()
+
+    async def _note_heard(self) -> None:
+        """Writes down, now and then, what was heard of access devices; never for a single packet."""
+        signed, now = list(self.registry.now_signed), self.road.clock.monotonic()
+        news = self.registry.news() if signed or now - self._noted_heard_at >= NOTE_HEARD_S else []
+        if not news and not signed:
+            return
+        self._noted_heard_at = now
+
+        def write(tx: Tx) -> None:
+            note_heard_from(tx.conn, news)
+            for device in signed:
+                signing_seen(tx.conn, device)
+            if signed:
+                tx.reconfigure()
+
+        await self.road.act(write, keeps_facts=True)
+        self.registry.now_signed.difference_update(signed)
