@@ -121,7 +121,10 @@ async function forget(): Promise<void> {
       </section>
       <section>
         <h2>The sheet</h2>
-        <div class="row">
+        <p v-if="!paths.networks.length" class="soft">
+          It says all that is typed into the device, for a network: add one first.
+        </p>
+        <div v-else class="row">
           All that is typed into it, for
           <v-select
             v-model="network"

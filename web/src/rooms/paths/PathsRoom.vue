@@ -65,6 +65,17 @@ function taken(id: number, secret: string | null): void {
   madeSecret.value = secret
   void saved({ device: String(id) })
 }
+/** What the editor is about; null while it is closed. */
+const edited = computed(() => {
+  if (isEditing.value === 'new') return 'A new network'
+  if (network.value && isEditing.value === 'network') return `How ${network.value.name} is recognised`
+  if (network.value && isEditing.value === 'ways')
+    return `What the page of ${network.value.name} offers, from top to bottom`
+  if (role.value) return `${role.value.name}: what is sent to the access device`
+  if (isEditing.value === 'role') return 'A new role'
+  if (dialect.value) return `Dialect ${dialect.value.name}`
+  return isEditing.value === 'dialect' ? 'A new dialect' : null
+})
 const dropped = (drops: { count: number }[]) => drops.reduce((sum, drop) => sum + drop.count, 0)
 
 onMounted(load)
@@ -116,18 +127,8 @@ useKeys({
         </component>
       </div>
       <p v-else class="empty">No guest network has a name yet. Add one: its SSID is enough.</p>
-      <div
-        v-if="
-          isEditing === 'network' ||
-          isEditing === 'new' ||
-          (isEditing === 'ways' && network) ||
-          role ||
-          dialect ||
-          isEditing === 'dialect' ||
-          isEditing === 'role'
-        "
-        class="editor"
-      >
+      <div v-if="edited" class="editor">
+        <h2>{{ edited }}</h2>
         <NetworkForm
           v-if="isEditing === 'network' || isEditing === 'new'"
           :key="`${isEditing}${network?.id}`"
@@ -166,7 +167,7 @@ useKeys({
           <section aria-label="Access devices">
             <div class="row">
               <h2>Access devices</h2>
-              <v-btn size="x-small" @click="go({ edit: 'device' })">Add</v-btn>
+              <v-btn size="x-small" aria-label="Add access device" @click="go({ edit: 'device' })">Add</v-btn>
             </div>
             <div v-if="isEditing === 'device'" class="new">
               <DeviceForm wide :paths="paths" @saved="taken" @close="back" />
@@ -219,7 +220,7 @@ useKeys({
           <section aria-label="Roles">
             <div class="row">
               <h2>Roles</h2>
-              <v-btn size="x-small" @click="go({ edit: 'role' })">Add</v-btn>
+              <v-btn size="x-small" aria-label="Add role" @click="go({ edit: 'role' })">Add</v-btn>
             </div>
             <ul>
               <li v-for="r in paths.roles" :key="r.id">
@@ -231,7 +232,7 @@ useKeys({
           <section aria-label="Dialects">
             <div class="row">
               <h2>Dialects</h2>
-              <v-btn size="x-small" @click="go({ edit: 'dialect' })">Add</v-btn>
+              <v-btn size="x-small" aria-label="Add dialect" @click="go({ edit: 'dialect' })">Add</v-btn>
             </div>
             <ul>
               <li v-for="d in paths.dialects" :key="d.id">

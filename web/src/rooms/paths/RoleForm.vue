@@ -45,7 +45,6 @@ async function save(): Promise<void> {
     :aria-label="role ? `What is sent for ${role.name}` : 'A new role'"
     @submit.prevent="save"
   >
-    <h2>{{ role ? `${role.name}: what is sent to the access device` : 'A new role' }}</h2>
     <div class="columns">
       <div class="stack">
         <v-text-field v-model="name" label="Name" maxlength="60" required :error-messages="fault('name')" />

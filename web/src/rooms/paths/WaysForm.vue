@@ -82,7 +82,6 @@ async function save(): Promise<void> {
 
 <template>
   <form :aria-label="`Ways in on ${network.name}`" @submit.prevent="save">
-    <h2>What the page of {{ network.name }} offers, from top to bottom</h2>
     <p v-if="!ways.length" class="soft">Nothing: whoever comes is told to ask at the desk.</p>
     <ol>
       <li v-for="(way, n) in ways" :key="way.way" :class="{ off: way.is_off }">
