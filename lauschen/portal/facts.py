@@ -5,6 +5,7 @@ from sqlite3 import Connection
 
 from lauschen.acts.page.visiting import APPENDED, may_only_look
 from lauschen.core.decide.grant import Grant
+from lauschen.core.decide.picture import AdmissionFacts
 from lauschen.core.decide.standing import Standing
 from lauschen.core.house.house import House
 from lauschen.core.house.network import GuestNetwork
@@ -40,6 +41,8 @@ class Facts:
     may_log_out: bool
     may_only_look: bool
     now: float
+    plan_opens: float | None
+    """When the plan that let the device in opens again, while it is closed."""
     wait_s: float
     """Until the access device can be told of a change; 0 when it has been."""
     typed: Typed = field(default_factory=Typed)
@@ -90,6 +93,7 @@ def load_facts(
         may_log_out=is_own,
         may_only_look=may_only_look(visit, standing),
         now=now,
+        plan_opens=_opens(house, admission, now),
         wait_s=_wait(conn, standing, now),
     )
 
@@ -98,6 +102,12 @@ def barred_fault(facts: Facts, lang: str, until: float) -> str:
     """The sentence that says until when typing is barred."""
     shown = -(-until // 60) * 60  # shown as a minute, a time must not be too early
     return catalogue(lang)["barred_by_tries"].format(until=facts.clock(shown, lang))
+
+
+def _opens(house: House, admission: AdmissionFacts | None, now: float) -> float | None:
+    hours = house.plans[admission.grant.plan].hours if admission is not None else None
+    is_open, changes = hours.span(now) if hours is not None else (True, None)
+    return None if is_open else changes
 
 
 def _wait(conn: Connection, standing: Standing, now: float) -> float:

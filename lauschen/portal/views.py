@@ -4,6 +4,7 @@ from lauschen.acts.arriving.posted import GOOD_FOR_S, one_time_secret
 from lauschen.core.decide.reason import Reason
 from lauschen.core.decide.standing import State
 from lauschen.core.house.house import House
+from lauschen.core.house.network import Pause
 from lauschen.core.words.amounts import data_words, duration_words
 from lauschen.core.words.going import shown_host
 from lauschen.core.words.mac import spell_mac
@@ -12,12 +13,13 @@ from lauschen.core.words.text import visible
 from lauschen.portal.facts import Facts, barred_fault
 from lauschen.portal.page import Onward, Page
 from lauschen.portal.parts import LastStep, LogOut, OnceMore
-from lauschen.portal.ways.ways import FORM_OF, choices_of
+from lauschen.portal.ways.ways import FORM_OF, choices_of, closed_notes
 from lauschen.portal.words import LANGUAGES
 from lauschen.store.visits import Login
 
 REFRESH_S = 1
 REFRESH_SELDOM_S = 5
+REFRESH_WAITING_S = 60
 LONG_WAIT_S = 5.0
 STILL_GOOD_S = GOOD_FOR_S - 10.0
 """A one-time login that is older is not shown any more: the guest would press the button too late."""
@@ -27,6 +29,7 @@ _NOTES = {
     Reason.LOGGED_OUT: "logged_out",
     Reason.CODE_WITHDRAWN: "withdrawn_note",
     Reason.DEVICES_FULL: "full_note",
+    Reason.FORGOTTEN: "forgotten_note",
 }
 
 
@@ -48,6 +51,22 @@ def visit_page(facts: Facts, lang: str, csrf: str) -> Page:
             case State.AT_DOOR | State.LEFT:
                 _at_door(page, facts)
     return page
+
+
+def _paused(page: Page, facts: Facts, pause: Pause) -> None:
+    """Nobody is let in, whatever is offered."""
+    words = page.words
+    page.heading, page.fault = words["paused_title"], None
+    since = facts.clock(pause.since, page.lang)
+    page.notes = [visible(pause.why)] if pause.why else []
+    if pause.until is None:
+        page.notes.append(words["paused_since"].format(since=since))
+    else:
+        until = facts.clock(pause.until, page.lang)
+        page.notes.append(words["paused_until"].format(since=since, until=until))
+    if facts.standing.admission is not None:
+        page.notes.append(words["in_by_itself"])
+    page.refresh_s = REFRESH_WAITING_S
 
 
 def plain_page(house: House, lang: str, name: str) -> Page:
@@ -150,15 +169,35 @@ def _ask(page: Page, facts: Facts) -> None:
     if facts.is_typing_barred and facts.visit.barred_until is not None:
         page.fault = barred_fault(facts, page.lang, facts.visit.barred_until)
     page.choices = choices_of(facts, page.lang)
+    page.notes += closed_notes(facts, page.lang)
+
+
+def _plan_closed(page: Page, facts: Facts) -> None:
+    """What let the device in goes on when its plan opens; another code may be good now."""
+    page.heading = page.words["closed_title"]
+    opens = facts.plan_opens
+    page.notes = [
+        page.words["plan_never"]
+        if opens is None
+        else page.words["plan_opens"].format(time=facts.clock(opens, page.lang))
+    ]
+    page.refresh_s = REFRESH_WAITING_S
+    _ask(page, facts)
 
 
 def _at_door(page: Page, facts: Facts) -> None:
+    if facts.network.pause is not None and facts.network.pause.holds(facts.now):
+        _paused(page, facts, facts.network.pause)
+        return
+    if facts.standing.reason is Reason.PLAN_CLOSED and facts.standing.admission is not None:
+        _plan_closed(page, facts)
+        return
     note = _NOTES.get(facts.standing.reason) if facts.standing.reason and not facts.typed.fault else None
     page.notes = [page.words[note]] if note else []
     _ask(page, facts)
     if not page.choices:
         page.heading = page.words["barred_title" if facts.is_typing_barred else "no_way_title"]
-        if not facts.is_typing_barred:
+        if not facts.is_typing_barred and not page.notes:
             page.notes.append(page.words["no_way"])
         return
     only = page.choices[0].form if len(page.choices) == 1 else "many"

@@ -16,7 +16,7 @@ _STANDING = (
     " s.source, s.role, s.framed_ip, s.last_heard, s.page_opened, s.code_tried, s.admission, s.reconsider_at,"
     " s.decision, s.decision_at, s.decision_mark, s.repeats"
 )
-_ADMISSION = f"a.id, a.seat_since, a.token, {GRANT}"
+_ADMISSION = f"a.id, a.seat_since, a.token, a.begun, json_extract(a.offered, '$.rules'), {GRANT}"
 _JOINED = "JOIN allowance w ON w.id = a.allowance JOIN credential c ON c.id = w.credential"
 # One look-up by key for all that a device's request needs.
 _PICTURE = (
@@ -248,6 +248,12 @@ def reconsider_soon(conn: Connection, plan: PlanId | None, now: float) -> None:
     conn.execute(sql + (by_plan if plan is not None else ""), (now, plan) if plan is not None else (now,))
 
 
+def reconsider_network_soon(conn: Connection, network: NetworkId, now: float) -> None:
+    """A network was paused, or is no more: whoever has something to be in by is looked at in the next turn."""
+    sql = "UPDATE standing SET reconsider_at = ? WHERE network = ? AND admission IS NOT NULL AND state <> 'left'"
+    conn.execute(sql, (now, network))
+
+
 def silent_at_door(conn: Connection, network: NetworkId, heard_before: float, at_most: int) -> list[Standing]:
     """Devices before login (or held, or barred) that did not ask again although their time-out has passed."""
     return [
@@ -282,4 +288,4 @@ def _standing(row: tuple[Any, ...]) -> Standing:
 
 
 def _admission(row: tuple[Any, ...]) -> AdmissionFacts:
-    return AdmissionFacts(row[0], read_grant(row[3:]), row[1] is not None, row[2])
+    return AdmissionFacts(row[0], read_grant(row[5:]), row[1] is not None, row[3], row[4], row[2])

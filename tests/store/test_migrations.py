@@ -3,6 +3,7 @@
 import sqlite3
 from importlib import resources
 from pathlib import Path
+from zoneinfo import ZoneInfo
 
 import pytest
 
@@ -80,7 +81,7 @@ def test_a_folder_of_an_earlier_version_is_brought_up_to_date(tmp_path: Path) ->
         "INSERT INTO device_heard VALUES (9, '10.0.0.1', 1.0, 0, 1);"
     )
     migrate(conn)
-    (network,), (role,) = networks.load_networks(conn), networks.load_roles(conn)
+    (network,), (role,) = networks.load_networks(conn, ZoneInfo("UTC")), networks.load_roles(conn)
     assert (network.id, network.ssid.value, network.counted_at) == (5, b"A", 9)
     assert (role.id, role.vlan, role.filter_rules) == (7, 310, ("r",))
     assert [h.access_device for h in access_devices.heard_from(conn)] == [9]

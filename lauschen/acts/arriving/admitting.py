@@ -43,7 +43,8 @@ def begin_admission(
     admission = admissions.add_admission(
         tx.conn, mac=mac, network=network, allowance=grant.allowance, token=token, now=tx.now, offered=offered
     )
-    return AdmissionFacts(admission, grant, True, token)
+    rules = None if offered is None else offered.get("rules")
+    return AdmissionFacts(admission, grant, True, tx.now, None if rules is None else int(rules), token)
 
 
 def count_wrong_at_page(tx: Tx, digest: bytes, network: NetworkId, source: str) -> tuple[float | None, float]:

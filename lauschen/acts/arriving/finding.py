@@ -33,6 +33,10 @@ def find_grant(tx: Tx, network: NetworkId, mac: Mac, offer: Offer) -> tuple[Gran
             looked[key] = found
             if found is not None and found.way is not way.way:
                 found = None
+            if not way.is_open(tx.now):
+                if found is not None or lead.plan is not None:
+                    fault = Reason.WAY_CLOSED
+                continue
             if found is not None and not way.begins_anew(found.use, tx.now) and not _is_old(found, lead):
                 return found, None
             if lead.plan is not None:

@@ -19,7 +19,7 @@ STATE_FOR = {
     Reason.BARRED_BY_TRIES: State.BARRED,
 }
 """Reasons that put a device before login into a state of its own; all others leave it at the door."""
-_ENDS_ADMISSION = (*STATE_FOR, Reason.CODE_WITHDRAWN, Reason.CODE_EXPIRED)
+_ENDS_ADMISSION = (*STATE_FOR, Reason.CODE_WITHDRAWN, Reason.CODE_EXPIRED, Reason.FORGOTTEN)
 REMEMBER_END_S = 600.0
 """How long the page says how the last stay ended to a device that comes back."""
 
@@ -94,6 +94,7 @@ def _keep_out(tx: Tx, standing: Standing, admission: AdmissionFacts | None, deci
     standing.reconsider_at = None
     if admission is not None and reason not in _ENDS_ADMISSION:
         standing.reason = reason
+        standing.reconsider_at = decision.good_until
         enter(standing, State.AT_DOOR, tx.now)
         return
     if admission is not None:

@@ -22,8 +22,25 @@ def end_stay(tx: Tx, standing: Standing, reason: Reason, at: float | None = None
     standing.reason_at = tx.now if at is None else min(at, tx.now)
     if standing.admission is not None:
         admissions.end_admission(tx.conn, standing.admission, reason, standing.reason_at)
-    until = None if standing.reconsider_at is None else max(standing.reconsider_at, tx.now) + OVER_ANYWAY_S
+    until = _over_anyway(tx, standing)
     standing.admission = standing.reconsider_at = None
+    _put_out(tx, standing, reason, until)
+
+
+def keep_out(tx: Tx, standing: Standing, reason: Reason, again_at: float | None) -> None:
+    """To the door for a while: what it was admitted by goes on, and is looked at again at `again_at`."""
+    until = _over_anyway(tx, standing)
+    if standing.admission is not None:
+        admissions.free_seat(tx.conn, standing.admission)
+    standing.reason_at, standing.reconsider_at = tx.now, again_at
+    _put_out(tx, standing, reason, until)
+
+
+def _over_anyway(tx: Tx, standing: Standing) -> float | None:
+    return None if standing.reconsider_at is None else max(standing.reconsider_at, tx.now) + OVER_ANYWAY_S
+
+
+def _put_out(tx: Tx, standing: Standing, reason: Reason, until: float | None) -> None:
     standing.reason = reason
     going = STATE_FOR.get(reason, State.AT_DOOR)
     is_in = standing.state is State.INSIDE or standing.going is State.INSIDE

@@ -1,9 +1,9 @@
 """Nobody asked, but the answer may have changed: by the clock, by what was used, by what staff gave."""
 
 from lauschen.acts.arriving.facts import as_if_asked, decide_now
-from lauschen.acts.moving.moves import end_stay, let_in
+from lauschen.acts.moving.moves import end_stay, keep_out, let_in
 from lauschen.core.decide.decision import Answer, Decision
-from lauschen.core.decide.reason import LIMIT_REASONS
+from lauschen.core.decide.reason import FOR_A_WHILE, LIMIT_REASONS
 from lauschen.core.decide.standing import Standing, State
 from lauschen.road.tx import Tx
 
@@ -15,11 +15,19 @@ def reconsider(tx: Tx, standing: Standing, *, tell: bool = False) -> Decision:
     """
     decision, picture = decide_now(tx, standing)
     if decision.answer is Answer.ADMIT and picture.admission is not None:
-        if tell or (standing.state is State.INSIDE and standing.role != decision.role):
+        is_elsewhere = standing.state is State.INSIDE and standing.role != decision.role
+        # Kept out for a while until now; one that is gone will ask when it is back.
+        is_kept_out = standing.state is State.AT_DOOR and standing.going is None
+        if tell or is_elsewhere or is_kept_out:
             let_in(tx, standing, picture.admission.id, decision.good_until, 0.0)
         elif standing.reconsider_at != decision.good_until:
             standing.reconsider_at = decision.good_until
             tx.write_standing(standing)
+        return decision
+    if decision.reason in FOR_A_WHILE and standing.admission is not None:
+        if standing.state is State.INSIDE or standing.going is State.INSIDE:
+            tx.decided(as_if_asked(standing), decision, standing)
+        keep_out(tx, standing, decision.reason, decision.good_until)
         return decision
     if decision.reason not in LIMIT_REASONS:
         tx.decided(as_if_asked(standing), decision, standing)

@@ -63,7 +63,7 @@ def _leave_silently(tx: Tx) -> int:
         silent = devices.silent_at_door(tx.conn, network, tx.now - DOOR_SESSION_S - DOOR_GRACE_S, AT_ONCE)
         for standing in silent:
             enter(standing, State.LEFT, tx.now)
-            standing.session_id = None
+            standing.session_id = standing.reconsider_at = None
             tx.write_standing(standing)
         gone += len(silent)
     return gone

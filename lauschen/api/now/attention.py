@@ -7,7 +7,7 @@ from urllib.parse import urlsplit
 
 from lauschen.acts.staying.roaming import SAID_AGAIN_S
 from lauschen.api.now.models import Attention
-from lauschen.api.paths.words import why_idle
+from lauschen.api.paths.words import lacks_words, pause_words, why_idle
 from lauschen.api.words.events import line
 from lauschen.api.words.reasons import answer_words
 from lauschen.api.words.speaker import Speaker
@@ -66,6 +66,7 @@ def attention(
         lambda: _two_in_one(conn, speaker),
         lambda: _certificate(speaker, certificate),
         lambda: _ways(speaker.house),
+        lambda: _pauses(speaker),
         lambda: _knocks(registry),
         lambda: _strangers(registry),
     ]
@@ -148,21 +149,41 @@ def _ways(house: House) -> tuple[Attention, ...]:
     found = []
     for network in house.networks.values():
         idle = [why for way in network.ways if (why := why_idle(house, network, way)) is not None]
-        if network.ways and not idle:
+        lacks = [why for way in network.ways if (why := lacks_words(house, way)) is not None]
+        if network.ways and not idle and not lacks:
             continue
         text = f"{network.name} offers nothing to let guests in."
-        if idle:
-            text = f"{network.name}: {'; '.join(idle)}."
+        if idle or lacks:
+            text = f"{network.name}: {'; '.join(idle + lacks)}."
         found.append(
             Attention(
                 kind="ways",
                 grave=len(idle) == len(network.ways),
                 text=text,
-                mend="Guests are not shown a button that cannot work.",
+                mend="Guests are not shown a button that cannot work."
+                if not lacks or idle
+                else "Write them.",
                 link=f"/paths?network={network.id}&edit=ways",
             )
         )
     return tuple(found)
+
+
+def _pauses(speaker: Speaker) -> list[Attention]:
+    """Networks that let nobody in for a while."""
+    return [
+        Attention(
+            kind="pause",
+            grave=False,
+            text=f"{network.name}: {pause_words(network.pause, speaker.house)}",
+            mend=f"Guests read: {visible(network.pause.why)}"
+            if network.pause.why
+            else "Guests are told no reason.",
+            link=f"/paths?network={network.id}&edit=pause",
+        )
+        for network in speaker.house.networks.values()
+        if network.pause is not None and network.pause.holds(speaker.now)
+    ]
 
 
 def _strangers(registry: Registry) -> list[Attention]:

@@ -1,5 +1,9 @@
 """From what the console sends to the configuration; and whether a typed secret fits a knock."""
 
+from dataclasses import replace
+from zoneinfo import ZoneInfo
+
+from lauschen.api.hours import read_hours_in
 from lauschen.api.paths import models
 from lauschen.core.house.access_device import AccessDevice
 from lauschen.core.house.dialect import Appended, Call, Dialect, Posted, VendorAttribute
@@ -14,7 +18,9 @@ from lauschen.radius.wire.numbers import Code
 from lauschen.radius.wire.signing import Secret
 
 
-def read_network(network: int, wanted: models.NetworkIn, before: GuestNetwork | None) -> GuestNetwork:
+def read_network(
+    network: int, wanted: models.NetworkIn, before: GuestNetwork | None, zone: ZoneInfo
+) -> GuestNetwork:
     offered = before.ways if before is not None else (Voucher(),)
     return GuestNetwork(
         NetworkId(network),
@@ -26,12 +32,16 @@ def read_network(network: int, wanted: models.NetworkIn, before: GuestNetwork | 
         wanted.port_type,
         None if wanted.access_device is None else AccessDeviceId(wanted.access_device),
         None if wanted.counted_at is None else AccessDeviceId(wanted.counted_at),
-        offered if wanted.ways is None else tuple(read_way_in(way) for way in wanted.ways),
+        offered if wanted.ways is None else tuple(read_way_in(way, zone) for way in wanted.ways),
+        pause=before.pause if before is not None else None,
     )
 
 
-def read_way_in(way: models.WayModel) -> Way:
-    return read_way(way.way, way.model_dump(exclude={"way"}))
+def read_way_in(way: models.WayModel, zone: ZoneInfo) -> Way:
+    """Its hours are those of the site's zone."""
+    labels = {lang: text.strip() for lang, text in way.labels.items() if text.strip()}
+    settings = {**way.model_dump(exclude={"way", "hours"}), "labels": labels}
+    return replace(read_way(way.way, settings, zone), hours=read_hours_in(way.hours, zone))
 
 
 def read_role(role: int, wanted: models.RoleIn, *, is_door: bool) -> Role:

@@ -4,6 +4,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from lauschen.api.hours import HoursModel
 from lauschen.api.model import Model
 from lauschen.core.house.dialect import Arrives, Honours, Move, ValueKind, When
 from lauschen.core.house.network import Match
@@ -21,6 +22,12 @@ class HintModel(Model):
 class OfferingModel(Model):
     is_off: bool = False
     """It stays as it is set, and lets nobody in."""
+    labels: dict[Literal["en", "de"], Annotated[str, Field(max_length=60)]] = Field(default_factory=dict)
+    """What the page calls it; its own word where nothing is said."""
+    remember_minutes: int | None = Field(default=None, ge=0, le=366 * 1440)
+    """Since its login a device that comes back is let in without the page; None: as long as what it has goes on."""
+    hours: HoursModel | None = None
+    """When it lets somebody in; None: always."""
 
 
 class VoucherWay(OfferingModel):
@@ -59,6 +66,7 @@ class ClickThroughWay(OfferingModel):
     way: Literal["click_through"]
     plan: int
     again_after_hours: int | None = Field(default=None, ge=1, le=24 * 366)
+    asks_when_changed: bool = True
 
 
 WayModel = Annotated[VoucherWay | GuestPassWay | PasscodeWay | ClickThroughWay, Field(discriminator="way")]
@@ -101,8 +109,27 @@ class Stage(Model):
     """Where it is set, if it can be."""
 
 
+class PauseIn(Model):
+    until: str | None = Field(default=None, max_length=20)
+    """By the clock of the site, such as `2026-12-04T18:00`; None: until somebody ends it."""
+    why: str = Field(default="", max_length=200)
+    """As guests read it."""
+    ends_stays: bool = False
+
+
+class PauseOut(Model):
+    since: float
+    until: float | None
+    why: str
+    ends_stays: bool
+    sentence: str
+
+
 class NetworkOut(NetworkIn):
     id: int
+    pause: PauseOut | None
+    inside: int
+    """Devices that a pause would concern."""
     recognised: str
     """By what, in a sentence."""
     stages: list[Stage]

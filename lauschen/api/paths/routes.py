@@ -10,6 +10,7 @@ from lauschen.acts.config import changes as config_acts
 from lauschen.acts.config import passcodes as passcode_acts
 from lauschen.acts.config import ways as ways_acts
 from lauschen.acts.config.configuring import configured
+from lauschen.acts.config.pauses import end_pause, pause_network
 from lauschen.api.door.asking import Configures, Id, Looks, TheOffice
 from lauschen.api.door.office import Office
 from lauschen.api.paths import models
@@ -36,6 +37,7 @@ from lauschen.core.actor import Actor
 from lauschen.core.errors import Invalid, NotThere
 from lauschen.core.house.role import Role
 from lauschen.core.ids import AccessDeviceId, DialectId, NetworkId, RoleId
+from lauschen.core.limits.civil import read_civil
 from lauschen.core.ways.passcode import Passcode
 from lauschen.outgoing.reach import resolve
 from lauschen.radius.listen.registry import Peer
@@ -69,15 +71,39 @@ async def offer_ways(
     actor: Configures, office: TheOffice, network: Id, wanted: models.WaysIn
 ) -> models.NetworkOut:
     """What it offers to let in. Whoever is in by one that is not offered any more stays in."""
-    ways, of = [read_way_in(way) for way in wanted.ways], NetworkId(network)
+    ways, of = [read_way_in(way, office.house.zone) for way in wanted.ways], NetworkId(network)
     await _configure(office, actor, lambda tx: ways_acts.offer_ways(tx, of, ways))
     return network_out(office.reader, office.house.networks[of], office.house)
 
 
+@router.post("/networks/{network}/pause")
+async def pause(
+    actor: Configures, office: TheOffice, network: Id, wanted: models.PauseIn
+) -> models.NetworkOut:
+    """Nobody is let in until then, and guests are told why."""
+    of = NetworkId(network)
+    until = None if wanted.until is None else read_civil(wanted.until, office.house.zone, "until")
+    await _configure(
+        office,
+        actor,
+        lambda tx: pause_network(tx, of, until=until, why=wanted.why, ends_stays=wanted.ends_stays),
+    )
+    return network_out(office.reader, office.house.networks[of], office.house)
+
+
+@router.post("/networks/{network}/end-pause")
+async def let_in_again(actor: Configures, office: TheOffice, network: Id) -> models.NetworkOut:
+    of = NetworkId(network)
+    await _configure(office, actor, lambda tx: end_pause(tx, of))
+    return network_out(office.reader, office.house.networks[of], office.house)
+
+
 @router.post("/passcodes/words")
-async def passcode_words(_: Configures, wanted: models.PasscodeWay) -> models.PasscodeWords:
+async def passcode_words(
+    _: Configures, office: TheOffice, wanted: models.PasscodeWay
+) -> models.PasscodeWords:
     """When it would change, and how likely somebody guesses it within one change."""
-    way = read_way_in(wanted)
+    way = read_way_in(wanted, office.house.zone)
     assert isinstance(way, Passcode)
     return models.PasscodeWords(changes=changes_words(way), chance=guess_words(way))
 
@@ -249,7 +275,7 @@ async def take_in(
 async def _save_network(
     office: Office, actor: Actor, network: int, wanted: models.NetworkIn
 ) -> models.NetworkOut:
-    new = read_network(network, wanted, office.house.networks.get(NetworkId(network)))
+    new = read_network(network, wanted, office.house.networks.get(NetworkId(network)), office.house.zone)
     saved = await _configure(office, actor, lambda tx: config_acts.save_network(tx, new))
     return network_out(office.reader, office.road.house.networks[saved], office.road.house)
 

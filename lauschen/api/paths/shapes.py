@@ -1,8 +1,9 @@
 """From the house and what was heard to the shapes of the room Paths."""
 
-from dataclasses import asdict
+from dataclasses import asdict, replace
 from sqlite3 import Connection
 
+from lauschen.api.hours import hours_out
 from lauschen.api.paths import models
 from lauschen.api.paths.words import (
     DROPS,
@@ -10,6 +11,7 @@ from lauschen.api.paths.words import (
     dialect_words,
     hint_text,
     ignores_words,
+    pause_words,
     recognised_words,
     risk_words,
     role_ignored_words,
@@ -40,6 +42,7 @@ from lauschen.radius.wire.describing import lines, words_of
 from lauschen.radius.wire.dictionary import ATTRIBUTES, CODES
 from lauschen.radius.wire.numbers import Kind
 from lauschen.store import overview
+from lauschen.store.house import networks
 
 _UNSEEN = ("repeated", "unknown_source")
 """Shown elsewhere, and what came before the device was taken in."""
@@ -81,6 +84,8 @@ def network_out(conn: Connection, network: GuestNetwork, house: House) -> models
         port_type=network.port_type,
         access_device=network.access_device,
         counted_at=network.counted_at,
+        pause=_pause(network, house),
+        inside=networks.who_is_inside(conn, network.id),
         recognised=recognised_words(network, house),
         stages=stages(network, house, heard_at),
         heard_at=[int(device) for device in heard_at],
@@ -225,15 +230,23 @@ def _lines(packet: Packet | None) -> list[models.PacketLine]:
 
 
 def _way(way: Way) -> models.WayModel:
+    settings = {**asdict(replace(way, hours=None)), "hours": hours_out(way.hours)}
     match way:
         case Voucher():
-            return models.VoucherWay(way="voucher", **asdict(way))
+            return models.VoucherWay(way="voucher", **settings)
         case GuestPass():
-            return models.GuestPassWay(way="guest_pass", **asdict(way))
+            return models.GuestPassWay(way="guest_pass", **settings)
         case Passcode():
-            return models.PasscodeWay(way="passcode", **asdict(way))
+            return models.PasscodeWay(way="passcode", **settings)
         case ClickThrough():
-            return models.ClickThroughWay(way="click_through", **asdict(way))
+            return models.ClickThroughWay(way="click_through", **settings)
+
+
+def _pause(network: GuestNetwork, house: House) -> models.PauseOut | None:
+    pause = network.pause
+    if pause is None:
+        return None
+    return models.PauseOut(**asdict(pause), sentence=pause_words(pause, house))
 
 
 def _hint(hint: Hint) -> models.HintModel:

@@ -1,14 +1,16 @@
 """Sentences of the room Paths: how a network is recognised, what a dialect does, why packets were dropped."""
 
 from collections.abc import Sequence
+from datetime import datetime
 
+from lauschen.api.hours import hours_words
 from lauschen.api.paths.models import Stage
 from lauschen.api.words.plans import plan_words, rate_amount
 from lauschen.api.words.speaker import way_name
 from lauschen.core.house.checks import ignored
 from lauschen.core.house.dialect import Arrives, Dialect, Move
 from lauschen.core.house.house import House
-from lauschen.core.house.network import GuestNetwork, Hint, Match
+from lauschen.core.house.network import GuestNetwork, Hint, Match, Pause
 from lauschen.core.house.role import Role
 from lauschen.core.house.rule import Rule
 from lauschen.core.ids import AccessDeviceId
@@ -67,6 +69,7 @@ _LEARNS = {
 }
 _HINTS = {Match.EXACT: "is", Match.BEGINS: "begins with", Match.ENDS: "ends with"}
 CLOCK_AGREES_S = 5.0
+LANGUAGES = {"en": "English", "de": "German"}
 MOST_LINES = 8
 """Of plans and of rules at a network's stage; the placement shows all."""
 PORT_TYPES = {15: "wired ports", 19: "Wi-Fi", 5: "virtual ports"}
@@ -113,6 +116,7 @@ def stages(network: GuestNetwork, house: House, heard_at: Sequence[AccessDeviceI
     arrives = sorted({_ARRIVES[dialect.arrives] for dialect in dialects})
     ends = sorted({f"ended by {_LEARNS[dialect.end_move]}" for dialect in dialects})
     tries, barred = duration_words(int(WINDOW_S)), duration_words(int(BARRED_S))
+    paused = [pause_words(network.pause, house)] if network.pause is not None else []
     proves = [_PROVES[way.way] for way in network.ways]
     if any(way.way in (WayIn.VOUCHER, WayIn.GUEST_PASS, WayIn.PASSCODE) for way in network.ways):
         proves.append(f"{TRIES} wrong codes in {tries}: no more typing for {barred}")
@@ -128,7 +132,7 @@ def stages(network: GuestNetwork, house: House, heard_at: Sequence[AccessDeviceI
         ),
         Stage(
             name="Is asked",
-            lines=[*_ways_words(network, house), f"before login: {role_words(door)}", *arrives],
+            lines=[*paused, *_ways_words(network, house), f"before login: {role_words(door)}", *arrives],
             opens="ways",
         ),
         Stage(name="Proves", lines=proves or ["nothing yet"]),
@@ -167,17 +171,55 @@ def _ways_words(network: GuestNetwork, house: House) -> list[str]:
             lines.append(idle)
         if way.is_off:
             continue
-        match way:
-            case Voucher():
-                lines.append("for a voucher code")
-            case GuestPass():
-                lines.append("for the code of a guest pass")
-            case Passcode():
-                lines.append(f"for the passcode: {house.plans[way.plan].name}, {changes_words(way)}")
-            case ClickThrough():
-                again = f", again after {way.again_after_hours} h" if way.again_after_hours else ""
-                lines.append(f"to agree to the house rules: {house.plans[way.plan].name}{again}")
+        lines.append("; ".join([_way_words(way, house), *_when_words(way)]))
+        lacks = lacks_words(house, way)
+        if lacks is not None:
+            lines.append(lacks)
     return lines or ["for nothing: no way in is offered"]
+
+
+def _way_words(way: Way, house: House) -> str:
+    match way:
+        case Voucher():
+            return "for a voucher code"
+        case GuestPass():
+            return "for the code of a guest pass"
+        case Passcode():
+            return f"for the passcode: {house.plans[way.plan].name}, {changes_words(way)}"
+        case ClickThrough():
+            again = f", again after {way.again_after_hours} h" if way.again_after_hours else ""
+            return f"to agree to the house rules: {house.plans[way.plan].name}{again}"
+
+
+def _when_words(way: Way) -> list[str]:
+    """When it is open, and for how long it is remembered."""
+    parts = [f"open {hours_words(way.hours)}"] if way.hours is not None else []
+    if way.remember_minutes == 0:
+        parts.append("asked again whenever it was away")
+    elif way.remember_minutes is not None:
+        parts.append(f"remembered for {duration_words(way.remember_minutes * 60)}")
+    return parts
+
+
+def lacks_words(house: House, way: Way) -> str | None:
+    """What some guests miss of a way in that works."""
+    written = house.house_rules.texts
+    missing = [name for lang, name in LANGUAGES.items() if lang not in written]
+    if way.way is not WayIn.CLICK_THROUGH or way.is_off or not written or not missing:
+        return None
+    return f"the house rules are not written in {' and '.join(missing)}: those guests read another language"
+
+
+def pause_words(pause: Pause, house: House) -> str:
+    """Since when, until when, and what it means for those inside."""
+    until = "until somebody ends it" if pause.until is None else f"until {_moment(pause.until, house)}"
+    inside = "those inside go to the door" if pause.ends_stays else "those inside stay in"
+    return f"Paused since {_moment(pause.since, house)}, {until}; {inside}, and nobody else is let in."
+
+
+def _moment(at: float, house: House) -> str:
+    then = datetime.fromtimestamp(at, house.zone)
+    return f"{then:%a} {then.day} {then:%b} {then:%H:%M}"
 
 
 def changes_words(way: Passcode) -> str:

@@ -2,6 +2,7 @@
 
 from pydantic import Field
 
+from lauschen.api.hours import HoursModel
 from lauschen.api.model import Model
 from lauschen.core.ways.kinds import WayIn
 
@@ -21,6 +22,7 @@ class PlanIn(Model):
     use_within_days: int | None = Field(default=None, ge=1, le=3660)
     down_bps: int | None = Field(default=None, ge=8000, le=MOST_BPS)
     up_bps: int | None = Field(default=None, ge=8000, le=MOST_BPS)
+    hours: HoursModel | None = None
 
 
 class PlanWords(Model):

@@ -20,12 +20,12 @@ async def placement(_: Looks, office: TheOffice) -> models.PlacementOut:
 @router.post("/plans/words")
 async def words(_: Configures, office: TheOffice, wanted: models.PlanIn, plan: int = 0) -> models.PlanWords:
     """What a plan that is being typed means, and whom it would touch; nothing is changed."""
-    return words_out(office.reader, office.house, read_plan(plan, wanted))
+    return words_out(office.reader, office.house, read_plan(plan, wanted, office.house.zone))
 
 
 @router.post("/plans", status_code=201)
 async def add_plan(actor: Configures, office: TheOffice, wanted: models.PlanIn) -> models.PlanFull:
-    new = read_plan(0, wanted)
+    new = read_plan(0, wanted, office.house.zone)
     added = await office.road.act(configured(lambda tx: acts.save_plan(tx, new)), by=actor)
     return plan_out(office.shaper(), office.house.plans[added])
 
@@ -34,7 +34,7 @@ async def add_plan(actor: Configures, office: TheOffice, wanted: models.PlanIn) 
 async def change_plan(
     actor: Configures, office: TheOffice, plan: Id, wanted: models.PlanIn
 ) -> models.PlanFull:
-    changed = read_plan(plan, wanted)
+    changed = read_plan(plan, wanted, office.house.zone)
     await office.road.act(configured(lambda tx: acts.save_plan(tx, changed)), by=actor)
     return plan_out(office.shaper(), office.house.plans[changed.id])
 

@@ -1,8 +1,10 @@
 """From the house to what the room Placement says, and back."""
 
 from sqlite3 import Connection
+from zoneinfo import ZoneInfo
 
 from lauschen.api.desk.sheet import slip_limits
+from lauschen.api.hours import hours_out, read_hours_in
 from lauschen.api.placement import models
 from lauschen.api.shaping import Shaper
 from lauschen.api.words.plans import plan_words
@@ -40,6 +42,7 @@ def plan_out(shaper: Shaper, plan: Plan) -> models.PlanFull:
         use_within_days=plan.use_within_days,
         down_bps=plan.down_bps,
         up_bps=plan.up_bps,
+        hours=hours_out(plan.hours),
         sentence=plan_words(plan),
         slip=slip_limits(plan),
         inside=stored.who_is_in_by(shaper.conn, plan.id),
@@ -76,7 +79,7 @@ def rate_ignored(house: House, plan: Plan) -> list[str]:
     return [f"{name} has no attribute for a rate, so its access devices keep none." for name in deaf]
 
 
-def read_plan(plan: int, wanted: models.PlanIn) -> Plan:
+def read_plan(plan: int, wanted: models.PlanIn, zone: ZoneInfo) -> Plan:
     return Plan(
         id=PlanId(plan),
         name=wanted.name.strip(),
@@ -87,6 +90,7 @@ def read_plan(plan: int, wanted: models.PlanIn) -> Plan:
         use_within_days=wanted.use_within_days,
         down_bps=wanted.down_bps,
         up_bps=wanted.up_bps,
+        hours=read_hours_in(wanted.hours, zone),
     )
 
 

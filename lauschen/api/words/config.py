@@ -43,10 +43,24 @@ def _overlap(speaker: Speaker, row: EventRow) -> str:
     return f"{speaker.actor(row.actor)} ended the overlap of passcodes on {where}"
 
 
+def _paused(speaker: Speaker, row: EventRow) -> str:
+    where = speaker.network(row.network) if row.network is not None else "a network"
+    until = row.facts.get("until")
+    end = f" until {speaker.clock(float(until))}" if until is not None else ""
+    return f"{speaker.actor(row.actor)} paused {where}{end}"
+
+
+def _pause_ended(speaker: Speaker, row: EventRow) -> str:
+    where = speaker.network(row.network) if row.network is not None else "a network"
+    return f"{speaker.actor(row.actor)} ended the pause of {where}"
+
+
 WORDS: dict[str, Callable[[Speaker, EventRow], str]] = {
     "device_taken_in": _named("took in", "access device"),
     "device_changed": _named("changed", "access device"),
     "device_removed": _named("removed", "access device"),
+    "network_paused": _paused,
+    "network_pause_ended": _pause_ended,
     "secret_changed": _secret,
     "old_secret_forgotten": _forgotten,
     **{f"{what}_saved": _named("saved", what) for what in ("network", "role", "dialect", "plan")},

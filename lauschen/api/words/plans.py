@@ -1,5 +1,6 @@
 """A plan in a sentence."""
 
+from lauschen.api.hours import hours_words
 from lauschen.core.limits.plan import Plan
 from lauschen.core.words.amounts import data_words, duration_words
 
@@ -27,4 +28,6 @@ def plan_words(plan: Plan) -> str:
         parts.append("at up to " + " and ".join(rates))
     text = " ".join(parts[:-1]) + (", " if len(parts) > 1 else "") + parts[-1]
     tail = f"; to be used within {plan.use_within_days} days" if plan.use_within_days else ""
+    if plan.hours is not None:
+        tail += f"; open {hours_words(plan.hours)}"
     return text[0].upper() + text[1:] + tail + "."

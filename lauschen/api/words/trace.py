@@ -10,6 +10,7 @@ from lauschen.core.decide.trace import (
     LimitsLine,
     NetworkLine,
     NoRuleLine,
+    PauseLine,
     RuleLine,
     SeatsLine,
     TraceLine,
@@ -48,6 +49,8 @@ _CREDENTIAL = {
     "date_over": "it is held: the last moment of its pass is over",
     "data_used_up": "it is held: the data that it was given is used up",
     "in_by_other": "the device is in by another code",
+    "way_closed": "what was offered is good, but that way in is closed at this hour",
+    "forgotten": "it was away, and logged in longer ago than that is remembered",
     "withdrawn": "what it was let in by was withdrawn",
 }
 
@@ -67,6 +70,10 @@ def _words(speaker: Speaker, line: TraceLine) -> str:
             return f"{known}, {private} MAC address; {_MEDIA[line.medium]}"
         case BarsLine():
             return _bars(speaker, line)
+        case PauseLine():
+            until = f", until {speaker.clock(line.until)}" if line.until is not None else ""
+            stays = "; whoever is inside stays in" if line.finding == "stays" else ""
+            return f"the network is paused since {speaker.clock(line.since)}{until}{stays}"
         case CredentialLine():
             return _credential(line)
         case LimitsLine():
@@ -120,7 +127,10 @@ def _credential(line: CredentialLine) -> str:
 def _limits(speaker: Speaker, line: LimitsLine) -> str:
     name = speaker.plan(line.plan)
     if line.state == "early":
-        return f"{name}: it is not good yet"
+        return f"{name}: it is not good before {speaker.clock(line.until or 0)}"
+    if line.state == "closed":
+        opens = f", it opens {speaker.clock(line.until)}" if line.until is not None else ""
+        return f"{name}: closed at this hour{opens}"
     if line.state == "over":
         return f"{name}: {_OVER.get(line.finding or '', 'it')} is used up"
     parts = []

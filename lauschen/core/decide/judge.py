@@ -24,11 +24,13 @@ class Verdict:
     """None: it is enough."""
     ended: float | None = None
     """When the limit that is over ended."""
+    begins: float | None = None
+    """When what is not good yet will be."""
 
     @property
     def good_until(self) -> float | None:
         """The next moment at which the clock alone changes the verdict."""
-        return self.left.until if self.reason is None else None
+        return self.left.until if self.reason is None else self.begins
 
 
 def judge(plan: Plan, grant: Grant, now: float, seats_taken: int = 0) -> Verdict:
@@ -38,7 +40,11 @@ def judge(plan: Plan, grant: Grant, now: float, seats_taken: int = 0) -> Verdict
         reason = _OVER[remains.binds or Binds.TIME]
         return Verdict(remains, reason, limit_ended(remains, grant.use, now))
     if grant.use.valid_from is not None and now < grant.use.valid_from:
-        return Verdict(remains, Reason.NOT_YET)
+        return Verdict(remains, Reason.NOT_YET, begins=grant.use.valid_from)
+    if plan.hours is not None:
+        is_open, opens = plan.hours.span(now)
+        if not is_open:
+            return Verdict(remains, Reason.PLAN_CLOSED, begins=opens)
     if seats_taken >= (grant.devices or plan.devices):
         return Verdict(remains, Reason.DEVICES_FULL)
     return Verdict(remains, None)

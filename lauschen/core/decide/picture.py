@@ -21,6 +21,10 @@ class AdmissionFacts:
     id: AdmissionId
     grant: Grant
     has_seat: bool
+    begun: float
+    """When it logged in, UTC epoch seconds."""
+    rules: int | None
+    """The version of the house rules that was agreed to, where they were."""
     token: str
     """Random; sent as Class and Chargeable-User-Identity, and says nothing about anybody."""
 

@@ -19,6 +19,14 @@ class Reason(StrEnum):
     """It is good from a later moment on."""
     DATE_OVER = "date_over"
     """The moment until which it was good is over."""
+    PLAN_CLOSED = "plan_closed"
+    """Its plan may not be used at this hour."""
+    WAY_CLOSED = "way_closed"
+    """This way in lets nobody in at this hour."""
+    PAUSED = "paused"
+    """The network lets nobody in for a while."""
+    FORGOTTEN = "forgotten"
+    """It was let in for longer ago than that way in is remembered."""
     TIME_USED_UP = "time_used_up"
     DATA_USED_UP = "data_used_up"
     DEVICES_FULL = "devices_full"
@@ -47,5 +55,7 @@ class Reason(StrEnum):
     SECRET_USED = "secret_used"  # noqa: S105
 
 
+FOR_A_WHILE = (Reason.PLAN_CLOSED, Reason.PAUSED)
+"""Those that keep a device out while what it was admitted by goes on: afterwards it is in again."""
 LIMIT_REASONS = (Reason.TIME_USED_UP, Reason.DATA_USED_UP, Reason.DATE_OVER)
 """Those that make a device *held*: a limit ended its stay."""

@@ -8,6 +8,7 @@ from lauschen.core.decide.grant import Grant
 from lauschen.core.decide.judge import Verdict, judge
 from lauschen.core.decide.picture import Picture
 from lauschen.core.decide.reason import LIMIT_REASONS, Reason
+from lauschen.core.decide.standing import State
 from lauschen.core.decide.trace import (
     BarsLine,
     CredentialLine,
@@ -17,20 +18,24 @@ from lauschen.core.decide.trace import (
     LimitsLine,
     NetworkLine,
     NoRuleLine,
+    PauseLine,
     RuleLine,
     SeatsLine,
     Step,
     TraceLine,
 )
 from lauschen.core.house.house import House
-from lauschen.core.house.network import GuestNetwork
+from lauschen.core.house.network import GuestNetwork, Pause
 from lauschen.core.ids import PlanId
 from lauschen.core.limits.left import Left
+from lauschen.core.ways.lead import AtDoor
 from lauschen.core.words.mac import is_private
 
 LONGEST_SSID = 40
 # Lines that come out alike for most packets are made once.
-_STATES = {Reason.NOT_YET: "early"}
+_STATES = {Reason.NOT_YET: "early", Reason.PLAN_CLOSED: "closed"}
+AWAY_S = 300.0
+"""Whoever is back sooner was not away."""
 _NO_BARS = BarsLine(Step.BARS, "none")
 _network_line = lru_cache(maxsize=256)(NetworkLine)
 _device_line = lru_cache(maxsize=64)(DeviceLine)
@@ -50,7 +55,13 @@ def decide(arrival: Arrival, picture: Picture, now: float) -> Decision:
     barred = _check_bars(arrival, picture, now, trace)
     if barred is not None:
         return _not_in(arrival, network, barred, trace)
-    grant, fault = _check_grant(arrival, picture, trace)
+    pause = network.pause
+    if pause is not None and pause.holds(now):
+        stays = _stays_in(arrival, picture, pause)
+        trace.append(PauseLine(Step.BARS, "stays" if stays else "paused", pause.since, pause.until))
+        if not stays:
+            return _not_in(arrival, network, Reason.PAUSED, trace, good_until=pause.until)
+    grant, fault = _check_grant(arrival, picture, network, now, trace)
     if grant is None:
         return _not_in(arrival, network, fault, trace)
     verdict = _judge(grant, picture, now, trace)
@@ -112,10 +123,34 @@ def _check_bars(arrival: Arrival, picture: Picture, now: float, trace: list[Trac
     return None
 
 
-def _check_grant(arrival: Arrival, picture: Picture, trace: list[TraceLine]) -> tuple[Grant | None, Reason]:
+def _stays_in(arrival: Arrival, picture: Picture, pause: Pause) -> bool:
+    """Whether it is inside, and the pause leaves those alone."""
+    standing = picture.standing
+    is_inside = standing is not None and State.INSIDE in (standing.state, standing.going)
+    return is_inside and not pause.ends_stays and arrival.offer is None and picture.admission is not None
+
+
+def _is_forgotten(picture: Picture, network: GuestNetwork, now: float) -> bool:
+    """Whether a device that was away for longer than a moment is not remembered any more."""
+    standing, admission = picture.standing, picture.admission
+    if standing is None or admission is None or State.INSIDE in (standing.state, standing.going):
+        return False
+    if standing.state is State.LEFT and now - standing.since < AWAY_S:
+        return False  # it went on to another access point, or lost its link
+    way = network.way(admission.grant.way)
+    at = AtDoor(network.id, standing.mac, now, picture.house.house_rules.version)
+    return way is not None and way.is_forgotten(admission.begun, admission.rules, at)
+
+
+def _check_grant(
+    arrival: Arrival, picture: Picture, network: GuestNetwork, now: float, trace: list[TraceLine]
+) -> tuple[Grant | None, Reason]:
     """What is to let it in: what is offered now or, without an offer, what it was admitted by."""
     has_offer = arrival.offer is not None
     admitted = picture.admission.grant if picture.admission else None
+    if not has_offer and _is_forgotten(picture, network, now):
+        trace.append(_missing_line(Step.CREDENTIAL, Reason.FORGOTTEN))
+        return None, Reason.FORGOTTEN
     grant = picture.offered if has_offer else admitted
     if grant is None:
         missing = _missing(picture, has_offer)
@@ -160,7 +195,8 @@ def _judge(grant: Grant, picture: Picture, now: float, trace: list[TraceLine]) -
         trace.append(SeatsLine(Step.LIMITS, "devices", plan.id, picture.seats_taken, seats))
     else:
         state = "left" if verdict.reason is None else _STATES.get(verdict.reason, "over")
-        trace.append(_limits_line(plan.id, verdict.left, state))
+        line = _limits_line(plan.id, verdict.left, state)
+        trace.append(line if verdict.begins is None else line._replace(until=verdict.begins))
     return verdict
 
 
@@ -199,9 +235,15 @@ def _not_in(
     reason: Reason,
     trace: list[TraceLine],
     verdict: Verdict | None = None,
+    good_until: float | None = None,
 ) -> Decision:
     left, ended = (verdict.left, verdict.ended) if verdict is not None else (None, None)
-    if arrival.medium in _REFUSED:
-        return Decision(Answer.REFUSE, reason, network.id, left=left, ended=ended, trace=trace)
-    trace.append(_door_line(Step.PLACEMENT, "door", network.door_role))
-    return Decision(Answer.DOOR, reason, network.id, network.door_role, left=left, ended=ended, trace=trace)
+    answer, role = Answer.REFUSE, None
+    if arrival.medium not in _REFUSED:
+        answer, role = Answer.DOOR, network.door_role
+        trace.append(_door_line(Step.PLACEMENT, "door", network.door_role))
+    if verdict is not None:
+        good_until = verdict.good_until
+    return Decision(
+        answer, reason, network.id, role, left=left, ended=ended, good_until=good_until, trace=trace
+    )

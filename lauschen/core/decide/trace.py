@@ -48,6 +48,15 @@ class BarsLine(NamedTuple):
     at: float | None = None
 
 
+class PauseLine(NamedTuple):
+    """The network lets nobody in, until when if that is known; `stays`: the device stays inside meanwhile."""
+
+    step: Literal[Step.BARS]
+    finding: Literal["paused", "stays"]
+    since: float
+    until: float | None
+
+
 class CredentialLine(NamedTuple):
     """`offered` or `admitted`; or the reason why none counts."""
 
@@ -68,7 +77,7 @@ class LimitsLine(NamedTuple):
     until: float | None
     octets: int | None
     state: str
-    """`over`, `left`, or `early`: good from a later moment on."""
+    """`over`, `left`, `early`: good from a later moment on, or `closed`: its plan is, until `until`."""
 
 
 class SeatsLine(NamedTuple):
@@ -121,6 +130,7 @@ TraceLine = (
     NetworkLine
     | DeviceLine
     | BarsLine
+    | PauseLine
     | CredentialLine
     | LimitsLine
     | SeatsLine
@@ -152,6 +162,8 @@ def _line(step: str, finding: str, *facts: Any) -> TraceLine:
             return NetworkLine(Step.NETWORK, finding, *facts)
         case Step.DEVICE, _:
             return DeviceLine(Step.DEVICE, finding, *facts)
+        case Step.BARS, "paused" | "stays":
+            return PauseLine(Step.BARS, "paused" if finding == "paused" else "stays", *facts)
         case Step.BARS, _:
             return BarsLine(Step.BARS, finding, *facts)
         case Step.CREDENTIAL, _:

@@ -35,6 +35,22 @@ class Hint:
 
 
 @dataclass(frozen=True, slots=True)
+class Pause:
+    """For a while nobody is let in. Times are UTC epoch seconds."""
+
+    since: float
+    until: float | None
+    """None: until somebody ends it."""
+    why: str
+    """As guests read it."""
+    ends_stays: bool
+    """Whether those inside go to the door meanwhile; else they stay in."""
+
+    def holds(self, now: float) -> bool:
+        return self.until is None or now < self.until
+
+
+@dataclass(frozen=True, slots=True)
 class GuestNetwork:
     """What a device joins, and by what its requests are recognised: every hint must fit."""
 
@@ -52,6 +68,8 @@ class GuestNetwork:
 
     ways: tuple[Way, ...] = ()
     """The ways in that it offers, in the order of its page."""
+
+    pause: Pause | None = None
 
     def way(self, kind: WayIn) -> Way | None:
         """One that it offers, with its settings here."""

@@ -22,6 +22,8 @@ class Binds(StrEnum):
     DATA = "data"
     DATE = "date"
     """The moment until which it is good."""
+    HOURS = "hours"
+    """Its plan closes."""
 
 
 class CredentialState(StrEnum):
@@ -65,6 +67,10 @@ def left(plan: Plan, use: Use, now: float) -> Left:
         until, binds = now + plan.seconds + use.given_seconds, Binds.TIME
     if use.valid_until is not None and (until is None or use.valid_until < until):
         until, binds = use.valid_until, Binds.DATE
+    if plan.hours is not None:
+        is_open, closes = plan.hours.span(now)
+        if is_open and closes is not None and (until is None or closes < until):
+            until, binds = closes, Binds.HOURS
     octets = None if plan.octets is None else max(0, plan.octets + use.given_octets - use.octets)
     if octets == 0 and not (until is not None and until <= now):
         binds = Binds.DATA

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 from lauschen.core.ids import PlanId
+from lauschen.core.limits.hours import Hours
 
 
 @dataclass(frozen=True, slots=True)
@@ -23,5 +24,7 @@ class Plan:
     down_bps: int | None = None
     """Bits per second to the guest, and from the guest; a role's own rate may be lower, and then holds."""
     up_bps: int | None = None
+    hours: Hours | None = None
+    """When it may be used; None: always."""
     is_removed: bool = False
     """Not to be chosen any more; what was issued with it goes on."""

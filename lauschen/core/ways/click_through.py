@@ -22,6 +22,8 @@ class ClickThrough(Offering):
     plan: PlanId
     again_after_hours: int | None = None
     """From the first use: a device may then agree again and begins anew. None: what is used up stays so."""
+    asks_when_changed: bool = True
+    """A device that comes back is asked again once the house rules were written anew."""
     way: ClassVar[WayIn] = WayIn.CLICK_THROUGH
     counts_per_device: ClassVar[bool] = True
 
@@ -30,6 +32,10 @@ class ClickThrough(Offering):
         if isinstance(offer, Agreement):
             is_in_force = offer.rules == at.rules
             yield Lead(agreed(at.network, at.mac), self.plan) if is_in_force else Reason.RULES_CHANGED
+
+    def is_forgotten(self, begun: float, rules: int | None, at: AtDoor) -> bool:
+        is_changed = self.asks_when_changed and rules is not None and rules != at.rules
+        return is_changed or Offering.is_forgotten(self, begun, rules, at)
 
     def begins_anew(self, use: Use, now: float) -> bool:
         """Whether a device that agreed before gets a new allowance now."""

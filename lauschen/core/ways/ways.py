@@ -1,9 +1,11 @@
 """All ways in together: what a network may offer, and what a guest may."""
 
 from collections.abc import Mapping
-from dataclasses import asdict
+from dataclasses import asdict, replace
 from typing import Any
+from zoneinfo import ZoneInfo
 
+from lauschen.core.limits.hours import read_hours, write_hours
 from lauschen.core.ways.click_through import Agreement, ClickThrough
 from lauschen.core.ways.code import Code
 from lauschen.core.ways.guest_pass import GuestPass
@@ -22,9 +24,10 @@ Asked = Offer | NameAndPassword
 _KINDS: Mapping[WayIn, type[Way]] = {kind.way: kind for kind in (Voucher, GuestPass, Passcode, ClickThrough)}
 
 
-def read_way(kind: str, settings: Mapping[str, Any]) -> Way:
-    """A way from its stored settings."""
+def read_way(kind: str, settings: Mapping[str, Any], zone: ZoneInfo) -> Way:
+    """A way from its stored settings; its hours are those of the site's zone."""
     found = _KINDS[WayIn(kind)]
+    settings = {**settings, "hours": read_hours(settings.get("hours"), zone)}
     if found is Passcode:
         settings = {
             **settings,
@@ -36,4 +39,4 @@ def read_way(kind: str, settings: Mapping[str, Any]) -> Way:
 
 def write_way(way: Way) -> dict[str, Any]:
     """Its settings, to be stored."""
-    return asdict(way)
+    return {**asdict(replace(way, hours=None)), "hours": write_hours(way.hours)}

@@ -33,16 +33,31 @@ FORM_OF: Mapping[WayIn, str] = {
 """Ways that share a form are asked once, in the place of the first."""
 
 
+def closed_notes(facts: Facts, lang: str) -> list[str]:
+    """When the ways in open that are closed at this hour; a form that another way shows need not be named."""
+    words, notes = catalogue(lang), []
+    ways = [way for way in facts.network.ways if facts.house.why_idle(facts.network.id, way) is None]
+    open_forms = {FORM_OF[way.way] for way in ways if way.is_open(facts.now)}
+    for way in ways:
+        opens = way.hours.span(facts.now)[1] if way.hours is not None else None
+        if FORM_OF[way.way] not in open_forms and opens is not None:
+            name = way.labels.get(lang) or words[f"choose_{FORM_OF[way.way]}"]
+            notes.append(words["way_opens"].format(way=name, time=facts.clock(opens, lang)))
+    return notes
+
+
 def choices_of(facts: Facts, lang: str) -> list[Choice]:
     """What the network offers and what can work now, in its order; open is what was used last, else the first."""
     shown: dict[str, Part] = {}
+    titles: dict[str, str] = {}
+    words = catalogue(lang)
     for way in facts.network.ways:
-        if facts.house.why_idle(facts.network.id, way) is not None:
+        if facts.house.why_idle(facts.network.id, way) is not None or not way.is_open(facts.now):
             continue
         form = FORM_OF[way.way]
         part = FORMS[form].show(facts, way, lang) if form not in shown else None
         if part is not None:
             shown[form] = part
+            titles[form] = way.labels.get(lang) or words[f"choose_{form}"]
     is_open = facts.typed.form if facts.typed.form in shown else next(iter(shown), None)
-    words = catalogue(lang)
-    return [Choice(form, words[f"choose_{form}"], part, form == is_open) for form, part in shown.items()]
+    return [Choice(form, titles[form], part, form == is_open) for form, part in shown.items()]

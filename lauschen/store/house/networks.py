@@ -1,20 +1,23 @@
 """Guest networks and roles: what devices join and where they are placed."""
 
 from sqlite3 import Connection
+from zoneinfo import ZoneInfo
 
 from lauschen.core.errors import Invalid
-from lauschen.core.house.network import GuestNetwork, Hint, Match
+from lauschen.core.house.network import GuestNetwork, Hint, Match, Pause
 from lauschen.core.house.role import Role
 from lauschen.core.ids import NetworkId, RoleId
 from lauschen.store.db import insert
 from lauschen.store.house.ways import load_ways, save_ways
 
 
-def load_networks(conn: Connection) -> list[GuestNetwork]:
-    ways = load_ways(conn)
+def load_networks(conn: Connection, zone: ZoneInfo) -> list[GuestNetwork]:
+    """Hours of their ways in are those of the site's zone."""
+    ways = load_ways(conn, zone)
     rows = conn.execute(
         "SELECT id, name, door_role, ssid_match, ssid, nas_identifier_match, nas_identifier, port_id_match,"
-        " port_id, port_type, access_device, counted_at FROM network WHERE removed_at IS NULL ORDER BY id"
+        " port_id, port_type, access_device, counted_at, paused_since, paused_until, paused_why, pause_ends_stays"
+        " FROM network WHERE removed_at IS NULL ORDER BY id"
     )
     return [
         GuestNetwork(
@@ -28,6 +31,7 @@ def load_networks(conn: Connection) -> list[GuestNetwork]:
             access_device=row[10],
             counted_at=row[11],
             ways=ways.get(row[0], ()),
+            pause=None if row[12] is None else Pause(row[12], row[13], row[14], bool(row[15])),
         )
         for row in rows
     ]
@@ -101,8 +105,8 @@ def save_network(conn: Connection, network: GuestNetwork) -> None:
         "network",
         "name",
         "UPDATE network SET name = ?, door_role = ?, ssid_match = ?, ssid = ?, nas_identifier_match = ?,"
-        " nas_identifier = ?, port_id_match = ?, port_id = ?, port_type = ?, access_device = ?, counted_at = ?"
-        " WHERE id = ?",
+        " nas_identifier = ?, port_id_match = ?, port_id = ?, port_type = ?, access_device = ?, counted_at = ?,"
+        " paused_since = ?, paused_until = ?, paused_why = ?, pause_ends_stays = ? WHERE id = ?",
         (
             network.name,
             network.door_role,
@@ -115,10 +119,17 @@ def save_network(conn: Connection, network: GuestNetwork) -> None:
             network.port_type,
             network.access_device,
             network.counted_at,
+            *_pause(network.pause),
             network.id,
         ),
     )
     save_ways(conn, network.id, network.ways)
+
+
+def _pause(pause: Pause | None) -> tuple[float | None, float | None, str, int]:
+    if pause is None:
+        return None, None, "", 0
+    return pause.since, pause.until, pause.why, int(pause.ends_stays)
 
 
 def remove_network(conn: Connection, network: NetworkId, now: float) -> None:

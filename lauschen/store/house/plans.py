@@ -1,24 +1,29 @@
 """Plans: the limits of what is issued. A removed one is kept, since what was issued with it goes on."""
 
+import json
 from sqlite3 import Connection
+from zoneinfo import ZoneInfo
 
 from lauschen.core.ids import PlanId
+from lauschen.core.limits.hours import read_hours, write_hours
 from lauschen.core.limits.plan import Plan
 from lauschen.store.db import insert
 
-_LIMITS = "name, seconds, idle_seconds, octets, devices, use_within_days, down_bps, up_bps"
+_LIMITS = "name, seconds, idle_seconds, octets, devices, use_within_days, down_bps, up_bps, hours"
 
 
-def load_plans(conn: Connection) -> list[Plan]:
-    return [
-        Plan(*row)
-        for row in conn.execute(f"SELECT id, {_LIMITS}, removed_at IS NOT NULL FROM plan ORDER BY id")
-    ]
+def load_plans(conn: Connection, zone: ZoneInfo) -> list[Plan]:
+    """Their hours are those of the site's zone."""
+    plans = []
+    for row in conn.execute(f"SELECT id, {_LIMITS}, removed_at IS NOT NULL FROM plan ORDER BY id"):
+        hours = read_hours(json.loads(row[-2]) if row[-2] else None, zone)
+        plans.append(Plan(*(*row[:-2], hours, bool(row[-1]))))
+    return plans
 
 
 def add_plan(conn: Connection, plan: Plan) -> PlanId:
     """Its id is given here."""
-    sql = f"INSERT INTO plan ({_LIMITS}) VALUES (?, ?, ?, ?, ?, ?, ?, ?)"
+    sql = f"INSERT INTO plan ({_LIMITS}) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)"
     return PlanId(insert(conn, "plan", "name", sql, _limits(plan)))
 
 
@@ -61,4 +66,5 @@ def _limits(plan: Plan) -> tuple[str | int | None, ...]:
         plan.use_within_days,
         plan.down_bps,
         plan.up_bps,
+        None if plan.hours is None else json.dumps(write_hours(plan.hours)),
     )

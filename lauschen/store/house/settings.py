@@ -20,14 +20,15 @@ def load_house(conn: Connection, keys: KeyRing) -> House:
     site, zone, page_url, slip_host, last_role, version = conn.execute(
         "SELECT site_name, zone, page_url, slip_host, last_role, version FROM house"
     ).fetchone()
+    where = ZoneInfo(zone)
     return House(
         site,
-        ZoneInfo(zone),
+        where,
         page_url,
         slip_host,
         {r.id: r for r in load_roles(conn)},
-        {p.id: p for p in load_plans(conn)},
-        {n.id: n for n in load_networks(conn)},
+        {p.id: p for p in load_plans(conn, where)},
+        {n.id: n for n in load_networks(conn, where)},
         tuple(load_rules(conn)),
         {d.id: d for d in load_dialects(conn, keys)},
         {d.id: d for d in load_access_devices(conn, keys)},

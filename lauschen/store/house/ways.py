@@ -3,17 +3,18 @@
 import json
 from collections.abc import Iterable, Mapping
 from sqlite3 import Connection
+from zoneinfo import ZoneInfo
 
 from lauschen.core.house.house_rules import HouseRules
 from lauschen.core.ids import NetworkId
 from lauschen.core.ways.ways import Way, read_way, write_way
 
 
-def load_ways(conn: Connection) -> dict[NetworkId, tuple[Way, ...]]:
+def load_ways(conn: Connection, zone: ZoneInfo) -> dict[NetworkId, tuple[Way, ...]]:
     """By network, each in the order of its page."""
     found: dict[NetworkId, list[Way]] = {}
     for network, kind, settings in conn.execute("SELECT network, kind, settings FROM way ORDER BY position"):
-        found.setdefault(NetworkId(network), []).append(read_way(kind, json.loads(settings)))
+        found.setdefault(NetworkId(network), []).append(read_way(kind, json.loads(settings), zone))
     return {network: tuple(ways) for network, ways in found.items()}
 
 

@@ -51,10 +51,11 @@ async def test_the_room_shows_networks_devices_and_who_is_heard(
     found = await paths(staff)
     network, ensemble = found["networks"]
     assert network["recognised"] == "the SSID is Hollerau Garden"
-    assert network["ways"] == [{"way": "voucher", "is_off": False}]
+    common = {"is_off": False, "labels": {}, "remember_minutes": None, "hours": None}
+    assert network["ways"] == [{"way": "voucher", **common}]
     assert ensemble["ways"] == [
-        {"way": "guest_pass", "is_off": False},
-        {"way": "click_through", "is_off": False, "plan": 3, "again_after_hours": 24},
+        {"way": "guest_pass", **common},
+        {"way": "click_through", **common, "plan": 3, "again_after_hours": 24, "asks_when_changed": True},
     ]
     said = {stage["name"]: stage["lines"] for stage in network["stages"]}
     assert said["Is placed"] == ["rule 1, voucher: Visitor (VLAN 310, filter visitor)"]

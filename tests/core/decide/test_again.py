@@ -31,7 +31,12 @@ class Case:
     def __init__(self, *, inside: bool, medium: Medium = Medium.ASKED, reason: Reason | None = None) -> None:
         self.use = Use(T0 - 60, T0 - 60)
         self.admission = AdmissionFacts(
-            ADMISSION, Grant(WayIn.VOUCHER, PLAN, self.use, CredentialId(5), AllowanceId(5)), True, "t"
+            ADMISSION,
+            Grant(WayIn.VOUCHER, PLAN, self.use, CredentialId(5), AllowanceId(5)),
+            True,
+            T0 - 60,
+            None,
+            "t",
         )
         self.standing = Standing(
             MAC, GARDEN, State.INSIDE if inside else State.AT_DOOR, T0, None, reason, None, WEST, "S1", "x",

@@ -74,7 +74,7 @@ def typed() -> Arrival:
 
 
 def admitted(facts: Grant = RUNNING, seats_taken: int = 0) -> Picture:
-    admission = AdmissionFacts(AdmissionId(1), facts, seats_taken == 0, "abc")
+    admission = AdmissionFacts(AdmissionId(1), facts, seats_taken == 0, 0.0, None, "abc")
     return Picture(HOUSE, admission=admission, seats_taken=seats_taken)
 
 
@@ -92,7 +92,9 @@ OTHER = grant(6, Use(T0 - 60, T0 - 60))
 
 def in_by(facts: Grant, offered: Grant | None) -> Picture:
     """A code is typed in a visit that did not let the device in."""
-    return offering(offered, only_same=True, admission=AdmissionFacts(AdmissionId(1), facts, True, "abc"))
+    return offering(
+        offered, only_same=True, admission=AdmissionFacts(AdmissionId(1), facts, True, 0.0, None, "abc")
+    )
 
 
 def held(**more: object) -> Picture:

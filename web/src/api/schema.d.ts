@@ -588,6 +588,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/networks/{network}/end-pause": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Let In Again */
+        post: operations["let_in_again_api_networks__network__end_pause_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/networks/{network}/passcode": {
         parameters: {
             query?: never;
@@ -622,6 +639,26 @@ export interface paths {
          * @description The one before is good no more; who is in by it stays in.
          */
         post: operations["end_overlap_api_networks__network__passcode_end_overlap_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/networks/{network}/pause": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Pause
+         * @description Nobody is let in until then, and guests are told why.
+         */
+        post: operations["pause_api_networks__network__pause_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1115,17 +1152,42 @@ export interface components {
             /** Again After Hours */
             again_after_hours?: number | null;
             /**
+             * Asks When Changed
+             * @default true
+             */
+            asks_when_changed: boolean;
+            hours?: components["schemas"]["HoursModel"] | null;
+            /**
              * Is Off
              * @default false
              */
             is_off: boolean;
+            /** Labels */
+            labels?: {
+                [key: string]: string;
+            };
             /** Plan */
             plan: number;
+            /** Remember Minutes */
+            remember_minutes?: number | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             way: "click_through";
+        };
+        /**
+         * DateModel
+         * @description A date that has hours of its own; without a window it is closed.
+         */
+        DateModel: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Windows */
+            windows: components["schemas"]["WindowModel"][];
         };
         /**
          * DeskOut
@@ -1495,11 +1557,18 @@ export interface components {
         };
         /** GuestPassWay */
         GuestPassWay: {
+            hours?: components["schemas"]["HoursModel"] | null;
             /**
              * Is Off
              * @default false
              */
             is_off: boolean;
+            /** Labels */
+            labels?: {
+                [key: string]: string;
+            };
+            /** Remember Minutes */
+            remember_minutes?: number | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1522,6 +1591,13 @@ export interface components {
          * @enum {string}
          */
         Honours: "vlan" | "filter_name" | "filter_rules" | "session_timeout" | "idle_timeout";
+        /** HoursModel */
+        HoursModel: {
+            /** Dates */
+            dates?: components["schemas"]["DateModel"][];
+            /** Weekly */
+            weekly: components["schemas"]["WindowModel"][][];
+        };
         /** HouseRulesIn */
         HouseRulesIn: {
             /** Texts */
@@ -1727,6 +1803,8 @@ export interface components {
             heard_at: number[];
             /** Id */
             id: number;
+            /** Inside */
+            inside: number;
             /** Name */
             name: string;
             /**
@@ -1736,6 +1814,7 @@ export interface components {
              *     }
              */
             nas_identifier: components["schemas"]["HintModel"];
+            pause: components["schemas"]["PauseOut"] | null;
             /**
              * @default {
              *       "match": "any",
@@ -1894,11 +1973,16 @@ export interface components {
              * @default 6
              */
             every_hours: number;
+            hours?: components["schemas"]["HoursModel"] | null;
             /**
              * Is Off
              * @default false
              */
             is_off: boolean;
+            /** Labels */
+            labels?: {
+                [key: string]: string;
+            };
             /**
              * Length
              * @default 6
@@ -1911,6 +1995,8 @@ export interface components {
             overlap_minutes: number;
             /** Plan */
             plan: number;
+            /** Remember Minutes */
+            remember_minutes?: number | null;
             /** @default daily */
             schedule: components["schemas"]["Schedule"];
             /** @default digits */
@@ -1956,6 +2042,34 @@ export interface components {
                 [key: string]: string;
             };
         };
+        /** PauseIn */
+        PauseIn: {
+            /**
+             * Ends Stays
+             * @default false
+             */
+            ends_stays: boolean;
+            /** Until */
+            until?: string | null;
+            /**
+             * Why
+             * @default
+             */
+            why: string;
+        };
+        /** PauseOut */
+        PauseOut: {
+            /** Ends Stays */
+            ends_stays: boolean;
+            /** Sentence */
+            sentence: string;
+            /** Since */
+            since: number;
+            /** Until */
+            until: number | null;
+            /** Why */
+            why: string;
+        };
         /** PlacementOut */
         PlacementOut: {
             /** Last Role */
@@ -1980,6 +2094,7 @@ export interface components {
             devices: number;
             /** Down Bps */
             down_bps?: number | null;
+            hours?: components["schemas"]["HoursModel"] | null;
             /** Id */
             id: number;
             /** Idle Seconds */
@@ -2017,6 +2132,7 @@ export interface components {
             devices: number;
             /** Down Bps */
             down_bps?: number | null;
+            hours?: components["schemas"]["HoursModel"] | null;
             /** Idle Seconds */
             idle_seconds?: number | null;
             /** Name */
@@ -2428,11 +2544,18 @@ export interface components {
         };
         /** VoucherWay */
         VoucherWay: {
+            hours?: components["schemas"]["HoursModel"] | null;
             /**
              * Is Off
              * @default false
              */
             is_off: boolean;
+            /** Labels */
+            labels?: {
+                [key: string]: string;
+            };
+            /** Remember Minutes */
+            remember_minutes?: number | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2456,6 +2579,16 @@ export interface components {
          * @enum {string}
          */
         When: "door" | "inside" | "always";
+        /**
+         * WindowModel
+         * @description Minutes of a day; an end that is no later than the beginning is on the next day.
+         */
+        WindowModel: {
+            /** Begin */
+            begin: number;
+            /** End */
+            end: number;
+        };
     };
     responses: never;
     parameters: never;
@@ -3555,6 +3688,37 @@ export interface operations {
             };
         };
     };
+    let_in_again_api_networks__network__end_pause_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                network: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NetworkOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     new_passcode_api_networks__network__passcode_post: {
         parameters: {
             query?: never;
@@ -3600,6 +3764,41 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NetworkOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    pause_api_networks__network__pause_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                network: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PauseIn"];
+            };
+        };
         responses: {
             /** @description Successful Response */
             200: {

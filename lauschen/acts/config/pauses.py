@@ -1,0 +1,40 @@
+"""A network lets nobody in for a while: guests are told why, since when and until when."""
+
+from dataclasses import replace
+
+from lauschen.acts.config.changes import save_network
+from lauschen.core.errors import Invalid, NotThere
+from lauschen.core.house.network import Pause
+from lauschen.core.ids import NetworkId
+from lauschen.road.tx import Tx
+from lauschen.store import devices
+
+LONGEST_WHY = 200
+
+
+def pause_network(tx: Tx, network: NetworkId, *, until: float | None, why: str, ends_stays: bool) -> None:
+    """From now on. `ends_stays`: those inside go to the door, and are in again afterwards."""
+    found = tx.house.networks.get(network)
+    if found is None:
+        raise NotThere("network")
+    if until is not None and until <= tx.now:
+        raise Invalid("pause_over", field="until", mend="A moment that is still to come.")
+    if len(why) > LONGEST_WHY:
+        raise Invalid("pause_why", field="why", mend=f"At most {LONGEST_WHY} letters.")
+    is_paused = found.pause is not None and found.pause.holds(tx.now)
+    since = found.pause.since if found.pause is not None and is_paused else tx.now
+    save_network(tx, replace(found, pause=Pause(since, until, why.strip(), ends_stays)))
+    devices.reconsider_network_soon(tx.conn, network, tx.now)
+    tx.log("network_paused", network=network, facts={"until": until})
+
+
+def end_pause(tx: Tx, network: NetworkId) -> None:
+    """Whoever it kept out is let in again, some seconds later."""
+    found = tx.house.networks.get(network)
+    if found is None:
+        raise NotThere("network")
+    if found.pause is None:
+        return
+    save_network(tx, replace(found, pause=None))
+    devices.reconsider_network_soon(tx.conn, network, tx.now)
+    tx.log("network_pause_ended", network=network)
