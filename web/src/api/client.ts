@@ -34,6 +34,7 @@ export type Rule = Schemas['RuleOut']
 export type Job = Schemas['JobOut']
 export type Sheet = Schemas['SheetOut']
 export type Hint = Schemas['HintModel']
+export type Hours = Schemas['HoursModel']
 export type Call = Schemas['CallModel']
 
 /** RFC 9457 problem details, as the API answers them. */

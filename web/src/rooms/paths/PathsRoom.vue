@@ -12,7 +12,8 @@ import DialectForm from './DialectForm.vue'
 import KnockList from './KnockList.vue'
 import NetworkForm from './NetworkForm.vue'
 import RoleForm from './RoleForm.vue'
-import WaysForm from './WaysForm.vue'
+import PauseForm from './PauseForm.vue'
+import WaysForm from './ways/WaysForm.vue'
 import SheetView from './SheetView.vue'
 import { useLive } from '../../stores/live'
 import { useAct } from '../../use/useAct'
@@ -71,6 +72,7 @@ const edited = computed(() => {
   if (network.value && isEditing.value === 'network') return `How ${network.value.name} is recognised`
   if (network.value && isEditing.value === 'ways')
     return `What the page of ${network.value.name} offers, from top to bottom`
+  if (network.value && isEditing.value === 'pause') return `${network.value.name} lets nobody in for a while`
   if (role.value) return `${role.value.name}: what is sent to the access device`
   if (isEditing.value === 'role') return 'A new role'
   if (dialect.value) return `Dialect ${dialect.value.name}`
@@ -109,7 +111,16 @@ useKeys({
         >
           {{ n.name }}
         </button>
-        <v-btn size="small" class="ml-auto" @click="go({ edit: 'new' })">Add network</v-btn>
+        <span class="ml-auto" />
+        <v-btn
+          v-if="network"
+          size="small"
+          variant="text"
+          @click="go({ edit: 'pause', network: String(network.id) })"
+        >
+          {{ network.pause ? 'Paused: change or end' : 'Pause' }}
+        </v-btn>
+        <v-btn size="small" @click="go({ edit: 'new' })">Add network</v-btn>
       </div>
       <ProblemNote :problem="problem" />
       <div v-if="stream" class="band"><NetworkStream :stream="stream" /></div>
@@ -136,6 +147,13 @@ useKeys({
           :paths="paths"
           @saved="(id) => saved({ network: String(id) })"
           @removed="saved({ network: undefined })"
+          @close="back"
+        />
+        <PauseForm
+          v-else-if="isEditing === 'pause' && network"
+          :key="`pause${network.id}`"
+          :network="network"
+          @saved="saved()"
           @close="back"
         />
         <WaysForm

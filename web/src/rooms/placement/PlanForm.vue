@@ -2,7 +2,8 @@
 // A plan as it is typed, with the sentence that it amounts to and whom a change of it touches.
 import { computed, ref, watch } from 'vue'
 
-import { call, type PlanFull, type PlanWords } from '../../api/client'
+import { call, type Hours, type PlanFull, type PlanWords } from '../../api/client'
+import HoursField from '../../parts/HoursField.vue'
 import ProblemNote from '../../parts/ProblemNote.vue'
 import RemoveButton from '../../parts/RemoveButton.vue'
 import { useAct } from '../../use/useAct'
@@ -21,6 +22,7 @@ const within = ref(shown(from?.use_within_days, [{ title: 'days', value: 1 }], 1
 const devices = ref(String(from?.devices ?? 1))
 const down = ref(shown(from?.down_bps, RATES, 1e6))
 const up = ref(shown(from?.up_bps, RATES, 1e6))
+const hours = ref<Hours | null>(from?.hours ?? null)
 const words = ref<PlanWords | null>(null)
 
 const wanted = computed(() => ({
@@ -32,6 +34,7 @@ const wanted = computed(() => ({
   devices: Number(devices.value),
   down_bps: meant(down.value),
   up_bps: meant(up.value),
+  hours: hours.value,
 }))
 
 let typing = 0
@@ -106,6 +109,12 @@ async function save(): Promise<void> {
         :error-messages="fault('use_within_days')"
       />
     </div>
+    <HoursField
+      v-model="hours"
+      label="Hours, by the clock of the site"
+      always="Good at any hour."
+      :faults="fault('hours')"
+    />
     <p class="says" aria-live="polite">
       <b>{{ words?.sentence ?? 'Something in there is no number that a plan can hold.' }}</b>
       <span v-if="words" class="soft"> On the slip: {{ words.slip }}.</span>

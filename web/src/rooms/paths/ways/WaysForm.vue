@@ -2,9 +2,10 @@
 // The stage *is asked*: what a network offers to let in, in the order of its page; and the house rules.
 import { computed, ref } from 'vue'
 
-import { call, type HouseRules, type Network, type Paths, type Way } from '../../api/client'
-import ProblemNote from '../../parts/ProblemNote.vue'
-import { useAct } from '../../use/useAct'
+import { call, type HouseRules, type Network, type Paths, type Way } from '../../../api/client'
+import ProblemNote from '../../../parts/ProblemNote.vue'
+import { useAct } from '../../../use/useAct'
+import WayMore from './WayMore.vue'
 import PasscodeFields from './PasscodeFields.vue'
 
 const props = defineProps<{ network: Network; paths: Paths }>()
@@ -57,7 +58,8 @@ const rulesChanged = computed(() => {
 
 function add(kind: Kind): void {
   const plan = props.paths.plans[0]?.id ?? 0
-  if (kind === 'click_through') ways.value.push({ way: kind, plan, is_off: false, again_after_hours: 24 })
+  if (kind === 'click_through')
+    ways.value.push({ way: kind, plan, is_off: false, again_after_hours: 24, asks_when_changed: true })
   else if (kind === 'passcode') ways.value.push({ ...PASSCODE, plan })
   else ways.value.push({ way: kind, is_off: false })
 }
@@ -117,7 +119,9 @@ async function save(): Promise<void> {
             persistent-placeholder
             @update:model-value="(text: string) => hours(way, text)"
           />
+          <v-checkbox v-model="way.asks_when_changed" label="Ask again once the rules were written anew" />
         </div>
+        <WayMore v-model="ways[n]!" :name="KINDS[way.way].title" :faults="fault('hours')" />
       </li>
     </ol>
     <div class="acts">
@@ -178,7 +182,7 @@ li {
 }
 .settings {
   display: grid;
-  grid-template-columns: minmax(0, 260px) minmax(0, 300px);
+  grid-template-columns: minmax(0, 240px) minmax(0, 290px) minmax(0, 1fr);
   gap: 16px;
   padding: 10px 0 4px;
 }

@@ -2,10 +2,10 @@
 // A passcode: when it changes, what it is made of, how likely it is guessed; and what is done to it by hand.
 import { computed, onMounted, ref, watch } from 'vue'
 
-import { call, type Desk, type Network, type PasscodeWay, type PasscodeWords } from '../../api/client'
-import ProblemNote from '../../parts/ProblemNote.vue'
-import { useAct } from '../../use/useAct'
-import { useTimes } from '../../use/useTimes'
+import { call, type Desk, type Network, type PasscodeWay, type PasscodeWords } from '../../../api/client'
+import ProblemNote from '../../../parts/ProblemNote.vue'
+import { useAct } from '../../../use/useAct'
+import { useTimes } from '../../../use/useTimes'
 
 const way = defineModel<PasscodeWay>({ required: true })
 const props = defineProps<{ network: Network; plans: { title: string; value: number }[]; faults: string[] }>()
