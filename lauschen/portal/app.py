@@ -23,9 +23,10 @@ from lauschen.acts.page.visiting import (
 )
 from lauschen.core.actor import GUEST
 from lauschen.core.decide.reason import Reason
-from lauschen.core.errors import NotThere, Unavailable
+from lauschen.core.errors import Invalid, NotThere, Unavailable
 from lauschen.core.house.dialect import Arrives
 from lauschen.core.ids import DialectId
+from lauschen.core.ways.account import Login
 from lauschen.core.ways.ways import Offer
 from lauschen.core.words.codes import Slip, group_code
 from lauschen.core.words.going import going_on
@@ -35,10 +36,11 @@ from lauschen.portal.facts import Facts, Typed, barred_fault, load_facts
 from lauschen.portal.guards import FORMS_GO, Guards, Turns, client_of
 from lauschen.portal.https import ToHttps
 from lauschen.portal.page import STYLE_HASH, Page, render
+from lauschen.portal.passwords import PasswordChanges
 from lauschen.portal.views import plain_page, visit_page
 from lauschen.portal.ways.ways import FORMS
 from lauschen.portal.words import catalogue, choose_language
-from lauschen.proofs.prove import Proofs
+from lauschen.proofs.accounts import Accounts
 from lauschen.road.road import Road
 from lauschen.road.tx import Tx
 from lauschen.store import devices, visits
@@ -61,9 +63,9 @@ class Portal:
 
     road: Road
     reader: Connection
+    accounts: Accounts
     names: frozenset[str] = frozenset()
     """Host names of the page besides that of its address and the slips'."""
-    proofs: Proofs = field(default_factory=Proofs)
     _turns: Turns = field(default_factory=Turns)
 
     def app(self) -> Starlette:
@@ -74,6 +76,7 @@ class Portal:
                 Route("/visit/{visit_id}", self.show, methods=["GET"]),
                 Route("/visit/{visit_id}/by/{form}", self.offer, methods=["POST"]),
                 Route("/visit/{visit_id}/leave", self.leave, methods=["POST"]),
+                Route("/visit/{visit_id}/password", self.password, methods=["POST"]),
                 Route("/visit/{visit_id}/again", self.again, methods=["POST"]),
                 Route("/arrive/{dialect}", self.arrive_appended, methods=["GET"]),
                 Route("/favicon.ico", self.no_icon, methods=["GET"]),
@@ -169,8 +172,7 @@ class Portal:
         again = self._facts(request)
         if again is None:
             return self._plain(request, "reconnect", FORBIDDEN)
-        text = form.get("code", "")[:LONGEST_CODE_TEXT]
-        again.typed = Typed(text, self._fault(offer, tried, again, lang), name)
+        again.typed = Typed(FORMS[name].typed(form), self._fault(name, offer, tried, again, lang), name)
         return self._visit_page(request, again, lang)
 
     async def _try(self, facts: Facts, offer: Offer | Slip, source: str) -> Tried | None:
@@ -179,7 +181,7 @@ class Portal:
         if isinstance(offer, Slip):
             await self.road.act(lambda tx: note_slip(tx, visit, offer, source), by=GUEST, keeps_facts=True)
             return None
-        fault = await self.proofs.prove(offer)
+        fault = await self.accounts.proofs().prove(offer)
         return await self.road.act(
             lambda tx: try_offer(tx, visit, offer, source, fault), by=GUEST, holds_wishes=True
         )
@@ -203,6 +205,29 @@ class Portal:
         source = client_of(request.scope)
         await self.road.act(lambda tx: hand_out_again(tx, facts.visit_id, source), by=GUEST)
         return self._back(facts, self._lang(request, form.get("lang")), wakes=False)
+
+    async def password(self, request: Request) -> Response:
+        """The guest changes the password of the account by which this visit let the device in."""
+        form, facts, refused = await self._checked(request)
+        if facts is None:
+            return refused
+        lang, source = self._lang(request, form.get("lang")), client_of(request.scope)
+        fault = None
+        try:
+            async with self._turns.of(source):
+                tried = await PasswordChanges(self.road, self.accounts).change(
+                    facts, form.get("old", ""), form.get("new", ""), source
+                )
+                await self.road.clock.sleep(tried.wait_s)
+            if tried.reason is not Reason.ADMITTED:
+                fault = self._fault("login", Login("", ""), tried, facts, lang)
+        except Invalid as exc:
+            fault = catalogue(lang)[exc.code]
+        again = self._facts(request)
+        if again is None:
+            return self._plain(request, "reconnect", FORBIDDEN)
+        again.typed = Typed("", fault, "password")
+        return self._visit_page(request, again, lang)
 
     def _back(self, facts: Facts, lang: str, *, wakes: bool) -> Response:
         """To the visit's page; whoever is to tell access devices is woken once that has left."""
@@ -262,10 +287,10 @@ class Portal:
     def _csrf(self, visit_id: str) -> str:
         return hmac.digest(self.road.keys.token_key, f"csrf {visit_id}".encode(), "sha256").hex()[:32]
 
-    def _fault(self, offer: Offer | Slip, tried: Tried | None, facts: Facts, lang: str) -> str:
+    def _fault(self, name: str, offer: Offer | Slip, tried: Tried | None, facts: Facts, lang: str) -> str:
         words = catalogue(lang)
         if isinstance(offer, Slip) or tried is None:
-            return words[f"slip_{offer}"]
+            return words["login_empty" if isinstance(offer, Slip) and name == "login" else f"slip_{offer}"]
         until = tried.barred_until
         if until is not None and until > facts.now:
             return barred_fault(facts, lang, until)

@@ -12,7 +12,7 @@ from lauschen.core.house.network import GuestNetwork
 from lauschen.core.limits.left import Left, left
 from lauschen.core.ways.finder import Finder
 from lauschen.portal.words import catalogue, clock_words
-from lauschen.store import credentials, devices, wanted
+from lauschen.store import accounts, credentials, devices, wanted
 from lauschen.store.keys import KeyRing
 from lauschen.store.visits import Visit
 
@@ -41,6 +41,8 @@ class Facts:
     may_log_out: bool
     may_only_look: bool
     now: float
+    account: str | None
+    """The name of the account by which this very visit let the device in."""
     plan_opens: float | None
     """When the plan that let the device in opens again, while it is closed."""
     wait_s: float
@@ -93,6 +95,7 @@ def load_facts(
         may_log_out=is_own,
         may_only_look=may_only_look(visit, standing),
         now=now,
+        account=_account(conn, admission) if is_own else None,
         plan_opens=_opens(house, admission, now),
         wait_s=_wait(conn, standing, now),
     )
@@ -102,6 +105,11 @@ def barred_fault(facts: Facts, lang: str, until: float) -> str:
     """The sentence that says until when typing is barred."""
     shown = -(-until // 60) * 60  # shown as a minute, a time must not be too early
     return catalogue(lang)["barred_by_tries"].format(until=facts.clock(shown, lang))
+
+
+def _account(conn: Connection, admission: AdmissionFacts | None) -> str | None:
+    credential = admission.grant.credential if admission is not None else None
+    return None if credential is None else accounts.name_of(conn, credential)
 
 
 def _opens(house: House, admission: AdmissionFacts | None, now: float) -> float | None:

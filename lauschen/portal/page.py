@@ -84,5 +84,5 @@ _TEMPLATES = Environment(
     loader=FunctionLoader(_page_file), autoescape=select_autoescape(["html"]), trim_blocks=True
 )
 _PAGE = _TEMPLATES.get_template("page.html")  # compiled here: the first guest does not wait for it
-for _name in ("code", "click_through", "last_step", "once_more", "log_out"):
+for _name in ("code", "login", "click_through", "last_step", "once_more", "log_out", "password"):
     _TEMPLATES.get_template(f"parts/{_name}.html")

@@ -21,6 +21,16 @@ class OnceMore:
 
 
 @dataclass(frozen=True, slots=True)
+class NewPassword:
+    """Changes the password of the account by which this device is in."""
+
+    template: ClassVar[str] = "parts/password.html"
+    name: str
+    """Of the account, for the browser's own memory of passwords."""
+    is_open: bool
+
+
+@dataclass(frozen=True, slots=True)
 class LogOut:
     """Ends the stay."""
 

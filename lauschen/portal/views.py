@@ -12,7 +12,7 @@ from lauschen.core.words.template import fill, mac_words
 from lauschen.core.words.text import visible
 from lauschen.portal.facts import Facts, barred_fault
 from lauschen.portal.page import Onward, Page
-from lauschen.portal.parts import LastStep, LogOut, OnceMore
+from lauschen.portal.parts import LastStep, LogOut, NewPassword, OnceMore
 from lauschen.portal.ways.ways import FORM_OF, choices_of, closed_notes
 from lauschen.portal.words import LANGUAGES
 from lauschen.store.visits import Login
@@ -144,6 +144,10 @@ def _inside(page: Page, facts: Facts) -> None:
         _ask(page, facts)
     if facts.may_log_out:
         page.parts.append(LogOut())
+    if facts.account is not None and not facts.is_typing_barred:
+        page.parts.append(NewPassword(facts.account, facts.typed.form == "password"))
+    if facts.typed.form == "password" and facts.typed.fault is None:
+        page.notes.append(words["password_changed"])
 
 
 def _held(page: Page, facts: Facts) -> None:

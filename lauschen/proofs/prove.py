@@ -1,13 +1,21 @@
 """Whether what somebody offers is proved: asked before the road, since a hash or another server takes its time."""
 
-from collections.abc import Awaitable, Callable, Mapping
+from collections.abc import Mapping
 from dataclasses import dataclass, field
+from typing import Protocol
 
 from lauschen.core.decide.reason import Reason
 from lauschen.core.ways.ways import Asked
 
-Prover = Callable[[Asked], Awaitable[Reason | None]]
-"""None: it is proved; else why not. Raises Unavailable when what must be asked cannot be."""
+
+class Prover(Protocol):
+    """Whom to ask about one kind of offer."""
+
+    def waits(self, asked: Asked) -> bool:
+        """Whether this very one must be awaited."""
+
+    async def __call__(self, asked: Asked) -> Reason | None:
+        """None: it is proved; else why not. Raises Unavailable when what must be asked cannot be."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -17,7 +25,8 @@ class Proofs:
     provers: Mapping[type, Prover] = field(default_factory=dict)
 
     def waits(self, asked: Asked | None) -> bool:
-        return type(asked) in self.provers
+        prover = self.provers.get(type(asked))
+        return prover is not None and asked is not None and prover.waits(asked)
 
     async def prove(self, asked: Asked) -> Reason | None:
         """Why it is not proved; None when it is, or when that shows on the road."""

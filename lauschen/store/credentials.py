@@ -18,9 +18,9 @@ DEVICES_IN = (
     " WHERE y.credential = c.id)"
 )
 """Devices that have an open admission by a credential `c`: counted so wherever it is shown."""
-CODE, CHOSEN = "code", "chosen"
-_READABLE = f"f.kind IN ('{CODE}', '{CHOSEN}')"
-"""What a code was sealed with: those that are drawn, and those that somebody chose."""
+CODE, CHOSEN, ACCOUNT = "code", "chosen", "account"
+_READABLE = f"f.kind IN ('{CODE}', '{CHOSEN}', '{ACCOUNT}')"
+"""What a code was sealed with: those that are drawn, those that somebody chose, and the names of accounts."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,7 +61,7 @@ class Issued:
     grant: Grant
     batch: BatchId | None
     code: str
-    """Ten signs, or as it was chosen."""
+    """Ten signs, or as it was chosen; of an account its name."""
     is_chosen: bool
     devices_in: int
     """Devices that have an open admission by it."""
@@ -136,7 +136,7 @@ def add_chosen(
     terms: Terms,
 ) -> CredentialId | None:
     """A guest pass with a code that somebody chose; None when somebody else has it already."""
-    digest = _hash(keys, Finder(CHOSEN, words))
+    digest = finder_hash(keys, Finder(CHOSEN, words))
     (credential,) = add_unsealed(
         conn, [digest], way=WayIn.GUEST_PASS, plan=plan, batch=batch, now=now, kind=CHOSEN, terms=terms
     )
@@ -168,7 +168,7 @@ def issue_at_door(
     conn.execute(
         "INSERT INTO finder (hash, credential, kind) VALUES (?, ?, ?)"
         " ON CONFLICT (hash) DO UPDATE SET credential = excluded.credential",
-        (_hash(keys, finder), row[0], finder.kind),
+        (finder_hash(keys, finder), row[0], finder.kind),
     )
     return CredentialId(row[0])
 
@@ -179,7 +179,7 @@ def find(conn: Connection, keys: KeyRing, finder: Finder, mac: Mac | None) -> Gr
         f"SELECT {GRANT} FROM finder f JOIN credential c ON c.id = f.credential"
         " LEFT JOIN allowance w ON w.credential = c.id AND coalesce(w.mac, 0) = coalesce(?, 0) WHERE f.hash = ?"
         " AND NOT EXISTS (SELECT 1 FROM batch b WHERE b.id = c.batch AND NOT b.is_valid)",
-        (mac, _hash(keys, finder)),
+        (mac, finder_hash(keys, finder)),
     ).fetchone()
     return None if row is None else read_grant(row)
 
@@ -284,10 +284,11 @@ def _issued(conn: Connection, keys: KeyRing, which: str, values: tuple[int, ...]
         grant, (batch, sealed, devices_in, kind) = read_grant(row[:GRANT_COLUMNS]), row[GRANT_COLUMNS:]
         credential = CredentialId(row[2])
         code = unseal_code(keys, sealed, credential)
-        found.append(Issued(credential, grant, batch, code, kind == CHOSEN, devices_in))
+        found.append(Issued(credential, grant, batch, code, kind != CODE, devices_in))
     return found
 
 
-def _hash(keys: KeyRing, finder: Finder) -> bytes:
+def finder_hash(keys: KeyRing, finder: Finder) -> bytes:
+    """As it is looked up."""
     # A code's own hash has no kind in it, so that those of all versions are found.
     return keys.lookup_hash(finder.text if finder.kind == CODE else f"{finder.kind} {finder.text}")

@@ -20,6 +20,7 @@ from lauschen.portal.app import Portal
 from lauschen.portal.guards import GETS_AT_FIRST, GETS_PER_S
 from lauschen.portal.page import CSS, STYLE_HASH
 from lauschen.portal.words import LANGUAGES, catalogue, clock_words
+from lauschen.proofs.accounts import Accounts
 from lauschen.road.road import Road
 from lauschen.store.db import open_reader
 from tests.place import GARDEN, OTHER, PHONE, WEST, CountedChance, Place
@@ -41,7 +42,8 @@ class Page:
         self.road._next_log_id = 1000  # `place` goes on to hear things beside it
         self.wakes = 0
         self.road.wake_sender = self._woken
-        app = Portal(self.road, self.reader).app()
+        self.accounts = Accounts(lambda: self.road.house, self.reader, place.keys, self.clock.monotonic)
+        app = Portal(self.road, self.reader, self.accounts).app()
         self.http = httpx.AsyncClient(
             transport=httpx.ASGITransport(app, client=("127.77.1.1", 5000)),
             base_url="http://welcome.hollerau.example",

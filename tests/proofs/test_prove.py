@@ -27,6 +27,9 @@ class Slow:
         self.may, self.error = asyncio.Event(), None
         self.verdict: Reason | None = None
 
+    def waits(self, asked: Asked) -> bool:
+        return True
+
     async def __call__(self, asked: Asked) -> Reason | None:
         self.asked.append(asked)
         await self.may.wait()

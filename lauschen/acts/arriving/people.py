@@ -11,7 +11,7 @@ from lauschen.core.decide.again import decide_again
 from lauschen.core.decide.arrival import Arrival, Medium
 from lauschen.core.decide.decision import Answer, Decision
 from lauschen.core.decide.picture import Picture
-from lauschen.core.decide.reason import Reason
+from lauschen.core.decide.reason import WRONG_TRIES, Reason
 from lauschen.core.decide.steps import decide
 from lauschen.core.ids import NetworkId
 from lauschen.core.ways.code import Code, read_typed
@@ -38,7 +38,7 @@ def answer_person(tx: Tx, arrival: Arrival, network: NetworkId) -> tuple[Decisio
     if is_posted:
         arrival.refusal = fault
     else:
-        _offer(tx, arrival, network, _code(tx, network, typed), picture)
+        _offer(tx, arrival, network, typed, picture)
     decision = decide(arrival, picture, tx.now)
     if not is_known:
         devices.add_device(tx.conn, arrival.mac, tx.now)
@@ -65,9 +65,12 @@ def _again(
     kept = tx.memory.find(arrival.mac, network)
     if kept is None or kept.admission is None or kept.house is not tx.house:
         return None
-    if tx.memory.proofs.get(_proof(offered)) != kept.admission.grant.credential:
+    if (
+        offered.login_fault is not None
+        or tx.memory.proofs.get(_proof(offered)) != kept.admission.grant.credential
+    ):
         return None
-    if offered.password is None and isinstance(_code(tx, network, offered), Reason):
+    if offered.password is None and offered.login is None and isinstance(_code(tx, network, offered), Reason):
         return None  # by CHAP the same name proves nothing
     decision = decide_again(arrival, kept, tx.now)
     return (decision, kept) if decision is not None and tx.repeats(kept) else None
@@ -81,16 +84,17 @@ def _proof(offered: NameAndPassword) -> bytes:
 
 def _refuse(tx: Tx, arrival: Arrival, network: NetworkId, picture: Picture, decision: Decision) -> None:
     tx.decided(arrival, decision, None)
-    if decision.reason is Reason.CODE_UNKNOWN:
+    if decision.reason in WRONG_TRIES:
         count_wrong_by_radius(tx, arrival.mac, network, picture.standing)
         tx.memory.forget(arrival.mac, network)
 
 
-def _offer(tx: Tx, arrival: Arrival, network: NetworkId, code: Code | Reason, picture: Picture) -> None:
-    if isinstance(code, Reason):
-        arrival.refusal = code
+def _offer(tx: Tx, arrival: Arrival, network: NetworkId, typed: NameAndPassword, picture: Picture) -> None:
+    what = typed.login or _code(tx, network, typed)
+    if isinstance(what, Reason):
+        arrival.refusal = what
         return
-    put_offer(tx, picture, arrival, network, code)
+    put_offer(tx, picture, arrival, network, what, typed.login_fault)
     if picture.offered is None or picture.admission is None:
         return
     if picture.admission.grant.credential == picture.offered.credential:

@@ -19,9 +19,7 @@ def issue_pass(
     """A pass, valid at once. `code`: what was chosen; None draws one."""
     if not name.strip():
         raise Invalid("name_missing", field="label", mend="A guest pass is for a person: say for whom.")
-    if terms.devices is not None and not 1 <= terms.devices <= MOST_DEVICES:
-        raise Invalid("devices_out_of_range", field="devices", mend=f"1 to {MOST_DEVICES} devices.")
-    check_times(tx, terms)
+    check_terms(tx, terms)
     batch = begin_batch(tx, plan=plan, size=1, label=name.strip())
     if code:
         _add_chosen(tx, batch, plan, terms, code, name)
@@ -32,8 +30,10 @@ def issue_pass(
     return batch
 
 
-def check_times(tx: Tx, terms: Terms) -> None:
+def check_terms(tx: Tx, terms: Terms) -> None:
     """Invalid when nobody could ever use it."""
+    if terms.devices is not None and not 1 <= terms.devices <= MOST_DEVICES:
+        raise Invalid("devices_out_of_range", field="devices", mend=f"1 to {MOST_DEVICES} devices.")
     if terms.valid_until is not None and terms.valid_until <= tx.now:
         raise Invalid("until_past", field="until", mend="That moment is over already.")
     if None not in (terms.valid_from, terms.valid_until) and terms.valid_from >= terms.valid_until:  # type: ignore[operator]

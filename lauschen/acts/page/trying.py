@@ -10,7 +10,7 @@ from lauschen.acts.page.visiting import LOOK, find_visit, is_in, may_only_look
 from lauschen.core.decide.arrival import Arrival, Medium
 from lauschen.core.decide.decision import Answer, Decision
 from lauschen.core.decide.picture import Picture
-from lauschen.core.decide.reason import Reason
+from lauschen.core.decide.reason import WRONG_TRIES, Reason
 from lauschen.core.decide.standing import Standing, State
 from lauschen.core.decide.steps import decide
 from lauschen.core.errors import NotThere
@@ -52,7 +52,7 @@ def try_offer(tx: Tx, visit_id: str, offer: Offer, source: str, fault: Reason | 
         return Tried(Reason.ADMITTED, None, 0.0)
     tx.write_standing(standing)
     until, wait = visit.barred_until, 0.0
-    if decision.reason is Reason.CODE_UNKNOWN:
+    if decision.reason in WRONG_TRIES:
         until, wait = count_wrong_at_page(tx, visit_hash(visit_id), visit.network, source)
     visits.note_visit(tx.conn, visit_id, admission=None, answer=decision.reason, now=tx.now)
     return Tried(decision.reason, until, wait)

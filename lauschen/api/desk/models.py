@@ -49,6 +49,32 @@ class IssuePass(Model):
     """As it was chosen; None has one proposed."""
 
 
+class IssueAccount(Model):
+    plan: int
+    label: str = Field(min_length=1, max_length=80)
+    """For whom."""
+    name: str = Field(min_length=1, max_length=80)
+    """As the guest types it."""
+    password: str | None = Field(default=None, max_length=128)
+    """None has one proposed."""
+    until: str | None = Field(default=None, max_length=16)
+    devices: int | None = Field(default=None, ge=1, le=999)
+    for_chap: bool = False
+    """Kept readable, for access devices that ask by CHAP."""
+
+
+class NewAccountPassword(Model):
+    password: str | None = Field(default=None, max_length=128)
+    """None has one proposed."""
+
+
+class AccountOut(Model):
+    """An account with its password, which is shown this once."""
+
+    batch: "BatchOut"
+    password: str
+
+
 class IssuedOut(Model):
     """A voucher or a guest pass."""
 

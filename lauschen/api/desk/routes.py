@@ -5,10 +5,22 @@ import io
 import segno
 from fastapi import APIRouter, Response
 
+from lauschen.acts.desk import accounts, passes
 from lauschen.acts.desk import helping as staff_acts
-from lauschen.acts.desk import passes
 from lauschen.acts.desk.issuing import issue_vouchers
-from lauschen.api.desk.models import BatchOut, DeskOut, GiveTime, Issue, IssuedOut, IssuePass, JobOut
+from lauschen.api.desk.models import (
+    AccountOut,
+    BatchOut,
+    DeskOut,
+    GiveTime,
+    Issue,
+    IssueAccount,
+    IssuedOut,
+    IssuePass,
+    JobOut,
+    NewAccountPassword,
+)
+from lauschen.api.desk.passwords import new_password
 from lauschen.api.desk.shapes import batch_out, issued_list, job_out, one_out, passcodes_out, plan_out
 from lauschen.api.desk.sheet import make_sheet, page_words, slip_address, slip_networks
 from lauschen.api.door.asking import Helps, Id, Issues, Looks, Row, TheOffice
@@ -16,9 +28,11 @@ from lauschen.api.door.office import Office
 from lauschen.core.errors import NotThere
 from lauschen.core.ids import BatchId, CredentialId, PlanId
 from lauschen.core.limits.civil import read_civil
+from lauschen.core.ways.account import check_login_name
 from lauschen.core.ways.kinds import WayIn
 from lauschen.core.words.text import visible
 from lauschen.road.jobs import LongJob
+from lauschen.store import accounts as stored_accounts
 from lauschen.store import credentials
 from lauschen.store.credentials import Terms
 
@@ -39,7 +53,10 @@ async def desk(_: Looks, office: TheOffice) -> DeskOut:
         batches=[batch_out(shaper, b) for b in credentials.batches_since(office.reader, since, MOST_BATCHES)],
         site=house.site_name,
         passcodes=passcodes_out(shaper),
-        ssids={way: visible(slip_networks(house, way)) for way in (WayIn.VOUCHER, WayIn.GUEST_PASS)},
+        ssids={
+            way: visible(slip_networks(house, way))
+            for way in (WayIn.VOUCHER, WayIn.GUEST_PASS, WayIn.ACCOUNT)
+        },
         page=page_words(house),
         slip_host=house.slip_host,
     )
@@ -72,6 +89,42 @@ async def issue_pass(actor: Issues, office: TheOffice, wish: IssuePass) -> Batch
         by=actor,
     )
     return _batch(office, batch, 0)
+
+
+@router.post("/accounts", status_code=201)
+async def issue_account(actor: Issues, office: TheOffice, wish: IssueAccount) -> AccountOut:
+    """Issues an account for one person; the password is answered here and never again."""
+    until = None if wish.until is None else read_civil(wish.until, office.house.zone, "until")
+    terms = Terms(devices=wish.devices, valid_until=until)
+    password, kept = await new_password(
+        office, wish.password, check_login_name(wish.name), is_readable=wish.for_chap
+    )
+    batch = await office.road.act(
+        lambda tx: accounts.issue_account(
+            tx, holder=wish.label, name=wish.name, password=kept, plan=PlanId(wish.plan), terms=terms
+        ),
+        by=actor,
+    )
+    return AccountOut(batch=_batch(office, batch, 0), password=password)
+
+
+@router.post("/issued/{issued}/password")
+async def set_account_password(
+    actor: Helps, office: TheOffice, issued: Id, wish: NewAccountPassword
+) -> AccountOut:
+    """Another password for whoever forgot theirs; the one before lets nobody in any more."""
+    credential = CredentialId(issued)
+    name = stored_accounts.name_of(office.reader, credential)
+    if name is None:
+        raise NotThere("account")
+    found = stored_accounts.find(office.reader, office.road.keys, name)
+    password, kept = await new_password(
+        office, wish.password, name, is_readable=found is not None and found.sealed is not None
+    )
+    await office.road.act(lambda tx: accounts.set_password(tx, credential, kept), by=actor)
+    batch = credentials.get_issued(office.reader, office.road.keys, credential).batch
+    assert batch is not None
+    return AccountOut(batch=_batch(office, batch, 0), password=password)
 
 
 @router.post("/batches/job", status_code=202)

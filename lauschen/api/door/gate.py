@@ -1,28 +1,22 @@
 """Staff sign-in: Argon2id off the loop, a session cookie, and a CSRF value on every change."""
 
-import asyncio
 import secrets
 from collections.abc import Callable
-from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
-from typing import TypeVar
 
-from argon2 import PasswordHasher
-from argon2.exceptions import InvalidHashError, VerificationError
 from fastapi import Request, Response
 
 from lauschen.api.door.tries import SignInTries
 from lauschen.core.actor import person
-from lauschen.core.errors import Invalid, LauschenError, Unavailable
+from lauschen.core.errors import Invalid, LauschenError
+from lauschen.proofs.passwords import Passwords
 from lauschen.road.road import Road
 from lauschen.road.tx import Tx
 from lauschen.store import staff
 from lauschen.store.staff import StaffMember, StaffSession
 
-T = TypeVar("T")
 CSRF_HEADER = "X-Lauschen-Form"
 SESSION_S = 12 * 3600
-WAITING = 32
 
 
 class SignInNeeded(LauschenError):
@@ -36,42 +30,6 @@ class SignInNeeded(LauschenError):
 
 class NotFromHere(LauschenError):
     """A change without the CSRF value of its session."""
-
-
-class Passwords:
-    """Argon2id releases the interpreter lock, so one thread is enough; at most 32 wait (rulings 1.1)."""
-
-    def __init__(self) -> None:
-        self._hasher = PasswordHasher()
-        self._thread = ThreadPoolExecutor(1, "argon2")
-        self._waiting = 0
-        # Verified instead of a real one when the name is unknown, so that both take the same time.
-        self._nobody = self._hasher.hash(secrets.token_hex(16))
-
-    async def hash(self, password: str) -> str:
-        return await self._run(lambda: self._hasher.hash(password))
-
-    async def matches(self, member: StaffMember | None, password: str) -> bool:
-        stored = member.password_hash if member else self._nobody
-        return await self._run(lambda: self._verify(stored, password)) and member is not None
-
-    def close(self) -> None:
-        self._thread.shutdown()
-
-    def _verify(self, stored: str, password: str) -> bool:
-        try:
-            return self._hasher.verify(stored, password)
-        except (VerificationError, InvalidHashError):
-            return False
-
-    async def _run(self, work: Callable[[], T]) -> T:
-        if self._waiting >= WAITING:
-            raise Unavailable("sign-in", meanwhile="Too many sign-ins at once. Try again in a moment.")
-        self._waiting += 1
-        try:
-            return await asyncio.get_running_loop().run_in_executor(self._thread, work)
-        finally:
-            self._waiting -= 1
 
 
 @dataclass(slots=True)
@@ -109,7 +67,7 @@ class Gate:
         """Whether a password is right; a wrong one is counted and logged, from the moment it is asked about."""
         guess = self.tries.begin(name, client, self.road.clock.now())
         await self.road.clock.sleep(guess.wait_s)
-        if await self.passwords.matches(member, password):
+        if await self.passwords.matches(member.password_hash if member else None, password):
             self.tries.was_right(guess)
             return True
         whose = person(member.id) if member is not None else None

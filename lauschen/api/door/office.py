@@ -5,12 +5,13 @@ from dataclasses import dataclass, field
 from pathlib import Path
 from sqlite3 import Connection
 
-from lauschen.api.door.gate import Gate, Passwords
+from lauschen.api.door.gate import Gate
 from lauschen.api.door.shared import Shared
 from lauschen.api.door.tries import SignInTries
 from lauschen.api.shaping import Shaper
 from lauschen.core.house.house import House
 from lauschen.http.certificate import Certificate
+from lauschen.proofs.passwords import Passwords
 from lauschen.radius.listen.registry import Registry
 from lauschen.road.jobs import Jobs
 from lauschen.road.road import Road
@@ -35,7 +36,7 @@ class Office:
     """Where RADIUS is heard: `auth`, `acct` and, if it is, `tls`."""
     radius_host: str
     certificate: Certificate | None = None
-    passwords: Passwords = field(default_factory=Passwords)
+    passwords: Passwords = field(default_factory=lambda: Passwords("sign-in"))
     is_warming: bool = False
     """Nothing listens yet (warm.py)."""
     feeds: int = 0

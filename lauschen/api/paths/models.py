@@ -38,6 +38,10 @@ class GuestPassWay(OfferingModel):
     way: Literal["guest_pass"]
 
 
+class AccountWay(OfferingModel):
+    way: Literal["account"]
+
+
 class PasscodeWay(OfferingModel):
     way: Literal["passcode"]
     plan: int
@@ -69,7 +73,9 @@ class ClickThroughWay(OfferingModel):
     asks_when_changed: bool = True
 
 
-WayModel = Annotated[VoucherWay | GuestPassWay | PasscodeWay | ClickThroughWay, Field(discriminator="way")]
+WayModel = Annotated[
+    VoucherWay | GuestPassWay | PasscodeWay | AccountWay | ClickThroughWay, Field(discriminator="way")
+]
 
 
 class WaysIn(Model):

@@ -27,6 +27,7 @@ from lauschen.core.house.dialect import Dialect
 from lauschen.core.house.house import House
 from lauschen.core.house.network import GuestNetwork, Hint
 from lauschen.core.house.role import Role
+from lauschen.core.ways.account import Account
 from lauschen.core.ways.click_through import ClickThrough
 from lauschen.core.ways.guest_pass import GuestPass
 from lauschen.core.ways.passcode import Passcode
@@ -236,6 +237,8 @@ def _way(way: Way) -> models.WayModel:
             return models.VoucherWay(way="voucher", **settings)
         case GuestPass():
             return models.GuestPassWay(way="guest_pass", **settings)
+        case Account():
+            return models.AccountWay(way="account", **settings)
         case Passcode():
             return models.PasscodeWay(way="passcode", **settings)
         case ClickThrough():

@@ -15,6 +15,7 @@ from lauschen.core.house.role import Role
 from lauschen.core.house.rule import Rule
 from lauschen.core.ids import AccessDeviceId
 from lauschen.core.limits.tries import BARRED_S, TRIES, WINDOW_S
+from lauschen.core.ways.account import Account
 from lauschen.core.ways.chosen import chance_words
 from lauschen.core.ways.click_through import ClickThrough
 from lauschen.core.ways.guest_pass import GuestPass
@@ -84,6 +85,7 @@ _PROVES = {
     WayIn.VOUCHER: "by a voucher code, at the page or as a password",
     WayIn.PASSCODE: "by the passcode, at the page or as a password",
     WayIn.GUEST_PASS: "by the code of a guest pass, at the page or as a password",
+    WayIn.ACCOUNT: "by the password of an account, at the page or at an access device",
     WayIn.CLICK_THROUGH: "nothing: whoever agrees to the house rules is in",
 }
 
@@ -118,8 +120,10 @@ def stages(network: GuestNetwork, house: House, heard_at: Sequence[AccessDeviceI
     tries, barred = duration_words(int(WINDOW_S)), duration_words(int(BARRED_S))
     paused = [pause_words(network.pause, house)] if network.pause is not None else []
     proves = [_PROVES[way.way] for way in network.ways]
-    if any(way.way in (WayIn.VOUCHER, WayIn.GUEST_PASS, WayIn.PASSCODE) for way in network.ways):
-        proves.append(f"{TRIES} wrong codes in {tries}: no more typing for {barred}")
+    if any(
+        way.way in (WayIn.VOUCHER, WayIn.GUEST_PASS, WayIn.PASSCODE, WayIn.ACCOUNT) for way in network.ways
+    ):
+        proves.append(f"{TRIES} wrong codes or passwords in {tries}: no more typing for {barred}")
     shown = rules if len(rules) <= MOST_LINES else rules[: MOST_LINES - 1]
     placed = _and_more([_placed_words(rule, house) for rule in shown], len(rules), "rules")
     if house.last_role is not None:
@@ -184,6 +188,8 @@ def _way_words(way: Way, house: House) -> str:
             return "for a voucher code"
         case GuestPass():
             return "for the code of a guest pass"
+        case Account():
+            return "for the name and password of an account"
         case Passcode():
             return f"for the passcode: {house.plans[way.plan].name}, {changes_words(way)}"
         case ClickThrough():

@@ -34,6 +34,17 @@ def _pass_issued(speaker: Speaker, row: EventRow) -> str:
     return f"{speaker.actor(row.actor)} issued a guest pass for {name}"
 
 
+def _account_issued(speaker: Speaker, row: EventRow) -> str:
+    name = visible(str(row.facts.get("name") or "somebody"))
+    return f"{speaker.actor(row.actor)} issued an account for {name}"
+
+
+def _account_password(speaker: Speaker, row: EventRow) -> str:
+    if row.mac is not None:
+        return f"{speaker.who(row.mac, row.at)}: chose a new password at the page"
+    return f"{speaker.actor(row.actor)} set a new password for an account"
+
+
 def _issued(speaker: Speaker, row: EventRow) -> str:
     count = row.facts.get("count")
     vouchers = "one voucher" if count == 1 else f"{count} vouchers"
@@ -67,6 +78,8 @@ WORDS = {
     "first_password": _first_password,
     "issued": _issued,
     "pass_issued": _pass_issued,
+    "account_issued": _account_issued,
+    "account_password_set": _account_password,
     "time_given": _time_given,
     "withdrawn": _withdrawn,
     "stay_ended_by_staff": _ended,

@@ -6,6 +6,9 @@ REASONS = {
     "not_offered": "this network does not offer that way in",
     "rules_changed": "the house rules changed meanwhile",
     "code_unknown": "this code was never issued",
+    "login_wrong": "name and password do not go together",
+    "chap_account": "the access device asked for an account by CHAP, and its password is not kept for that; issue it"
+    " for CHAP, or let the access device use PAP",
     "code_expired": "the code was not used in time",
     "not_yet": "it is not good yet",
     "date_over": "the moment until which it was good is over",

@@ -39,9 +39,12 @@ _WAYS = {
     "click_through": "agreement to the house rules",
     "guest_pass": "a guest pass",
     "passcode": "the passcode",
+    "account": "an account",
 }
 _CREDENTIAL = {
     "code_unknown": "the code was never issued",
+    "login_wrong": "name and password do not go together",
+    "chap_account": "its password is not kept for CHAP",
     "needs_code": "it was not let in yet",
     "not_offered": "this network does not offer this way in",
     "rules_changed": "the house rules changed meanwhile",

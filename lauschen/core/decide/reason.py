@@ -13,6 +13,10 @@ class Reason(StrEnum):
     RULES_CHANGED = "rules_changed"
     """The house rules that were agreed to are not those in force."""
     CODE_UNKNOWN = "code_unknown"
+    LOGIN_WRONG = "login_wrong"
+    """Name and password do not go together."""
+    CHAP_ACCOUNT = "chap_account"
+    """The password of an account was asked for by CHAP, and it is not kept for that."""
     CODE_EXPIRED = "code_expired"
     CODE_WITHDRAWN = "code_withdrawn"
     NOT_YET = "not_yet"
@@ -57,5 +61,7 @@ class Reason(StrEnum):
 
 FOR_A_WHILE = (Reason.PLAN_CLOSED, Reason.PAUSED)
 """Those that keep a device out while what it was admitted by goes on: afterwards it is in again."""
+WRONG_TRIES = (Reason.CODE_UNKNOWN, Reason.LOGIN_WRONG)
+"""Those that count as guesses, all together (rulings 8.2)."""
 LIMIT_REASONS = (Reason.TIME_USED_UP, Reason.DATA_USED_UP, Reason.DATE_OVER)
 """Those that make a device *held*: a limit ended its stay."""

@@ -52,12 +52,16 @@ class House:
     """Those that are recognised by more than their whole SSID."""
     spoken: tuple[DialectId, ...] = field(init=False)
     """The dialects that its access devices speak."""
+    takes_accounts: bool = field(init=False)
+    """Whether any network lets somebody in by an account."""
 
     def __post_init__(self) -> None:
         plain = {n.ssid.value: n for n in self.networks.values() if n.is_plain}
         others = sorted((n for n in self.networks.values() if not n.is_plain), key=lambda n: -n.strictness)
         spoken = {device.dialect for device in self.access_devices.values()}
         object.__setattr__(self, "spoken", tuple(sorted(spoken)))
+        takes = any(n.way(WayIn.ACCOUNT) is not None for n in self.networks.values())
+        object.__setattr__(self, "takes_accounts", takes)
         object.__setattr__(self, "_by_ssid", plain)
         object.__setattr__(self, "_strictest_first", tuple(others))
 

@@ -9,4 +9,5 @@ class WayIn(StrEnum):
     VOUCHER = "voucher"
     CLICK_THROUGH = "click_through"
     PASSCODE = "passcode"
+    ACCOUNT = "account"
     GUEST_PASS = "guest_pass"  # noqa: S105 - a kind, not a secret

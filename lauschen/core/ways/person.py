@@ -4,6 +4,9 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import ClassVar
 
+from lauschen.core.decide.reason import Reason
+from lauschen.core.ways.account import Login
+
 
 @dataclass(slots=True)
 class NameAndPassword:
@@ -16,3 +19,7 @@ class NameAndPassword:
     """None when it came by CHAP, which shows it to nobody."""
     proves: Callable[[bytes], bool]
     """Whether these octets are the password."""
+    login: Login | None = None
+    """Where the name is an account's: what is offered by it."""
+    login_fault: Reason | None = None
+    """Why that was not proved."""

@@ -6,6 +6,7 @@ from typing import Any
 from zoneinfo import ZoneInfo
 
 from lauschen.core.limits.hours import read_hours, write_hours
+from lauschen.core.ways.account import Account, Login
 from lauschen.core.ways.click_through import Agreement, ClickThrough
 from lauschen.core.ways.code import Code
 from lauschen.core.ways.guest_pass import GuestPass
@@ -14,14 +15,16 @@ from lauschen.core.ways.passcode import Passcode, Schedule, Signs
 from lauschen.core.ways.person import NameAndPassword
 from lauschen.core.ways.voucher import Voucher
 
-Way = Voucher | GuestPass | Passcode | ClickThrough
+Way = Voucher | GuestPass | Passcode | Account | ClickThrough
 """One that a network offers, with its settings there."""
-Offer = Code | Agreement
+Offer = Code | Login | Agreement
 """What may lead to a credential."""
 Asked = Offer | NameAndPassword
 """What an arrival brings along."""
 
-_KINDS: Mapping[WayIn, type[Way]] = {kind.way: kind for kind in (Voucher, GuestPass, Passcode, ClickThrough)}
+_KINDS: Mapping[WayIn, type[Way]] = {
+    kind.way: kind for kind in (Voucher, GuestPass, Passcode, Account, ClickThrough)
+}
 
 
 def read_way(kind: str, settings: Mapping[str, Any], zone: ZoneInfo) -> Way:

@@ -45,6 +45,9 @@ class ClickThroughOnPage:
         spoken = unverified_form.get("rules_lang", "")
         return Agreement(number, spoken if spoken in LANGUAGES else lang)
 
+    def typed(self, unverified_form: Mapping[str, str]) -> str:
+        return ""
+
 
 def _language(rules: HouseRules, lang: str) -> str | None:
     """The guest's own, else the first one that the rules were written in."""

@@ -31,8 +31,15 @@ class CodeOnPage:
     def show(self, facts: Facts, way: Way, lang: str) -> Part | None:
         if facts.is_typing_barred:
             return None
-        return CodePart(facts.typed.text, facts.may_only_look, facts.network.takes_words)
+        return CodePart(
+            facts.typed.text if facts.typed.form in (None, "code") else "",
+            facts.may_only_look,
+            facts.network.takes_words,
+        )
 
     def read(self, unverified_form: Mapping[str, str], facts: Facts, lang: str) -> Code | Slip:
         text = unverified_form.get("code", "")[:LONGEST_TEXT]
         return read_typed(text, takes_words=facts.network.takes_words)
+
+    def typed(self, unverified_form: Mapping[str, str]) -> str:
+        return unverified_form.get("code", "")[:LONGEST_TEXT]

@@ -10,6 +10,7 @@ from lauschen.portal.facts import Facts
 from lauschen.portal.page import Choice, Part
 from lauschen.portal.ways.click_through import ClickThroughOnPage
 from lauschen.portal.ways.code import CodeOnPage
+from lauschen.portal.ways.login import LoginOnPage
 from lauschen.portal.words import catalogue
 
 
@@ -22,12 +23,20 @@ class OnPage(Protocol):
     def read(self, unverified_form: Mapping[str, str], facts: Facts, lang: str) -> Offer | Slip:
         """What its form offers; a slip of the finger is no offer."""
 
+    def typed(self, unverified_form: Mapping[str, str]) -> str:
+        """What of it is shown again after a mistake."""
 
-FORMS: Mapping[str, OnPage] = {"code": CodeOnPage(), "click_through": ClickThroughOnPage()}
+
+FORMS: Mapping[str, OnPage] = {
+    "code": CodeOnPage(),
+    "login": LoginOnPage(),
+    "click_through": ClickThroughOnPage(),
+}
 FORM_OF: Mapping[WayIn, str] = {
     WayIn.VOUCHER: "code",
     WayIn.GUEST_PASS: "code",
     WayIn.PASSCODE: "code",
+    WayIn.ACCOUNT: "login",
     WayIn.CLICK_THROUGH: "click_through",
 }
 """Ways that share a form are asked once, in the place of the first."""

@@ -8,6 +8,11 @@ from lauschen.radius.wire.numbers import Kind
 _WORDS = {
     Reason.NOT_OFFERED: "Codes are not taken on this network. Please ask the desk.",
     Reason.CODE_UNKNOWN: "We do not know this code. Please compare it with your slip.",
+    Reason.LOGIN_WRONG: "Name and password do not go together.",
+    Reason.CHAP_ACCOUNT: "This account cannot be used here.",
+    Reason.PLAN_CLOSED: "This is not good at this hour.",
+    Reason.WAY_CLOSED: "This is not taken at this hour.",
+    Reason.PAUSED: "Nobody is let in at the moment.",
     Reason.CODE_EXPIRED: "This code was not used in time.",
     Reason.NOT_YET: "This code is not good yet.",
     Reason.DATE_OVER: "This code is not good any more.",

@@ -96,6 +96,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/accounts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Issue Account
+         * @description Issues an account for one person; the password is answered here and never again.
+         */
+        post: operations["issue_account_api_accounts_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/batches": {
         parameters: {
             query?: never;
@@ -413,6 +433,26 @@ export interface paths {
         put?: never;
         /** Give Time */
         post: operations["give_time_api_issued__issued__give_time_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/issued/{issued}/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Set Account Password
+         * @description Another password for whoever forgot theirs; the one before lets nobody in any more.
+         */
+        post: operations["set_account_password_api_issued__issued__password_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1029,6 +1069,35 @@ export interface components {
             /** Tls Identity */
             tls_identity?: string | null;
         };
+        /**
+         * AccountOut
+         * @description An account with its password, which is shown this once.
+         */
+        AccountOut: {
+            batch: components["schemas"]["BatchOut"];
+            /** Password */
+            password: string;
+        };
+        /** AccountWay */
+        AccountWay: {
+            hours?: components["schemas"]["HoursModel"] | null;
+            /**
+             * Is Off
+             * @default false
+             */
+            is_off: boolean;
+            /** Labels */
+            labels?: {
+                [key: string]: string;
+            };
+            /** Remember Minutes */
+            remember_minutes?: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            way: "account";
+        };
         /** AddressOut */
         AddressOut: {
             /** Seen */
@@ -1626,6 +1695,26 @@ export interface components {
             /** Plan */
             plan: number;
         };
+        /** IssueAccount */
+        IssueAccount: {
+            /** Devices */
+            devices?: number | null;
+            /**
+             * For Chap
+             * @default false
+             */
+            for_chap: boolean;
+            /** Label */
+            label: string;
+            /** Name */
+            name: string;
+            /** Password */
+            password?: string | null;
+            /** Plan */
+            plan: number;
+            /** Until */
+            until?: string | null;
+        };
         /** IssuePass */
         IssuePass: {
             /** Code */
@@ -1789,7 +1878,7 @@ export interface components {
              */
             ssid: components["schemas"]["HintModel"];
             /** Ways */
-            ways?: (components["schemas"]["VoucherWay"] | components["schemas"]["GuestPassWay"] | components["schemas"]["PasscodeWay"] | components["schemas"]["ClickThroughWay"])[] | null;
+            ways?: (components["schemas"]["VoucherWay"] | components["schemas"]["GuestPassWay"] | components["schemas"]["PasscodeWay"] | components["schemas"]["AccountWay"] | components["schemas"]["ClickThroughWay"])[] | null;
         };
         /** NetworkOut */
         NetworkOut: {
@@ -1836,7 +1925,7 @@ export interface components {
             /** Stages */
             stages: components["schemas"]["Stage"][];
             /** Ways */
-            ways?: (components["schemas"]["VoucherWay"] | components["schemas"]["GuestPassWay"] | components["schemas"]["PasscodeWay"] | components["schemas"]["ClickThroughWay"])[] | null;
+            ways?: (components["schemas"]["VoucherWay"] | components["schemas"]["GuestPassWay"] | components["schemas"]["PasscodeWay"] | components["schemas"]["AccountWay"] | components["schemas"]["ClickThroughWay"])[] | null;
         };
         /** NewAccessDevice */
         NewAccessDevice: {
@@ -1862,6 +1951,11 @@ export interface components {
             secret: string;
             /** Tls Identity */
             tls_identity?: string | null;
+        };
+        /** NewAccountPassword */
+        NewAccountPassword: {
+            /** Password */
+            password?: string | null;
         };
         /** NewPasscode */
         NewPasscode: {
@@ -2567,11 +2661,11 @@ export interface components {
          * @description A method to be admitted.
          * @enum {string}
          */
-        WayIn: "voucher" | "click_through" | "passcode" | "guest_pass";
+        WayIn: "voucher" | "click_through" | "passcode" | "account" | "guest_pass";
         /** WaysIn */
         WaysIn: {
             /** Ways */
-            ways: (components["schemas"]["VoucherWay"] | components["schemas"]["GuestPassWay"] | components["schemas"]["PasscodeWay"] | components["schemas"]["ClickThroughWay"])[];
+            ways: (components["schemas"]["VoucherWay"] | components["schemas"]["GuestPassWay"] | components["schemas"]["PasscodeWay"] | components["schemas"]["AccountWay"] | components["schemas"]["ClickThroughWay"])[];
         };
         /**
          * When
@@ -2779,6 +2873,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SecretOnce"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    issue_account_api_accounts_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["IssueAccount"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -3355,6 +3482,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["IssuedOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    set_account_password_api_issued__issued__password_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                issued: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewAccountPassword"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountOut"];
                 };
             };
             /** @description Unprocessable Entity */
