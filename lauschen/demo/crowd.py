@@ -51,12 +51,13 @@ class Crowd:
         phones: list[tuple[AccessPoint, Phone, PhoneProxy]],
         take_code: Callable[[str], Awaitable[str]],
         take_pass: Callable[[random.Random], Awaitable[str]],
+        take_account: Callable[[random.Random], Awaitable[tuple[str, str]]],
     ) -> None:
         self._random = random.Random(seed)
         self._clock = clock
         self._phones = phones
         self._take_code = take_code
-        self._take_pass = take_pass
+        self._take_pass, self._take_account = take_pass, take_account
 
     async def run(self) -> None:
         """One arrival every few seconds; who left comes again later."""
@@ -111,21 +112,28 @@ class Crowd:
         await self._type(browser, page, code)
 
     async def _come_for_a_course(self, browser: httpx.AsyncClient, page: str, chance: random.Random) -> None:
-        """Students have a guest pass; whoever looks in for a lesson agrees to the house rules."""
-        if chance.random() < 0.5:
+        """Students have a guest pass, tutors an account; whoever looks in agrees to the house rules."""
+        what = chance.random()
+        if what < 0.4:
             await self._type(browser, page, await self._take_pass(chance))
+        elif what < 0.65:
+            name, password = await self._take_account(chance)
+            await self._send(browser, page, "login", {"name": name, "password": password})
         else:
-            await self._type(browser, page, "", form="click_through")
+            await self._send(browser, page, "click_through", {})
 
-    async def _type(self, browser: httpx.AsyncClient, page: str, code: str, form: str = "code") -> str:
-        """Sends a form of the page: a code, or an agreement."""
+    async def _type(self, browser: httpx.AsyncClient, page: str, code: str) -> str:
+        return await self._send(browser, page, "code", {"code": code})
+
+    async def _send(self, browser: httpx.AsyncClient, page: str, form: str, typed: dict[str, str]) -> str:
+        """Sends a form of the page with what was typed into it."""
         found = next((one for one in _FORM.finditer(page) if one[2] == form), None)
         if found is None:
             return page  # already in, held by a bar, or the page has lost the device
         path, _, fields = found.groups()
         url = f"http://welcome.hollerau.example{path}"
         headers = {"Origin": "http://welcome.hollerau.example"}
-        sent = {**dict(_HIDDEN.findall(fields)), "code": code}
+        sent = {**dict(_HIDDEN.findall(fields)), **typed}
         return (await browser.post(url, data=sent, headers=headers)).text
 
     async def _use(

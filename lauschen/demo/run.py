@@ -9,6 +9,7 @@ from pathlib import Path
 
 import typer
 
+from lauschen.acts.desk.accounts import issue_account
 from lauschen.acts.desk.issuing import issue_vouchers
 from lauschen.acts.desk.passes import issue_pass
 from lauschen.core.actor import person
@@ -22,6 +23,8 @@ from lauschen.standins.access_device.control import Control
 from lauschen.standins.access_device.device import AccessPoint, Phone
 from lauschen.standins.access_device.proxy import PhoneProxy
 from lauschen.store import credentials
+from lauschen.store.accounts import NewPassword
+from lauschen.store.credentials import Terms
 from lauschen.store.keys import KEY_NAME
 
 STAFF_PORT, PORTAL_PORT, CONTROL_PORT = 7700, 7701, 7702
@@ -30,6 +33,7 @@ FIRST_PROXY_PORT = 7721
 FREE_PHONES = 5
 CROWD_PHONES = 20
 CODES_AT_ONCE = 10
+TUTORS = 4
 
 
 @dataclass
@@ -49,6 +53,7 @@ class Demo:
     control_port: int = 0
     _control: HttpServer | None = None
     _codes: dict[str, list[str]] = field(default_factory=dict)
+    _accounts: list[tuple[str, str]] = field(default_factory=list)
 
     async def close(self) -> None:
         if self._control is not None:
@@ -93,6 +98,29 @@ class Demo:
         )
         (issued,) = credentials.all_issued_of(self.service.reader, self.service.road.keys, batch)
         return issued.code
+
+    async def take_account(self, chance: random.Random) -> tuple[str, str]:
+        """Name and password of an account: of a tutor who has one, or a new one."""
+        if len(self._accounts) >= TUTORS:
+            return chance.choice(self._accounts)
+        first, last = chance.choice(site.FIRST_NAMES), chance.choice(site.LAST_NAMES)
+        name = f"{first}.{last}.{len(self._accounts) + 1}".lower()
+        password = f"{last.lower()}-{chance.randrange(1000, 9999)}"
+        hashed = await self.service.accounts.passwords.hash(password)
+        plan = next(p for p in self.service.road.house.plans.values() if p.name == "Course week")
+        await self.service.road.act(
+            lambda tx: issue_account(
+                tx,
+                holder=f"{first} {last}",
+                name=name,
+                password=NewPassword("", hashed=hashed),
+                plan=plan.id,
+                terms=Terms(devices=5),
+            ),
+            by=person(StaffId(1)),
+        )
+        self._accounts.append((name, password))
+        return name, password
 
     async def issue(self, plan_name: str, count: int) -> list[str]:
         plan = next(p for p in self.service.road.house.plans.values() if p.name == plan_name)
@@ -164,7 +192,7 @@ async def run_demo(*, crowd: bool, seed: int, use_free_ports: bool, say: Path | 
             Path(folder), clock, use_free_ports=use_free_ports, crowd_phones=CROWD_PHONES if crowd else 0
         )
         people = asyncio.create_task(
-            Crowd(seed, clock, demo.crowd_phones, demo.take_code, demo.take_pass).run()
+            Crowd(seed, clock, demo.crowd_phones, demo.take_code, demo.take_pass, demo.take_account).run()
         )
         try:
             for point, phone in zip(demo.joins, demo.phones, strict=True):

@@ -9,6 +9,7 @@ from argon2 import PasswordHasher
 from lauschen.core.house.dialect import Dialect, Move
 from lauschen.core.ids import AccessDeviceId, DialectId, PlanId
 from lauschen.core.limits.plan import Plan
+from lauschen.core.ways.account import Account
 from lauschen.core.ways.click_through import ClickThrough
 from lauschen.core.ways.guest_pass import GuestPass
 from lauschen.core.ways.kinds import WayIn
@@ -117,10 +118,11 @@ def _add_ensemble(conn: Connection) -> None:
     )
     plan = plans.add_plan(conn, intermission)
     ensemble = networks.add_network(conn, "Ensemble", ssid=ENSEMBLE_SSID.encode(), door_role=door)
-    ways.save_ways(conn, ensemble, [GuestPass(), ClickThrough(plan, again_after_hours=24)])
+    ways.save_ways(conn, ensemble, [GuestPass(), Account(), ClickThrough(plan, again_after_hours=24)])
     ways.save_house_rules(conn, HOUSE_RULES, 0.0)
     rules.add_rule(conn, network=ensemble, way_in=WayIn.CLICK_THROUGH, role=student)
     rules.add_rule(conn, network=ensemble, way_in=WayIn.GUEST_PASS, role=student)
+    rules.add_rule(conn, network=ensemble, way_in=WayIn.ACCOUNT, role=student)
     plans.add_plan(
         conn,
         Plan(

@@ -221,6 +221,8 @@ class Portal:
                 await self.road.clock.sleep(tried.wait_s)
             if tried.reason is not Reason.ADMITTED:
                 fault = self._fault("login", Login("", ""), tried, facts, lang)
+        except NotThere:
+            raise
         except Invalid as exc:
             fault = catalogue(lang)[exc.code]
         again = self._facts(request)

@@ -145,7 +145,9 @@ def _inside(page: Page, facts: Facts) -> None:
     if facts.may_log_out:
         page.parts.append(LogOut())
     if facts.account is not None and not facts.is_typing_barred:
-        page.parts.append(NewPassword(facts.account, facts.typed.form == "password"))
+        page.parts.append(
+            NewPassword(facts.account, facts.typed.form == "password" and facts.typed.fault is not None)
+        )
     if facts.typed.form == "password" and facts.typed.fault is None:
         page.notes.append(words["password_changed"])
 

@@ -124,8 +124,8 @@ class Service:
         self._caller = Caller(self.options.reach)
         self._movers = Movers(self._client, self.registry, self.clock, self._caller)
         self.sender = Sender(self.road, self._movers)
-        self._accounts = Accounts(lambda: self.road.house, self.reader, keys, self.road.clock.monotonic)
-        self._intake = intake = Intake(self.road, self.registry, reauthorisations, self._accounts.proofs())
+        self.accounts = Accounts(lambda: self.road.house, self.reader, keys, self.road.clock.monotonic)
+        self._intake = intake = Intake(self.road, self.registry, reauthorisations, self.accounts.proofs())
         self._radius = authentication_server(intake), accounting_server(intake)
         self.worker = Worker()
         self.jobs = Jobs(self.road.faults)
@@ -158,7 +158,7 @@ class Service:
         await self._caller.close()
         self.worker.close()
         self._office.passwords.close()
-        self._accounts.passwords.close()
+        self.accounts.passwords.close()
         self.reader.close()
         await self.road.between_groups(lambda _: None)  # what is under way ends first
         self.road.close()
@@ -187,7 +187,7 @@ class Service:
             radius_host=self.options.radius_host,
             certificate=self.options.certificate,
         )
-        portal = Portal(self.road, self.reader, self._accounts, frozenset(self.options.guest_names))
+        portal = Portal(self.road, self.reader, self.accounts, frozenset(self.options.guest_names))
         guests, staff = shares(raise_descriptors())
         proxies = self.options.proxies
         office_app = make_app(self._office)

@@ -25,7 +25,7 @@ from lauschen.api.desk.shapes import batch_out, issued_list, job_out, one_out, p
 from lauschen.api.desk.sheet import make_sheet, page_words, slip_address, slip_networks
 from lauschen.api.door.asking import Helps, Id, Issues, Looks, Row, TheOffice
 from lauschen.api.door.office import Office
-from lauschen.core.errors import NotThere
+from lauschen.core.errors import Invalid, NotThere
 from lauschen.core.ids import BatchId, CredentialId, PlanId
 from lauschen.core.limits.civil import read_civil
 from lauschen.core.ways.account import check_login_name
@@ -173,6 +173,9 @@ async def read_batch(_: Looks, office: TheOffice, batch: Id, after: Row = 0) -> 
 async def sheet(_: Looks, office: TheOffice, batch: Id) -> Response:
     """An A4 sheet of slips, drawn in the worker process."""
     found = credentials.get_batch(office.reader, BatchId(batch))
+    if found.way is WayIn.ACCOUNT:
+        mend = "Its password was shown once, and is not kept as it is. *New password* makes another one."
+        raise Invalid("account_sheet", field="batch", mend=mend)
     pdf = await office.worker.run(make_sheet, office.database, office.key_file, found.id)
     name = f"vouchers-{found.id}.pdf"
     return Response(

@@ -34,6 +34,7 @@ export type Rule = Schemas['RuleOut']
 export type Job = Schemas['JobOut']
 export type Sheet = Schemas['SheetOut']
 export type Hint = Schemas['HintModel']
+export type AccountMade = Schemas['AccountOut']
 export type Hours = Schemas['HoursModel']
 export type Call = Schemas['CallModel']
 

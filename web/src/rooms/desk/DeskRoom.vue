@@ -2,7 +2,7 @@
 import { computed, nextTick, onMounted, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 
-import { call, type Batch, type Desk, type Issued } from '../../api/client'
+import { call, type AccountMade, type Batch, type Desk, type Issued } from '../../api/client'
 import ProblemNote from '../../parts/ProblemNote.vue'
 import IssueForm, { type Composed } from './IssueForm.vue'
 import SlipPreview from './SlipPreview.vue'
@@ -15,6 +15,8 @@ import { useTimes } from '../../use/useTimes'
 
 const desk = ref<Desk | null>(null)
 const latest = ref<Batch | null>(null)
+/** Of the account that was just issued; it cannot be read again. */
+const password = ref<string | null>(null)
 const shows = ref<Composed | null>(null)
 const open = ref<Record<number, Issued[]>>({})
 const composer = ref<InstanceType<typeof IssueForm> | null>(null)
@@ -57,10 +59,16 @@ async function showMore(id: number): Promise<void> {
 }
 
 /** What was just issued is open, and stands on the slip. */
-async function took(batch: Batch): Promise<void> {
+async function took(batch: Batch, word: string | null): Promise<void> {
   latest.value = batch
+  password.value = word
   open.value = { [batch.id]: batch.issued }
   await load()
+}
+
+async function renew(issued: Issued): Promise<void> {
+  const made = await act(() => call<AccountMade>('POST', `/api/issued/${issued.id}/password`, {}))
+  if (made) await took(made.batch, made.password)
 }
 
 async function change(voucher: Issued, what: string, body?: unknown): Promise<void> {
@@ -111,7 +119,7 @@ useKeys({
   Escape: () => (document.activeElement as HTMLElement | null)?.blur(),
   p: () => {
     const batch = latest.value ?? batches.value[0]
-    if (batch) print(batch)
+    if (batch && batch.way !== 'account') print(batch)
   },
 })
 </script>
@@ -156,7 +164,11 @@ useKeys({
                 {{ times.clock(batch.issued_at) }}, {{ batch.issued_by }}
               </td>
               <td class="acts">
-                <v-btn size="x-small" :aria-label="`Print ${batch.label || 'Walk-in'}`" @click="print(batch)"
+                <v-btn
+                  v-if="batch.way !== 'account'"
+                  size="x-small"
+                  :aria-label="`Print ${batch.label || 'Walk-in'}`"
+                  @click="print(batch)"
                   >Print</v-btn
                 >
               </td>
@@ -173,6 +185,7 @@ useKeys({
                       :is-new="latest?.id === batch.id"
                       @give="(seconds) => change(voucher, 'give-time', { seconds })"
                       @withdraw="change(voucher, 'withdraw')"
+                      @renew="renew(voucher)"
                     />
                   </tbody>
                 </table>
@@ -215,8 +228,9 @@ useKeys({
         :way="latest?.way ?? shows?.way ?? 'voucher'"
         :count="latest?.size ?? shows?.count ?? 1"
         :label="latest ? latest.label : (shows?.label ?? '')"
+        :password="password"
       />
-      <div v-if="latest" class="row">
+      <div v-if="latest && latest.way !== 'account'" class="row">
         <v-btn variant="flat" color="primary" @click="print(latest)"
           >Print {{ latest.size === 1 ? 'the slip' : `${latest.size} slips` }}<kbd>p</kbd></v-btn
         >

@@ -15,29 +15,32 @@ export interface Composed {
 import { computed, nextTick, ref, watch } from 'vue'
 import type { VTextField } from 'vuetify/components'
 
-import { ApiProblem, call, type Batch, type Desk, type Job } from '../../api/client'
+import { ApiProblem, call, type AccountMade, type Batch, type Desk, type Job } from '../../api/client'
 import ProblemNote from '../../parts/ProblemNote.vue'
+import HolderFields from './HolderFields.vue'
+import { nobody, wish } from './holder'
 import { useAct } from '../../use/useAct'
 
 const props = defineProps<{ desk: Desk | null }>()
-const emit = defineEmits<{ issued: [batch: Batch]; shows: [composed: Composed] }>()
+const emit = defineEmits<{ issued: [batch: Batch, password: string | null]; shows: [composed: Composed] }>()
 const { isBusy, problem, act, fault } = useAct()
 const WHAT = [
   { value: 'voucher', title: 'Voucher' },
   { value: 'guest_pass', title: 'Guest pass' },
+  { value: 'account', title: 'Account' },
 ]
 const FEW = 100
 const what = ref('voucher')
 const planId = ref<number | null>(null)
 const count = ref(1)
 const label = ref('')
-const until = ref('')
-const devices = ref('')
-const code = ref('')
+const holder = ref(nobody())
 const job = ref<Job | null>(null)
 const labelField = ref<VTextField | null>(null)
 const countField = ref<VTextField | null>(null)
 const isPass = computed(() => what.value === 'guest_pass')
+const isAccount = computed(() => what.value === 'account')
+const isMany = computed(() => what.value === 'voucher')
 const plan = computed(() => props.desk?.plans.find((p) => p.id === planId.value) ?? null)
 watch(
   () => props.desk,
@@ -47,15 +50,15 @@ watch(
 watch([plan, count, label, what], () => {
   emit('shows', {
     plan: plan.value,
-    count: isPass.value ? 1 : Number(count.value),
+    count: isMany.value ? Number(count.value) : 1,
     label: label.value,
     way: what.value,
   })
 })
 
 /** Many take a while: how far they are is shown, and Cancel takes all of them back. */
-async function issueLong(wish: object): Promise<Batch | undefined> {
-  job.value = await call<Job>('POST', '/api/batches/job', wish)
+async function issueLong(asked: object): Promise<Batch | undefined> {
+  job.value = await call<Job>('POST', '/api/batches/job', asked)
   while (job.value.state === 'running') {
     await new Promise((resolve) => setTimeout(resolve, 300))
     job.value = await call<Job>('GET', `/api/jobs/${job.value.id}`)
@@ -70,23 +73,20 @@ async function cancel(): Promise<void> {
 }
 
 async function issue(many: number): Promise<void> {
-  const batch = await act(() => (isPass.value ? issuePass() : issueVouchers(many)))
-  if (!batch) return
-  label.value = code.value = ''
-  emit('issued', batch)
+  const made = await act(() => (isMany.value ? issueVouchers(many) : issueHeld()))
+  if (!made) return
+  label.value = ''
+  holder.value = nobody()
+  if ('password' in made) emit('issued', made.batch, made.password)
+  else emit('issued', made, null)
 }
 function issueVouchers(many: number): Promise<Batch | undefined> {
-  const wish = { plan: planId.value, count: many, label: label.value }
-  return many > FEW ? issueLong(wish) : call<Batch>('POST', '/api/batches', wish)
+  const asked = { plan: planId.value, count: many, label: label.value }
+  return many > FEW ? issueLong(asked) : call<Batch>('POST', '/api/batches', asked)
 }
-function issuePass(): Promise<Batch> {
-  return call<Batch>('POST', '/api/passes', {
-    plan: planId.value,
-    label: label.value,
-    until: until.value || null,
-    devices: devices.value ? Number(devices.value) : null,
-    code: code.value || null,
-  })
+function issueHeld(): Promise<Batch | AccountMade> {
+  const asked = wish(holder.value, planId.value, label.value, isAccount.value)
+  return call('POST', isAccount.value ? '/api/accounts' : '/api/passes', asked)
 }
 
 function focus(field: 'label' | 'count'): void {
@@ -109,11 +109,11 @@ defineExpose({ focus })
         class="wide"
         variant="plain"
         density="default"
-        :label="isPass ? 'Guest' : 'For, if you like'"
+        :label="isMany ? 'For, if you like' : 'Guest'"
         maxlength="80"
         placeholder="name, party or occasion"
         persistent-placeholder
-        :required="isPass"
+        :required="!isMany"
         :error-messages="fault('label')"
       />
       <v-select v-model="what" class="what" variant="plain" density="default" label="What" :items="WHAT" />
@@ -127,7 +127,7 @@ defineExpose({ focus })
         item-value="id"
       />
       <v-text-field
-        v-if="!isPass"
+        v-if="isMany"
         ref="countField"
         v-model="count"
         class="small"
@@ -140,45 +140,20 @@ defineExpose({ focus })
         required
       />
     </div>
-    <div v-if="isPass" class="more">
-      <v-text-field
-        v-model="until"
-        label="Good until"
-        type="datetime-local"
-        hint="Empty: as its plan says."
-        persistent-hint
-        persistent-placeholder
-        :error-messages="fault('until')"
-      />
-      <v-text-field
-        v-model="devices"
-        label="Devices at once"
-        inputmode="numeric"
-        :placeholder="`${plan ? plan.devices : 1}, as the plan says`"
-        persistent-placeholder
-        hint="More for a party."
-        persistent-hint
-        :error-messages="fault('devices')"
-      />
-      <v-text-field
-        v-model="code"
-        class="mono"
-        label="Code"
-        maxlength="40"
-        placeholder="one is proposed"
-        persistent-placeholder
-        hint="Or choose one: 6 letters and digits at least."
-        persistent-hint
-        :error-messages="fault('code')"
-      />
-    </div>
+    <HolderFields
+      v-if="isPass || isAccount"
+      v-model="holder"
+      :plan="plan"
+      :is-account="isAccount"
+      :problem="problem"
+    />
     <p class="soft sentence">{{ plan?.sentence }}</p>
     <ProblemNote v-if="!problem?.field" :problem="problem" />
     <div class="row">
       <v-btn type="submit" variant="flat" color="primary" size="large" :disabled="isBusy || !plan">
-        {{ isPass || Number(count) === 1 ? 'Issue' : `Issue ${count}` }}<kbd>Enter</kbd>
+        {{ !isMany || Number(count) === 1 ? 'Issue' : `Issue ${count}` }}<kbd>Enter</kbd>
       </v-btn>
-      <template v-if="!isPass">
+      <template v-if="isMany">
         <v-btn v-for="many in [10, 40]" :key="many" :disabled="isBusy" @click="issue(many)">
           Issue {{ many }}
         </v-btn>
@@ -223,15 +198,6 @@ defineExpose({ focus })
 .composer .what {
   flex: 0 0 150px;
 }
-.more {
-  display: grid;
-  grid-template-columns: repeat(3, minmax(0, 1fr));
-  gap: 14px;
-  margin-top: 14px;
-}
-.sentence {
-  margin: 10px 0;
-}
 .row {
   display: flex;
   flex-wrap: wrap;
@@ -255,9 +221,6 @@ progress {
   }
   .composer .wide {
     flex: 1 0 100%;
-  }
-  .more {
-    grid-template-columns: 1fr;
   }
 }
 </style>

@@ -4,7 +4,7 @@ import { amount, useTimes } from '../../use/useTimes'
 import { issuedWords } from '../../parts/words'
 
 const props = defineProps<{ issued: Issued; busy: boolean; isNew?: boolean }>()
-const emit = defineEmits<{ give: [seconds: number]; withdraw: [] }>()
+const emit = defineEmits<{ give: [seconds: number]; withdraw: []; renew: [] }>()
 const times = useTimes()
 const GIFTS = [
   [1800, '30 min'],
@@ -35,6 +35,15 @@ const isOver = () => ['withdrawn', 'expired'].includes(props.issued.state)
     <td class="soft num">{{ issued.octets_used ? `${amount(issued.octets_used)} used` : '' }}</td>
     <td class="acts">
       <template v-if="!isOver()">
+        <v-btn
+          v-if="issued.way === 'account'"
+          size="x-small"
+          :disabled="busy"
+          title="For whoever forgot theirs; the one before lets nobody in any more"
+          @click="emit('renew')"
+        >
+          New password
+        </v-btn>
         <v-menu>
           <template #activator="{ props: menu }">
             <v-btn v-bind="menu" size="x-small" :disabled="busy" :aria-label="`Give time to ${issued.code}`">

@@ -9,6 +9,7 @@ defineProps<{
   count: number
   label: string
   way: string
+  password: string | null
 }>()
 </script>
 
@@ -23,22 +24,32 @@ defineProps<{
       </p>
       <p v-if="label" class="for">for {{ label }}</p>
       <p class="code mono" :class="{ open: !issued }">{{ issued?.code ?? '·····-·····' }}</p>
+      <template v-if="way === 'account'">
+        <p class="code mono" :class="{ open: !password }">{{ password ?? 'password' }}</p>
+        <p v-if="issued" class="once">
+          {{
+            password
+              ? 'Shown this once: write it down, or let the guest take a picture.'
+              : 'Its password was shown once.'
+          }}
+        </p>
+      </template>
       <div class="how">
         <ol>
           <li>
             Join <strong>{{ desk.ssids[way] || 'the guest Wi-Fi' }}</strong>.
           </li>
-          <li>A page opens by itself. If not, scan.</li>
-          <li>Type the code.</li>
+          <li>A page opens by itself.{{ way === 'account' ? '' : ' If not, scan.' }}</li>
+          <li>{{ way === 'account' ? 'Type name and password.' : 'Type the code.' }}</li>
         </ol>
         <img
-          v-if="issued"
+          v-if="issued && way !== 'account'"
           :src="`/api/issued/${issued.id}/qr.svg`"
           width="92"
           height="92"
           alt="QR code that fills in the code"
         />
-        <span v-else class="soon">QR</span>
+        <span v-else-if="way !== 'account'" class="soon">QR</span>
       </div>
       <p class="foot">{{ issued?.slip ?? plan?.slip }}<br />Page: {{ desk.page }}</p>
     </div>
@@ -82,6 +93,11 @@ figcaption {
   font-weight: 700;
   margin: 10px 0;
   letter-spacing: 0.02em;
+}
+.once {
+  font-size: 14px;
+  margin: 0 0 10px;
+  color: #5b2a4e;
 }
 .code.open {
   color: #8f8797;

@@ -20,6 +20,10 @@ const KINDS = {
     title: 'Guest pass',
     says: 'For a named person, until a moment, on as many devices as it says; its code was proposed or chosen.',
   },
+  account: {
+    title: 'Account',
+    says: 'A name and a password for one person, who may change it; until a moment, or until it is ended.',
+  },
   passcode: {
     title: 'Passcode',
     says: 'One code for everybody, which changes as you set; each device that gets in by it has its own allowance.',
