@@ -12,6 +12,7 @@ from starlette.requests import Request
 from starlette.responses import HTMLResponse, RedirectResponse, Response
 from starlette.routing import Route
 
+from lauschen.acts.page.own_devices import send_out
 from lauschen.acts.page.trying import Tried, hand_out_again, log_out, note_slip, try_offer
 from lauschen.acts.page.visiting import (
     ADDRESS_GOOD_FOR_S,
@@ -25,7 +26,7 @@ from lauschen.core.actor import GUEST
 from lauschen.core.decide.reason import Reason
 from lauschen.core.errors import Invalid, NotThere, Unavailable
 from lauschen.core.house.dialect import Arrives
-from lauschen.core.ids import DialectId
+from lauschen.core.ids import DialectId, NetworkId
 from lauschen.core.ways.account import Login
 from lauschen.core.ways.ways import Offer
 from lauschen.core.words.codes import Slip, group_code
@@ -76,6 +77,7 @@ class Portal:
                 Route("/visit/{visit_id}", self.show, methods=["GET"]),
                 Route("/visit/{visit_id}/by/{form}", self.offer, methods=["POST"]),
                 Route("/visit/{visit_id}/leave", self.leave, methods=["POST"]),
+                Route("/visit/{visit_id}/send-out", self.send_out, methods=["POST"]),
                 Route("/visit/{visit_id}/password", self.password, methods=["POST"]),
                 Route("/visit/{visit_id}/again", self.again, methods=["POST"]),
                 Route("/arrive/{dialect}", self.arrive_appended, methods=["GET"]),
@@ -195,6 +197,22 @@ class Portal:
             await self.road.act(lambda tx: log_out(tx, facts.visit_id, source), by=GUEST, holds_wishes=True)
         except NotThere:
             return RedirectResponse(f"/visit/{facts.visit_id}", 303)
+        return self._back(facts, self._lang(request, form.get("lang")), wakes=True)
+
+    async def send_out(self, request: Request) -> Response:
+        """Another device by the same code is logged out, or forgotten while it is away."""
+        form, facts, refused = await self._checked(request)
+        if facts is None:
+            return refused
+        mac_text, _, number = form.get("device", "").partition("-")
+        mac, source = read_mac(mac_text), client_of(request.scope)
+        if mac is None or not (number.isascii() and number.isdecimal() and len(number) <= LONGEST_ID):
+            raise NotThere("device")
+        await self.road.act(
+            lambda tx: send_out(tx, facts.visit_id, source, mac, NetworkId(int(number))),
+            by=GUEST,
+            holds_wishes=True,
+        )
         return self._back(facts, self._lang(request, form.get("lang")), wakes=True)
 
     async def again(self, request: Request) -> Response:

@@ -11,6 +11,7 @@ from lauschen.core.house.house import House
 from lauschen.core.house.network import GuestNetwork
 from lauschen.core.limits.left import Left, left
 from lauschen.core.ways.finder import Finder
+from lauschen.portal.own_devices import Shared, load_shared
 from lauschen.portal.words import catalogue, clock_words
 from lauschen.store import accounts, credentials, devices, wanted
 from lauschen.store.keys import KeyRing
@@ -41,6 +42,8 @@ class Facts:
     may_log_out: bool
     may_only_look: bool
     now: float
+    shared: Shared | None
+    """The devices that are in by what this very visit typed."""
     account: str | None
     """The name of the account by which this very visit let the device in."""
     plan_opens: float | None
@@ -95,6 +98,7 @@ def load_facts(
         may_log_out=is_own,
         may_only_look=may_only_look(visit, standing),
         now=now,
+        shared=load_shared(conn, house, visit, standing, admission),
         account=_account(conn, admission) if is_own else None,
         plan_opens=_opens(house, admission, now),
         wait_s=_wait(conn, standing, now),

@@ -57,6 +57,8 @@ class Page:
     choices: list[Choice] = field(default_factory=list)
     """The ways in."""
     parts: list[Part] = field(default_factory=list)
+    small: list[str] = field(default_factory=list)
+    """Said at last, for whoever wonders."""
     facts: list[tuple[str, str]] = field(default_factory=list)
     """What the guest shows at the desk when nothing helps."""
     refresh_s: int | None = None
@@ -84,5 +86,14 @@ _TEMPLATES = Environment(
     loader=FunctionLoader(_page_file), autoescape=select_autoescape(["html"]), trim_blocks=True
 )
 _PAGE = _TEMPLATES.get_template("page.html")  # compiled here: the first guest does not wait for it
-for _name in ("code", "login", "click_through", "last_step", "once_more", "log_out", "password"):
+for _name in (
+    "code",
+    "login",
+    "click_through",
+    "last_step",
+    "once_more",
+    "log_out",
+    "password",
+    "own_devices",
+):
     _TEMPLATES.get_template(f"parts/{_name}.html")

@@ -7,10 +7,11 @@ from lauschen.core.house.house import House
 from lauschen.core.house.network import Pause
 from lauschen.core.words.amounts import data_words, duration_words
 from lauschen.core.words.going import shown_host
-from lauschen.core.words.mac import spell_mac
+from lauschen.core.words.mac import is_private, spell_mac
 from lauschen.core.words.template import fill, mac_words
 from lauschen.core.words.text import visible
 from lauschen.portal.facts import Facts, barred_fault
+from lauschen.portal.own_devices import own_devices
 from lauschen.portal.page import Onward, Page
 from lauschen.portal.parts import LastStep, LogOut, NewPassword, OnceMore
 from lauschen.portal.ways.ways import FORM_OF, choices_of, closed_notes
@@ -144,6 +145,10 @@ def _inside(page: Page, facts: Facts) -> None:
         _ask(page, facts)
     if facts.may_log_out:
         page.parts.append(LogOut())
+        if is_private(facts.visit.mac):
+            page.small.append(words["private_address"])
+    if facts.shared is not None:
+        page.parts.append(own_devices(facts.shared, facts.house, facts.visit, facts.now, page.lang))
     if facts.account is not None and not facts.is_typing_barred:
         page.parts.append(
             NewPassword(facts.account, facts.typed.form == "password" and facts.typed.fault is not None)

@@ -19,7 +19,7 @@ DEVICES_IN = (
 )
 """Devices that have an open admission by a credential `c`: counted so wherever it is shown."""
 CODE, CHOSEN, ACCOUNT = "code", "chosen", "account"
-_READABLE = f"f.kind IN ('{CODE}', '{CHOSEN}', '{ACCOUNT}')"
+READABLE = f"f.kind IN ('{CODE}', '{CHOSEN}', '{ACCOUNT}')"
 """What a code was sealed with: those that are drawn, those that somebody chose, and the names of accounts."""
 
 
@@ -155,7 +155,7 @@ def unseal_code(keys: KeyRing, sealed: bytes, credential: CredentialId) -> str:
 
 
 def seal_all(conn: Connection, sealed: Iterable[tuple[bytes, CredentialId]]) -> None:
-    conn.executemany(f"UPDATE finder AS f SET sealed = ? WHERE credential = ? AND {_READABLE}", sealed)
+    conn.executemany(f"UPDATE finder AS f SET sealed = ? WHERE credential = ? AND {READABLE}", sealed)
 
 
 def issue_at_door(
@@ -275,7 +275,7 @@ def get_issued(conn: Connection, keys: KeyRing, credential: CredentialId) -> Iss
 def _issued(conn: Connection, keys: KeyRing, which: str, values: tuple[int, ...]) -> list[Issued]:
     rows = conn.execute(
         f"SELECT {GRANT}, c.batch, f.sealed, {DEVICES_IN}, f.kind FROM credential c"
-        f" JOIN finder f ON f.credential = c.id AND {_READABLE}"
+        f" JOIN finder f ON f.credential = c.id AND {READABLE}"
         f" LEFT JOIN allowance w ON w.credential = c.id AND w.mac IS NULL WHERE {which}",
         values,
     )

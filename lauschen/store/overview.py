@@ -5,9 +5,10 @@ from sqlite3 import Connection
 from typing import Any
 
 from lauschen.core.decide.grant import Grant
+from lauschen.core.decide.standing import State
 from lauschen.core.ids import AccessDeviceId, Mac, NetworkId, RoleId
 from lauschen.store.allowances import GRANT, read_grant
-from lauschen.store.credentials import CHOSEN, DEVICES_IN
+from lauschen.store.credentials import CODE, DEVICES_IN, READABLE
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,6 +40,8 @@ class GuestRow:
     last_heard: float
     grant: Grant | None
     """By which it is in, or was last."""
+    is_remembered: bool
+    """It has left, and what let it in goes on: it comes back without the page."""
     code_sealed: bytes | None
     is_chosen: bool
     """Its code is not one of ten signs."""
@@ -105,7 +108,7 @@ _GUEST = (
     "SELECT s.mac, s.network, s.state, s.since, s.going, s.reason, s.access_device, s.role, s.framed_ip,"
     " s.last_heard, max(coalesce(d.typing_barred_until, 0), coalesce((SELECT max(barred_until) FROM visit v"
     " WHERE v.mac = s.mac AND v.network = s.network), 0)), x.what, x.last_answer,"
-    f" f.sealed, {DEVICES_IN}, f.kind, CASE WHEN b.size = 1 THEN b.label ELSE '' END, {GRANT}"
+    f" s.admission, f.sealed, {DEVICES_IN}, f.kind, CASE WHEN b.size = 1 THEN b.label ELSE '' END, {GRANT}"
     " FROM standing s JOIN device d ON d.mac = s.mac"
     " LEFT JOIN wanted x ON x.mac = s.mac AND x.network = s.network"
     " LEFT JOIN admission a ON a.id = (SELECT id FROM admission WHERE mac = s.mac AND network = s.network"
@@ -113,7 +116,7 @@ _GUEST = (
     " LEFT JOIN allowance w ON w.id = a.allowance"
     " LEFT JOIN credential c ON c.id = w.credential"
     " LEFT JOIN batch b ON b.id = c.batch"
-    " LEFT JOIN finder f ON f.credential = c.id AND f.kind IN ('code', 'chosen')"
+    f" LEFT JOIN finder f ON f.credential = c.id AND {READABLE}"
 )
 
 
@@ -129,7 +132,7 @@ def guest(conn: Connection, mac: Mac, network: NetworkId) -> GuestRow | None:
 
 
 def _guest(row: tuple[Any, ...]) -> GuestRow:
-    grant = read_grant(row[17:]) if row[17] is not None else None
+    grant = read_grant(row[18:]) if row[18] is not None else None
     mac, network, state, since, going, reason, access_device, role, framed_ip, last_heard = row[:10]
     return GuestRow(
         mac,
@@ -143,10 +146,11 @@ def _guest(row: tuple[Any, ...]) -> GuestRow:
         framed_ip,
         last_heard,
         grant,
-        code_sealed=row[13],
-        devices_in=row[14],
-        is_chosen=row[15] == CHOSEN,
-        name=row[16] or "",
+        is_remembered=row[13] is not None and state == State.LEFT,
+        code_sealed=row[14],
+        devices_in=row[15],
+        is_chosen=row[16] != CODE,
+        name=row[17] or "",
         typing_barred_until=row[10] or None,
         wanted=row[11],
         wanted_answer=row[12],

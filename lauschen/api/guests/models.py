@@ -21,6 +21,8 @@ class GuestOut(Model):
     plan: str | None
     name: str
     """For whom that was issued, if it was for somebody."""
+    is_remembered: bool
+    """It has left, and would be let back in without the page."""
     issued: IssuedOut | None
     """If it was handed out."""
     where: str

@@ -20,4 +20,8 @@ def _logged_out(speaker: Speaker, row: EventRow) -> str:
     return f"{_who(speaker, row)} logged out"
 
 
-WORDS = {"page_opened": _opened, "code_slip": _slip, "logged_out": _logged_out}
+def _sent_out(speaker: Speaker, row: EventRow) -> str:
+    return f"{_who(speaker, row)} was logged out by another device of the same code"
+
+
+WORDS = {"sent_out": _sent_out, "page_opened": _opened, "code_slip": _slip, "logged_out": _logged_out}

@@ -55,6 +55,7 @@ async def test_the_room_shows_networks_devices_and_who_is_heard(
     assert network["ways"] == [{"way": "voucher", **common}]
     assert ensemble["ways"] == [
         {"way": "guest_pass", **common},
+        {"way": "account", **common},
         {"way": "click_through", **common, "plan": 3, "again_after_hours": 24, "asks_when_changed": True},
     ]
     said = {stage["name"]: stage["lines"] for stage in network["stages"]}

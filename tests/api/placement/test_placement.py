@@ -75,7 +75,7 @@ async def test_rules_are_ordered_told_apart_and_move_who_is_inside(
     (code,) = await garden.demo.issue("Day visit", 1)
     guest = garden.guests[0]
     await garden.let_in(guest, code)
-    first, second, _ = (await placement(staff))["rules"]
+    first, second, *_ = (await placement(staff))["rules"]
     assert first["sentence"] == "On Garden, in by voucher: Visitor"
     wide = {"network": None, "way_in": None, "plan": None, "role": STUDENT}
     saved = await staff.put("/api/rules", json={"rules": [wide, first_of(first), first_of(second)]})

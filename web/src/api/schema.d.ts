@@ -1584,6 +1584,8 @@ export interface components {
             address: string | null;
             /** Going */
             going: string | null;
+            /** Is Remembered */
+            is_remembered: boolean;
             issued: components["schemas"]["IssuedOut"] | null;
             /** Last Heard */
             last_heard: number;

@@ -28,6 +28,8 @@ const GIFTS = [
   [86400, '1 day'],
 ] as const
 
+const WAYS: Record<string, string> = { voucher: 'Voucher', guest_pass: 'Guest pass', account: 'Account' }
+
 const isTypingStopped = computed(() => (guest.value?.typing_barred_until ?? 0) > times.now.value)
 const isBarred = computed(() => guest.value?.state === 'barred' || guest.value?.going === 'barred')
 const canEnd = computed(
@@ -89,6 +91,14 @@ watch(() => live.now?.line?.id, load)
       >
       · {{ guest.private ? 'private MAC address' : 'built-in MAC address' }}
     </p>
+    <p v-if="guest.private" class="soft private">
+      A private address may change when the guest forgets the Wi-Fi: it is then another device to us, is asked
+      again, and counts as one more.
+    </p>
+    <p v-if="guest.is_remembered" class="unsure">
+      It is not here, and would be let back in without the page.
+      <v-btn size="x-small" :disabled="isBusy" @click="press('end-stay')">Forget</v-btn>
+    </p>
     <p v-if="guest.not_confirmed" class="unsure">
       Not confirmed: {{ guest.where }} {{ guest.not_confirmed }}. It is tried again by itself.
       <v-btn size="x-small" :disabled="isBusy" @click="press('send-again')">Send again</v-btn>
@@ -124,7 +134,7 @@ watch(() => live.now?.line?.id, load)
     </div>
     <ProblemNote :problem="problem" />
     <section v-if="issued">
-      <h2>{{ issued.way === 'voucher' ? 'Voucher' : 'Guest pass' }}</h2>
+      <h2>{{ WAYS[issued.way] ?? wayWords(issued.way) }}</h2>
       <p>
         <span class="mono code">{{ issued.code }}</span> {{ issued.plan }}, {{ issuedWords(issued) }}
       </p>
@@ -182,6 +192,10 @@ watch(() => live.now?.line?.id, load)
 </template>
 
 <style scoped>
+.private {
+  font-size: 14px;
+  margin: 0 0 10px;
+}
 .dossier {
   border-left: 1px solid rgb(var(--v-theme-hair));
   padding-left: 24px;

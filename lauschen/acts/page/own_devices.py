@@ -1,0 +1,42 @@
+"""The devices of one credential, for a visit that typed it: who they are, and sending one of them out."""
+
+from lauschen.acts.moving.moves import end_stay
+from lauschen.acts.page.visiting import find_visit
+from lauschen.core.decide.reason import Reason
+from lauschen.core.decide.standing import Standing
+from lauschen.core.errors import NotThere
+from lauschen.core.house.house import House
+from lauschen.core.ids import CredentialId, Mac, NetworkId
+from lauschen.road.tx import Tx
+from lauschen.store import devices
+from lauschen.store.visits import Visit
+
+
+def shared_credential(house: House, visit: Visit, standing: Standing, *, way: str) -> bool:
+    """Whether what let the device in is one person's: of a passcode or an agreement each device has its own."""
+    found = next((one for one in house.networks[visit.network].ways if one.way == way), None)
+    is_own = standing.admission is not None and standing.admission == visit.admission
+    return is_own and found is not None and not found.counts_per_device
+
+
+def send_out(tx: Tx, visit_id: str, source: str, mac: Mac, network: NetworkId) -> None:
+    """Ends the stay of another device by the same credential, or forgets one that is away; NotThere for others."""
+    visit = find_visit(tx, visit_id, source)
+    credential = _credential(tx, visit)
+    for standing in devices.standings_where_admitted(tx.conn, credential):
+        if (standing.mac, standing.network) == (mac, network) and mac != visit.mac:
+            end_stay(tx, standing, Reason.LOGGED_OUT)
+            tx.log("sent_out", mac=mac, network=network, access_device=standing.access_device)
+            return
+    raise NotThere("device")
+
+
+def _credential(tx: Tx, visit: Visit) -> CredentialId:
+    """What this very visit typed; it says who asks only where it is one person's."""
+    standing = devices.find_standing(tx.conn, visit.mac, visit.network)
+    admission = devices.open_admission_of(tx.conn, visit.mac, visit.network)
+    if standing is None or admission is None or admission.grant.credential is None:
+        raise NotThere("stay")
+    if not shared_credential(tx.house, visit, standing, way=admission.grant.way):
+        raise NotThere("stay")
+    return admission.grant.credential
