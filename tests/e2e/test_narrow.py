@@ -5,10 +5,12 @@ from dataclasses import replace
 import pytest
 from playwright.sync_api import Browser
 
+from lauschen.portal.own_devices import OtherDevice, OwnDevices
 from lauschen.portal.page import Onward, Page, render
-from lauschen.portal.parts import LastStep, LogOut, OnceMore
+from lauschen.portal.parts import LastStep, LogOut, NewPassword, OnceMore
 from lauschen.portal.ways.click_through import RulesPart
 from lauschen.portal.ways.code import CodePart
+from lauschen.portal.ways.login import LoginPart
 from lauschen.portal.words import LANGUAGES, catalogue
 from tests.e2e.test_views import overflow
 from tests.place import Place
@@ -38,7 +40,24 @@ def whole_page(place: Place, lang: str, **more: object) -> str:
             OnceMore(),
             LastStep("http://login.example/", []),
             LogOut(),
+            LoginPart("W" * 60, looks=True),
+            NewPassword("W" * 60, is_open=True),
+            OwnDevices(
+                words["devices_count"].format(count=3, of=999),
+                [
+                    OtherDevice(
+                        "0-1",
+                        words["device_here"].format(device="W" * 9, network="W" * 32, since="12:00"),
+                        True,
+                    ),
+                    OtherDevice(
+                        "0-1", words["device_away"].format(device="W" * 9, since="Wed 30 September"), False
+                    ),
+                ],
+                words["devices_how"],
+            ),
         ],
+        small=[words["private_address"]],
         facts=[(words["foot_device"], "02-00-00-AA-BB-01"), (words["foot_answer"], LONGEST_SSID)],
     )
     return render(replace(page, **more))  # type: ignore[arg-type]
@@ -56,6 +75,7 @@ def test_no_name_makes_a_page_wider_than_the_screen(
     ):  # fmt: skip
         page.set_content(whole_page(place, lang, **more))
         assert overflow(page) <= 0, more
+    assert len(whole_page(place, lang).encode()) < 30_000  # all parts at once, with the style
     page.set_content("<p>" + "w" * 90)  # the measure itself
     assert overflow(page) > 0
     context.close()

@@ -93,6 +93,7 @@ def test_the_room_paths(browser: Browser, demo: RunningDemo, theme: str) -> None
     for query in (
         "edit=network",
         "edit=ways",
+        "edit=pause",
         "edit=new",
         "role=1",
         "dialect=1",
