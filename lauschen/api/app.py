@@ -18,10 +18,11 @@ from lauschen.api.guests import routes as guests
 from lauschen.api.model import Problem
 from lauschen.api.now import routes as now
 from lauschen.api.paths import routes as paths
+from lauschen.api.paths import trusted
 from lauschen.api.placement import routes as placement
 
 CONSOLE = Path(__file__).parent / "console"
-ROOMS = door.router, now.router, desk.router, guests.router, paths.router, placement.router
+ROOMS = door.router, now.router, desk.router, guests.router, paths.router, placement.router, trusted.router
 
 
 def make_app(office: Office | None) -> FastAPI:

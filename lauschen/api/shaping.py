@@ -21,5 +21,7 @@ class Shaper:
 
     def speaker(self) -> Speaker:
         """Names whoever was in by what was issued for one person."""
-        holder = lru_cache(lambda mac, at: admissions.holder_at(self.conn, mac, at))
+        holder = lru_cache(
+            lambda mac, at: admissions.holder_at(self.conn, mac, at) or self.house.name_of(mac)
+        )
         return Speaker(self.house, staff.staff_names(self.conn), self.now, holder)

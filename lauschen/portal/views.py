@@ -162,7 +162,7 @@ def _held(page: Page, facts: Facts) -> None:
     since = facts.clock(facts.standing.since, page.lang)
     page.heading, page.notes = page.words["held_title"], [page.words[key].format(since=since)]
     _ask(page, facts)
-    if any(FORM_OF[way.way] == "code" for way in facts.network.ways):
+    if any(FORM_OF.get(way.way) == "code" for way in facts.network.ways):
         page.notes[0] += " " + page.words["held_then"]
 
 

@@ -15,6 +15,7 @@ from lauschen.core.ways.person import NameAndPassword
 from lauschen.core.ways.ways import Asked
 from lauschen.proofs.passwords import Passwords
 from lauschen.proofs.prove import Proofs
+from lauschen.road.memory import Memory
 from lauschen.store import accounts
 from lauschen.store.accounts import AccountSecret, NewPassword
 from lauschen.store.keys import KeyRing
@@ -32,6 +33,7 @@ class Accounts:
     conn: Connection
     keys: KeyRing
     monotonic: Callable[[], float]
+    memory: Memory
     passwords: Passwords = field(default_factory=lambda: Passwords("accounts"))
     _known: OrderedDict[bytes, tuple[str, float]] = field(default_factory=OrderedDict)
     _key: bytes = field(default_factory=lambda: os.urandom(32))
@@ -42,8 +44,14 @@ class Accounts:
         if not self.house().takes_accounts:
             return False
         if isinstance(asked, NameAndPassword):
-            return accounts.find(self.conn, self.keys, login_name(asked.name)) is not None
+            return login_name(asked.name) in self._names()
         return isinstance(asked, Login)
+
+    def _names(self) -> set[str]:
+        """Kept in memory: this is asked for each person of an access device, most of whom type a code."""
+        if self.memory.account_names is None:
+            self.memory.account_names = accounts.names(self.conn)
+        return self.memory.account_names
 
     async def __call__(self, asked: Asked) -> Reason | None:
         """The proof is put into what was asked; a wrong password at an access device is counted on the road."""

@@ -56,6 +56,8 @@ class Memory:
         self._waste: list[dict[Any, Any]] = []
         self.rates: dict[Mac, float] = {}
         """Octets per second of the current stay, for the interval of interim updates; a hint only."""
+        self.account_names: set[str] | None = None
+        """As they are compared; a name too many does no harm. None: to be read again."""
         self.elsewhere: dict[Mac, Elsewhere] = {}
         """Devices that may be two with one address (rulings 6.12); a hint only."""
         self.seen: dict[Mac, tuple[tuple[str, ...], float]] = {}

@@ -61,7 +61,7 @@ class Road:
         self._conn = conn
         self._commits = Commits(conn, fsync_s)
         self._chance = chance
-        self._memory = Memory()
+        self.memory = Memory()
         self._queue: deque[Job] = deque()
         self._alone: deque[Job] = deque()
         """Jobs of a group that failed: each has a group of its own, so that a bad one takes nobody along."""
@@ -291,7 +291,7 @@ class Road:
             return False
 
     def _roll_back(self) -> None:
-        self._memory.roll_back()
+        self.memory.roll_back()
         if self._conn.in_transaction:
             self._conn.execute("ROLLBACK")
         if self._house_in_use is not self.house:
@@ -304,7 +304,7 @@ class Road:
 
     def _go_on(self) -> None:
         """After each group, whatever became of it: what must happen between two, then the next one."""
-        self.faults.run("memory", self._memory.tidy)
+        self.faults.run("memory", self.memory.tidy)
         while self._between:
             under_way = self._between.popleft()()
             if under_way is not None:
@@ -325,7 +325,7 @@ class Road:
             now=self.clock.now(),
             chance=self._chance,
             next_log_id=self._next_log_id,
-            memory=self._memory,
+            memory=self.memory,
             use_house=self._use_house,
         )
         self._change = changed_by_others(self._conn)

@@ -127,6 +127,7 @@ class Tx:
     def take_in(self) -> None:
         """Another process wrote since the last transaction (the command line): nothing that was known may stay."""
         self.memory.forget_all()
+        self.memory.account_names = None
         self.next_log_id = log.last_log_id(self.conn) + 1
         self._load_house()
 

@@ -124,7 +124,9 @@ class Service:
         self._caller = Caller(self.options.reach)
         self._movers = Movers(self._client, self.registry, self.clock, self._caller)
         self.sender = Sender(self.road, self._movers)
-        self.accounts = Accounts(lambda: self.road.house, self.reader, keys, self.road.clock.monotonic)
+        self.accounts = Accounts(
+            lambda: self.road.house, self.reader, keys, self.road.clock.monotonic, self.road.memory
+        )
         self._intake = intake = Intake(self.road, self.registry, reauthorisations, self.accounts.proofs())
         self._radius = authentication_server(intake), accounting_server(intake)
         self.worker = Worker()

@@ -76,6 +76,11 @@ def find(conn: Connection, keys: KeyRing, name: str) -> AccountSecret | None:
     return None if row is None else _read(keys, row)
 
 
+def names(conn: Connection) -> set[str]:
+    """Of all accounts, as they are compared."""
+    return {str(row[0]) for row in conn.execute("SELECT name FROM account")}
+
+
 def name_of(conn: Connection, credential: CredentialId) -> str | None:
     """The name of an account; None of what is none."""
     row = conn.execute("SELECT name FROM account WHERE credential = ?", (credential,)).fetchone()

@@ -7,7 +7,7 @@ from typing import Any
 
 from lauschen.core.decide.grant import Grant
 from lauschen.core.errors import NotThere
-from lauschen.core.ids import BatchId, CredentialId, Mac, PlanId, StaffId
+from lauschen.core.ids import BatchId, CredentialId, Mac, PlanId, RoleId, StaffId, TrustedId
 from lauschen.core.ways.finder import Finder
 from lauschen.core.ways.kinds import WayIn
 from lauschen.store.allowances import GRANT, GRANT_COLUMNS, read_grant
@@ -159,11 +159,20 @@ def seal_all(conn: Connection, sealed: Iterable[tuple[bytes, CredentialId]]) -> 
 
 
 def issue_at_door(
-    conn: Connection, keys: KeyRing, finder: Finder, *, way: WayIn, plan: PlanId, now: float
+    conn: Connection,
+    keys: KeyRing,
+    finder: Finder,
+    *,
+    way: WayIn,
+    plan: PlanId,
+    now: float,
+    role: RoleId | None = None,
+    trusted: TrustedId | None = None,
 ) -> CredentialId:
     """Made by the decision that lets somebody in; what the finder led to before is found by it no more."""
     row = conn.execute(
-        "INSERT INTO credential (way, plan, issued_at) VALUES (?, ?, ?) RETURNING id", (way, plan, now)
+        "INSERT INTO credential (way, plan, issued_at, role, trusted) VALUES (?, ?, ?, ?, ?) RETURNING id",
+        (way, plan, now, role, trusted),
     ).fetchone()
     conn.execute(
         "INSERT INTO finder (hash, credential, kind) VALUES (?, ?, ?)"

@@ -42,7 +42,9 @@ class Page:
         self.road._next_log_id = 1000  # `place` goes on to hear things beside it
         self.wakes = 0
         self.road.wake_sender = self._woken
-        self.accounts = Accounts(lambda: self.road.house, self.reader, place.keys, self.clock.monotonic)
+        self.accounts = Accounts(
+            lambda: self.road.house, self.reader, place.keys, self.clock.monotonic, self.road.memory
+        )
         app = Portal(self.road, self.reader, self.accounts).app()
         self.http = httpx.AsyncClient(
             transport=httpx.ASGITransport(app, client=("127.77.1.1", 5000)),

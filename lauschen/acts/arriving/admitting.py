@@ -21,7 +21,14 @@ def admit(tx: Tx, picture: Picture, mac: Mac, network: NetworkId, offer: Offer) 
     if grant.credential is None:
         assert grant.finder is not None
         grant.credential = credentials.issue_at_door(
-            tx.conn, tx.keys, grant.finder, way=grant.way, plan=grant.plan, now=tx.now
+            tx.conn,
+            tx.keys,
+            grant.finder,
+            way=grant.way,
+            plan=grant.plan,
+            now=tx.now,
+            role=grant.role,
+            trusted=grant.trusted,
         )
     if grant.allowance is None:
         way = tx.house.networks[network].way(grant.way)

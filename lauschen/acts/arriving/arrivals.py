@@ -1,13 +1,15 @@
 """An arrival: load the picture, decide, write down what follows (rulings 1.2)."""
 
-from lauschen.acts.arriving.facts import count_seats, load_picture
+from lauschen.acts.arriving.admitting import admit
+from lauschen.acts.arriving.facts import count_seats, load_picture, offer_trust
 from lauschen.acts.arriving.people import answer_person
 from lauschen.acts.arriving.placing import move
 from lauschen.core.decide.again import decide_again
 from lauschen.core.decide.arrival import Arrival
-from lauschen.core.decide.decision import Decision
+from lauschen.core.decide.decision import Answer, Decision
 from lauschen.core.decide.picture import Picture
 from lauschen.core.decide.steps import decide, network_of
+from lauschen.core.ways.kinds import WayIn
 from lauschen.road.tx import Tx
 from lauschen.store import devices
 
@@ -27,16 +29,38 @@ def answer_arrival(tx: Tx, arrival: Arrival) -> tuple[Decision, Picture]:
     if kept is None:
         picture, is_known = load_picture(tx, arrival.mac, network.id)
     else:
-        if kept.house is tx.house and (again := decide_again(arrival, kept, tx.now)) and tx.repeats(kept):
+        if (
+            kept.house is tx.house
+            and not _is_trusted(tx, arrival, kept)
+            and (again := decide_again(arrival, kept, tx.now))
+            and tx.repeats(kept)
+        ):
             return again, kept
         picture = kept
         picture.house = tx.house
         count_seats(tx, picture, arrival.mac)
+    if tx.house.trusted:
+        offer_trust(tx, picture, arrival, network.id)
     decision = decide(arrival, picture, tx.now)
     if not is_known:
         devices.add_device(tx.conn, arrival.mac, tx.now)
+    if arrival.offer is not None and decision.answer is Answer.ADMIT:
+        admit(tx, picture, arrival.mac, network.id, arrival.offer)
+        move(tx, arrival, picture, decision)
+        picture.offered = None
+        tx.memory.forget(arrival.mac, network.id)
+        return decision, picture
     move(tx, arrival, picture, decision)
     if kept is None:
         tx.memory.keep(arrival.mac, network.id, picture)
     picture.memo, picture.memo_medium = decision, arrival.medium
     return decision, picture
+
+
+def _is_trusted(tx: Tx, arrival: Arrival, kept: Picture) -> bool:
+    """Whether it is let in always, or was: that hangs on where it asks, which is looked at each time."""
+    if not tx.house.trusted:
+        return False
+    if kept.admission is not None and kept.admission.grant.way is WayIn.ALWAYS:
+        return True
+    return tx.house.trusts(arrival.mac, arrival.access_device, arrival.port_id) is not None

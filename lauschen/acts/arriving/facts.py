@@ -2,12 +2,14 @@
 
 from lauschen.acts.arriving.finding import find_grant
 from lauschen.core.decide.arrival import Arrival, Medium
-from lauschen.core.decide.decision import Decision
+from lauschen.core.decide.decision import Answer, Decision
 from lauschen.core.decide.picture import Picture
 from lauschen.core.decide.reason import Reason
 from lauschen.core.decide.standing import Standing
 from lauschen.core.decide.steps import decide
 from lauschen.core.ids import Mac, NetworkId
+from lauschen.core.ways.always import Known
+from lauschen.core.ways.kinds import WayIn
 from lauschen.core.ways.ways import Offer
 from lauschen.road.tx import Tx
 from lauschen.store import admissions, devices
@@ -48,12 +50,37 @@ def put_offer(
     `fault`: why it was not proved.
     """
     arrival.offer = offer
-    may_offer = picture.typing_barred_until is None or picture.typing_barred_until <= tx.now
+    may_offer = (
+        not offer.is_typed or picture.typing_barred_until is None or picture.typing_barred_until <= tx.now
+    )
     if fault is not None:
         picture.offer_fault = fault
     elif picture.barred_since is None and may_offer:
         picture.offered, picture.offer_fault = find_grant(tx, network, arrival.mac, offer)
         count_seats(tx, picture, arrival.mac)
+
+
+def offer_trust(tx: Tx, picture: Picture, arrival: Arrival, network: NetworkId) -> None:
+    """A trusted device, or whatever is behind a trusted port, offers itself once on a network that takes it."""
+    way = tx.house.networks[network].way(WayIn.ALWAYS)
+    if way is None or way.is_off or arrival.offer is not None:
+        return
+    held = picture.admission
+    if held is not None and held.grant.way is not WayIn.ALWAYS:
+        held = None
+    trusted = tx.house.trusts(arrival.mac, arrival.access_device, arrival.port_id)
+    if held is not None and (
+        arrival.medium is not Medium.ASKED or (trusted is not None and trusted.id == held.grant.trusted)
+    ):
+        return
+    if held is not None and trusted is None:
+        # It was let in for where it was plugged in, and is somewhere else now.
+        admissions.end_admission(tx.conn, held.id, Reason.FORGOTTEN, tx.now)
+        picture.admission = None
+        if picture.standing is not None:
+            picture.standing.admission = None
+    if trusted is not None:
+        put_offer(tx, picture, arrival, network, Known(trusted))
 
 
 def as_if_asked(standing: Standing) -> Arrival:
@@ -73,4 +100,9 @@ def as_if_asked(standing: Standing) -> Arrival:
 def decide_now(tx: Tx, standing: Standing) -> tuple[Decision, Picture]:
     """What the device would get if its access device asked now; nothing is changed by it."""
     picture, _ = load_picture(tx, standing.mac, standing.network)
-    return decide(as_if_asked(standing), picture, tx.now), picture
+    arrival = as_if_asked(standing)
+    offer_trust(tx, picture, arrival, standing.network)
+    decision = decide(arrival, picture, tx.now)
+    if decision.answer is not Answer.ADMIT:
+        picture.offered = None
+    return decision, picture

@@ -40,7 +40,17 @@ def find_grant(tx: Tx, network: NetworkId, mac: Mac, offer: Offer) -> tuple[Gran
             if found is not None and not way.begins_anew(found.use, tx.now) and not _is_old(found, lead):
                 return found, None
             if lead.plan is not None:
-                return Grant(way.way, lead.plan, Use(tx.now), None, None, finder=lead.finder), None
+                made = Grant(
+                    way.way,
+                    lead.plan,
+                    Use(tx.now),
+                    None,
+                    None,
+                    role=lead.role,
+                    trusted=lead.trusted,
+                    finder=lead.finder,
+                )
+                return made, None
             fault = fault or offer.missing
     if fault is offer.missing and any(looked.values()):
         fault = Reason.NOT_OFFERED  # it is good, but not here

@@ -18,6 +18,7 @@ from lauschen.core.house.dialect import Dialect
 from lauschen.core.house.network import GuestNetwork, Match
 from lauschen.core.house.role import Role
 from lauschen.core.ids import AccessDeviceId, DialectId, NetworkId, PlanId, RoleId
+from lauschen.core.ways.always import Always
 from lauschen.road.tx import Tx
 from lauschen.store import admissions
 from lauschen.store.house import access_devices, dialects, networks
@@ -76,6 +77,9 @@ def forget_old_secret(tx: Tx, device: AccessDeviceId) -> None:
 
 def remove_access_device(tx: Tx, device: AccessDeviceId) -> None:
     name = _device(tx, device).name
+    if any(one.access_device == device for one in tx.house.trusted):
+        mend = "It is on the list of what is let in always; take it off there first."
+        raise Invalid("access_device_in_use", field="name", mend=mend)
     access_devices.remove_access_device(tx.conn, device)
     tx.log("device_removed", facts={"name": name})
 
@@ -116,6 +120,11 @@ def _check_ways(tx: Tx, network: GuestNetwork) -> None:
             raise Invalid(
                 "way_plan", field="ways", mend="A way in that needs a plan needs one that is there."
             )
+        if isinstance(way, Always):
+            plan = tx.house.plans[way.plan]
+            if plan.seconds is not None or plan.octets is not None:
+                mend = f"{plan.name} is used up at some time: who is let in always needs one without time and data."
+                raise Invalid("way_plan_ends", field="ways", mend=mend)
 
 
 def _may_choose(tx: Tx, plan: PlanId) -> bool:
@@ -156,11 +165,14 @@ def remove_role(tx: Tx, role: RoleId) -> None:
     found = _there(tx.house.roles, role, "role")
     network = next((n for n in tx.house.networks.values() if n.door_role == role), None)
     rule = next((r for r in tx.house.rules if r.role == role), None)
+    trusted = next((one for one in tx.house.trusted if one.role == role), None)
     placed = networks.who_has_role(tx.conn, role)
     if network is not None:
         mend = f"The network {network.name} places devices in it before login."
     elif rule is not None:
         mend = f"Rule {rule.position} places devices in it."
+    elif trusted is not None:
+        mend = f"{trusted.name} is let in always, and placed in it."
     elif placed:
         mend = f"{_devices(placed)} placed in it."
     else:

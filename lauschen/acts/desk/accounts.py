@@ -36,6 +36,8 @@ def issue_account(
     )
     if made is None:
         raise Invalid("login_taken", field="name", mend="There is an account of that name: take another one.")
+    if tx.memory.account_names is not None:
+        tx.memory.account_names.add(compared)
     credentials.make_valid(tx.conn, batch)
     tx.log("account_issued", facts={"name": holder.strip(), "plan": plan, "batch": batch})
     return batch

@@ -1,10 +1,12 @@
 """Nobody asked, but the answer may have changed: by the clock, by what was used, by what staff gave."""
 
+from lauschen.acts.arriving.admitting import admit
 from lauschen.acts.arriving.facts import as_if_asked, decide_now
 from lauschen.acts.moving.moves import end_stay, keep_out, let_in
 from lauschen.core.decide.decision import Answer, Decision
 from lauschen.core.decide.reason import FOR_A_WHILE, LIMIT_REASONS
 from lauschen.core.decide.standing import Standing, State
+from lauschen.core.ways.always import Known
 from lauschen.road.tx import Tx
 
 
@@ -14,6 +16,15 @@ def reconsider(tx: Tx, standing: Standing, *, tell: bool = False) -> Decision:
     A role that has changed, and with `tell` a new end too, is brought to the access device.
     """
     decision, picture = decide_now(tx, standing)
+    trusted = tx.house.trusts(standing.mac, standing.access_device, None)
+    if decision.answer is Answer.ADMIT and picture.offered is not None and trusted is not None:
+        admission = admit(tx, picture, standing.mac, standing.network, Known(trusted))
+        let_in(tx, standing, admission.id, decision.good_until, 0.0)
+        return decision
+    if standing.admission is None:
+        standing.reconsider_at = None  # it was looked at whether it is trusted now
+        tx.write_standing(standing)
+        return decision
     if decision.answer is Answer.ADMIT and picture.admission is not None:
         is_elsewhere = standing.state is State.INSIDE and standing.role != decision.role
         # Kept out for a while until now; one that is gone will ask when it is back.

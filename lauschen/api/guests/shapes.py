@@ -42,7 +42,7 @@ def guest_out(shaper: Shaper, row: GuestRow) -> GuestOut:
         reason=REASONS.get(row.reason, row.reason) if row.reason else None,
         since=row.since,
         role=role.name if role else None,
-        name=visible(row.name),
+        name=visible(row.name or shaper.house.name_of(row.mac)),
         is_remembered=row.is_remembered,
         issued=issued,
         where=device.name if device else "",

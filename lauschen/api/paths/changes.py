@@ -4,7 +4,7 @@ from dataclasses import replace
 from zoneinfo import ZoneInfo
 
 from lauschen.api.hours import read_hours_in
-from lauschen.api.paths import models
+from lauschen.api.paths import models, way_models
 from lauschen.core.house.access_device import AccessDevice
 from lauschen.core.house.dialect import Appended, Call, Dialect, Posted, VendorAttribute
 from lauschen.core.house.network import GuestNetwork, Hint
@@ -37,7 +37,7 @@ def read_network(
     )
 
 
-def read_way_in(way: models.WayModel, zone: ZoneInfo) -> Way:
+def read_way_in(way: way_models.WayModel, zone: ZoneInfo) -> Way:
     """Its hours are those of the site's zone."""
     labels = {lang: text.strip() for lang, text in way.labels.items() if text.strip()}
     settings = {**way.model_dump(exclude={"way", "hours"}), "labels": labels}

@@ -13,7 +13,7 @@ from lauschen.acts.config.configuring import configured
 from lauschen.acts.config.pauses import end_pause, pause_network
 from lauschen.api.door.asking import Configures, Id, Looks, TheOffice
 from lauschen.api.door.office import Office
-from lauschen.api.paths import models
+from lauschen.api.paths import models, way_models
 from lauschen.api.paths.changes import (
     read_access_device,
     read_dialect,
@@ -68,7 +68,7 @@ async def change_network(
 
 @router.put("/networks/{network}/ways")
 async def offer_ways(
-    actor: Configures, office: TheOffice, network: Id, wanted: models.WaysIn
+    actor: Configures, office: TheOffice, network: Id, wanted: way_models.WaysIn
 ) -> models.NetworkOut:
     """What it offers to let in. Whoever is in by one that is not offered any more stays in."""
     ways, of = [read_way_in(way, office.house.zone) for way in wanted.ways], NetworkId(network)
@@ -100,17 +100,17 @@ async def let_in_again(actor: Configures, office: TheOffice, network: Id) -> mod
 
 @router.post("/passcodes/words")
 async def passcode_words(
-    _: Configures, office: TheOffice, wanted: models.PasscodeWay
-) -> models.PasscodeWords:
+    _: Configures, office: TheOffice, wanted: way_models.PasscodeWay
+) -> way_models.PasscodeWords:
     """When it would change, and how likely somebody guesses it within one change."""
     way = read_way_in(wanted, office.house.zone)
     assert isinstance(way, Passcode)
-    return models.PasscodeWords(changes=changes_words(way), chance=guess_words(way))
+    return way_models.PasscodeWords(changes=changes_words(way), chance=guess_words(way))
 
 
 @router.post("/networks/{network}/passcode")
 async def new_passcode(
-    actor: Configures, office: TheOffice, network: Id, wanted: models.NewPasscode
+    actor: Configures, office: TheOffice, network: Id, wanted: way_models.NewPasscode
 ) -> models.NetworkOut:
     """Another one from now on; the one before goes on for its overlap."""
     of, text = NetworkId(network), wanted.text

@@ -4,7 +4,7 @@ from dataclasses import asdict, replace
 from sqlite3 import Connection
 
 from lauschen.api.hours import hours_out
-from lauschen.api.paths import models
+from lauschen.api.paths import models, way_models
 from lauschen.api.paths.words import (
     DROPS,
     clock_words,
@@ -20,6 +20,7 @@ from lauschen.api.paths.words import (
     sent_words,
     signing_words,
     stages,
+    trusted_words,
 )
 from lauschen.api.slices import in_slices
 from lauschen.api.words.reasons import answer_words
@@ -28,11 +29,13 @@ from lauschen.core.house.house import House
 from lauschen.core.house.network import GuestNetwork, Hint
 from lauschen.core.house.role import Role
 from lauschen.core.ways.account import Account
+from lauschen.core.ways.always import Always, Trusted
 from lauschen.core.ways.click_through import ClickThrough
 from lauschen.core.ways.guest_pass import GuestPass
 from lauschen.core.ways.passcode import Passcode
 from lauschen.core.ways.voucher import Voucher
 from lauschen.core.ways.ways import Way
+from lauschen.core.words.mac import spell_mac
 from lauschen.core.words.template import WORDS
 from lauschen.core.words.text import visible
 from lauschen.radius.listen.reading import read_ssid
@@ -64,6 +67,7 @@ async def paths_out(conn: Connection, house: House, registry: Registry) -> model
         knocks=[knock_out(a, k, house) for a, k in reversed(registry.knocks.items())],
         words=WORDS,
         house_rules=house_rules_out(house),
+        trusted=await in_slices(house.trusted, lambda one: trusted_out(one, house), 100),
         plans=[models.PlanName(id=plan.id, name=plan.name) for plan in house.offered_plans],
     )
 
@@ -230,19 +234,21 @@ def _lines(packet: Packet | None) -> list[models.PacketLine]:
     ]
 
 
-def _way(way: Way) -> models.WayModel:
+def _way(way: Way) -> way_models.WayModel:
     settings = {**asdict(replace(way, hours=None)), "hours": hours_out(way.hours)}
     match way:
         case Voucher():
-            return models.VoucherWay(way="voucher", **settings)
+            return way_models.VoucherWay(way="voucher", **settings)
         case GuestPass():
-            return models.GuestPassWay(way="guest_pass", **settings)
+            return way_models.GuestPassWay(way="guest_pass", **settings)
+        case Always():
+            return way_models.AlwaysWay(way="always", **settings)
         case Account():
-            return models.AccountWay(way="account", **settings)
+            return way_models.AccountWay(way="account", **settings)
         case Passcode():
-            return models.PasscodeWay(way="passcode", **settings)
+            return way_models.PasscodeWay(way="passcode", **settings)
         case ClickThrough():
-            return models.ClickThroughWay(way="click_through", **settings)
+            return way_models.ClickThroughWay(way="click_through", **settings)
 
 
 def _pause(network: GuestNetwork, house: House) -> models.PauseOut | None:
@@ -250,6 +256,20 @@ def _pause(network: GuestNetwork, house: House) -> models.PauseOut | None:
     if pause is None:
         return None
     return models.PauseOut(**asdict(pause), sentence=pause_words(pause, house))
+
+
+def trusted_out(one: Trusted, house: House) -> way_models.TrustedOut:
+    role = house.roles.get(one.role) if one.role is not None else None
+    return way_models.TrustedOut(
+        id=one.id,
+        name=visible(one.name),
+        role=one.role,
+        mac=None if one.mac is None else spell_mac(one.mac),
+        access_device=one.access_device,
+        port=one.port,
+        what=trusted_words(one, house),
+        role_name=role.name if role is not None else None,
+    )
 
 
 def _hint(hint: Hint) -> models.HintModel:

@@ -16,6 +16,7 @@ from lauschen.core.house.rule import Rule
 from lauschen.core.ids import AccessDeviceId
 from lauschen.core.limits.tries import BARRED_S, TRIES, WINDOW_S
 from lauschen.core.ways.account import Account
+from lauschen.core.ways.always import Always, Trusted
 from lauschen.core.ways.chosen import chance_words
 from lauschen.core.ways.click_through import ClickThrough
 from lauschen.core.ways.guest_pass import GuestPass
@@ -24,6 +25,7 @@ from lauschen.core.ways.passcode import Passcode, Schedule, chance_within_change
 from lauschen.core.ways.voucher import Voucher
 from lauschen.core.ways.ways import Way
 from lauschen.core.words.amounts import duration_words
+from lauschen.core.words.mac import spell_mac
 from lauschen.core.words.text import visible
 from lauschen.radius.listen.registry import Peer
 
@@ -85,6 +87,7 @@ _PROVES = {
     WayIn.VOUCHER: "by a voucher code, at the page or as a password",
     WayIn.PASSCODE: "by the passcode, at the page or as a password",
     WayIn.GUEST_PASS: "by the code of a guest pass, at the page or as a password",
+    WayIn.ALWAYS: "nothing, at the list of who is let in always: a MAC address can be copied",
     WayIn.ACCOUNT: "by the password of an account, at the page or at an access device",
     WayIn.CLICK_THROUGH: "nothing: whoever agrees to the house rules is in",
 }
@@ -152,6 +155,7 @@ def stages(network: GuestNetwork, house: House, heard_at: Sequence[AccessDeviceI
 
 _IDLE = {
     "no_rules": "no house rules are written yet, so nobody can agree to them",
+    "nobody_trusted": "nobody is let in always yet: the list is empty",
     "no_passcode": "no passcode is set yet, so nobody can type it",
 }
 
@@ -188,6 +192,8 @@ def _way_words(way: Way, house: House) -> str:
             return "for a voucher code"
         case GuestPass():
             return "for the code of a guest pass"
+        case Always():
+            return f"for nothing, who is let in always: {house.plans[way.plan].name}"
         case Account():
             return "for the name and password of an account"
         case Passcode():
@@ -221,6 +227,15 @@ def pause_words(pause: Pause, house: House) -> str:
     until = "until somebody ends it" if pause.until is None else f"until {_moment(pause.until, house)}"
     inside = "those inside go to the door" if pause.ends_stays else "those inside stay in"
     return f"Paused since {_moment(pause.since, house)}, {until}; {inside}, and nobody else is let in."
+
+
+def trusted_words(one: Trusted, house: House) -> str:
+    """What is trusted."""
+    if one.mac is not None:
+        return spell_mac(one.mac)
+    device = house.access_devices.get(one.access_device) if one.access_device is not None else None
+    where = device.name if device is not None else "an access device that is gone"
+    return f"port {visible(one.port)} of {where}" if one.port is not None else f"everything at {where}"
 
 
 def _moment(at: float, house: House) -> str:

@@ -43,6 +43,13 @@ def _overlap(speaker: Speaker, row: EventRow) -> str:
     return f"{speaker.actor(row.actor)} ended the overlap of passcodes on {where}"
 
 
+def _trusted(verb: str, what: str) -> Callable[[Speaker, EventRow], str]:
+    def words(speaker: Speaker, row: EventRow) -> str:
+        return f"{speaker.actor(row.actor)} {verb} {visible(str(row.facts.get('name', GONE)))} {what}"
+
+    return words
+
+
 def _paused(speaker: Speaker, row: EventRow) -> str:
     where = speaker.network(row.network) if row.network is not None else "a network"
     until = row.facts.get("until")
@@ -59,6 +66,9 @@ WORDS: dict[str, Callable[[Speaker, EventRow], str]] = {
     "device_taken_in": _named("took in", "access device"),
     "device_changed": _named("changed", "access device"),
     "device_removed": _named("removed", "access device"),
+    "trusted_added": _trusted("lets", "in always from now on"),
+    "trusted_changed": _trusted("changed how", "is let in always"),
+    "trusted_removed": _trusted("lets", "in always no more"),
     "network_paused": _paused,
     "network_pause_ended": _pause_ended,
     "secret_changed": _secret,

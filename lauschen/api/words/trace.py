@@ -6,6 +6,7 @@ from lauschen.core.decide.trace import (
     CredentialLine,
     DeviceLine,
     DoorLine,
+    GivenRoleLine,
     LastRuleLine,
     LimitsLine,
     NetworkLine,
@@ -40,6 +41,7 @@ _WAYS = {
     "guest_pass": "a guest pass",
     "passcode": "the passcode",
     "account": "an account",
+    "always": "being let in always",
 }
 _CREDENTIAL = {
     "code_unknown": "the code was never issued",
@@ -87,6 +89,8 @@ def _words(speaker: Speaker, line: TraceLine) -> str:
             return f"{speaker.role(line.role)}, where the page asks"
         case NoRuleLine():
             return f"none of {line.passed} rules matches"
+        case GivenRoleLine():
+            return f"{speaker.role(line.role)}, which it brings along"
         case LastRuleLine():
             return f"none of {line.passed} rules matches; the last one places everybody as {speaker.role(line.role)}"
         case RuleLine():

@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from lauschen.core.ids import AllowanceId, CredentialId, PlanId
+from lauschen.core.ids import AllowanceId, CredentialId, PlanId, RoleId, TrustedId
 from lauschen.core.limits.use import Use
 from lauschen.core.ways.finder import Finder
 from lauschen.core.ways.kinds import WayIn
@@ -21,5 +21,9 @@ class Grant:
     """None: nothing of it was used yet."""
     devices: int | None = None
     """At once, where that is not as its plan says."""
+    role: RoleId | None = None
+    """Where it is placed, whatever the rules say."""
+    trusted: TrustedId | None = None
+    """Which of the trusted it stands for, if it is issued at the door."""
     finder: Finder | None = None
     """By what it will be found, if it is issued at the door."""

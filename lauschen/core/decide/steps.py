@@ -14,6 +14,7 @@ from lauschen.core.decide.trace import (
     CredentialLine,
     DeviceLine,
     DoorLine,
+    GivenRoleLine,
     LastRuleLine,
     LimitsLine,
     NetworkLine,
@@ -116,7 +117,8 @@ def _check_bars(arrival: Arrival, picture: Picture, now: float, trace: list[Trac
     # A bar by tries stops the typing of codes only, never somebody who is in (rulings 6.4); who is held stays so.
     until = picture.typing_barred_until
     is_waiting = picture.admission is None and not _is_held(picture)
-    if until is not None and until > now and (arrival.offer is not None or is_waiting):
+    types = arrival.offer is not None and arrival.offer.is_typed
+    if until is not None and until > now and (types or (is_waiting and arrival.offer is None)):
         trace.append(BarsLine(Step.BARS, "tries", until))
         return Reason.BARRED_BY_TRIES
     trace.append(_NO_BARS)
@@ -208,7 +210,10 @@ def _place_by_rule(
     network: GuestNetwork, grant: Grant, picture: Picture, verdict: Verdict, trace: list[TraceLine]
 ) -> Decision:
     rule, passed = picture.house.place(network.id, grant.way, grant.plan)
-    if rule is None and picture.house.last_role is not None:
+    if grant.role is not None and grant.role in picture.house.roles:
+        role, rule_id = grant.role, None
+        trace.append(GivenRoleLine(Step.PLACEMENT, "given", role))
+    elif rule is None and picture.house.last_role is not None:
         role, rule_id = picture.house.last_role, None
         trace.append(LastRuleLine(Step.PLACEMENT, "last", role, passed))
     elif rule is not None:

@@ -115,6 +115,14 @@ class LastRuleLine(NamedTuple):
     passed: int
 
 
+class GivenRoleLine(NamedTuple):
+    """What let it in brings its role along."""
+
+    step: Literal[Step.PLACEMENT]
+    finding: Literal["given"]
+    role: RoleId
+
+
 class RuleLine(NamedTuple):
     """Placed by a rule."""
 
@@ -137,6 +145,7 @@ TraceLine = (
     | DoorLine
     | NoRuleLine
     | LastRuleLine
+    | GivenRoleLine
     | RuleLine
 )
 
@@ -176,6 +185,8 @@ def _line(step: str, finding: str, *facts: Any) -> TraceLine:
             return DoorLine(Step.PLACEMENT, "door", *facts)
         case Step.PLACEMENT, "no_rule":
             return NoRuleLine(Step.PLACEMENT, "no_rule", *facts)
+        case Step.PLACEMENT, "given":
+            return GivenRoleLine(Step.PLACEMENT, "given", *facts)
         case Step.PLACEMENT, "last":
             return LastRuleLine(Step.PLACEMENT, "last", *facts)
     return RuleLine(Step.PLACEMENT, "rule", *facts)

@@ -9,8 +9,9 @@ from lauschen.core.house.house_rules import HouseRules
 from lauschen.core.house.network import GuestNetwork
 from lauschen.core.house.role import Role
 from lauschen.core.house.rule import Rule
-from lauschen.core.ids import AccessDeviceId, DialectId, NetworkId, PlanId, RoleId
+from lauschen.core.ids import AccessDeviceId, DialectId, Mac, NetworkId, PlanId, RoleId
 from lauschen.core.limits.plan import Plan
+from lauschen.core.ways.always import Trusted
 from lauschen.core.ways.kinds import WayIn
 from lauschen.core.ways.lead import GoodPasscode
 from lauschen.core.ways.passcode import ByHand, Passcode, Schedule, good_passcodes
@@ -46,12 +47,16 @@ class House:
     """Of the configuration; rises with each change."""
     house_rules: HouseRules = field(default_factory=HouseRules)
     removed: Removed = field(default_factory=Removed)
+    trusted: tuple[Trusted, ...] = ()
+    """What is let in always."""
     passcodes_by_hand: dict[NetworkId, ByHand] = field(default_factory=dict)
     _by_ssid: dict[bytes, GuestNetwork] = field(init=False)
     _strictest_first: tuple[GuestNetwork, ...] = field(init=False)
     """Those that are recognised by more than their whole SSID."""
     spoken: tuple[DialectId, ...] = field(init=False)
     """The dialects that its access devices speak."""
+    _trusted_macs: dict[Mac, Trusted] = field(init=False)
+    _trusted_ports: dict[tuple[AccessDeviceId, str | None], Trusted] = field(init=False)
     takes_accounts: bool = field(init=False)
     """Whether any network lets somebody in by an account."""
 
@@ -62,6 +67,10 @@ class House:
         object.__setattr__(self, "spoken", tuple(sorted(spoken)))
         takes = any(n.way(WayIn.ACCOUNT) is not None for n in self.networks.values())
         object.__setattr__(self, "takes_accounts", takes)
+        macs = {one.mac: one for one in self.trusted if one.mac is not None}
+        ports = {(one.access_device, one.port): one for one in self.trusted if one.access_device is not None}
+        object.__setattr__(self, "_trusted_macs", macs)
+        object.__setattr__(self, "_trusted_ports", ports)
         object.__setattr__(self, "_by_ssid", plain)
         object.__setattr__(self, "_strictest_first", tuple(others))
 
@@ -97,6 +106,20 @@ class House:
                 return network
         return plain
 
+    def trusts(self, mac: Mac, access_device: AccessDeviceId, port_id: str | None) -> Trusted | None:
+        """The device itself, else the port at which it asks, else the whole access device."""
+        if not self.trusted:
+            return None
+        found = self._trusted_macs.get(mac)
+        if found is None and port_id is not None:
+            found = self._trusted_ports.get((access_device, port_id))
+        return found or self._trusted_ports.get((access_device, None))
+
+    def name_of(self, mac: Mac) -> str:
+        """What a trusted device is called; empty for others."""
+        found = self._trusted_macs.get(mac)
+        return "" if found is None else found.name
+
     def place(self, network: NetworkId, way_in: WayIn, plan: PlanId) -> tuple[Rule | None, int]:
         """The first rule that matches and how many were passed over."""
         for passed, rule in enumerate(self.rules):
@@ -113,9 +136,14 @@ class House:
         return good_passcodes(way, by_hand, network=network, key=key, zone=self.zone, now=now)
 
     def why_idle(self, network: NetworkId, way: Way) -> str | None:
-        """What keeps a way in from working: `off`, `no_rules`, `no_passcode`; None when nothing does."""
+        """What keeps a way in from working; None when nothing does.
+
+        `off`, `no_rules`, `no_passcode`, `nobody_trusted`.
+        """
         if way.is_off:
             return "off"
+        if way.way is WayIn.ALWAYS and not self.trusted:
+            return "nobody_trusted"
         if way.way is WayIn.CLICK_THROUGH and not self.house_rules.texts:
             return "no_rules"
         if isinstance(way, Passcode) and way.schedule is Schedule.NEVER:
@@ -125,7 +153,9 @@ class House:
 
     def is_placed(self, network: NetworkId, way: Way) -> bool:
         """Whether whoever gets in by a way is placed somewhere, under one plan at least."""
-        if self.last_role is not None:
+        if self.last_role is not None or (
+            way.way is WayIn.ALWAYS and all(one.role is not None for one in self.trusted)
+        ):
             return True
         plans = {way.plan} if way.plan is not None else {plan.id for plan in self.offered_plans}
         return bool(plans) and any(

@@ -47,6 +47,7 @@ class Login:
     kind: ClassVar[str] = "login"
     missing: ClassVar[Reason] = Reason.LOGIN_WRONG
     says_who: ClassVar[bool] = True
+    is_typed: ClassVar[bool] = True
 
     def record(self) -> dict[str, str | int]:
         """What an admission by it keeps: nothing more than its credential."""

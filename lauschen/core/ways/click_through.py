@@ -53,6 +53,7 @@ class Agreement:
     kind: ClassVar[str] = "agreement"
     missing: ClassVar[Reason] = Reason.NOT_OFFERED
     says_who: ClassVar[bool] = False
+    is_typed: ClassVar[bool] = True
     """Anybody can agree: it gives nobody the rights of who agreed before."""
 
     def record(self) -> dict[str, str | int]:

@@ -19,6 +19,7 @@ class Code:
     kind: ClassVar[str] = "code"
     missing: ClassVar[Reason] = Reason.CODE_UNKNOWN
     says_who: ClassVar[bool] = True
+    is_typed: ClassVar[bool] = True
 
     def record(self) -> dict[str, str | int]:
         """What an admission by it keeps: nothing more than its credential."""

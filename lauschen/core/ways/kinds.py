@@ -9,5 +9,6 @@ class WayIn(StrEnum):
     VOUCHER = "voucher"
     CLICK_THROUGH = "click_through"
     PASSCODE = "passcode"
+    ALWAYS = "always"
     ACCOUNT = "account"
     GUEST_PASS = "guest_pass"  # noqa: S105 - a kind, not a secret

@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from lauschen.core.ids import Mac, NetworkId, PlanId
+from lauschen.core.ids import Mac, NetworkId, PlanId, RoleId, TrustedId
 from lauschen.core.ways.finder import Finder
 from lauschen.core.words.plain import plain_words
 
@@ -44,5 +44,9 @@ class Lead:
     finder: Finder
     plan: PlanId | None = None
     """Of what is issued at the door if nothing is found; None: only what was issued before counts."""
+    role: RoleId | None = None
+    """What is issued at the door is placed so, whatever the rules say."""
+    trusted: TrustedId | None = None
+    """Which of the trusted it stands for."""
     anew_before: float | None = None
     """What was first used before this is not continued: another one is issued."""

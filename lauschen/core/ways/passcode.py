@@ -71,7 +71,7 @@ class Passcode(Offering):
         typed = offer.words.encode()
         for good in at.passcodes:
             if hmac.compare_digest(good.words.encode(), typed):
-                yield Lead(Finder("passcode", f"{at.network} {at.mac}"), self.plan, good.since)
+                yield Lead(Finder("passcode", f"{at.network} {at.mac}"), self.plan, anew_before=good.since)
                 return
         yield offer.missing
 

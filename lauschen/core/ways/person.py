@@ -14,6 +14,7 @@ class NameAndPassword:
 
     kind: ClassVar[str] = "person"
     says_who: ClassVar[bool] = True
+    is_typed: ClassVar[bool] = True
     name: str
     password: str | None
     """None when it came by CHAP, which shows it to nobody."""

@@ -7,6 +7,7 @@ from zoneinfo import ZoneInfo
 
 from lauschen.core.limits.hours import read_hours, write_hours
 from lauschen.core.ways.account import Account, Login
+from lauschen.core.ways.always import Always, Known
 from lauschen.core.ways.click_through import Agreement, ClickThrough
 from lauschen.core.ways.code import Code
 from lauschen.core.ways.guest_pass import GuestPass
@@ -15,15 +16,15 @@ from lauschen.core.ways.passcode import Passcode, Schedule, Signs
 from lauschen.core.ways.person import NameAndPassword
 from lauschen.core.ways.voucher import Voucher
 
-Way = Voucher | GuestPass | Passcode | Account | ClickThrough
+Way = Voucher | GuestPass | Passcode | Account | ClickThrough | Always
 """One that a network offers, with its settings there."""
-Offer = Code | Login | Agreement
+Offer = Code | Login | Agreement | Known
 """What may lead to a credential."""
 Asked = Offer | NameAndPassword
 """What an arrival brings along."""
 
 _KINDS: Mapping[WayIn, type[Way]] = {
-    kind.way: kind for kind in (Voucher, GuestPass, Passcode, Account, ClickThrough)
+    kind.way: kind for kind in (Voucher, GuestPass, Passcode, Account, ClickThrough, Always)
 }
 
 

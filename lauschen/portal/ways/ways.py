@@ -39,13 +39,14 @@ FORM_OF: Mapping[WayIn, str] = {
     WayIn.ACCOUNT: "login",
     WayIn.CLICK_THROUGH: "click_through",
 }
-"""Ways that share a form are asked once, in the place of the first."""
+"""Ways that share a form are asked once, in the place of the first; those without one are never asked."""
 
 
 def closed_notes(facts: Facts, lang: str) -> list[str]:
     """When the ways in open that are closed at this hour; a form that another way shows need not be named."""
     words, notes = catalogue(lang), []
     ways = [way for way in facts.network.ways if facts.house.why_idle(facts.network.id, way) is None]
+    ways = [way for way in ways if way.way in FORM_OF]
     open_forms = {FORM_OF[way.way] for way in ways if way.is_open(facts.now)}
     for way in ways:
         opens = way.hours.span(facts.now)[1] if way.hours is not None else None
@@ -63,6 +64,8 @@ def choices_of(facts: Facts, lang: str) -> list[Choice]:
     for way in facts.network.ways:
         if facts.house.why_idle(facts.network.id, way) is not None or not way.is_open(facts.now):
             continue
+        if way.way not in FORM_OF:
+            continue  # nothing is asked for it
         form = FORM_OF[way.way]
         part = FORMS[form].show(facts, way, lang) if form not in shown else None
         if part is not None:

@@ -11,6 +11,7 @@ from lauschen.store.house.networks import load_networks, load_roles
 from lauschen.store.house.passcodes import load_by_hand
 from lauschen.store.house.plans import load_plans
 from lauschen.store.house.rules import load_rules
+from lauschen.store.house.trusted import load_trusted
 from lauschen.store.house.ways import load_house_rules
 from lauschen.store.keys import KeyRing, make_canary
 
@@ -36,6 +37,7 @@ def load_house(conn: Connection, keys: KeyRing) -> House:
         version,
         load_house_rules(conn),
         _load_removed(conn),
+        tuple(load_trusted(conn)),
         load_by_hand(conn, keys),
     )
 

@@ -985,6 +985,87 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trusted": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Add */
+        post: operations["add_api_trusted_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trusted.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * As Csv
+         * @description Devices by MAC address, as lines that can be read in again.
+         */
+        get: operations["as_csv_api_trusted_csv_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trusted/lines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Lines
+         * @description Good lines are taken in, and change a device that is there; bad ones come back, and none is lost.
+         */
+        post: operations["take_lines_api_trusted_lines_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trusted/{trusted}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change
+         * @description Its name and its role; what it is about stays.
+         */
+        put: operations["change_api_trusted__trusted__put"];
+        post?: never;
+        /**
+         * Remove
+         * @description Whoever is in by it goes to the door.
+         */
+        delete: operations["remove_api_trusted__trusted__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1105,6 +1186,28 @@ export interface components {
             /** Text */
             text: string;
         };
+        /** AlwaysWay */
+        AlwaysWay: {
+            hours?: components["schemas"]["HoursModel"] | null;
+            /**
+             * Is Off
+             * @default false
+             */
+            is_off: boolean;
+            /** Labels */
+            labels?: {
+                [key: string]: string;
+            };
+            /** Plan */
+            plan: number;
+            /** Remember Minutes */
+            remember_minutes?: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            way: "always";
+        };
         /** AppendedModel */
         AppendedModel: {
             /**
@@ -1141,6 +1244,15 @@ export interface components {
             mend: string;
             /** Text */
             text: string;
+        };
+        /** BadLine */
+        BadLine: {
+            /** Number */
+            number: number;
+            /** Text */
+            text: string;
+            /** Why */
+            why: string;
         };
         /**
          * BatchOut
@@ -1880,7 +1992,7 @@ export interface components {
              */
             ssid: components["schemas"]["HintModel"];
             /** Ways */
-            ways?: (components["schemas"]["VoucherWay"] | components["schemas"]["GuestPassWay"] | components["schemas"]["PasscodeWay"] | components["schemas"]["AccountWay"] | components["schemas"]["ClickThroughWay"])[] | null;
+            ways?: (components["schemas"]["VoucherWay"] | components["schemas"]["GuestPassWay"] | components["schemas"]["PasscodeWay"] | components["schemas"]["AccountWay"] | components["schemas"]["AlwaysWay"] | components["schemas"]["ClickThroughWay"])[] | null;
         };
         /** NetworkOut */
         NetworkOut: {
@@ -1927,7 +2039,7 @@ export interface components {
             /** Stages */
             stages: components["schemas"]["Stage"][];
             /** Ways */
-            ways?: (components["schemas"]["VoucherWay"] | components["schemas"]["GuestPassWay"] | components["schemas"]["PasscodeWay"] | components["schemas"]["AccountWay"] | components["schemas"]["ClickThroughWay"])[] | null;
+            ways?: (components["schemas"]["VoucherWay"] | components["schemas"]["GuestPassWay"] | components["schemas"]["PasscodeWay"] | components["schemas"]["AccountWay"] | components["schemas"]["AlwaysWay"] | components["schemas"]["ClickThroughWay"])[] | null;
         };
         /** NewAccessDevice */
         NewAccessDevice: {
@@ -2133,6 +2245,8 @@ export interface components {
             plans: components["schemas"]["PlanName"][];
             /** Roles */
             roles: components["schemas"]["RoleOut"][];
+            /** Trusted */
+            trusted: components["schemas"]["TrustedOut"][];
             /** Words */
             words: {
                 [key: string]: string;
@@ -2614,6 +2728,61 @@ export interface components {
             /** Tls Identity */
             tls_identity?: string | null;
         };
+        /**
+         * TrustedIn
+         * @description Let in always: a device, else a port of an access device, else all of one.
+         */
+        TrustedIn: {
+            /** Access Device */
+            access_device?: number | null;
+            /** Mac */
+            mac?: string | null;
+            /** Name */
+            name: string;
+            /** Port */
+            port?: string | null;
+            /** Role */
+            role?: number | null;
+        };
+        /** TrustedOut */
+        TrustedOut: {
+            /** Access Device */
+            access_device?: number | null;
+            /** Id */
+            id: number;
+            /** Mac */
+            mac?: string | null;
+            /** Name */
+            name: string;
+            /** Port */
+            port?: string | null;
+            /** Role */
+            role?: number | null;
+            /** Role Name */
+            role_name: string | null;
+            /** What */
+            what: string;
+        };
+        /**
+         * TrustedTaken
+         * @description What became of a list: good lines are taken, bad ones come back.
+         */
+        TrustedTaken: {
+            /** Added */
+            added: number;
+            /** Bad */
+            bad: components["schemas"]["BadLine"][];
+            /** Changed */
+            changed: number;
+        };
+        /**
+         * TrustedText
+         * @description Lines of name, MAC address and role, with commas, semicolons or tabs between them.
+         */
+        TrustedText: {
+            /** Text */
+            text: string;
+        };
         /** TrySecret */
         TrySecret: {
             /** Secret */
@@ -2663,11 +2832,11 @@ export interface components {
          * @description A method to be admitted.
          * @enum {string}
          */
-        WayIn: "voucher" | "click_through" | "passcode" | "account" | "guest_pass";
+        WayIn: "voucher" | "click_through" | "passcode" | "always" | "account" | "guest_pass";
         /** WaysIn */
         WaysIn: {
             /** Ways */
-            ways: (components["schemas"]["VoucherWay"] | components["schemas"]["GuestPassWay"] | components["schemas"]["PasscodeWay"] | components["schemas"]["AccountWay"] | components["schemas"]["ClickThroughWay"])[];
+            ways: (components["schemas"]["VoucherWay"] | components["schemas"]["GuestPassWay"] | components["schemas"]["PasscodeWay"] | components["schemas"]["AccountWay"] | components["schemas"]["AlwaysWay"] | components["schemas"]["ClickThroughWay"])[];
         };
         /**
          * When
@@ -4576,6 +4745,163 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["SheetOut"];
                 };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_api_trusted_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TrustedIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrustedOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    as_csv_api_trusted_csv_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_lines_api_trusted_lines_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TrustedText"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrustedTaken"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_api_trusted__trusted__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trusted: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TrustedIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrustedOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_api_trusted__trusted__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trusted: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unprocessable Entity */
             422: {

@@ -1,0 +1,118 @@
+"""The shapes of ways in as a network offers them, and of who is let in always."""
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from lauschen.api.hours import HoursModel
+from lauschen.api.model import Model
+from lauschen.core.ways.passcode import Schedule, Signs
+
+Name = Field(min_length=1, max_length=60)
+
+
+class OfferingModel(Model):
+    is_off: bool = False
+    """It stays as it is set, and lets nobody in."""
+    labels: dict[Literal["en", "de"], Annotated[str, Field(max_length=60)]] = Field(default_factory=dict)
+    """What the page calls it; its own word where nothing is said."""
+    remember_minutes: int | None = Field(default=None, ge=0, le=366 * 1440)
+    """Since its login a device that comes back is let in without the page; None: as long as what it has goes on."""
+    hours: HoursModel | None = None
+    """When it lets somebody in; None: always."""
+
+
+class VoucherWay(OfferingModel):
+    way: Literal["voucher"] = "voucher"
+
+
+class GuestPassWay(OfferingModel):
+    way: Literal["guest_pass"]
+
+
+class AccountWay(OfferingModel):
+    way: Literal["account"]
+
+
+class AlwaysWay(OfferingModel):
+    way: Literal["always"]
+    plan: int
+
+
+class TrustedIn(Model):
+    """Let in always: a device, else a port of an access device, else all of one."""
+
+    name: str = Name
+    role: int | None = None
+    """None: as the rules say."""
+    mac: str | None = Field(default=None, max_length=40)
+    access_device: int | None = None
+    port: str | None = Field(default=None, max_length=253)
+
+
+class TrustedOut(TrustedIn):
+    id: int
+    what: str
+    role_name: str | None
+
+
+class TrustedText(Model):
+    """Lines of name, MAC address and role, with commas, semicolons or tabs between them."""
+
+    text: str = Field(max_length=400_000)
+
+
+class BadLine(Model):
+    number: int
+    text: str
+    why: str
+
+
+class TrustedTaken(Model):
+    """What became of a list: good lines are taken, bad ones come back."""
+
+    added: int
+    changed: int
+    bad: list[BadLine]
+
+
+class PasscodeWay(OfferingModel):
+    way: Literal["passcode"]
+    plan: int
+    schedule: Schedule = Schedule.DAILY
+    at_minute: int = Field(default=300, ge=0, lt=1440)
+    weekday: int = Field(default=0, ge=0, le=6)
+    every_hours: int = Field(default=6, ge=1, le=12)
+    overlap_minutes: int = Field(default=60, ge=0, le=7 * 1440)
+    signs: Signs = Signs.DIGITS
+    length: int = Field(default=6, ge=4, le=12)
+
+
+class NewPasscode(Model):
+    text: str | None = Field(default=None, max_length=40)
+    """None: another one by the same rule."""
+
+
+class PasscodeWords(Model):
+    """What a guesser's chance is within one change."""
+
+    changes: str
+    chance: str
+
+
+class ClickThroughWay(OfferingModel):
+    way: Literal["click_through"]
+    plan: int
+    again_after_hours: int | None = Field(default=None, ge=1, le=24 * 366)
+    asks_when_changed: bool = True
+
+
+WayModel = Annotated[
+    VoucherWay | GuestPassWay | PasscodeWay | AccountWay | AlwaysWay | ClickThroughWay,
+    Field(discriminator="way"),
+]
+
+
+class WaysIn(Model):
+    ways: list[WayModel] = Field(max_length=14)
+    """In the order of the page."""
