@@ -41,14 +41,14 @@ class Accounts:
 
     def waits(self, asked: Asked) -> bool:
         """Whether it is the name of an account, and not a code or a one-time login."""
-        if not self.house().takes_accounts:
+        if isinstance(asked, Login):
+            return True
+        if not isinstance(asked, NameAndPassword) or not self.house().takes_accounts:
             return False
-        if isinstance(asked, NameAndPassword):
-            return login_name(asked.name) in self._names()
-        return isinstance(asked, Login)
+        names = self._names()  # for each person of an access device, most of whom type a code
+        return bool(names) and login_name(asked.name) in names
 
     def _names(self) -> set[str]:
-        """Kept in memory: this is asked for each person of an access device, most of whom type a code."""
         if self.memory.account_names is None:
             self.memory.account_names = accounts.names(self.conn)
         return self.memory.account_names

@@ -60,6 +60,8 @@ def login_finder(name: str, stamp: str) -> Finder:
 
 def login_name(text: str) -> str:
     """As names are compared: without case, compatible signs as one, and what stands around it."""
+    if text.isascii():
+        return text.lower().strip()
     return unicodedata.normalize("NFKC", text).casefold().strip()
 
 

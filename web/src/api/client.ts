@@ -35,6 +35,8 @@ export type Job = Schemas['JobOut']
 export type Sheet = Schemas['SheetOut']
 export type Hint = Schemas['HintModel']
 export type AccountMade = Schemas['AccountOut']
+export type Trusted = Schemas['TrustedOut']
+export type TrustedTaken = Schemas['TrustedTaken']
 export type Hours = Schemas['HoursModel']
 export type Call = Schemas['CallModel']
 

@@ -12,6 +12,7 @@ import DialectForm from './DialectForm.vue'
 import KnockList from './KnockList.vue'
 import NetworkForm from './NetworkForm.vue'
 import RoleForm from './RoleForm.vue'
+import AlwaysList from './always/AlwaysList.vue'
 import PauseForm from './PauseForm.vue'
 import WaysForm from './ways/WaysForm.vue'
 import SheetView from './SheetView.vue'
@@ -235,6 +236,7 @@ useKeys({
             @open="(address) => go({ knock: address ?? undefined })"
             @taken="taken"
           />
+          <AlwaysList :paths="paths" @changed="load" />
           <section aria-label="Roles">
             <div class="row">
               <h2>Roles</h2>

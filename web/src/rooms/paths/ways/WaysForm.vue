@@ -28,6 +28,10 @@ const KINDS = {
     title: 'Passcode',
     says: 'One code for everybody, which changes as you set; each device that gets in by it has its own allowance.',
   },
+  always: {
+    title: 'Always',
+    says: 'Devices, ports and access devices of the house: never asked, not on the page. The list is below.',
+  },
   click_through: {
     title: 'Click-through',
     says: 'Whoever agrees to the house rules is in. Each device has an allowance of its own.',
@@ -64,6 +68,7 @@ function add(kind: Kind): void {
   const plan = props.paths.plans[0]?.id ?? 0
   if (kind === 'click_through')
     ways.value.push({ way: kind, plan, is_off: false, again_after_hours: 24, asks_when_changed: true })
+  else if (kind === 'always') ways.value.push({ way: kind, plan, is_off: false })
   else if (kind === 'passcode') ways.value.push({ ...PASSCODE, plan })
   else ways.value.push({ way: kind, is_off: false })
 }
@@ -112,6 +117,14 @@ async function save(): Promise<void> {
           :plans="plans"
           :faults="fault('ways')"
         />
+        <div v-if="way.way === 'always'" class="settings">
+          <v-select
+            v-model="way.plan"
+            :items="plans"
+            label="Plan, without time and data"
+            :error-messages="fault('ways')"
+          />
+        </div>
         <div v-if="way.way === 'click_through'" class="settings">
           <v-select v-model="way.plan" :items="plans" label="Plan" :error-messages="fault('ways')" />
           <v-text-field
