@@ -77,6 +77,7 @@ async def take_lines(
 
 def _take(tx: Tx, lines: list[tuple[int, str]], taken: way_models.TrustedTaken) -> None:
     known = {one.mac: one.id for one in tx.house.trusted if one.mac is not None}
+    by = tx.actor  # each line is an act of its own, which forgets it
     for number, line in lines:
         try:
             one = _read_line(tx.house, line)
@@ -84,7 +85,7 @@ def _take(tx: Tx, lines: list[tuple[int, str]], taken: way_models.TrustedTaken) 
                 continue
             assert one.mac is not None
             there = known.get(one.mac)
-            with tx.inner(by=tx.actor):
+            with tx.inner(by=by):
                 made = save_trusted(tx, one if there is None else _as(one, there))
             known[one.mac] = made
             taken.changed += there is not None

@@ -72,7 +72,7 @@ async function read(event: Event): Promise<void> {
         }}
       </p>
       <ul v-if="taken?.bad.length" class="bad">
-        <li v-for="bad in taken.bad" :key="bad.number">Line {{ bad.number }}: {{ bad.why }}</li>
+        <li v-for="bad in taken.bad" :key="bad.number">{{ bad.text }}: {{ bad.why }}</li>
       </ul>
       <ProblemNote :problem="problem" />
       <div class="row">
