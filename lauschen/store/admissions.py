@@ -8,6 +8,12 @@ from lauschen.core.decide.reason import Reason
 from lauschen.core.ids import AdmissionId, AllowanceId, Mac, NetworkId
 from lauschen.store.db import walk
 
+HOLDER = (
+    "CASE WHEN b.size = 1 THEN b.label ELSE coalesce(json_extract(a.offered, '$.name'),"
+    " json_extract(a.offered, '$.mail')) || ', unconfirmed' END"
+)
+"""Whose an admission `a` by something of a batch `b` is: for whom it was issued, or who the guest says to be."""
+
 
 def add_admission(
     conn: Connection,
@@ -89,9 +95,9 @@ def newest_end(conn: Connection, mac: Mac, network: NetworkId) -> tuple[Reason, 
 def holder_at(conn: Connection, mac: Mac, at: float) -> str:
     """For whom that was issued by which a device was in at that moment; empty when for nobody by name."""
     row = conn.execute(
-        "SELECT b.label FROM admission a JOIN allowance w ON w.id = a.allowance"
-        " JOIN credential c ON c.id = w.credential JOIN batch b ON b.id = c.batch AND b.size = 1"
+        f"SELECT {HOLDER} FROM admission a JOIN allowance w ON w.id = a.allowance"
+        " JOIN credential c ON c.id = w.credential LEFT JOIN batch b ON b.id = c.batch"
         " WHERE a.mac = ? AND a.begun <= ? AND (a.ended IS NULL OR a.ended >= ?) ORDER BY a.begun DESC LIMIT 1",
         (mac, at, at),
     ).fetchone()
-    return "" if row is None else str(row[0])
+    return "" if row is None or row[0] is None else str(row[0])

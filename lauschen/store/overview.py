@@ -7,6 +7,7 @@ from typing import Any
 from lauschen.core.decide.grant import Grant
 from lauschen.core.decide.standing import State
 from lauschen.core.ids import AccessDeviceId, Mac, NetworkId, RoleId
+from lauschen.store.admissions import HOLDER
 from lauschen.store.allowances import GRANT, read_grant
 from lauschen.store.credentials import CODE, DEVICES_IN, READABLE
 
@@ -108,7 +109,7 @@ _GUEST = (
     "SELECT s.mac, s.network, s.state, s.since, s.going, s.reason, s.access_device, s.role, s.framed_ip,"
     " s.last_heard, max(coalesce(d.typing_barred_until, 0), coalesce((SELECT max(barred_until) FROM visit v"
     " WHERE v.mac = s.mac AND v.network = s.network), 0)), x.what, x.last_answer,"
-    f" s.admission, f.sealed, {DEVICES_IN}, f.kind, CASE WHEN b.size = 1 THEN b.label ELSE '' END, {GRANT}"
+    f" s.admission, f.sealed, {DEVICES_IN}, f.kind, {HOLDER}, {GRANT}"
     " FROM standing s JOIN device d ON d.mac = s.mac"
     " LEFT JOIN wanted x ON x.mac = s.mac AND x.network = s.network"
     " LEFT JOIN admission a ON a.id = (SELECT id FROM admission WHERE mac = s.mac AND network = s.network"

@@ -105,6 +105,10 @@ class ClickThroughWay(OfferingModel):
     plan: int
     again_after_hours: int | None = Field(default=None, ge=1, le=24 * 366)
     asks_when_changed: bool = True
+    asks_name: bool = False
+    asks_mail: bool = False
+    shows_whole: bool = False
+    """The button stands below the whole text."""
 
 
 WayModel = Annotated[

@@ -200,7 +200,9 @@ def _way_words(way: Way, house: House) -> str:
             return f"for the passcode: {house.plans[way.plan].name}, {changes_words(way)}"
         case ClickThrough():
             again = f", again after {way.again_after_hours} h" if way.again_after_hours else ""
-            return f"to agree to the house rules: {house.plans[way.plan].name}{again}"
+            said = [word for word, asks in (("name", way.asks_name), ("mail address", way.asks_mail)) if asks]
+            tells = f", saying {' and '.join(said)}, which nobody confirms" if said else ""
+            return f"to agree to the house rules: {house.plans[way.plan].name}{again}{tells}"
 
 
 def _when_words(way: Way) -> list[str]:

@@ -5,6 +5,7 @@ REASONS = {
     "needs_code": "sent to the page",
     "not_offered": "this network does not offer that way in",
     "rules_changed": "the house rules changed meanwhile",
+    "details_missing": "name or mail address was not said",
     "code_unknown": "this code was never issued",
     "login_wrong": "name and password do not go together",
     "chap_account": "the access device asked for an account by CHAP, and its password is not kept for that; issue it"

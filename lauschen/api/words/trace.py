@@ -45,6 +45,7 @@ _WAYS = {
 }
 _CREDENTIAL = {
     "code_unknown": "the code was never issued",
+    "details_missing": "it was asked for a name or a mail address, and said none",
     "login_wrong": "name and password do not go together",
     "chap_account": "its password is not kept for CHAP",
     "needs_code": "it was not let in yet",

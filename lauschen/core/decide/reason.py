@@ -12,6 +12,8 @@ class Reason(StrEnum):
     """The network does not offer this way in."""
     RULES_CHANGED = "rules_changed"
     """The house rules that were agreed to are not those in force."""
+    DETAILS_MISSING = "details_missing"
+    """A guest was asked for a name or a mail address, and said none."""
     CODE_UNKNOWN = "code_unknown"
     LOGIN_WRONG = "login_wrong"
     """Name and password do not go together."""

@@ -6,12 +6,14 @@ from typing import ClassVar
 
 from lauschen.core.decide.judge import judge
 from lauschen.core.house.house_rules import HouseRules
-from lauschen.core.ways.click_through import HOUR_S, Agreement, ClickThrough, agreed
+from lauschen.core.ways.click_through import HOUR_S, LONGEST_MAIL, Agreement, ClickThrough, agreed, read_mail
 from lauschen.core.ways.ways import Way
 from lauschen.core.words.codes import Slip
 from lauschen.portal.facts import Facts
 from lauschen.portal.page import Part
 from lauschen.portal.words import LANGUAGES, catalogue
+
+LONGEST_NAME = 80
 
 
 @dataclass(frozen=True, slots=True)
@@ -25,6 +27,12 @@ class RulesPart:
     """Of the text, which may be another one than the page's."""
     over: str | None
     """Why agreeing would not help now."""
+    asks_name: bool = False
+    asks_mail: bool = False
+    name: str = ""
+    mail: str = ""
+    """As they were typed until now."""
+    is_whole: bool = False
 
 
 class ClickThroughOnPage:
@@ -37,16 +45,34 @@ class ClickThroughOnPage:
             return None
         text = rules.texts[spoken]
         paragraphs = [paragraph.strip() for paragraph in text.split("\n\n") if paragraph.strip()]
-        return RulesPart(paragraphs, rules.version, spoken, _over(facts, way, lang))
+        name, _, mail = (
+            facts.typed.text.partition("\n") if facts.typed.form == "click_through" else ("", "", "")
+        )
+        return RulesPart(
+            paragraphs,
+            rules.version,
+            spoken,
+            _over(facts, way, lang),
+            asks_name=way.asks_name,
+            asks_mail=way.asks_mail,
+            name=name,
+            mail=mail,
+            is_whole=way.shows_whole,
+        )
 
     def read(self, unverified_form: Mapping[str, str], facts: Facts, lang: str) -> Agreement | Slip:
         version = unverified_form.get("rules", "")[:9]
         number = int(version) if version.isascii() and version.isdecimal() else 0
         spoken = unverified_form.get("rules_lang", "")
-        return Agreement(number, spoken if spoken in LANGUAGES else lang)
+        name = " ".join(unverified_form.get("guest_name", "").split())[:LONGEST_NAME]
+        mail = read_mail(unverified_form.get("guest_mail", "").strip())
+        return Agreement(number, spoken if spoken in LANGUAGES else lang, name, mail)
 
     def typed(self, unverified_form: Mapping[str, str]) -> str:
-        return ""
+        name, mail = (
+            unverified_form.get(field, "").replace("\n", " ") for field in ("guest_name", "guest_mail")
+        )
+        return f"{name[:LONGEST_NAME]}\n{mail[:LONGEST_MAIL]}"
 
 
 def _language(rules: HouseRules, lang: str) -> str | None:

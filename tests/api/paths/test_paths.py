@@ -56,7 +56,16 @@ async def test_the_room_shows_networks_devices_and_who_is_heard(
     assert ensemble["ways"] == [
         {"way": "guest_pass", **common},
         {"way": "account", **common},
-        {"way": "click_through", **common, "plan": 3, "again_after_hours": 24, "asks_when_changed": True},
+        {
+            "way": "click_through",
+            **common,
+            "plan": 3,
+            "again_after_hours": 24,
+            "asks_when_changed": True,
+            "asks_name": False,
+            "asks_mail": False,
+            "shows_whole": False,
+        },
     ]
     said = {stage["name"]: stage["lines"] for stage in network["stages"]}
     assert said["Is placed"] == ["rule 1, voucher: Visitor (VLAN 310, filter visitor)"]

@@ -1333,6 +1333,16 @@ export interface components {
             /** Again After Hours */
             again_after_hours?: number | null;
             /**
+             * Asks Mail
+             * @default false
+             */
+            asks_mail: boolean;
+            /**
+             * Asks Name
+             * @default false
+             */
+            asks_name: boolean;
+            /**
              * Asks When Changed
              * @default true
              */
@@ -1351,6 +1361,11 @@ export interface components {
             plan: number;
             /** Remember Minutes */
             remember_minutes?: number | null;
+            /**
+             * Shows Whole
+             * @default false
+             */
+            shows_whole: boolean;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}

@@ -67,7 +67,16 @@ const rulesChanged = computed(() => {
 function add(kind: Kind): void {
   const plan = props.paths.plans[0]?.id ?? 0
   if (kind === 'click_through')
-    ways.value.push({ way: kind, plan, is_off: false, again_after_hours: 24, asks_when_changed: true })
+    ways.value.push({
+      way: kind,
+      plan,
+      is_off: false,
+      again_after_hours: 24,
+      asks_when_changed: true,
+      asks_name: false,
+      asks_mail: false,
+      shows_whole: false,
+    })
   else if (kind === 'always') ways.value.push({ way: kind, plan, is_off: false })
   else if (kind === 'passcode') ways.value.push({ ...PASSCODE, plan })
   else ways.value.push({ way: kind, is_off: false })
@@ -136,6 +145,9 @@ async function save(): Promise<void> {
             persistent-placeholder
             @update:model-value="(text: string) => hours(way, text)"
           />
+          <v-checkbox v-model="way.shows_whole" label="The button below the whole text" />
+          <v-checkbox v-model="way.asks_name" label="Ask for a name, confirmed by nobody" />
+          <v-checkbox v-model="way.asks_mail" label="Ask for a mail address, confirmed by nobody" />
           <v-checkbox v-model="way.asks_when_changed" label="Ask again once the rules were written anew" />
         </div>
         <WayMore v-model="ways[n]!" :name="KINDS[way.way].title" :faults="fault('hours')" />
