@@ -38,7 +38,7 @@ from lauschen.portal.guards import FORMS_GO, Guards, Turns, client_of
 from lauschen.portal.https import ToHttps
 from lauschen.portal.page import STYLE_HASH, Page, render
 from lauschen.portal.passwords import PasswordChanges
-from lauschen.portal.views import plain_page, visit_page
+from lauschen.portal.views import JUMP_S, plain_page, visit_page
 from lauschen.portal.ways.ways import FORMS
 from lauschen.portal.words import catalogue, choose_language
 from lauschen.proofs.accounts import Accounts
@@ -333,7 +333,9 @@ class Portal:
     @staticmethod
     def _page(page: Page, status: int = 200) -> Response:
         response = HTMLResponse(render(page), status)
-        if page.refresh_s is not None:
+        if page.jumps_to is not None:
+            response.headers["Refresh"] = f"{JUMP_S};url={page.jumps_to}"
+        elif page.refresh_s is not None:
             response.headers["Refresh"] = str(page.refresh_s)
         if page.posts_elsewhere:
             # An access device's login redirects the browser, and `form-action` holds for that too (rulings 6.6).

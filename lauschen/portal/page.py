@@ -61,6 +61,8 @@ class Page:
     """Said at last, for whoever wonders."""
     facts: list[tuple[str, str]] = field(default_factory=list)
     """What the guest shows at the desk when nothing helps."""
+    jumps_to: str | None = None
+    """Where it leads by itself a moment later: only ever to what the house configured (rulings 6.6)."""
     refresh_s: int | None = None
     """It comes again by itself."""
     posts_elsewhere: bool = False

@@ -4,7 +4,7 @@ from lauschen.acts.arriving.posted import GOOD_FOR_S, one_time_secret
 from lauschen.core.decide.reason import Reason
 from lauschen.core.decide.standing import State
 from lauschen.core.house.house import House
-from lauschen.core.house.network import Pause
+from lauschen.core.house.network import STATUS, Pause
 from lauschen.core.words.amounts import data_words, duration_words
 from lauschen.core.words.going import shown_host
 from lauschen.core.words.mac import is_private, spell_mac
@@ -21,6 +21,9 @@ from lauschen.store.visits import Login
 REFRESH_S = 1
 REFRESH_SELDOM_S = 5
 REFRESH_WAITING_S = 60
+JUMP_S = 3
+JUST_NOW_S = 30.0
+"""So long after its login a guest is led on to the address that the house configured."""
 LONG_WAIT_S = 5.0
 STILL_GOOD_S = GOOD_FOR_S - 10.0
 """A one-time login that is older is not shown any more: the guest would press the button too late."""
@@ -138,8 +141,12 @@ def _inside(page: Page, facts: Facts) -> None:
         if remains.octets is not None:
             data = data_words(remains.octets, "," if page.lang == "de" else ".")
             page.left.append(words["inside_left_data"].format(data=data))
-    if facts.visit.going:
-        page.going = Onward(facts.visit.going, visible(shown_host(facts.visit.going)))
+    onward = facts.network.onward or facts.visit.going
+    if onward and onward != STATUS:
+        page.going = Onward(onward, visible(shown_host(onward)))
+    is_fixed = facts.network.onward not in ("", STATUS)
+    if is_fixed and facts.may_log_out and facts.now - (facts.visit.last_answer_at or 0.0) < JUST_NOW_S:
+        page.jumps_to = facts.network.onward
     if facts.may_only_look:
         # Whoever knows the code by which the device is online may log out here too.
         _ask(page, facts)

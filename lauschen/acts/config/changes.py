@@ -15,10 +15,11 @@ from lauschen.core.house.checks import (
     check_secret,
 )
 from lauschen.core.house.dialect import Dialect
-from lauschen.core.house.network import GuestNetwork, Match
+from lauschen.core.house.network import STATUS, GuestNetwork, Match
 from lauschen.core.house.role import Role
 from lauschen.core.ids import AccessDeviceId, DialectId, NetworkId, PlanId, RoleId
 from lauschen.core.ways.always import Always
+from lauschen.core.words.going import going_on
 from lauschen.road.tx import Tx
 from lauschen.store import admissions
 from lauschen.store.house import access_devices, dialects, networks
@@ -99,6 +100,12 @@ def save_network(tx: Tx, network: GuestNetwork) -> NetworkId:
     for device, field in ((network.access_device, "access_device"), (network.counted_at, "counted_at")):
         if device is not None and device not in tx.house.access_devices:
             raise Invalid("access_device", field=field, mend="Choose one that is there.")
+    if (
+        network.onward not in ("", STATUS)
+        and going_on(network.onward, tx.house.slip_host)[0] != network.onward
+    ):
+        mend = "An address that browsers can open, such as https://house.example/welcome."
+        raise Invalid("onward", field="onward", mend=mend)
     _check_ways(tx, network)
     if network.id == 0:
         check_room("network", len(tx.house.networks))

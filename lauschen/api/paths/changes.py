@@ -34,6 +34,9 @@ def read_network(
         None if wanted.counted_at is None else AccessDeviceId(wanted.counted_at),
         offered if wanted.ways is None else tuple(read_way_in(way, zone) for way in wanted.ways),
         pause=before.pause if before is not None else None,
+        onward=(before.onward if before is not None else "")
+        if wanted.onward is None
+        else wanted.onward.strip(),
     )
 
 

@@ -37,6 +37,8 @@ class NetworkIn(Model):
     port_type: int | None = Field(default=None, ge=0, le=0xFFFFFFFF)
     access_device: int | None = None
     counted_at: int | None = None
+    onward: str | None = Field(default=None, max_length=1500)
+    """After login: on to this address, `status`: nowhere, empty: where guests were going; not said, it stays."""
     ways: list[WayModel] | None = None
     """What it offers to let in, in the order of its page; not said, it stays: at first, vouchers."""
 

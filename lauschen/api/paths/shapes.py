@@ -89,6 +89,7 @@ def network_out(conn: Connection, network: GuestNetwork, house: House) -> models
         port_type=network.port_type,
         access_device=network.access_device,
         counted_at=network.counted_at,
+        onward=network.onward,
         pause=_pause(network, house),
         inside=networks.who_is_inside(conn, network.id),
         recognised=recognised_words(network, house),

@@ -10,7 +10,7 @@ from lauschen.api.words.speaker import way_name
 from lauschen.core.house.checks import ignored
 from lauschen.core.house.dialect import Arrives, Dialect, Move
 from lauschen.core.house.house import House
-from lauschen.core.house.network import GuestNetwork, Hint, Match, Pause
+from lauschen.core.house.network import STATUS, GuestNetwork, Hint, Match, Pause
 from lauschen.core.house.role import Role
 from lauschen.core.house.rule import Rule
 from lauschen.core.ids import AccessDeviceId
@@ -25,6 +25,7 @@ from lauschen.core.ways.passcode import Passcode, Schedule, chance_within_change
 from lauschen.core.ways.voucher import Voucher
 from lauschen.core.ways.ways import Way
 from lauschen.core.words.amounts import duration_words
+from lauschen.core.words.going import shown_host
 from lauschen.core.words.mac import spell_mac
 from lauschen.core.words.text import visible
 from lauschen.radius.listen.registry import Peer
@@ -148,7 +149,7 @@ def stages(network: GuestNetwork, house: House, heard_at: Sequence[AccessDeviceI
             lines=placed or ["no rule yet: everybody stays at the door"],
             opens="placement",
         ),
-        Stage(name="Stays", lines=_plans_words(network, house), opens="placement"),
+        Stage(name="Stays", lines=[*_onward(network), *_plans_words(network, house)], opens="placement"),
         Stage(name="Leaves", lines=["held when its time or data is used up", *ends]),
     ]
 
@@ -277,6 +278,12 @@ def _plans_words(network: GuestNetwork, house: House) -> list[str]:
     shown = plans if len(plans) <= MOST_LINES else plans[: MOST_LINES - 1]
     lines = [f"{plan.name}: {plan_words(plan)}" for plan in shown]
     return _and_more(lines, len(plans), "plans") or ["no plan yet"]
+
+
+def _onward(network: GuestNetwork) -> list[str]:
+    if network.onward == STATUS:
+        return ["after login: the status page"]
+    return [f"after login: on to {visible(shown_host(network.onward))}"] if network.onward else []
 
 
 def _and_more(lines: list[str], count: int, what: str) -> list[str]:

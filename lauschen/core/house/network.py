@@ -34,6 +34,9 @@ class Hint:
         return said.endswith(self.value)
 
 
+STATUS = "status"
+
+
 @dataclass(frozen=True, slots=True)
 class Pause:
     """For a while nobody is let in. Times are UTC epoch seconds."""
@@ -70,6 +73,8 @@ class GuestNetwork:
     """The ways in that it offers, in the order of its page."""
 
     pause: Pause | None = None
+    onward: str = ""
+    """Where guests go after login: a fixed address, `STATUS` for nowhere; empty: where they were going."""
 
     def way(self, kind: WayIn) -> Way | None:
         """One that it offers, with its settings here."""

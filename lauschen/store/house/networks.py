@@ -16,7 +16,8 @@ def load_networks(conn: Connection, zone: ZoneInfo) -> list[GuestNetwork]:
     ways = load_ways(conn, zone)
     rows = conn.execute(
         "SELECT id, name, door_role, ssid_match, ssid, nas_identifier_match, nas_identifier, port_id_match,"
-        " port_id, port_type, access_device, counted_at, paused_since, paused_until, paused_why, pause_ends_stays"
+        " port_id, port_type, access_device, counted_at, paused_since, paused_until, paused_why,"
+        " pause_ends_stays, onward"
         " FROM network WHERE removed_at IS NULL ORDER BY id"
     )
     return [
@@ -32,6 +33,7 @@ def load_networks(conn: Connection, zone: ZoneInfo) -> list[GuestNetwork]:
             counted_at=row[11],
             ways=ways.get(row[0], ()),
             pause=None if row[12] is None else Pause(row[12], row[13], row[14], bool(row[15])),
+            onward=row[16],
         )
         for row in rows
     ]
@@ -106,7 +108,7 @@ def save_network(conn: Connection, network: GuestNetwork) -> None:
         "name",
         "UPDATE network SET name = ?, door_role = ?, ssid_match = ?, ssid = ?, nas_identifier_match = ?,"
         " nas_identifier = ?, port_id_match = ?, port_id = ?, port_type = ?, access_device = ?, counted_at = ?,"
-        " paused_since = ?, paused_until = ?, paused_why = ?, pause_ends_stays = ? WHERE id = ?",
+        " paused_since = ?, paused_until = ?, paused_why = ?, pause_ends_stays = ?, onward = ? WHERE id = ?",
         (
             network.name,
             network.door_role,
@@ -120,6 +122,7 @@ def save_network(conn: Connection, network: GuestNetwork) -> None:
             network.access_device,
             network.counted_at,
             *_pause(network.pause),
+            network.onward,
             network.id,
         ),
     )

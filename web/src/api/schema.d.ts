@@ -1990,6 +1990,8 @@ export interface components {
              *     }
              */
             nas_identifier: components["schemas"]["HintModel"];
+            /** Onward */
+            onward?: string | null;
             /**
              * @default {
              *       "match": "any",
@@ -2032,6 +2034,8 @@ export interface components {
              *     }
              */
             nas_identifier: components["schemas"]["HintModel"];
+            /** Onward */
+            onward?: string | null;
             pause: components["schemas"]["PauseOut"] | null;
             /**
              * @default {

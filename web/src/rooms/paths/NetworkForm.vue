@@ -1,6 +1,6 @@
 <script setup lang="ts">
 // The stage *Arrives*: by what a network is recognised, and whose accounting counts.
-import { ref } from 'vue'
+import { ref, watch } from 'vue'
 
 import { call, type Hint, type Network, type Paths } from '../../api/client'
 import ProblemNote from '../../parts/ProblemNote.vue'
@@ -22,7 +22,15 @@ const form = ref({
   port_type: n?.port_type ?? null,
   access_device: n?.access_device ?? null,
   counted_at: n?.counted_at ?? null,
+  onward: n?.onward ?? '',
 })
+const leadsTo = ref(!n?.onward ? '' : n.onward === 'status' ? 'status' : 'fixed')
+const AFTER_LOGIN = [
+  { value: '', title: 'on to where they were going, by a button' },
+  { value: 'status', title: 'nowhere: the status page stays' },
+  { value: 'fixed', title: 'by themselves to this address' },
+]
+watch(leadsTo, (to) => (form.value.onward = to === 'fixed' ? '' : to))
 
 const PORTS = [
   { title: 'any', value: null },
@@ -97,15 +105,29 @@ async function save(): Promise<void> {
         />
       </div>
     </div>
+    <div v-if="showsMore" class="columns">
+      <v-select v-model="leadsTo" label="After login guests go" :items="AFTER_LOGIN" />
+      <v-text-field
+        v-if="leadsTo === 'fixed'"
+        v-model="form.onward"
+        label="Address"
+        type="url"
+        maxlength="1500"
+        placeholder="https://house.example/welcome"
+        persistent-placeholder
+        required
+        :error-messages="fault('onward')"
+      />
+    </div>
     <ProblemNote v-if="!problem?.field" :problem="problem" />
     <div class="acts">
       <v-btn type="submit" variant="flat" color="primary" :disabled="isBusy">
-        {{ n ? 'Save' : 'Add network' }}
+        {{ network ? 'Save' : 'Add network' }}
       </v-btn>
       <v-btn variant="text" @click="emit('close')">Back<kbd>Esc</kbd></v-btn>
       <RemoveButton
-        v-if="n"
-        :path="`/api/networks/${n.id}`"
+        v-if="network"
+        :path="`/api/networks/${network.id}`"
         label="Remove network"
         @removed="emit('removed')"
       />
