@@ -9,7 +9,7 @@ from urllib.parse import urlsplit
 from starlette.applications import Starlette
 from starlette.background import BackgroundTask
 from starlette.requests import Request
-from starlette.responses import HTMLResponse, RedirectResponse, Response
+from starlette.responses import HTMLResponse, JSONResponse, RedirectResponse, Response
 from starlette.routing import Route
 
 from lauschen.acts.page.own_devices import send_out
@@ -33,6 +33,7 @@ from lauschen.core.words.codes import Slip, group_code
 from lauschen.core.words.going import going_on
 from lauschen.core.words.mac import read_mac
 from lauschen.core.words.tokens import TokenFault, read_token
+from lauschen.portal import captive
 from lauschen.portal.facts import Facts, Typed, barred_fault, load_facts
 from lauschen.portal.guards import FORMS_GO, Guards, Turns, client_of
 from lauschen.portal.https import ToHttps
@@ -81,6 +82,7 @@ class Portal:
                 Route("/visit/{visit_id}/password", self.password, methods=["POST"]),
                 Route("/visit/{visit_id}/again", self.again, methods=["POST"]),
                 Route("/arrive/{dialect}", self.arrive_appended, methods=["GET"]),
+                Route(captive.PATH, self.captive, methods=["GET"]),
                 Route("/favicon.ico", self.no_icon, methods=["GET"]),
                 Route("/{anything:path}", self.elsewhere, methods=["GET"]),
             ],
@@ -253,6 +255,14 @@ class Portal:
         """To the visit's page; whoever is to tell access devices is woken once that has left."""
         task = BackgroundTask(self._wake_sender) if wakes else None
         return RedirectResponse(f"/visit/{facts.visit_id}?lang={lang}", 303, background=task)
+
+    async def captive(self, request: Request) -> Response:
+        """A device asks by itself (RFC 8908)."""
+        source = client_of(request.scope)
+        said = captive.captive_state(self.reader, self.road.house, source, self.road.clock.now())
+        if said is None:
+            return Response(status_code=404)
+        return JSONResponse(said, media_type=captive.MEDIA_TYPE)
 
     async def no_icon(self, _: Request) -> Response:
         return Response(status_code=204)

@@ -118,6 +118,10 @@ def _page(house: House, dialect: Dialect) -> SheetPart:
             SheetRow(label="in parts: path", value=parts.path),
             *rows,
         ]
+    if house.page_url.startswith("https:"):
+        captive = f"{house.page_url}/captive"
+        note = "for your DHCP server: option 114, in DHCPv6 103 (RFC 8910); phones open the page by themselves then"
+        rows.append(SheetRow(label="Captive Portal API", value=captive, note=note))
     return SheetPart(title="The guest page", rows=rows)
 
 

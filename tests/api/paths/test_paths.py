@@ -10,6 +10,7 @@ from lauschen.radius.wire import attributes as a
 from lauschen.radius.wire.codec import parse
 from lauschen.radius.wire.numbers import Code, Kind, ServiceType
 from lauschen.radius.wire.signing import Secret
+from lauschen.store.house import settings
 from tests.garden import Garden
 from tests.radius.packets import Wire
 
@@ -248,6 +249,16 @@ async def test_the_sheet_says_all_that_must_be_typed(garden: Garden, staff: http
     assert next(r for r in opened if r["value"] == "slip.hollerau.example")["note"].startswith("not open")
     assert rows["at port"] == str(garden.point.radio.coa_port)
     assert (await staff.get("/api/sheet/1/99")).status_code == 404
+    assert "Captive Portal API" not in rows  # phones ask by HTTPS alone
+    await garden.road.act(
+        lambda tx: settings.set_addresses(
+            tx.conn, page_url="https://welcome.hollerau.example", slip_host=None
+        )
+    )
+    await garden.demo.service.reload()
+    secure = (await staff.get("/api/sheet/1/1")).json()
+    found = {row["label"]: row["value"] for part in secure["parts"] for row in part["rows"]}
+    assert found["Captive Portal API"] == "https://welcome.hollerau.example/captive"
 
 
 async def test_a_device_that_a_network_names_stays(garden: Garden, staff: httpx.AsyncClient) -> None:

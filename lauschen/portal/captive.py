@@ -1,0 +1,38 @@
+"""The Captive Portal API (RFC 8908): a device asks by itself whether it is let in, and for how long.
+
+There is one address for all, so a device is found by the address that accounting gave it (rulings 6.14).
+"""
+
+from sqlite3 import Connection
+from typing import Any
+
+from lauschen.core.decide.standing import Standing, State
+from lauschen.core.house.house import House
+from lauschen.core.limits.left import left
+from lauschen.store import devices
+
+PATH = "/captive"
+MEDIA_TYPE = "application/captive+json"
+
+
+def captive_state(conn: Connection, house: House, source: str, now: float) -> dict[str, Any] | None:
+    """What RFC 8908 section 5 asks for; None when nobody, or more than one, has that address."""
+    found = [one for one in devices.standings_at_address(conn, source) if one.state is not State.LEFT]
+    if len(found) != 1 or found[0].network not in house.networks:
+        return None
+    said: dict[str, Any] = {"captive": not _is_in(found[0]), "user-portal-url": f"{house.page_url}/"}
+    if said["captive"]:
+        return said
+    admission = devices.open_admission_of(conn, found[0].mac, found[0].network)
+    if admission is not None:
+        remains = left(house.plans[admission.grant.plan], admission.grant.use, now)
+        if remains.seconds is not None:
+            said["seconds-remaining"] = remains.seconds
+        if remains.octets is not None:
+            said["bytes-remaining"] = remains.octets
+    said["can-extend-session"] = any(not way.is_off for way in house.networks[found[0].network].ways)
+    return said
+
+
+def _is_in(standing: Standing) -> bool:
+    return standing.state is State.INSIDE and standing.going in (None, State.INSIDE)
