@@ -47,7 +47,8 @@ async function end(): Promise<void> {
         :error-messages="fault('until')"
       />
     </div>
-    <v-radio-group v-model="endsStays" :label="`${inside} Meanwhile`">
+    <p class="soft">{{ inside }} Meanwhile</p>
+    <v-radio-group v-model="endsStays" aria-label="What becomes of those inside">
       <v-radio :value="false" label="they stay in, and nobody else is let in" />
       <v-radio :value="true" label="they go to the door, and are in again afterwards by themselves" />
     </v-radio-group>
