@@ -47,10 +47,10 @@ def answer_arrival(tx: Tx, arrival: Arrival) -> tuple[Decision, Picture]:
     if arrival.offer is not None and decision.answer is Answer.ADMIT:
         admit(tx, picture, arrival.mac, network.id, arrival.offer)
         move(tx, arrival, picture, decision)
-        picture.offered = None
         tx.memory.forget(arrival.mac, network.id)
         return decision, picture
     move(tx, arrival, picture, decision)
+    picture.offered = picture.offer_fault = None  # the picture is kept, and what was offered is over
     if kept is None:
         tx.memory.keep(arrival.mac, network.id, picture)
     picture.memo, picture.memo_medium = decision, arrival.medium

@@ -3,6 +3,8 @@
 from lauschen.acts.arriving.finding import find_grant
 from lauschen.core.decide.arrival import Arrival, Medium
 from lauschen.core.decide.decision import Answer, Decision
+from lauschen.core.decide.grant import Grant
+from lauschen.core.decide.judge import judge
 from lauschen.core.decide.picture import Picture
 from lauschen.core.decide.reason import Reason
 from lauschen.core.decide.standing import Standing
@@ -79,8 +81,17 @@ def offer_trust(tx: Tx, picture: Picture, arrival: Arrival, network: NetworkId) 
         picture.admission = None
         if picture.standing is not None:
             picture.standing.admission = None
-    if trusted is not None:
-        put_offer(tx, picture, arrival, network, Known(trusted))
+    if trusted is None:
+        return
+    put_offer(tx, picture, arrival, network, Known(trusted))
+    if picture.offered is None or (picture.admission is not None and not _is_good(tx, picture.offered)):
+        # It would not let it in now: what the device has besides may.
+        arrival.offer = picture.offered = picture.offer_fault = None
+        count_seats(tx, picture, arrival.mac)
+
+
+def _is_good(tx: Tx, grant: Grant) -> bool:
+    return judge(tx.house.plans[grant.plan], grant, tx.now).reason is None
 
 
 def as_if_asked(standing: Standing) -> Arrival:

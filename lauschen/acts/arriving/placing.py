@@ -19,7 +19,7 @@ STATE_FOR = {
     Reason.BARRED_BY_TRIES: State.BARRED,
 }
 """Reasons that put a device before login into a state of its own; all others leave it at the door."""
-_ENDS_ADMISSION = (*STATE_FOR, Reason.CODE_WITHDRAWN, Reason.CODE_EXPIRED, Reason.FORGOTTEN)
+ENDS_ADMISSION = (*STATE_FOR, Reason.CODE_WITHDRAWN, Reason.CODE_EXPIRED, Reason.FORGOTTEN)
 REMEMBER_END_S = 600.0
 """How long the page says how the last stay ended to a device that comes back."""
 
@@ -92,7 +92,7 @@ def _keep_out(tx: Tx, standing: Standing, admission: AdmissionFacts | None, deci
     if standing.state is State.INSIDE:
         placements.end_placement(tx.conn, standing.mac, standing.network, tx.now)
     standing.reconsider_at = None
-    if admission is not None and reason not in _ENDS_ADMISSION:
+    if admission is not None and reason not in ENDS_ADMISSION:
         standing.reason = reason
         standing.reconsider_at = decision.good_until
         enter(standing, State.AT_DOOR, tx.now)

@@ -40,6 +40,10 @@ class Always(Offering):
             finder = Finder("always", f"{at.network} {at.mac} {offer.trusted.id}")
             yield Lead(finder, self.plan, role=offer.trusted.role, trusted=offer.trusted.id)
 
+    def is_forgotten(self, begun: float, rules: int | None, at: AtDoor) -> bool:
+        """Never: it would only offer itself again."""
+        return False
+
 
 @dataclass(frozen=True, slots=True)
 class Known:

@@ -1,6 +1,7 @@
 """Let in always: devices by MAC, wired ports, access devices; by name, with a role of their own, until let go."""
 
 from collections.abc import Callable
+from dataclasses import replace
 
 import pytest
 
@@ -18,6 +19,7 @@ from lauschen.core.decide.reason import Reason
 from lauschen.core.decide.standing import State
 from lauschen.core.errors import Invalid, NotThere
 from lauschen.core.ids import Mac, PlanId, RoleId, TrustedId
+from lauschen.core.limits.hours import Hours
 from lauschen.core.limits.plan import Plan
 from lauschen.core.ways.always import Always, Trusted
 from lauschen.core.ways.voucher import Voucher
@@ -212,3 +214,30 @@ def test_what_the_list_needs_is_not_removed(always: Place) -> None:
     for remove in (lambda tx: remove_access_device(tx, BARN), lambda tx: remove_role(tx, STUDENT)):
         with pytest.raises(Invalid), always.tx() as tx:
             remove(tx)
+
+
+def test_a_trust_that_is_closed_now_takes_nothing_else_away(always: Place) -> None:
+    code = always.issue()[0]
+    always.let_in(code)
+    (plan,) = [way.plan for way in always.house.networks[GARDEN].ways if isinstance(way, Always)]
+    never = Hours(always.house.zone, ((),) * 7)
+    trust(always)
+    closed_plan = replace(always.house.plans[plan], hours=never)
+    configure(always, lambda tx: save_plan(tx, closed_plan))
+    assert always.ask()[0].answer is Answer.ADMIT  # by its voucher
+    configure(always, lambda tx: save_plan(tx, replace(closed_plan, hours=None)))
+    ways = [Voucher(), Always(plan, hours=never)]
+    configure(always, lambda tx: offer_ways(tx, GARDEN, ways))
+    assert always.ask()[0].answer is Answer.ADMIT
+    assert always.conn.execute("SELECT count(*) FROM admission").fetchone() == (1,)
+
+
+def test_a_trusted_device_is_never_forgotten(always: Place) -> None:
+    (plan,) = [way.plan for way in always.house.networks[GARDEN].ways if isinstance(way, Always)]
+    configure(always, lambda tx: offer_ways(tx, GARDEN, [Always(plan, remember_minutes=0)]))
+    trust(always)
+    always.ask()
+    always.report(Event.START)
+    always.report(Event.STOP, session_time=100)
+    always.now += 86_400
+    assert always.ask(session="S2")[0].answer is Answer.ADMIT

@@ -82,6 +82,24 @@ def test_at_the_hour_the_stay_ends_and_in_the_morning_it_goes_on(closing: Place)
     assert (decision.answer, closing.standing().admission) == (Answer.ADMIT, admission)
 
 
+def test_who_finds_its_seat_taken_in_the_morning_keeps_what_it_has(closing: Place) -> None:
+    code = closing.issue()[0]
+    closing.let_in(code)
+    admission = closing.standing().admission
+    closing.now = CLOSES - 60
+    closing.report(Event.INTERIM, session_time=1500)
+    closing.now = CLOSES + OVER_GRACE_S
+    sweep(closing)
+    closing.ask(medium=Medium.REAUTHORISED)
+    closing.now = OPENS + 1
+    closing.report(Event.INTERIM, session_time=40_000)
+    closing.let_in(code, OTHER, "T1", "visit-2")
+    closing.now = OPENS + OVER_GRACE_S
+    sweep(closing)
+    standing = closing.standing()
+    assert (standing.admission, standing.reason) == (admission, Reason.DEVICES_FULL)
+
+
 def test_whoever_left_meanwhile_is_let_in_when_it_is_back_and_not_before(closing: Place) -> None:
     closing.let_in(closing.issue()[0])
     closing.now = CLOSES + 60
