@@ -113,7 +113,7 @@ def save_network(tx: Tx, network: GuestNetwork) -> NetworkId:
             network, id=networks.add_network(tx.conn, network.name, door_role=network.door_role)
         )
     else:
-        _there(tx.house.networks, network.id, "network")
+        there(tx.house.networks, network.id, "network")
     networks.save_network(tx.conn, network)
     tx.log("network_saved", network=network.id, facts={"name": network.name})
     return network.id
@@ -141,7 +141,7 @@ def _may_choose(tx: Tx, plan: PlanId) -> bool:
 
 def remove_network(tx: Tx, network: NetworkId) -> None:
     """Invalid while somebody is inside: their stays would go on with nobody to end them."""
-    found = _there(tx.house.networks, network, "network")
+    found = there(tx.house.networks, network, "network")
     inside = networks.who_is_inside(tx.conn, network)
     if inside:
         stays = "its stay" if inside == 1 else "their stays"
@@ -161,7 +161,7 @@ def save_role(tx: Tx, role: Role) -> RoleId:
         )
         role = replace(role, id=role_id)
     else:
-        _there(tx.house.roles, role.id, "role")
+        there(tx.house.roles, role.id, "role")
     networks.save_role(tx.conn, role)
     tx.log("role_saved", facts={"name": role.name})
     return role.id
@@ -169,7 +169,7 @@ def save_role(tx: Tx, role: Role) -> RoleId:
 
 def remove_role(tx: Tx, role: RoleId) -> None:
     """Invalid while a network, a rule or a device has it."""
-    found = _there(tx.house.roles, role, "role")
+    found = there(tx.house.roles, role, "role")
     network = next((n for n in tx.house.networks.values() if n.door_role == role), None)
     rule = next((r for r in tx.house.rules if r.role == role), None)
     trusted = next((one for one in tx.house.trusted if one.role == role), None)
@@ -196,7 +196,7 @@ def save_dialect(tx: Tx, dialect: Dialect) -> DialectId:
         check_room("dialect", len(tx.house.dialects))
         dialect = replace(dialect, id=dialects.add_dialect(tx.conn, tx.keys, dialect))
     else:
-        _there(tx.house.dialects, dialect.id, "dialect")
+        there(tx.house.dialects, dialect.id, "dialect")
         dialects.save_dialect(tx.conn, tx.keys, dialect)
     tx.log("dialect_saved", facts={"name": dialect.name})
     return dialect.id
@@ -204,7 +204,7 @@ def save_dialect(tx: Tx, dialect: Dialect) -> DialectId:
 
 def remove_dialect(tx: Tx, dialect: DialectId) -> None:
     """Invalid while an access device speaks it."""
-    found = _there(tx.house.dialects, dialect, "dialect")
+    found = there(tx.house.dialects, dialect, "dialect")
     speaker = next((d for d in tx.house.access_devices.values() if d.dialect == dialect), None)
     if speaker is not None:
         raise Invalid("dialect_in_use", field="name", mend=f"{speaker.name} speaks it.")
@@ -212,15 +212,22 @@ def remove_dialect(tx: Tx, dialect: DialectId) -> None:
     tx.log("dialect_removed", facts={"name": found.name})
 
 
+def check_guest_role(tx: Tx, role: RoleId, *, field: str) -> None:
+    """Invalid for one that is not there, or is a role before login."""
+    found = tx.house.roles.get(role)
+    if found is None or found.is_door:
+        raise Invalid("rule_role", field=field, mend="A role for guests who are let in.")
+
+
 def _devices(count: int) -> str:
     return "One device is" if count == 1 else f"{count} devices are"
 
 
 def _device(tx: Tx, device: AccessDeviceId) -> AccessDevice:
-    return _there(tx.house.access_devices, device, "access_device")
+    return there(tx.house.access_devices, device, "access_device")
 
 
-def _there(known: Mapping[K, V], key: K, what: str) -> V:
+def there(known: Mapping[K, V], key: K, what: str) -> V:
     found = known.get(key)
     if found is None:
         raise NotThere(what)

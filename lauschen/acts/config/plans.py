@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import replace
 
+from lauschen.acts.config.changes import check_guest_role
 from lauschen.core.errors import Invalid, NotThere
 from lauschen.core.house.checks import check_room
 from lauschen.core.house.rule import Rule
@@ -53,19 +54,13 @@ def put_rules(tx: Tx, wanted: Sequence[Rule], last_role: RoleId | None) -> None:
             raise Invalid("rule_network", field="rules", mend="Choose a network that is there.")
         if rule.plan is not None and rule.plan not in tx.house.plans:
             raise Invalid("rule_plan", field="rules", mend="Choose a plan that is there.")
-        _check_role(tx, rule.role)
+        check_guest_role(tx, rule.role, field="rules")
     if last_role is not None:
-        _check_role(tx, last_role)
+        check_guest_role(tx, last_role, field="rules")
     rules.put_rules(tx.conn, wanted)
     settings.set_last_role(tx.conn, last_role)
     devices.reconsider_soon(tx.conn, None, tx.now)
     tx.log("rules_saved", facts={"count": len(wanted)})
-
-
-def _check_role(tx: Tx, role: RoleId) -> None:
-    found = tx.house.roles.get(role)
-    if found is None or found.is_door:
-        raise Invalid("rule_role", field="rules", mend="A role for guests who are let in.")
 
 
 def _there(tx: Tx, plan: PlanId) -> Plan:

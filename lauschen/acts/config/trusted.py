@@ -2,11 +2,12 @@
 
 from dataclasses import replace
 
+from lauschen.acts.config.changes import check_guest_role
 from lauschen.acts.moving.moves import end_stay
 from lauschen.core.decide.reason import Reason
 from lauschen.core.errors import Invalid, NotThere
 from lauschen.core.house.checks import check_room
-from lauschen.core.ids import RoleId, TrustedId
+from lauschen.core.ids import TrustedId
 from lauschen.core.ways.always import Trusted
 from lauschen.road.tx import Tx
 from lauschen.store import credentials, devices
@@ -51,7 +52,8 @@ def remove_trusted(tx: Tx, one: TrustedId) -> None:
 def _check(tx: Tx, wanted: Trusted) -> None:
     if not wanted.name or len(wanted.name) > LONGEST_NAME:
         raise Invalid("trusted_name", field="name", mend=f"A name of up to {LONGEST_NAME} letters.")
-    _check_role(tx, wanted.role)
+    if wanted.role is not None:
+        check_guest_role(tx, wanted.role, field="role")
     if wanted.mac is not None:
         if wanted.mac in (0, (1 << 48) - 1) or wanted.mac >> 40 & 1:
             raise Invalid(
@@ -62,9 +64,3 @@ def _check(tx: Tx, wanted: Trusted) -> None:
         raise Invalid("access_device", field="access_device", mend="Choose one that is there.")
     if wanted.port is not None and not 1 <= len(wanted.port) <= LONGEST_PORT:
         raise Invalid("trusted_port", field="port", mend="As the access device writes NAS-Port-Id.")
-
-
-def _check_role(tx: Tx, role: RoleId | None) -> None:
-    found = tx.house.roles.get(role) if role is not None else None
-    if role is not None and (found is None or found.is_door):
-        raise Invalid("rule_role", field="role", mend="A role for guests who are let in.")

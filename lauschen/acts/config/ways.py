@@ -3,9 +3,9 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
-from lauschen.acts.config.changes import save_network
+from lauschen.acts.config.changes import save_network, there
 from lauschen.acts.config.passcodes import check_passcode
-from lauschen.core.errors import Invalid, NotThere
+from lauschen.core.errors import Invalid
 from lauschen.core.ids import NetworkId
 from lauschen.core.ways.passcode import Passcode
 from lauschen.core.ways.ways import Way
@@ -17,9 +17,7 @@ LONGEST_TEXT = 20_000
 
 def offer_ways(tx: Tx, network: NetworkId, ways: Sequence[Way]) -> None:
     """In this order. Whoever is in by one that is not offered any more stays in."""
-    found = tx.house.networks.get(network)
-    if found is None:
-        raise NotThere("network")
+    found = there(tx.house.networks, network, "network")
     for way in ways:
         if isinstance(way, Passcode):
             check_passcode(way)

@@ -1,15 +1,14 @@
 """Hours of service: when something is open by the clock on the wall (rulings 5.1). Plans and ways in use the same."""
 
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import UTC, date, datetime, time, timedelta
-from functools import lru_cache
 from typing import Any
 from zoneinfo import ZoneInfo
 
 from lauschen.core.limits.civil import instant_of
 
-DAY_MINUTES = 1440
+DAY_MINUTES, DAY_S = 1440, 86_400
 LOOKED_AHEAD = 9
 """Days in which a weekly rhythm shows each of its changes."""
 MOST_EXCEPTIONS = 100
@@ -35,6 +34,10 @@ class Hours:
     zone: ZoneInfo
     weekly: tuple[tuple[Window, ...], ...]
     exceptions: tuple[tuple[date, tuple[Window, ...]], ...] = ()
+    _known: list[tuple[float, float, bool, float | None]] = field(
+        default_factory=list, init=False, repr=False, compare=False
+    )
+    """The span that was asked for last: from when to when it holds, and what it is."""
 
     def is_open(self, at: float) -> bool:
         """Whether the clock on the wall at that instant (UTC epoch seconds) lies in a window.
@@ -58,8 +61,16 @@ class Hours:
         return self.weekly[day.weekday()]
 
     def span(self, at: float) -> tuple[bool, float | None]:
-        """Whether it is open, and the next instant at which that changes; None: never, as far as it says."""
-        return _span(self, int(at // 60))
+        """Whether it is open, and the next instant at which that changes; None: never, as far as it says.
+
+        Asked for each request of whoever is in by a plan with hours: worked out once for each such time.
+        """
+        known = self._known
+        if not known or not known[0][0] <= at < known[0][1]:
+            is_open = self.is_open(at)
+            until = next((one for one in self.changes_after(at) if self.is_open(one) != is_open), None)
+            known[:] = [(at, at + DAY_S if until is None else until, is_open, until)]
+        return known[0][2:]
 
     def changes_after(self, at: float) -> Iterator[float]:
         """Instants at which it may open or close, in order, after `at`."""
@@ -68,8 +79,13 @@ class Hours:
         for exception, _ in self.exceptions:
             # What follows an exception is the weekday's again.
             days |= {exception + timedelta(days=number) for number in (-1, 0, 1) if exception > first}
-        found = {instant for day in days for instant in self._borders(day)}
-        return iter(sorted(instant for instant in found if instant > at))
+        pending: set[float] = set()
+        for day in sorted(days):
+            # Nothing of this day or a later one comes before: a border of a day lies within a day of its beginning.
+            reached = instant_of(datetime.combine(day, time()), self.zone) - DAY_S
+            yield from sorted(one for one in pending if at < one < reached)
+            pending = {one for one in pending if one >= reached} | self._borders(day)
+        yield from sorted(one for one in pending if one > at)
 
     def _borders(self, day: date) -> set[float]:
         found = set()
@@ -78,14 +94,6 @@ class Hours:
             found |= _instants(day, window.end + DAY_MINUTES * window.is_overnight, self.zone)
         jump = _jump(day, self.zone)
         return found | ({jump} if jump is not None else set())
-
-
-# Asked for each request of whoever is in by a plan with hours; a minute is the same throughout.
-@lru_cache(maxsize=1024)
-def _span(hours: Hours, minute: int) -> tuple[bool, float | None]:
-    at = minute * 60.0
-    is_open = hours.is_open(at)
-    return is_open, next((one for one in hours.changes_after(at) if hours.is_open(one) != is_open), None)
 
 
 def _instants(day: date, minute: int, zone: ZoneInfo) -> set[float]:

@@ -118,3 +118,10 @@ def test_what_is_stored_is_read_back() -> None:
     hours = each_day(DAY, Window(1200, 60), exceptions=((date(2026, 12, 24), ()),))
     assert read_hours(write_hours(hours), VIENNA) == hours
     assert read_hours(write_hours(None), VIENNA) is None
+
+
+def test_a_clock_that_steps_back_is_answered_for_where_it_is_then() -> None:
+    hours = each_day(DAY)
+    later = hours.span(at("2026-12-01T12:00+01:00"))
+    assert hours.span(at("2026-11-30T07:00+01:00")) == (False, at("2026-11-30T08:00+01:00"))
+    assert hours.span(at("2026-12-01T12:00+01:00")) == later

@@ -8,13 +8,9 @@ import NetworkStream from '../../parts/NetworkStream.vue'
 import ProblemNote from '../../parts/ProblemNote.vue'
 import DeviceForm from './DeviceForm.vue'
 import DevicePanel from './DevicePanel.vue'
-import DialectForm from './DialectForm.vue'
 import KnockList from './KnockList.vue'
-import NetworkForm from './NetworkForm.vue'
-import RoleForm from './RoleForm.vue'
+import PathEditor from './PathEditor.vue'
 import AlwaysList from './always/AlwaysList.vue'
-import PauseForm from './PauseForm.vue'
-import WaysForm from './ways/WaysForm.vue'
 import SheetView from './SheetView.vue'
 import { useLive } from '../../stores/live'
 import { useAct } from '../../use/useAct'
@@ -67,18 +63,6 @@ function taken(id: number, secret: string | null): void {
   madeSecret.value = secret
   void saved({ device: String(id) })
 }
-/** What the editor is about; null while it is closed. */
-const edited = computed(() => {
-  if (isEditing.value === 'new') return 'A new network'
-  if (network.value && isEditing.value === 'network') return `How ${network.value.name} is recognised`
-  if (network.value && isEditing.value === 'ways')
-    return `What the page of ${network.value.name} offers, from top to bottom`
-  if (network.value && isEditing.value === 'pause') return `${network.value.name} lets nobody in for a while`
-  if (role.value) return `${role.value.name}: what is sent to the access device`
-  if (isEditing.value === 'role') return 'A new role'
-  if (dialect.value) return `Dialect ${dialect.value.name}`
-  return isEditing.value === 'dialect' ? 'A new dialect' : null
-})
 const dropped = (drops: { count: number }[]) => drops.reduce((sum, drop) => sum + drop.count, 0)
 
 onMounted(load)
@@ -139,48 +123,15 @@ useKeys({
         </component>
       </div>
       <p v-else class="empty">No guest network has a name yet. Add one: its SSID is enough.</p>
-      <div v-if="edited" class="editor">
-        <h2>{{ edited }}</h2>
-        <NetworkForm
-          v-if="isEditing === 'network' || isEditing === 'new'"
-          :key="`${isEditing}${network?.id}`"
-          :network="isEditing === 'new' ? null : network"
-          :paths="paths"
-          @saved="(id) => saved({ network: String(id) })"
-          @removed="saved({ network: undefined })"
-          @close="back"
-        />
-        <PauseForm
-          v-else-if="isEditing === 'pause' && network"
-          :key="`pause${network.id}`"
-          :network="network"
-          @saved="saved()"
-          @close="back"
-        />
-        <WaysForm
-          v-else-if="isEditing === 'ways' && network"
-          :key="network.id"
-          :network="network"
-          :paths="paths"
-          @saved="saved()"
-          @close="back"
-        />
-        <RoleForm
-          v-else-if="role || isEditing === 'role'"
-          :key="role?.id ?? 0"
-          :role="role"
-          @saved="saved()"
-          @close="back"
-        />
-        <DialectForm
-          v-else
-          :key="dialect?.id ?? 0"
-          :dialect="dialect"
-          :paths="paths"
-          @saved="saved()"
-          @close="back"
-        />
-      </div>
+      <PathEditor
+        :paths="paths"
+        :editing="isEditing"
+        :network="network"
+        :role="role"
+        :dialect="dialect"
+        @saved="saved"
+        @close="back"
+      />
       <div class="lower" :class="{ split: device }">
         <div>
           <section aria-label="Access devices">
@@ -348,12 +299,6 @@ useKeys({
   font-size: 13.5px;
   line-height: 1.35;
   margin-bottom: 5px;
-}
-.editor {
-  border-top: 2px solid rgb(var(--v-theme-primary));
-  border-bottom: 1px solid rgb(var(--v-theme-hair));
-  padding: 16px 0;
-  margin-bottom: 6px;
 }
 .lower {
   margin-top: 12px;
