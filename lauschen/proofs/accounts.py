@@ -41,17 +41,13 @@ class Accounts:
 
     def waits(self, asked: Asked) -> bool:
         """Whether it is the name of an account, and not a code or a one-time login."""
-        if isinstance(asked, Login):
-            return True
-        if not isinstance(asked, NameAndPassword) or not self.house().takes_accounts:
-            return False
-        names = self._names()  # for each person of an access device, most of whom type a code
-        return bool(names) and login_name(asked.name) in names
-
-    def _names(self) -> set[str]:
-        if self.memory.account_names is None:
-            self.memory.account_names = accounts.names(self.conn)
-        return self.memory.account_names
+        if type(asked) is NameAndPassword:
+            names = self.memory.account_names
+            if names is None:
+                names = self.memory.account_names = accounts.names(self.conn)
+            # For each person of an access device, most of whom type a code: no name is looked at without need.
+            return bool(names) and self.house().takes_accounts and login_name(asked.name) in names
+        return isinstance(asked, Login)
 
     async def __call__(self, asked: Asked) -> Reason | None:
         """The proof is put into what was asked; a wrong password at an access device is counted on the road."""
