@@ -15,7 +15,11 @@ from tests.still_clock import StillClock
 
 
 @pytest.fixture(params=[0.0, 1.0], ids=["commit on the loop", "commit in a thread"])
-async def road(place: Place, request: pytest.FixtureRequest) -> AsyncIterator[Road]:
+async def road(
+    place: Place, request: pytest.FixtureRequest, monkeypatch: pytest.MonkeyPatch
+) -> AsyncIterator[Road]:
+    # What is queued together is one group, however slow the machine is.
+    monkeypatch.setattr("lauschen.road.road.GROUP_S", 60.0)
     made = Road(place.conn, place.keys, place.house, StillClock(), CountedChance(), fsync_s=request.param)
     yield made
     made.close()
@@ -61,6 +65,19 @@ async def test_answers_leave_after_the_commit_that_holds_all_of_the_group(road: 
     assert order == ["run a", "run b", "run c", "done a", "done b", "done c"]
     assert kinds(place) == ["a", "b", "c"]
     assert road.feed.revision == 1
+
+
+async def test_a_group_that_takes_long_leaves_the_rest_to_the_next(
+    road: Road, place: Place, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr("lauschen.road.road.GROUP_S", 0.0)
+    order: list[str] = []
+    jobs = [Note(order, name) for name in "ab"]
+    for job in jobs:
+        road.put(job)
+    await asyncio.gather(*(job.over for job in jobs))
+    assert order == ["run a", "done a", "run b", "done b"]
+    assert road.feed.revision == 2
 
 
 async def test_a_bad_job_does_not_take_its_group_along(road: Road, place: Place) -> None:

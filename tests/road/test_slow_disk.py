@@ -20,6 +20,14 @@ from tests.still_clock import StillClock
 HERE = threading.get_ident()
 
 
+@pytest.fixture(autouse=True)
+def on_a_busy_machine(monkeypatch: pytest.MonkeyPatch) -> None:
+    """What is slow here is so by far: a busy machine alone makes no commit slow, and splits no group."""
+    monkeypatch.setattr("lauschen.road.road.GROUP_S", 60.0)
+    monkeypatch.setattr(commits, "SLOW_S", 0.25)
+    monkeypatch.setattr(commits, "QUICK_S", 0.2)
+
+
 @pytest.fixture
 async def conn(data: Path) -> AsyncIterator[SlowConnection]:
     made = open_slowly(data / DATABASE_NAME)
