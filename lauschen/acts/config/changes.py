@@ -10,6 +10,7 @@ from lauschen.core.house.access_device import AccessDevice
 from lauschen.core.house.checks import (
     check_access_device,
     check_dialect,
+    check_name,
     check_role,
     check_room,
     check_secret,
@@ -32,6 +33,7 @@ def add_access_device(tx: Tx, device: AccessDevice, secret: str) -> AccessDevice
     """Takes in an access device; its id is given here."""
     check_access_device(device)
     check_secret(secret)
+    check_name("access_device", device.name, 0, tx.house.access_devices.values())
     check_room("access_device", len(tx.house.access_devices))
     _check_dialect_is_there(tx, device.dialect)
     added = access_devices.add_access_device(
@@ -53,6 +55,7 @@ def change_access_device(tx: Tx, device: AccessDevice) -> None:
     """All but the secret."""
     _device(tx, device.id)
     check_access_device(device)
+    check_name("access_device", device.name, device.id, tx.house.access_devices.values())
     _check_dialect_is_there(tx, device.dialect)
     access_devices.save_access_device(tx.conn, device)
     tx.log("device_changed", access_device=device.id, facts={"name": device.name})
@@ -87,6 +90,7 @@ def remove_access_device(tx: Tx, device: AccessDeviceId) -> None:
 
 def save_network(tx: Tx, network: GuestNetwork) -> NetworkId:
     """A new one when its id is 0."""
+    check_name("network", network.name, network.id, tx.house.networks.values())
     role = tx.house.roles.get(network.door_role)
     if role is None or not role.is_door:
         raise Invalid("door_role", field="door_role", mend="A role that is one before login.")
@@ -154,6 +158,7 @@ def remove_network(tx: Tx, network: NetworkId) -> None:
 def save_role(tx: Tx, role: Role) -> RoleId:
     """A new one when its id is 0. Whether it is one before login stays as it was made."""
     check_role(role)
+    check_name("role", role.name, role.id, tx.house.roles.values())
     if role.id == 0:
         check_room("role", len(tx.house.roles))
         role_id = networks.add_role(
@@ -192,6 +197,7 @@ def remove_role(tx: Tx, role: RoleId) -> None:
 def save_dialect(tx: Tx, dialect: Dialect) -> DialectId:
     """A new one when its id is 0."""
     check_dialect(dialect)
+    check_name("dialect", dialect.name, dialect.id, tx.house.dialects.values())
     if dialect.id == 0:
         check_room("dialect", len(tx.house.dialects))
         dialect = replace(dialect, id=dialects.add_dialect(tx.conn, tx.keys, dialect))

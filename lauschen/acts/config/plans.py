@@ -5,7 +5,7 @@ from dataclasses import replace
 
 from lauschen.acts.config.changes import check_guest_role
 from lauschen.core.errors import Invalid, NotThere
-from lauschen.core.house.checks import check_room
+from lauschen.core.house.checks import check_name, check_room
 from lauschen.core.house.rule import Rule
 from lauschen.core.ids import PlanId, RoleId
 from lauschen.core.limits.plan import Plan
@@ -18,6 +18,7 @@ MOST_RULES = 200
 
 def save_plan(tx: Tx, plan: Plan) -> PlanId:
     """A new one when its id is 0. Whoever is in by it has the new limits at the next look, some seconds later."""
+    check_name("plan", plan.name, plan.id, tx.house.offered_plans)
     if plan.id == 0:
         check_room("plan", len(tx.house.offered_plans))
         plan = replace(plan, id=plans.add_plan(tx.conn, plan))

@@ -1,7 +1,10 @@
 """What a house may configure, and what the access devices of a dialect will ignore. Invalid names the field."""
 
 import re
+import unicodedata
+from collections.abc import Iterable
 from ipaddress import IPv4Address, IPv4Network
+from typing import Protocol
 from urllib.parse import urlsplit
 from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
@@ -33,6 +36,26 @@ def check_room(what: str, there: int) -> None:
     if there >= MOST[what]:
         mend = f"{MOST[what]} are there, and more a house may not have. Remove what is not used any more."
         raise Invalid(f"{what}_many", field="name", mend=mend)
+
+
+class Named(Protocol):
+    """What stands in a list by its name."""
+
+    @property
+    def id(self) -> int: ...
+    @property
+    def name(self) -> str: ...
+
+
+def check_name(what: str, name: str, own_id: int, there: Iterable[Named]) -> None:
+    """Invalid when another one's name reads the same: case, blanks and compatible signs make no difference."""
+    read = _as_read(name)
+    if any(one.id != own_id and _as_read(one.name) == read for one in there):
+        raise Invalid(f"{what}_name_taken", field="name", mend="Choose another one.")
+
+
+def _as_read(name: str) -> str:
+    return " ".join(unicodedata.normalize("NFKC", name).casefold().split())
 
 
 def check_access_device(device: AccessDevice) -> None:
