@@ -1,5 +1,9 @@
 """No route without a stated need."""
 
+import ast
+import inspect
+import textwrap
+
 import pytest
 from fastapi.routing import APIRoute
 
@@ -20,6 +24,19 @@ def test_each_route_states_one_need(route: APIRoute) -> None:
         assert (route.path, route.methods) == ("/session", {"POST"})
     if need is Need.LOOK:
         assert route.methods == {"GET"}
+
+
+@pytest.mark.parametrize("route", ROUTES, ids=lambda r: f"{min(r.methods)} {r.path}")
+def test_who_acts_is_told_to_whatever_changes_something(route: APIRoute) -> None:
+    source = ast.parse(textwrap.dedent(inspect.getsource(route.endpoint)))
+    acting = [
+        call
+        for call in ast.walk(source)
+        if isinstance(call, ast.Call) and isinstance(call.func, ast.Attribute) and call.func.attr == "act"
+    ]
+    assert all(any(word.arg == "by" for word in call.keywords) for call in acting)
+    if "actor" in inspect.signature(route.endpoint).parameters:
+        assert any(isinstance(name, ast.Name) and name.id == "actor" for name in ast.walk(source))
 
 
 def test_all_rooms_are_there() -> None:

@@ -195,13 +195,14 @@ async def qr_code(_: Looks, office: TheOffice, issued: Id) -> Response:
 
 @router.post("/issued/{issued}/give-time")
 async def give_time(actor: Helps, office: TheOffice, issued: Id, wish: GiveTime) -> IssuedOut:
-    await office.road.act(lambda tx: staff_acts.give_time(tx, CredentialId(issued), wish.seconds))
+    credential = CredentialId(issued)
+    await office.road.act(lambda tx: staff_acts.give_time(tx, credential, wish.seconds), by=actor)
     return _issued(office, issued)
 
 
 @router.post("/issued/{issued}/withdraw")
 async def withdraw(actor: Helps, office: TheOffice, issued: Id) -> IssuedOut:
-    await office.road.act(lambda tx: staff_acts.withdraw(tx, CredentialId(issued)))
+    await office.road.act(lambda tx: staff_acts.withdraw(tx, CredentialId(issued)), by=actor)
     return _issued(office, issued)
 
 

@@ -50,8 +50,11 @@ class Named(Protocol):
 def check_name(what: str, name: str, own_id: int, there: Iterable[Named]) -> None:
     """Invalid when another one's name reads the same: case, blanks and compatible signs make no difference."""
     read = _as_read(name)
-    if any(one.id != own_id and _as_read(one.name) == read for one in there):
-        raise Invalid(f"{what}_name_taken", field="name", mend="Choose another one.")
+    same = next((one.name for one in there if one.id != own_id and _as_read(one.name) == read), None)
+    if same is not None:
+        raise Invalid(
+            f"{what}_name_taken", field="name", mend=f"{same} is there already: choose another one."
+        )
 
 
 def _as_read(name: str) -> str:
