@@ -6,10 +6,17 @@ from pathlib import Path
 
 import httpx
 import pytest
+from argon2.profiles import CHEAPEST
 
 from lauschen.demo.site import make_site
+from lauschen.proofs import passwords
 from tests.garden import Garden, open_garden
 from tests.place import Place
+
+
+def pytest_configure() -> None:
+    """Argon2id as cheap as it can be: what it costs in a house is asked for by tests/proofs/test_passwords.py."""
+    passwords.COST = CHEAPEST
 
 
 @pytest.fixture(scope="session")

@@ -14,6 +14,7 @@ from lauschen.core.decide.standing import State
 from lauschen.core.house.dialect import Dialect
 from lauschen.core.ids import Mac
 from lauschen.demo import site
+from lauschen.demo.crowd import NO_TLS
 from lauschen.demo.run import Demo, start_demo
 from lauschen.road.clock import MovableClock
 from lauschen.standins.access_device.device import AccessPoint, Phone
@@ -32,7 +33,7 @@ class Guest:
 
     def __init__(self, phone: Phone, proxy_port: int) -> None:
         self.phone = phone
-        transport = httpx.AsyncHTTPTransport(proxy=f"http://127.0.0.1:{proxy_port}")
+        transport = httpx.AsyncHTTPTransport(proxy=f"http://127.0.0.1:{proxy_port}", verify=NO_TLS)
         self.http = httpx.AsyncClient(transport=transport, timeout=PATIENCE_S)
         self.url = ""
         self.html = ""
@@ -91,7 +92,7 @@ class Garden:
     async def staff(self) -> httpx.AsyncClient:
         """Somebody at the desk, signed in."""
         base = f"http://127.0.0.1:{self.demo.service.ports['staff']}"
-        http = httpx.AsyncClient(base_url=base, timeout=PATIENCE_S)
+        http = httpx.AsyncClient(base_url=base, timeout=PATIENCE_S, verify=NO_TLS)
         answer = await http.post(
             "/api/session", json={"name": site.STAFF_NAME, "password": site.STAFF_PASSWORD}
         )

@@ -4,7 +4,6 @@ import secrets
 from typing import Annotated
 
 import typer
-from argon2 import PasswordHasher
 
 from lauschen.acts.config import changes
 from lauschen.acts.config.configuring import configured
@@ -16,6 +15,7 @@ from lauschen.core.house.network import GuestNetwork, Hint, Match
 from lauschen.core.house.role import Role
 from lauschen.core.ids import AccessDeviceId, NetworkId
 from lauschen.core.ways.voucher import Voucher
+from lauschen.proofs.passwords import hasher
 from lauschen.road.tx import Tx
 from lauschen.serve.first_run import FIRST_PASSWORD_S, forget_first_sign_in
 
@@ -92,7 +92,7 @@ def set_role(
 def reset_password(name: str, data: Data) -> None:
     """Give somebody a new first password, good for a day; makes the person if there is none."""
     password = secrets.token_urlsafe(12)
-    hashed = PasswordHasher().hash(password)
+    hashed = hasher().hash(password)
     with act_on(data) as tx:
         put_first_password(tx, name, hashed, good_for_s=FIRST_PASSWORD_S)
     forget_first_sign_in(data, name)

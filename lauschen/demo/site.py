@@ -4,8 +4,6 @@ from dataclasses import dataclass
 from pathlib import Path
 from sqlite3 import Connection
 
-from argon2 import PasswordHasher
-
 from lauschen.core.house.dialect import Dialect, Move
 from lauschen.core.ids import AccessDeviceId, DialectId, PlanId
 from lauschen.core.limits.plan import Plan
@@ -14,6 +12,7 @@ from lauschen.core.ways.click_through import ClickThrough
 from lauschen.core.ways.guest_pass import GuestPass
 from lauschen.core.ways.kinds import WayIn
 from lauschen.core.ways.voucher import Voucher
+from lauschen.proofs.passwords import hasher
 from lauschen.serve.first_run import REDIRECT, add_day_visit
 from lauschen.store import staff
 from lauschen.store.db import DATABASE_NAME, atomic, migrate, open_writer
@@ -67,7 +66,7 @@ def make_site(data: Path, coa_ports: dict[str, int]) -> None:
             _add_garden(conn, keys)
             for point in POINTS:
                 _add_point(conn, keys, point, coa_ports.get(point.name, DEFAULT_COA_PORT))
-            hashed = PasswordHasher().hash(STAFF_PASSWORD)
+            hashed = hasher().hash(STAFF_PASSWORD)
             staff.add_staff(conn, STAFF_NAME, hashed, must_change=False, password_until=None)
     finally:
         conn.close()

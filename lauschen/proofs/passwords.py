@@ -8,12 +8,19 @@ from typing import TypeVar
 
 from argon2 import PasswordHasher
 from argon2.exceptions import InvalidHashError, VerificationError
+from argon2.profiles import RFC_9106_LOW_MEMORY
 
 from lauschen.core.errors import Unavailable
 
 T = TypeVar("T")
 WAITING = 32
 """At most (rulings 1.1, 3.8): whoever comes then is told to come again, or asks again by itself."""
+COST = RFC_9106_LOW_MEMORY
+"""64 MiB, three passes, four lanes (RFC 9106 section 4, the second recommended option)."""
+
+
+def hasher() -> PasswordHasher:
+    return PasswordHasher.from_parameters(COST)
 
 
 class Passwords:
@@ -22,7 +29,7 @@ class Passwords:
     def __init__(self, what: str) -> None:
         """`what` is said of those who are told to come again."""
         self._what = what
-        self._hasher = PasswordHasher()
+        self._hasher = hasher()
         self._thread = ThreadPoolExecutor(1, "argon2")
         self._waiting = 0
         # Verified instead of a real one when the name is unknown, so that both take the same time.

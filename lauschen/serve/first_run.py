@@ -6,12 +6,11 @@ from dataclasses import dataclass
 from pathlib import Path
 from sqlite3 import Connection
 
-from argon2 import PasswordHasher
-
 from lauschen.core.house.checks import check_zone
 from lauschen.core.house.dialect import Dialect, Move, ValueKind, VendorAttribute, When
 from lauschen.core.ids import DialectId, PlanId
 from lauschen.core.limits.plan import Plan
+from lauschen.proofs.passwords import hasher
 from lauschen.store import staff
 from lauschen.store.db import DATABASE_NAME, atomic, migrate, open_writer
 from lauschen.store.house import dialects, networks, plans, settings
@@ -78,7 +77,7 @@ def set_up(data: Path, site: SiteWords) -> str | None:
         migrate(conn)
         with atomic(conn):
             _add_defaults(conn, keys, site)
-            hashed = PasswordHasher().hash(password)
+            hashed = hasher().hash(password)
             staff.add_staff(
                 conn, FIRST_STAFF, hashed, must_change=True, password_until=time.time() + FIRST_PASSWORD_S
             )

@@ -152,8 +152,7 @@ class Service:
             await self._tls.close()
         self._intake.close()
         await self._rounds.close()
-        for server in self._servers:
-            await server.stop()
+        await asyncio.gather(*(server.stop() for server in self._servers))
         await self.jobs.close()
         await self.sender.close()
         self._client.close()

@@ -11,7 +11,6 @@ from dataclasses import dataclass
 from pathlib import Path
 
 import httpx
-from argon2 import PasswordHasher
 
 from lauschen.core.decide.standing import Standing
 from lauschen.core.house.dialect import Dialect, Move
@@ -22,6 +21,7 @@ from lauschen.core.ways.kinds import WayIn
 from lauschen.core.ways.voucher import Voucher
 from lauschen.core.words.mac import read_mac
 from lauschen.core.words.tokens import PortalToken, sign_token
+from lauschen.proofs.passwords import hasher
 from lauschen.serve.first_run import open_data
 from lauschen.store import credentials, devices, staff, stays
 from lauschen.store.db import atomic, migrate, open_reader, open_writer
@@ -177,7 +177,7 @@ def _make_site(data: Path, changes: int) -> tuple[KeyRing, dict[PlanId, list[str
             dialect=dialect,
             coa_port=changes,
         )
-        hashed = PasswordHasher().hash(PASSWORD)
+        hashed = hasher().hash(PASSWORD)
         staff.add_staff(conn, STAFF, hashed, must_change=False, password_until=None)
     conn.close()
     place = Place(data)
