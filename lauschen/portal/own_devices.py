@@ -8,6 +8,7 @@ from lauschen.acts.page.own_devices import shared_credential
 from lauschen.core.decide.picture import AdmissionFacts
 from lauschen.core.decide.standing import Standing, State
 from lauschen.core.house.house import House
+from lauschen.core.limits.seats import Seats
 from lauschen.core.words.mac import spell_mac
 from lauschen.core.words.text import visible
 from lauschen.portal.words import catalogue, clock_words
@@ -43,7 +44,8 @@ class Shared:
     """What one person's credential is in use by."""
 
     of: int
-    """Devices at once."""
+    seats: Seats
+    """How they are counted."""
     standings: list[Standing]
 
 
@@ -58,7 +60,8 @@ def load_shared(
     grant = admission.grant
     of = grant.devices or house.plans[grant.plan].devices
     found = devices.standings_where_admitted(conn, admission.grant.credential)
-    return Shared(of, found) if of > 1 or len(found) > 1 else None
+    is_alone = grant.seats is not Seats.ANY and of == 1 and len(found) <= 1
+    return None if is_alone else Shared(of, grant.seats, found)
 
 
 def own_devices(shared: Shared, house: House, visit: Visit, now: float, lang: str) -> OwnDevices:
@@ -73,5 +76,5 @@ def own_devices(shared: Shared, house: House, visit: Visit, now: float, lang: st
         said = words["device_here" if is_here else "device_away"]
         text = said.format(device=f"… {spell_mac(standing.mac)[-8:]}", network=where, since=since)
         others.append(OtherDevice(f"{standing.mac:012x}-{standing.network}", text, is_here))
-    count = words["devices_count"].format(count=len(others) + 1, of=shared.of)
+    count = words[f"devices_{shared.seats}"].format(count=len(others) + 1, of=shared.of)
     return OwnDevices(count, others[:SHOWN], words["devices_how"])

@@ -51,12 +51,24 @@ def end_admissions_of(conn: Connection, network: NetworkId, reason: Reason, now:
 
 def seats_taken(conn: Connection, allowance: AllowanceId, mac: Mac) -> int:
     """Other devices that use this allowance now."""
-    row = conn.execute(
+    return _count(
+        conn,
         "SELECT count(*) FROM admission WHERE allowance = ? AND ended IS NULL AND seat_since IS NOT NULL"
         " AND mac <> ?",
-        (allowance, mac),
-    ).fetchone()
-    return int(row[0])
+        allowance,
+        mac,
+    )
+
+
+def devices_ever(conn: Connection, allowance: AllowanceId, mac: Mac) -> int:
+    """Other devices that were let in by this allowance, as far as their admissions are kept."""
+    return _count(
+        conn, "SELECT count(DISTINCT mac) FROM admission WHERE allowance = ? AND mac <> ?", allowance, mac
+    )
+
+
+def _count(conn: Connection, sql: str, allowance: AllowanceId, mac: Mac) -> int:
+    return int(conn.execute(sql, (allowance, mac)).fetchone()[0])
 
 
 def take_seat(conn: Connection, admission: AdmissionId, now: float) -> None:

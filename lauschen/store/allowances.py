@@ -7,23 +7,27 @@ from typing import Any
 from lauschen.core.decide.grant import Grant
 from lauschen.core.ids import AllowanceId, CredentialId, Mac
 from lauschen.core.limits.counters import CEILING
+from lauschen.core.limits.seats import Seats
 from lauschen.core.limits.use import Use
 from lauschen.core.ways.kinds import WayIn
 
 GRANT = (
     "c.way, c.plan, c.id, w.id, c.issued_at, w.first_used, coalesce(w.octets, 0), coalesce(w.given_seconds, 0),"
     " coalesce(w.given_octets, 0), c.withdrawn_at, w.data_out_at,"
-    " c.valid_from, c.valid_until, c.devices, c.role, c.trusted"
+    " c.valid_from, c.valid_until, c.devices, c.role, c.trusted, c.seats"
 )
 """Columns of a credential `c` and its allowance `w`, if it has one, for `read_grant`."""
-GRANT_COLUMNS = 16
+GRANT_COLUMNS = 17
 _WAYS = {way.value: way for way in WayIn}
+_SEATS = {seats.value: seats for seats in Seats}
 
 
 def read_grant(row: tuple[Any, ...]) -> Grant:
     """From the columns of `GRANT`."""
     # Looked up, not called: this runs for each packet.
-    return Grant(_WAYS[row[0]], row[1], Use(*row[4:13]), row[2], row[3], row[13], row[14], row[15])
+    return Grant(
+        _WAYS[row[0]], row[1], Use(*row[4:13]), row[2], row[3], row[13], row[14], row[15], _SEATS[row[16]]
+    )
 
 
 def begin_allowance(conn: Connection, credential: CredentialId, mac: Mac | None) -> AllowanceId:

@@ -8,6 +8,7 @@ from typing import Any
 from lauschen.core.decide.grant import Grant
 from lauschen.core.errors import NotThere
 from lauschen.core.ids import BatchId, CredentialId, Mac, PlanId, RoleId, StaffId, TrustedId
+from lauschen.core.limits.seats import Seats
 from lauschen.core.ways.finder import Finder
 from lauschen.core.ways.kinds import WayIn
 from lauschen.store.allowances import GRANT, GRANT_COLUMNS, read_grant
@@ -28,7 +29,8 @@ class Terms:
     """What is issued besides its plan; None is as the plan says."""
 
     devices: int | None = None
-    """At once."""
+    seats: Seats = Seats.AT_ONCE
+    """How they are counted."""
     valid_from: float | None = None
     valid_until: float | None = None
 
@@ -115,9 +117,9 @@ def add_unsealed(
             ids.append(None)
             continue
         row = conn.execute(
-            "INSERT INTO credential (way, plan, batch, issued_at, devices, valid_from, valid_until)"
-            " VALUES (?, ?, ?, ?, ?, ?, ?) RETURNING id",
-            (way, plan, batch, now, terms.devices, terms.valid_from, terms.valid_until),
+            "INSERT INTO credential (way, plan, batch, issued_at, devices, valid_from, valid_until, seats)"
+            " VALUES (?, ?, ?, ?, ?, ?, ?, ?) RETURNING id",
+            (way, plan, batch, now, terms.devices, terms.valid_from, terms.valid_until, terms.seats),
         ).fetchone()
         conn.execute("INSERT INTO finder (hash, credential, kind) VALUES (?, ?, ?)", (digest, row[0], kind))
         ids.append(CredentialId(row[0]))

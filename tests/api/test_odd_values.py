@@ -82,7 +82,7 @@ async def test_the_dossier_shows_what_refused_a_person_and_how_often(desk: httpx
     assert refused == [
         ("Somebody at Garden west: refused, this code was never issued", 0),
         (
-            "Somebody at Garden west: refused, the voucher is in use on as many devices as its plan allows",
+            "Somebody at Garden west: refused, what was typed is in use on as many devices as it is for",
             2,
         ),
     ]

@@ -10,6 +10,7 @@ from lauschen.core.decide.reason import Reason
 from lauschen.core.decide.standing import Standing
 from lauschen.core.decide.steps import decide
 from lauschen.core.ids import Mac, NetworkId
+from lauschen.core.limits.seats import Seats
 from lauschen.core.ways.always import Known
 from lauschen.core.ways.kinds import WayIn
 from lauschen.core.ways.ways import Offer
@@ -36,7 +37,10 @@ def count_seats(tx: Tx, picture: Picture, mac: Mac) -> None:
     has_seat = admission is not None and admission.has_seat
     if has_seat and admitted is not None and admitted.allowance == grant.allowance:
         return
-    picture.seats_taken = admissions.seats_taken(tx.conn, grant.allowance, mac)
+    if grant.seats is Seats.AT_ONCE:
+        picture.seats_taken = admissions.seats_taken(tx.conn, grant.allowance, mac)
+    elif grant.seats is Seats.EVER:
+        picture.seats_taken = admissions.devices_ever(tx.conn, grant.allowance, mac)
 
 
 def put_offer(

@@ -1,7 +1,6 @@
 """Accounts: a name and a password for one person, until a moment or for as long as nobody ends it."""
 
-from lauschen.acts.desk.issuing import begin_batch
-from lauschen.acts.desk.passes import check_terms
+from lauschen.acts.desk.issuing import begin_batch, check_terms
 from lauschen.core.errors import Invalid, NotThere
 from lauschen.core.ids import BatchId, CredentialId, PlanId
 from lauschen.core.ways.account import check_login_name

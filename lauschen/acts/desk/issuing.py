@@ -16,9 +16,11 @@ from lauschen.road.road import Road
 from lauschen.road.tx import Tx
 from lauschen.road.worker import Worker
 from lauschen.store import credentials
+from lauschen.store.credentials import Terms
 from lauschen.store.keys import KeyRing, read_key_file
 
 MOST_VOUCHERS = 10_000
+MOST_DEVICES = 999
 FEW = 40
 """So many are drawn inside the road: some milliseconds."""
 SLICE = 100
@@ -34,18 +36,24 @@ async def issue_vouchers(
     size: int,
     label: str,
     by: Actor,
+    terms: Terms = credentials.AS_PLAN,
     made: Callable[[int], None] = lambda _: None,
 ) -> BatchId:
     """Issues all of them or, seen from outside, none. In slices, so that no packet waits for a large batch.
 
     `made` is told how many there are so far. When it is cancelled or raises, what was made is taken back.
     """
-    batch = await road.act(lambda tx: begin_batch(tx, plan=plan, size=size, label=label), by=by)
+
+    def begin(tx: Tx) -> BatchId:
+        check_terms(tx, terms)
+        return begin_batch(tx, plan=plan, size=size, label=label)
+
+    batch = await road.act(begin, by=by)
     try:
         if size <= FEW:
-            await road.act(lambda tx: draw_vouchers(tx, batch=batch, plan=plan, count=size))
+            await road.act(lambda tx: draw_vouchers(tx, batch=batch, plan=plan, count=size, terms=terms))
         else:
-            await _issue_many(road, worker, key_file, batch, plan, size, made)
+            await _issue_many(road, worker, key_file, batch, plan, size, terms, made)
         await road.act(lambda tx: finish_batch(tx, batch=batch, plan=plan, size=size), by=by)
     except BaseException:
         await asyncio.shield(_take_back(road, batch))
@@ -62,6 +70,16 @@ async def _take_back(road: Road, batch: BatchId) -> None:
             pass
 
 
+def check_terms(tx: Tx, terms: Terms) -> None:
+    """Invalid when nobody could ever use it."""
+    if terms.devices is not None and not 1 <= terms.devices <= MOST_DEVICES:
+        raise Invalid("devices_out_of_range", field="devices", mend=f"1 to {MOST_DEVICES} devices.")
+    if terms.valid_until is not None and terms.valid_until <= tx.now:
+        raise Invalid("until_past", field="until", mend="That moment is over already.")
+    if None not in (terms.valid_from, terms.valid_until) and terms.valid_from >= terms.valid_until:  # type: ignore[operator]
+        raise Invalid("until_before", field="until", mend="It would end before it begins.")
+
+
 def begin_batch(tx: Tx, *, plan: PlanId, size: int, label: str) -> BatchId:
     """A batch that is not valid yet: its vouchers come in slices, and `finish_batch` makes them count."""
     found = tx.house.plans.get(plan)
@@ -72,13 +90,15 @@ def begin_batch(tx: Tx, *, plan: PlanId, size: int, label: str) -> BatchId:
     return credentials.add_batch(tx.conn, plan=plan, size=size, label=label, now=tx.now, by=tx.staff)
 
 
-def draw_vouchers(tx: Tx, *, batch: BatchId, plan: PlanId, count: int) -> None:
+def draw_vouchers(
+    tx: Tx, *, batch: BatchId, plan: PlanId, count: int, terms: Terms = credentials.AS_PLAN
+) -> None:
     """Draws codes and stores them, sealed."""
     drawn = 0
     while drawn < count:
         code = make_code(tx.chance.below(CODE_COUNT))
-        if credentials.add_issued(tx.conn, tx.keys, code, plan=plan, batch=batch, now=tx.now) is not None:
-            drawn += 1
+        made = credentials.add_issued(tx.conn, tx.keys, code, plan=plan, batch=batch, now=tx.now, terms=terms)
+        drawn += made is not None
 
 
 def finish_batch(tx: Tx, *, batch: BatchId, plan: PlanId, size: int) -> None:
@@ -93,6 +113,7 @@ async def _issue_many(
     batch: BatchId,
     plan: PlanId,
     size: int,
+    terms: Terms,
     tell: Callable[[int], None],
 ) -> None:
     """The worker draws and hashes, the road gives ids, the worker seals each code into its row, the road stores."""
@@ -102,7 +123,7 @@ async def _issue_many(
         drawn, _ = await worker.run(draw_codes, key_file, wanted)
         ids = await road.act(
             lambda tx, drawn=drawn: credentials.add_unsealed(  # type: ignore[misc]
-                tx.conn, [digest for _, digest in drawn], plan=plan, batch=batch, now=tx.now
+                tx.conn, [digest for _, digest in drawn], plan=plan, batch=batch, now=tx.now, terms=terms
             )
         )
         placed = [(row, code) for row, (code, _) in zip(ids, drawn, strict=True) if row is not None]

@@ -1,6 +1,6 @@
 """Guest passes: each for a named person, with a code that is proposed or chosen."""
 
-from lauschen.acts.desk.issuing import begin_batch
+from lauschen.acts.desk.issuing import begin_batch, check_terms
 from lauschen.core.errors import Invalid
 from lauschen.core.ids import BatchId, PlanId
 from lauschen.core.ways.chosen import check_chosen
@@ -9,8 +9,6 @@ from lauschen.core.words.codes import CODE_COUNT, make_code
 from lauschen.road.tx import Tx
 from lauschen.store import credentials
 from lauschen.store.credentials import Terms
-
-MOST_DEVICES = 999
 
 
 def issue_pass(
@@ -28,16 +26,6 @@ def issue_pass(
     credentials.make_valid(tx.conn, batch)
     tx.log("pass_issued", facts={"name": name.strip(), "plan": plan, "batch": batch})
     return batch
-
-
-def check_terms(tx: Tx, terms: Terms) -> None:
-    """Invalid when nobody could ever use it."""
-    if terms.devices is not None and not 1 <= terms.devices <= MOST_DEVICES:
-        raise Invalid("devices_out_of_range", field="devices", mend=f"1 to {MOST_DEVICES} devices.")
-    if terms.valid_until is not None and terms.valid_until <= tx.now:
-        raise Invalid("until_past", field="until", mend="That moment is over already.")
-    if None not in (terms.valid_from, terms.valid_until) and terms.valid_from >= terms.valid_until:  # type: ignore[operator]
-        raise Invalid("until_before", field="until", mend="It would end before it begins.")
 
 
 def _add_chosen(tx: Tx, batch: BatchId, plan: PlanId, terms: Terms, code: str, name: str) -> None:

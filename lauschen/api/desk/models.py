@@ -5,6 +5,7 @@ from typing import Literal
 from pydantic import Field
 
 from lauschen.api.model import Model
+from lauschen.core.limits.seats import Seats
 
 
 class PlanOut(Model):
@@ -16,8 +17,19 @@ class PlanOut(Model):
     """The limits as they stand on the slip."""
 
 
-class Issue(Model):
+class OwnTerms(Model):
+    """What is said besides the plan; what is left out is as the plan says."""
+
     plan: int
+    since: str | None = Field(default=None, max_length=16)
+    """`2026-12-04T18:00`, by the clock of the site."""
+    until: str | None = Field(default=None, max_length=16)
+    devices: int | None = Field(default=None, ge=1, le=999)
+    seats: Seats = Seats.AT_ONCE
+    """How devices are counted."""
+
+
+class Issue(OwnTerms):
     count: int = Field(ge=1, le=10_000)
     label: str = Field(default="", max_length=80)
 
@@ -38,27 +50,20 @@ class GiveTime(Model):
     seconds: int = Field(ge=60, le=31 * 86_400)
 
 
-class IssuePass(Model):
-    plan: int
+class IssuePass(OwnTerms):
     label: str = Field(min_length=1, max_length=80)
     """For whom."""
-    until: str | None = Field(default=None, max_length=16)
-    """`2026-12-04T18:00`, by the clock of the site."""
-    devices: int | None = Field(default=None, ge=1, le=999)
     code: str | None = Field(default=None, max_length=40)
     """As it was chosen; None has one proposed."""
 
 
-class IssueAccount(Model):
-    plan: int
+class IssueAccount(OwnTerms):
     label: str = Field(min_length=1, max_length=80)
     """For whom."""
     name: str = Field(min_length=1, max_length=80)
     """As the guest types it."""
     password: str | None = Field(default=None, max_length=128)
     """None has one proposed."""
-    until: str | None = Field(default=None, max_length=16)
-    devices: int | None = Field(default=None, ge=1, le=999)
     for_chap: bool = False
     """Kept readable, for access devices that ask by CHAP."""
 
@@ -82,7 +87,9 @@ class IssuedOut(Model):
     way: str
     code: str
     devices: int
-    """At once."""
+    seats: Seats
+    """How they are counted."""
+    valid_from: float | None
     valid_until: float | None
     slip: str
     """Its limits as they stand on the slip."""

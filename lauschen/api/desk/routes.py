@@ -19,6 +19,7 @@ from lauschen.api.desk.models import (
     IssuePass,
     JobOut,
     NewAccountPassword,
+    OwnTerms,
 )
 from lauschen.api.desk.passwords import new_password
 from lauschen.api.desk.shapes import batch_out, issued_list, job_out, one_out, passcodes_out, plan_out
@@ -72,6 +73,7 @@ async def issue(actor: Issues, office: TheOffice, wish: Issue) -> BatchOut:
         plan=PlanId(wish.plan),
         size=wish.count,
         label=wish.label,
+        terms=_terms(office, wish),
         by=actor,
     )
     return _batch(office, batch, 0)
@@ -80,8 +82,7 @@ async def issue(actor: Issues, office: TheOffice, wish: Issue) -> BatchOut:
 @router.post("/passes", status_code=201)
 async def issue_pass(actor: Issues, office: TheOffice, wish: IssuePass) -> BatchOut:
     """Issues a guest pass for one person."""
-    until = None if wish.until is None else read_civil(wish.until, office.road.house.zone, "until")
-    terms = Terms(devices=wish.devices, valid_until=until)
+    terms = _terms(office, wish)
     batch = await office.road.act(
         lambda tx: passes.issue_pass(
             tx, name=wish.label, plan=PlanId(wish.plan), terms=terms, code=(wish.code or "").strip() or None
@@ -94,8 +95,7 @@ async def issue_pass(actor: Issues, office: TheOffice, wish: IssuePass) -> Batch
 @router.post("/accounts", status_code=201)
 async def issue_account(actor: Issues, office: TheOffice, wish: IssueAccount) -> AccountOut:
     """Issues an account for one person; the password is answered here and never again."""
-    until = None if wish.until is None else read_civil(wish.until, office.house.zone, "until")
-    terms = Terms(devices=wish.devices, valid_until=until)
+    terms = _terms(office, wish)
     password, kept = await new_password(
         office, wish.password, check_login_name(wish.name), is_readable=wish.for_chap
     )
@@ -130,6 +130,7 @@ async def set_account_password(
 @router.post("/batches/job", status_code=202)
 async def issue_long(actor: Issues, office: TheOffice, wish: Issue) -> JobOut:
     """Issues vouchers while others are served; asked about and cancelled under /jobs."""
+    terms = _terms(office, wish)
 
     async def work(job: LongJob) -> int:
         def made(count: int) -> None:
@@ -142,6 +143,7 @@ async def issue_long(actor: Issues, office: TheOffice, wish: Issue) -> JobOut:
             plan=PlanId(wish.plan),
             size=wish.count,
             label=wish.label,
+            terms=terms,
             by=actor,
             made=made,
         )
@@ -204,6 +206,16 @@ async def give_time(actor: Helps, office: TheOffice, issued: Id, wish: GiveTime)
 async def withdraw(actor: Helps, office: TheOffice, issued: Id) -> IssuedOut:
     await office.road.act(lambda tx: staff_acts.withdraw(tx, CredentialId(issued)), by=actor)
     return _issued(office, issued)
+
+
+def _terms(office: Office, wish: OwnTerms) -> Terms:
+    zone = office.house.zone
+    return Terms(
+        devices=wish.devices,
+        seats=wish.seats,
+        valid_from=None if wish.since is None else read_civil(wish.since, zone, "since"),
+        valid_until=None if wish.until is None else read_civil(wish.until, zone, "until"),
+    )
 
 
 def _job(office: Office, job: int) -> LongJob:

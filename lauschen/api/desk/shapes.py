@@ -38,6 +38,8 @@ def issued_out(
         way=grant.way,
         code=shown_code(code, is_chosen=is_chosen),
         devices=grant.devices or plan.devices,
+        seats=grant.seats,
+        valid_from=grant.use.valid_from,
         valid_until=grant.use.valid_until,
         slip=limits_of(shaper.house, plan, grant),
         plan=plan.name,

@@ -3,6 +3,7 @@
 import io
 from datetime import datetime
 from pathlib import Path
+from zoneinfo import ZoneInfo
 
 import segno
 from reportlab.lib.colors import HexColor
@@ -14,12 +15,13 @@ from lauschen.core.decide.grant import Grant
 from lauschen.core.house.house import House
 from lauschen.core.ids import BatchId
 from lauschen.core.limits.plan import Plan
+from lauschen.core.limits.seats import Seats
 from lauschen.core.ways.kinds import WayIn
 from lauschen.core.words.amounts import data_words, duration_words
 from lauschen.core.words.codes import shown_code
 from lauschen.core.words.text import visible
 from lauschen.store import credentials
-from lauschen.store.credentials import Batch, Issued
+from lauschen.store.credentials import AS_PLAN, Batch, Issued, Terms
 from lauschen.store.db import open_reader
 from lauschen.store.house.settings import load_house
 from lauschen.store.keys import read_key_file
@@ -86,14 +88,16 @@ def slip_steps(house: House, way: WayIn) -> list[str]:
     return [f"Join {names}.", "A page opens by itself. If not, scan.", "Type the code."]
 
 
-def slip_limits(plan: Plan, devices: int | None = None, until: str | None = None) -> str:
-    """The plan in the few words that fit on a slip; `devices` and `until` where they are not as it says."""
-    parts, seats = [], devices or plan.devices
+def slip_limits(plan: Plan, terms: Terms = AS_PLAN, zone: ZoneInfo | None = None) -> str:
+    """The plan in the few words that fit on a slip; `terms` and their `zone` where they are not as it says."""
+    parts = []
     if plan.seconds is not None:
         parts.append(f"{duration_words(plan.seconds)} from first use")
-    if until is not None:
-        parts.append(f"until {until}")
-    parts.append("one device" if seats == 1 else f"{seats} devices")
+    for word, moment in (("from", terms.valid_from), ("until", terms.valid_until)):
+        if moment is not None:
+            then = datetime.fromtimestamp(moment, zone)
+            parts.append(f"{word} {then:%a} {then.day} {then:%b}, {then:%H:%M}")
+    parts.append(_devices(terms.devices or plan.devices, terms.seats))
     if plan.octets is not None:
         parts.append(data_words(plan.octets))
     return " · ".join(parts)
@@ -101,12 +105,15 @@ def slip_limits(plan: Plan, devices: int | None = None, until: str | None = None
 
 def limits_of(house: House, plan: Plan, grant: Grant) -> str:
     """Of one that was issued, with its own terms."""
-    last = grant.use.valid_until
-    until = None
-    if last is not None:
-        then = datetime.fromtimestamp(last, house.zone)
-        until = f"{then:%a} {then.day} {then:%b}, {then:%H:%M}"
-    return slip_limits(plan, grant.devices, until)
+    use = grant.use
+    return slip_limits(plan, Terms(grant.devices, grant.seats, use.valid_from, use.valid_until), house.zone)
+
+
+def _devices(count: int, seats: Seats) -> str:
+    if seats is Seats.ANY:
+        return "any number of devices"
+    words = "one device" if count == 1 else f"{count} devices"
+    return words if seats is Seats.AT_ONCE else f"{words} in all"
 
 
 def _slip(canvas: Canvas, x: float, y: float, house: House, batch: Batch, one: Issued) -> None:

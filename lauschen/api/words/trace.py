@@ -85,7 +85,9 @@ def _words(speaker: Speaker, line: TraceLine) -> str:
         case LimitsLine():
             return _limits(speaker, line)
         case SeatsLine():
-            return f"{speaker.plan(line.plan)}: in use on {line.taken} of {line.of} devices at once"
+            how = "in use on" if line.finding == "devices" else "was used on"
+            when = "at once" if line.finding == "devices" else "in all"
+            return f"{speaker.plan(line.plan)}: {how} {line.taken} of {line.of} devices {when}"
         case DoorLine():
             return f"{speaker.role(line.role)}, where the page asks"
         case NoRuleLine():

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 from lauschen.core.ids import AllowanceId, CredentialId, PlanId, RoleId, TrustedId
+from lauschen.core.limits.seats import Seats
 from lauschen.core.limits.use import Use
 from lauschen.core.ways.finder import Finder
 from lauschen.core.ways.kinds import WayIn
@@ -20,10 +21,12 @@ class Grant:
     allowance: AllowanceId | None
     """None: nothing of it was used yet."""
     devices: int | None = None
-    """At once, where that is not as its plan says."""
+    """Where that is not as its plan says."""
     role: RoleId | None = None
     """Where it is placed, whatever the rules say."""
     trusted: TrustedId | None = None
     """Which of the trusted it stands for, if it is issued at the door."""
+    seats: Seats = Seats.AT_ONCE
+    """How its devices are counted."""
     finder: Finder | None = None
     """By what it will be found, if it is issued at the door."""

@@ -6,6 +6,7 @@ from lauschen.core.decide.grant import Grant
 from lauschen.core.decide.reason import Reason
 from lauschen.core.limits.left import Binds, Left, left, limit_ended
 from lauschen.core.limits.plan import Plan
+from lauschen.core.limits.seats import Seats
 
 _OVER = {
     Binds.VALIDITY: Reason.CODE_EXPIRED,
@@ -34,7 +35,7 @@ class Verdict:
 
 
 def judge(plan: Plan, grant: Grant, now: float, seats_taken: int = 0) -> Verdict:
-    """Whether a grant lets somebody be in at `now`. `seats_taken`: other devices that use its allowance."""
+    """Whether a grant lets somebody be in at `now`. `seats_taken`: other devices that count."""
     remains = left(plan, grant.use, now)
     if remains.is_over:
         reason = _OVER[remains.binds or Binds.TIME]
@@ -45,6 +46,6 @@ def judge(plan: Plan, grant: Grant, now: float, seats_taken: int = 0) -> Verdict
         is_open, opens = plan.hours.span(now)
         if not is_open:
             return Verdict(remains, Reason.PLAN_CLOSED, begins=opens)
-    if seats_taken >= (grant.devices or plan.devices):
-        return Verdict(remains, Reason.DEVICES_FULL)
+    if grant.seats is not Seats.ANY and seats_taken >= (grant.devices or plan.devices):
+        return Verdict(remains, Reason.DEVICES_FULL if grant.seats is Seats.AT_ONCE else Reason.DEVICES_USED)
     return Verdict(remains, None)

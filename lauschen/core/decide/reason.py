@@ -36,6 +36,8 @@ class Reason(StrEnum):
     TIME_USED_UP = "time_used_up"
     DATA_USED_UP = "data_used_up"
     DEVICES_FULL = "devices_full"
+    DEVICES_USED = "devices_used"
+    """As many devices as it is for were in by it already, whether they are now or not."""
     BARRED_BY_STAFF = "barred_by_staff"
     BARRED_BY_TRIES = "barred_by_tries"
     ENDED_BY_STAFF = "ended_by_staff"

@@ -1,6 +1,7 @@
 """The one decision. The live server, the page and every trial of a change call this and nothing else."""
 
 from functools import lru_cache
+from typing import Literal
 
 from lauschen.core.decide.arrival import Arrival, Medium
 from lauschen.core.decide.decision import Answer, Decision
@@ -34,6 +35,9 @@ from lauschen.core.words.mac import is_private
 
 LONGEST_SSID = 40
 # Lines that come out alike for most packets are made once.
+_SEATS: dict[Reason | None, Literal["devices", "ever"]] = {
+    Reason.DEVICES_FULL: "devices", Reason.DEVICES_USED: "ever",
+}  # fmt: skip
 _STATES = {Reason.NOT_YET: "early", Reason.PLAN_CLOSED: "closed"}
 AWAY_S = 300.0
 """Whoever is back sooner was not away."""
@@ -192,9 +196,9 @@ def _is_held(picture: Picture) -> bool:
 def _judge(grant: Grant, picture: Picture, now: float, trace: list[TraceLine]) -> Verdict:
     plan = picture.house.plans[grant.plan]
     verdict = judge(plan, grant, now, picture.seats_taken)
-    if verdict.reason is Reason.DEVICES_FULL:
+    if verdict.reason in _SEATS:
         seats = grant.devices or plan.devices
-        trace.append(SeatsLine(Step.LIMITS, "devices", plan.id, picture.seats_taken, seats))
+        trace.append(SeatsLine(Step.LIMITS, _SEATS[verdict.reason], plan.id, picture.seats_taken, seats))
     else:
         state = "left" if verdict.reason is None else _STATES.get(verdict.reason, "over")
         line = _limits_line(plan.id, verdict.left, state)

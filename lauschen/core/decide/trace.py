@@ -81,10 +81,10 @@ class LimitsLine(NamedTuple):
 
 
 class SeatsLine(NamedTuple):
-    """All of the plan's devices at once are others."""
+    """All of its devices, at once or ever, are others."""
 
     step: Literal[Step.LIMITS]
-    finding: Literal["devices"]
+    finding: Literal["devices", "ever"]
     plan: PlanId
     taken: int
     of: int
@@ -177,8 +177,8 @@ def _line(step: str, finding: str, *facts: Any) -> TraceLine:
             return BarsLine(Step.BARS, finding, *facts)
         case Step.CREDENTIAL, _:
             return CredentialLine(Step.CREDENTIAL, finding, *facts)
-        case Step.LIMITS, "devices":
-            return SeatsLine(Step.LIMITS, "devices", *facts)
+        case Step.LIMITS, "devices" | "ever":
+            return SeatsLine(Step.LIMITS, "devices" if finding == "devices" else "ever", *facts)
         case Step.LIMITS, _:
             return LimitsLine(Step.LIMITS, finding, *facts)
         case Step.PLACEMENT, "door":

@@ -20,6 +20,7 @@ _WORDS = {
     Reason.TIME_USED_UP: "The time of this code is used up.",
     Reason.DATA_USED_UP: "The data of this code is used up.",
     Reason.DEVICES_FULL: "This code is in use on as many devices as it is for.",
+    Reason.DEVICES_USED: "This code was used on as many devices as it is for.",
     Reason.BARRED_BY_STAFF: "This device is barred by the house.",
     Reason.BARRED_BY_TRIES: f"Too many wrong codes. Please wait {BARRED_S // 60:.0f} minutes.",
     Reason.NOT_A_CODE: "This is no code of ours: a code has ten signs. Please compare it with your slip.",

@@ -1816,6 +1816,8 @@ export interface components {
         Issue: {
             /** Count */
             count: number;
+            /** Devices */
+            devices?: number | null;
             /**
              * Label
              * @default
@@ -1823,6 +1825,12 @@ export interface components {
             label: string;
             /** Plan */
             plan: number;
+            /** @default at_once */
+            seats: components["schemas"]["Seats"];
+            /** Since */
+            since?: string | null;
+            /** Until */
+            until?: string | null;
         };
         /** IssueAccount */
         IssueAccount: {
@@ -1841,6 +1849,10 @@ export interface components {
             password?: string | null;
             /** Plan */
             plan: number;
+            /** @default at_once */
+            seats: components["schemas"]["Seats"];
+            /** Since */
+            since?: string | null;
             /** Until */
             until?: string | null;
         };
@@ -1854,6 +1866,10 @@ export interface components {
             label: string;
             /** Plan */
             plan: number;
+            /** @default at_once */
+            seats: components["schemas"]["Seats"];
+            /** Since */
+            since?: string | null;
             /** Until */
             until?: string | null;
         };
@@ -1880,6 +1896,7 @@ export interface components {
             octets_used: number;
             /** Plan */
             plan: string;
+            seats: components["schemas"]["Seats"];
             /** Seconds Left */
             seconds_left: number | null;
             /** Slip */
@@ -1888,6 +1905,8 @@ export interface components {
             state: string;
             /** Until */
             until: number | null;
+            /** Valid From */
+            valid_from: number | null;
             /** Valid Until */
             valid_until: number | null;
             /** Way */
@@ -2560,6 +2579,12 @@ export interface components {
          * @enum {string}
          */
         Schedule: "never" | "hourly" | "daily" | "weekly";
+        /**
+         * Seats
+         * @description Of what is issued; a plan alone counts at once.
+         * @enum {string}
+         */
+        Seats: "at_once" | "ever" | "any";
         /**
          * SecretOnce
          * @description Shown once; afterwards it can only be replaced.

@@ -18,7 +18,8 @@ import type { VTextField } from 'vuetify/components'
 import { ApiProblem, call, type AccountMade, type Batch, type Desk, type Job } from '../../api/client'
 import ProblemNote from '../../parts/ProblemNote.vue'
 import HolderFields from './HolderFields.vue'
-import { nobody, wish } from './holder'
+import TermsFields from './TermsFields.vue'
+import { asPlanned, nobody, sentHolder, sentTerms } from './holder'
 import { useAct } from '../../use/useAct'
 
 const props = defineProps<{ desk: Desk | null }>()
@@ -35,10 +36,12 @@ const planId = ref<number | null>(null)
 const count = ref(1)
 const label = ref('')
 const holder = ref(nobody())
+const terms = ref(asPlanned())
+/** Whether a voucher has terms of its own; a pass and an account always may. */
+const hasTerms = ref(false)
 const job = ref<Job | null>(null)
 const labelField = ref<VTextField | null>(null)
 const countField = ref<VTextField | null>(null)
-const isPass = computed(() => what.value === 'guest_pass')
 const isAccount = computed(() => what.value === 'account')
 const isMany = computed(() => what.value === 'voucher')
 const plan = computed(() => props.desk?.plans.find((p) => p.id === planId.value) ?? null)
@@ -77,15 +80,23 @@ async function issue(many: number): Promise<void> {
   if (!made) return
   label.value = ''
   holder.value = nobody()
+  terms.value = asPlanned()
+  hasTerms.value = false
   if ('password' in made) emit('issued', made.batch, made.password)
   else emit('issued', made, null)
 }
 function issueVouchers(many: number): Promise<Batch | undefined> {
-  const asked = { plan: planId.value, count: many, label: label.value }
+  const own = hasTerms.value ? sentTerms(terms.value) : {}
+  const asked = { plan: planId.value, count: many, label: label.value, ...own }
   return many > FEW ? issueLong(asked) : call<Batch>('POST', '/api/batches', asked)
 }
 function issueHeld(): Promise<Batch | AccountMade> {
-  const asked = wish(holder.value, planId.value, label.value, isAccount.value)
+  const asked = {
+    plan: planId.value,
+    label: label.value,
+    ...sentTerms(terms.value),
+    ...sentHolder(holder.value, isAccount.value),
+  }
   return call('POST', isAccount.value ? '/api/accounts' : '/api/passes', asked)
 }
 
@@ -140,13 +151,10 @@ defineExpose({ focus })
         required
       />
     </div>
-    <HolderFields
-      v-if="isPass || isAccount"
-      v-model="holder"
-      :plan="plan"
-      :is-account="isAccount"
-      :problem="problem"
-    />
+    <div v-if="!isMany || hasTerms" class="more">
+      <HolderFields v-if="!isMany" v-model="holder" :is-account="isAccount" :problem="problem" />
+      <TermsFields v-model="terms" :plan="plan" :what="what" :problem="problem" />
+    </div>
     <p class="soft sentence">{{ plan?.sentence }}</p>
     <ProblemNote v-if="!problem?.field" :problem="problem" />
     <div class="row">
@@ -156,6 +164,9 @@ defineExpose({ focus })
       <template v-if="isMany">
         <v-btn v-for="many in [10, 40]" :key="many" :disabled="isBusy" @click="issue(many)">
           Issue {{ many }}
+        </v-btn>
+        <v-btn variant="text" :aria-expanded="hasTerms" @click="hasTerms = !hasTerms">
+          {{ hasTerms ? 'As the plan says' : 'Other terms' }}
         </v-btn>
       </template>
     </div>
@@ -205,6 +216,13 @@ defineExpose({ focus })
   align-items: center;
   margin-top: 12px;
 }
+.more {
+  display: grid;
+  grid-template-columns: repeat(3, minmax(0, 1fr));
+  align-items: start;
+  gap: 18px 14px;
+  margin-top: 16px;
+}
 .job {
   display: flex;
   gap: 12px;
@@ -216,6 +234,9 @@ progress {
   accent-color: rgb(var(--v-theme-primary));
 }
 @media (max-width: 1000px) {
+  .more {
+    grid-template-columns: 1fr;
+  }
   .composer {
     flex-wrap: wrap;
   }

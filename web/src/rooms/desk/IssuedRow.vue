@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { computed } from 'vue'
+
 import type { Issued } from '../../api/client'
 import { amount, useTimes } from '../../use/useTimes'
 import { issuedWords } from '../../parts/words'
@@ -12,6 +14,10 @@ const GIFTS = [
   [7200, '2 h'],
   [86400, '1 day'],
 ] as const
+const begins = computed(() => {
+  const since = props.issued.valid_from
+  return since && since > times.now.value ? since : null
+})
 const isOver = () => ['withdrawn', 'expired'].includes(props.issued.state)
 </script>
 
@@ -25,7 +31,8 @@ const isOver = () => ['withdrawn', 'expired'].includes(props.issued.state)
       >
     </td>
     <td class="soft">
-      <template v-if="issued.until">
+      <span v-if="begins" :title="times.exact(begins)">from {{ times.clock(begins) }}</span>
+      <template v-else-if="issued.until">
         <span :title="times.exact(issued.until)">until {{ times.clock(issued.until) }}</span>
       </template>
       <template v-else-if="issued.must_start_by && issued.state === 'fresh'">

@@ -1,30 +1,38 @@
-// What is typed for a pass or an account besides its plan.
-export interface Holder {
+// What is typed of what is issued, besides its plan: its terms, and of a pass or an account how it is proved.
+export interface Terms {
+  since: string
   until: string
   devices: string
+  seats: string
+}
+
+export interface Holder {
   code: string
   name: string
   password: string
   forChap: boolean
 }
 
+export const asPlanned = (): Terms => ({ since: '', until: '', devices: '', seats: 'at_once' })
+
 export const nobody = (): Holder => ({
-  until: '',
-  devices: '',
   code: '',
   name: '',
   password: '',
   forChap: false,
 })
 
-/** As it is sent, with the plan and the person. */
-export function wish(holder: Holder, plan: number | null, label: string, isAccount: boolean): object {
-  const common = {
-    plan,
-    label,
-    until: holder.until || null,
-    devices: holder.devices ? Number(holder.devices) : null,
+/** As they are sent. */
+export function sentTerms(terms: Terms): object {
+  return {
+    since: terms.since || null,
+    until: terms.until || null,
+    devices: terms.devices && terms.seats !== 'any' ? Number(terms.devices) : null,
+    seats: terms.seats,
   }
-  if (!isAccount) return { ...common, code: holder.code || null }
-  return { ...common, name: holder.name, password: holder.password || null, for_chap: holder.forChap }
+}
+
+export function sentHolder(holder: Holder, isAccount: boolean): object {
+  if (!isAccount) return { code: holder.code || null }
+  return { name: holder.name, password: holder.password || null, for_chap: holder.forChap }
 }
