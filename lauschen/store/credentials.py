@@ -6,6 +6,7 @@ from sqlite3 import Connection
 from typing import Any
 
 from lauschen.core.decide.grant import Grant
+from lauschen.core.decide.standing import State
 from lauschen.core.errors import NotThere
 from lauschen.core.ids import BatchId, CredentialId, Mac, PlanId, RoleId, StaffId, TrustedId
 from lauschen.core.limits.seats import Seats
@@ -19,6 +20,11 @@ DEVICES_IN = (
     " WHERE y.credential = c.id)"
 )
 """Devices that have an open admission by a credential `c`: counted so wherever it is shown."""
+_DEVICES_AWAY = (
+    "(SELECT count(*) FROM allowance y JOIN admission x ON x.allowance = y.id AND x.ended IS NULL"
+    f" JOIN standing z ON z.mac = x.mac AND z.network = x.network AND z.state = '{State.LEFT}'"
+    " WHERE y.credential = c.id)"
+)
 CODE, CHOSEN, ACCOUNT = "code", "chosen", "account"
 READABLE = f"f.kind IN ('{CODE}', '{CHOSEN}', '{ACCOUNT}')"
 """What a code was sealed with: those that are drawn, those that somebody chose, and the names of accounts."""
@@ -67,6 +73,8 @@ class Issued:
     is_chosen: bool
     devices_in: int
     """Devices that have an open admission by it."""
+    devices_away: int
+    """Of them, those that have left: they would be let back in."""
 
 
 def add_batch(
@@ -285,17 +293,17 @@ def get_issued(conn: Connection, keys: KeyRing, credential: CredentialId) -> Iss
 
 def _issued(conn: Connection, keys: KeyRing, which: str, values: tuple[int, ...]) -> list[Issued]:
     rows = conn.execute(
-        f"SELECT {GRANT}, c.batch, f.sealed, {DEVICES_IN}, f.kind FROM credential c"
+        f"SELECT {GRANT}, c.batch, f.sealed, {DEVICES_IN}, f.kind, {_DEVICES_AWAY} FROM credential c"
         f" JOIN finder f ON f.credential = c.id AND {READABLE}"
         f" LEFT JOIN allowance w ON w.credential = c.id AND w.mac IS NULL WHERE {which}",
         values,
     )
     found = []
     for row in rows:
-        grant, (batch, sealed, devices_in, kind) = read_grant(row[:GRANT_COLUMNS]), row[GRANT_COLUMNS:]
+        grant, (batch, sealed, devices_in, kind, away) = read_grant(row[:GRANT_COLUMNS]), row[GRANT_COLUMNS:]
         credential = CredentialId(row[2])
         code = unseal_code(keys, sealed, credential)
-        found.append(Issued(credential, grant, batch, code, kind != CODE, devices_in))
+        found.append(Issued(credential, grant, batch, code, kind != CODE, devices_in, away))
     return found
 
 

@@ -96,6 +96,21 @@ def withdraw(tx: Tx, credential: CredentialId) -> None:
     _log_of_voucher(tx, "withdrawn", credential, inside, {})
 
 
+def forget_away(tx: Tx, credential: CredentialId) -> None:
+    """*Forget*: its devices that have left are not let back in without the page; those that are here stay."""
+    away = [
+        standing
+        for standing in devices.standings_where_admitted(tx.conn, credential)
+        if standing.state is State.LEFT
+    ]
+    if not away:
+        mend = "Each of its devices is here; *End stay* sends one out."
+        raise Invalid("nobody_away", field="devices", mend=mend)
+    for standing in away:
+        end_stay(tx, standing, Reason.ENDED_BY_STAFF)
+    _log_of_voucher(tx, "forgotten", credential, away, {"count": len(away)})
+
+
 def try_move_again(tx: Tx, mac: Mac, network: NetworkId) -> None:
     """Sends an unconfirmed change again at once."""
     wish = wanted.find_wanted(tx.conn, mac, network)

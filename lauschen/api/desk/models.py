@@ -102,6 +102,8 @@ class IssuedOut(Model):
     octets_used: int
     octets_left: int | None
     devices_in: int
+    devices_away: int | None
+    """Of them, those that have left: they would be let back in without the page. None in a list of guests."""
 
 
 class BatchOut(Model):

@@ -208,6 +208,13 @@ async def withdraw(actor: Helps, office: TheOffice, issued: Id) -> IssuedOut:
     return _issued(office, issued)
 
 
+@router.post("/issued/{issued}/forget")
+async def forget(actor: Helps, office: TheOffice, issued: Id) -> IssuedOut:
+    """Its devices that have left are asked again when they come back."""
+    await office.road.act(lambda tx: staff_acts.forget_away(tx, CredentialId(issued)), by=actor)
+    return _issued(office, issued)
+
+
 def _terms(office: Office, wish: OwnTerms) -> Terms:
     zone = office.house.zone
     return Terms(

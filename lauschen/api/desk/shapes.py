@@ -28,7 +28,14 @@ def job_out(job: LongJob) -> JobOut:
 
 
 def issued_out(
-    shaper: Shaper, credential: CredentialId, grant: Grant, *, code: str, is_chosen: bool, devices_in: int
+    shaper: Shaper,
+    credential: CredentialId,
+    grant: Grant,
+    *,
+    code: str,
+    is_chosen: bool,
+    devices_in: int,
+    devices_away: int | None = None,
 ) -> IssuedOut:
     plan = shaper.house.plans[grant.plan]
     remains = left(plan, grant.use, shaper.now)
@@ -51,6 +58,7 @@ def issued_out(
         octets_used=grant.use.octets,
         octets_left=remains.octets,
         devices_in=devices_in,
+        devices_away=devices_away,
     )
 
 
@@ -61,7 +69,13 @@ def issued_list(shaper: Shaper, batch: BatchId, *, after: int, at_most: int) -> 
 
 def one_out(shaper: Shaper, one: Issued) -> IssuedOut:
     return issued_out(
-        shaper, one.id, one.grant, code=one.code, is_chosen=one.is_chosen, devices_in=one.devices_in
+        shaper,
+        one.id,
+        one.grant,
+        code=one.code,
+        is_chosen=one.is_chosen,
+        devices_in=one.devices_in,
+        devices_away=one.devices_away,
     )
 
 

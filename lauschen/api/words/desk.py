@@ -56,7 +56,13 @@ def _time_given(speaker: Speaker, row: EventRow) -> str:
 
 
 def _withdrawn(speaker: Speaker, row: EventRow) -> str:
-    return f"{speaker.actor(row.actor)} withdrew a voucher"
+    return f"{speaker.actor(row.actor)} withdrew a code"
+
+
+def _forgotten(speaker: Speaker, row: EventRow) -> str:
+    count = row.facts.get("count")
+    whom = "a device" if count == 1 else f"{count} devices"
+    return f"{speaker.actor(row.actor)} has {whom} asked again, for having left"
 
 
 def _ended(speaker: Speaker, row: EventRow) -> str:
@@ -82,6 +88,7 @@ WORDS = {
     "account_password_set": _account_password,
     "time_given": _time_given,
     "withdrawn": _withdrawn,
+    "forgotten": _forgotten,
     "stay_ended_by_staff": _ended,
     "barred": _barred,
     "let_try_again": _let_try,

@@ -1,7 +1,10 @@
 """What staff do reaches the device and is kept."""
 
+from dataclasses import replace
+
 import pytest
 
+from lauschen.acts.config import plans
 from lauschen.acts.desk import helping as staff_acts
 from lauschen.acts.desk import issuing
 from lauschen.acts.staying.reports import Event
@@ -11,8 +14,8 @@ from lauschen.core.decide.standing import State
 from lauschen.core.errors import Invalid, NotThere
 from lauschen.core.ids import PlanId
 from lauschen.core.limits.left import CredentialState, credential_state
-from lauschen.store import allowances
-from tests.place import DAY_VISIT, GARDEN, PHONE, Place
+from lauschen.store import allowances, credentials
+from tests.place import DAY_VISIT, GARDEN, OTHER, PHONE, Place
 
 
 def test_ten_codes_take_one_act_and_are_all_different(place: Place) -> None:
@@ -149,3 +152,25 @@ def test_a_seat_without_a_stay_is_free_after_two_minutes(place: Place) -> None:
     with place.tx() as tx:
         Sweeper().sweep(tx)
     assert place.conn.execute("SELECT seat_since FROM admission").fetchall() == [(None,)]
+
+
+def test_who_has_left_is_forgotten_and_who_is_here_stays(place: Place) -> None:
+    (code,) = place.issue(1)
+    with place.tx() as tx:
+        plan = replace(tx.house.plans[DAY_VISIT], devices=2)
+        plans.save_plan(tx, plan)
+        tx.reconfigure()
+    place.house = tx.house
+    for mac in (PHONE, OTHER):
+        place.let_in(code, mac, session=f"S{mac}", visit=f"visit-{mac}")
+        place.report(Event.START, mac, session=f"S{mac}")
+    place.report(Event.STOP, session=f"S{PHONE}")
+    voucher = place.voucher(code)
+    away = credentials.get_issued(place.conn, place.keys, voucher)
+    assert (away.devices_in, away.devices_away) == (2, 1)
+    with place.tx() as tx:
+        staff_acts.forget_away(tx, voucher)
+    assert (place.standing().admission, place.standing(OTHER).state) == (None, State.INSIDE)
+    assert place.ask(session="S9")[0].reason is Reason.NEEDS_CODE
+    with pytest.raises(Invalid, match="nobody_away"), place.tx() as tx:
+        staff_acts.forget_away(tx, voucher)

@@ -422,6 +422,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/issued/{issued}/forget": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Forget
+         * @description Its devices that have left are asked again when they come back.
+         */
+        post: operations["forget_api_issued__issued__forget_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/issued/{issued}/give-time": {
         parameters: {
             query?: never;
@@ -1882,6 +1902,8 @@ export interface components {
             code: string;
             /** Devices */
             devices: number;
+            /** Devices Away */
+            devices_away: number | null;
             /** Devices In */
             devices_in: number;
             /** First Used */
@@ -3662,6 +3684,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HouseRulesOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    forget_api_issued__issued__forget_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                issued: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IssuedOut"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -185,6 +185,7 @@ useKeys({
                       :is-new="latest?.id === batch.id"
                       @give="(seconds) => change(voucher, 'give-time', { seconds })"
                       @withdraw="change(voucher, 'withdraw')"
+                      @forget="change(voucher, 'forget')"
                       @renew="renew(voucher)"
                     />
                   </tbody>

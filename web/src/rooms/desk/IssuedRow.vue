@@ -6,7 +6,7 @@ import { amount, useTimes } from '../../use/useTimes'
 import { issuedWords } from '../../parts/words'
 
 const props = defineProps<{ issued: Issued; busy: boolean; isNew?: boolean }>()
-const emit = defineEmits<{ give: [seconds: number]; withdraw: []; renew: [] }>()
+const emit = defineEmits<{ give: [seconds: number]; withdraw: []; renew: []; forget: [] }>()
 const times = useTimes()
 const GIFTS = [
   [1800, '30 min'],
@@ -28,7 +28,7 @@ const isOver = () => ['withdrawn', 'expired'].includes(props.issued.state)
       <span class="pill" :class="issued.state">{{ issuedWords(issued) }}</span>
       <span v-if="issued.devices_in" class="soft">
         on {{ issued.devices_in }} device{{ issued.devices_in > 1 ? 's' : '' }}</span
-      >
+      ><span v-if="issued.devices_away" class="soft">, {{ issued.devices_away }} of them away</span>
     </td>
     <td class="soft">
       <span v-if="begins" :title="times.exact(begins)">from {{ times.clock(begins) }}</span>
@@ -42,6 +42,16 @@ const isOver = () => ['withdrawn', 'expired'].includes(props.issued.state)
     <td class="soft num">{{ issued.octets_used ? `${amount(issued.octets_used)} used` : '' }}</td>
     <td class="acts">
       <template v-if="!isOver()">
+        <v-btn
+          v-if="issued.devices_away"
+          size="x-small"
+          :disabled="busy"
+          title="Who has left is asked again when it comes back; who is here stays"
+          :aria-label="`Forget the devices of ${issued.code} that have left`"
+          @click="emit('forget')"
+        >
+          Forget
+        </v-btn>
         <v-btn
           v-if="issued.way === 'account'"
           size="x-small"
