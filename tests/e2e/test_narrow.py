@@ -43,7 +43,7 @@ def whole_page(place: Place, lang: str, **more: object) -> str:
             LoginPart("W" * 60, looks=True),
             NewPassword("W" * 60, is_open=True),
             OwnDevices(
-                words["devices_count"].format(count=3, of=999),
+                words["devices_ever"].format(count=3, of=999),
                 [
                     OtherDevice(
                         "0-1",
