@@ -48,6 +48,8 @@ class GuestRow:
     """Its code is not one of ten signs."""
     name: str
     """For whom it was issued; empty for many at once."""
+    label: str
+    """What was written on it, also on many at once."""
     devices_in: int
     """Devices that are in by that credential."""
     typing_barred_until: float | None
@@ -109,7 +111,7 @@ _GUEST = (
     "SELECT s.mac, s.network, s.state, s.since, s.going, s.reason, s.access_device, s.role, s.framed_ip,"
     " s.last_heard, max(coalesce(d.typing_barred_until, 0), coalesce((SELECT max(barred_until) FROM visit v"
     " WHERE v.mac = s.mac AND v.network = s.network), 0)), x.what, x.last_answer,"
-    f" s.admission, f.sealed, {DEVICES_IN}, f.kind, {HOLDER}, {GRANT}"
+    f" s.admission, f.sealed, {DEVICES_IN}, f.kind, {HOLDER}, b.label, {GRANT}"
     " FROM standing s JOIN device d ON d.mac = s.mac"
     " LEFT JOIN wanted x ON x.mac = s.mac AND x.network = s.network"
     " LEFT JOIN admission a ON a.id = (SELECT id FROM admission WHERE mac = s.mac AND network = s.network"
@@ -133,7 +135,7 @@ def guest(conn: Connection, mac: Mac, network: NetworkId) -> GuestRow | None:
 
 
 def _guest(row: tuple[Any, ...]) -> GuestRow:
-    grant = read_grant(row[18:]) if row[18] is not None else None
+    grant = read_grant(row[19:]) if row[19] is not None else None
     mac, network, state, since, going, reason, access_device, role, framed_ip, last_heard = row[:10]
     return GuestRow(
         mac,
@@ -152,6 +154,7 @@ def _guest(row: tuple[Any, ...]) -> GuestRow:
         devices_in=row[15],
         is_chosen=row[16] != CODE,
         name=row[17] or "",
+        label=row[18] or "",
         typing_barred_until=row[10] or None,
         wanted=row[11],
         wanted_answer=row[12],

@@ -54,3 +54,11 @@ async def test_what_no_pass_can_be_is_said_at_its_field(staff: httpx.AsyncClient
         answer = await staff.post("/api/passes", json={**good, **wrong})
         assert (answer.status_code, answer.json()["field"]) == (422, field), wrong
     assert (await staff.get("/api/desk")).json()["batches"] == []
+
+
+async def test_what_was_written_on_many_is_found_too(garden: Garden, staff: httpx.AsyncClient) -> None:
+    wish = {"plan": 1, "count": 2, "label": "Choir \u202eof Hollerau"}
+    batch = (await staff.post("/api/batches", json=wish)).json()
+    await garden.let_in(garden.guests[0], batch["issued"][0]["code"])
+    (listed,) = [g for g in (await staff.get("/api/guests")).json() if g["state"] == "inside"]
+    assert (listed["name"], listed["label"]) == ("", "Choir [202E]of Hollerau")

@@ -58,7 +58,11 @@ def test_an_account_goes_from_the_desk_to_a_phone_and_gets_a_password_of_its_own
     expect(guest.get_by_text("your new password holds")).to_be_visible()
     assert overflow(guest) <= 0
     desk.get_by_role("link", name="Guests").click()
-    expect(desk.get_by_role("row", name="Leonie Solveit")).to_be_visible()
+    for found_by in ("Solveit", "leonie.sol"):
+        desk.get_by_label("Find a guest").fill(found_by)
+        expect(desk.get_by_role("row", name="Leonie Solveit")).to_be_visible()
+    desk.get_by_label("Find a guest").fill("nobody at all")
+    expect(desk.get_by_role("row", name="Leonie Solveit")).to_be_hidden()
     guest.get_by_role("button", name="Log out").click()
     expect(guest.get_by_role("heading", name="Hello. Choose your way online.")).to_be_visible(timeout=20_000)
     guest.context.close()

@@ -8,11 +8,12 @@ from zoneinfo import ZoneInfo
 import pytest
 
 from lauschen.core.errors import Invalid
-from lauschen.core.house.dialect import Move
+from lauschen.core.house.dialect import Move, UserName
 from lauschen.core.ids import AccessDeviceId, DialectId, RoleId
 from lauschen.core.ways.voucher import Voucher
 from lauschen.store.db import migrate, open_writer
 from lauschen.store.house import access_devices, networks
+from lauschen.store.house.dialects import load_dialects
 from tests.place import Place
 
 
@@ -50,6 +51,15 @@ def test_migrating_twice_changes_nothing(place: Place) -> None:
     before = place.conn.execute("SELECT sql FROM sqlite_master").fetchall()
     migrate(place.conn)
     assert place.conn.execute("SELECT sql FROM sqlite_master").fetchall() == before
+
+
+def test_a_dialect_that_said_a_pseudonym_says_it_still(place: Place) -> None:
+    old = "UPDATE dialect SET settings = json_remove(json_set(settings, '$.says_user', json(?)), '$.user_name')"
+    for said, user_name in (("true", UserName.PSEUDONYM), ("false", UserName.NOTHING)):
+        place.conn.execute(old, (said,))
+        take_step(place.conn, 12)
+        (dialect,) = load_dialects(place.conn, place.keys)
+        assert dialect.user_name is user_name
 
 
 def take_step(conn: sqlite3.Connection, number: int) -> None:

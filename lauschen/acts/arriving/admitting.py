@@ -54,6 +54,11 @@ def begin_admission(
     return AdmissionFacts(admission, grant, True, tx.now, None if rules is None else int(rules), token)
 
 
+def who_is_in(tx: Tx, mac: Mac) -> str:
+    """For whom that was issued by which a device is in, or what a trusted one is called; empty for nobody by name."""
+    return admissions.holder_at(tx.conn, mac, tx.now) or tx.house.name_of(mac)
+
+
 def count_wrong_at_page(tx: Tx, digest: bytes, network: NetworkId, source: str) -> tuple[float | None, float]:
     """Counts a wrong code against the visit it was typed in, and nobody else (rulings 8.2).
 

@@ -21,6 +21,8 @@ class GuestOut(Model):
     plan: str | None
     name: str
     """For whom that was issued, if it was for somebody."""
+    label: str
+    """What was written on it, also when many were issued with one gesture."""
     is_remembered: bool
     """It has left, and would be let back in without the page."""
     issued: IssuedOut | None

@@ -43,6 +43,7 @@ def guest_out(shaper: Shaper, row: GuestRow) -> GuestOut:
         since=row.since,
         role=role.name if role else None,
         name=visible(row.name or shaper.house.name_of(row.mac)),
+        label=visible(row.label),
         is_remembered=row.is_remembered,
         issued=issued,
         where=device.name if device else "",

@@ -102,7 +102,7 @@ def read_dialect(dialect: int, wanted: models.DialectIn, before: Dialect | None)
         wanted.signs_changes,
         wanted.timeout_from_start,
         wanted.ack_confirms,
-        wanted.says_user,
+        wanted.user_name,
         wanted.counts,
         wanted.remembers_s,
         _kept(wanted.shared_password, before.shared_password if before else ""),

@@ -6,7 +6,7 @@ from pydantic import Field
 
 from lauschen.api.model import Model
 from lauschen.api.paths.way_models import TrustedOut, WayModel
-from lauschen.core.house.dialect import Arrives, Honours, Move, ValueKind, When
+from lauschen.core.house.dialect import Arrives, Honours, Move, UserName, ValueKind, When
 from lauschen.core.house.network import Match
 
 MOST_BPS = 400 * 10**9
@@ -256,7 +256,7 @@ class DialectIn(Model):
     signs_changes: bool = True
     timeout_from_start: bool = False
     ack_confirms: bool = True
-    says_user: bool = False
+    user_name: UserName = UserName.NOTHING
     counts: bool = True
     remembers_s: int = Field(default=35, ge=0, le=600)
     shared_password: str | None = Field(default=None, max_length=128)

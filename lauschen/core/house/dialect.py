@@ -45,6 +45,15 @@ class Honours(StrEnum):
     IDLE_TIMEOUT = "idle_timeout"
 
 
+class UserName(StrEnum):
+    """What an Accept says of who it is (RFC 2865 section 5.1); access devices show it, and echo it in accounting."""
+
+    NOTHING = "nothing"
+    PSEUDONYM = "pseudonym"
+    NAME = "name"
+    """For whom it was issued, or what a trusted device is called; a pseudonym for who has no name. Never a code."""
+
+
 class When(StrEnum):
     """Which Accepts carry a vendor attribute."""
 
@@ -133,8 +142,8 @@ class Dialect:
     """Session-Timeout in a CoA counts from the session's start instead of from now."""
     ack_confirms: bool = True
     """A CoA-ACK to new attributes means that they hold."""
-    says_user: bool = False
-    """User-Name in the Accept: a pseudonym (RFC 2865 section 5.1); else it is left out."""
+    user_name: UserName = UserName.NOTHING
+    """In the Accept."""
     counts: bool = True
     """Its accounting counts; False for a device that reports presence while another one sees the traffic."""
     remembers_s: int = 35

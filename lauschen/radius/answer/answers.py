@@ -1,24 +1,27 @@
 """From a decision to the attributes of its reply. What depends on role and dialect alone is prepared once."""
 
+from collections.abc import Callable
 from ipaddress import IPv4Address
 
 from lauschen.core.decide.arrival import Arrival
 from lauschen.core.decide.decision import Answer, Decision
 from lauschen.core.decide.picture import AdmissionFacts
 from lauschen.core.house.access_device import AccessDevice
-from lauschen.core.house.dialect import Dialect, Honours, ValueKind, VendorAttribute, When
+from lauschen.core.house.dialect import Dialect, Honours, UserName, ValueKind, VendorAttribute, When
 from lauschen.core.house.house import House
 from lauschen.core.house.role import Role
 from lauschen.core.ids import DialectId, RoleId
 from lauschen.core.limits.left import DOOR_SESSION_S, INTERIM_S
 from lauschen.core.limits.rate import lower, rate_words
 from lauschen.core.words.template import can_fill, fill, mac_words
+from lauschen.core.words.text import visible
 from lauschen.core.words.tokens import TOKEN_CHARACTERS, TokenSigner
 from lauschen.radius.wire import attributes
 from lauschen.radius.wire.attributes import LONGEST_VENDOR_VALUE
 from lauschen.radius.wire.numbers import Kind, TerminationAction
 
 TOKEN_GRACE_S = 600
+LONGEST_TEXT = 253
 LONGEST_TIMEOUT = 0xFFFFFFFF
 
 # Looked up once: a member of an enumeration costs a call, for each packet (rulings 1.3).
@@ -28,7 +31,7 @@ _INTERIM, _SESSION, _IDLE = (
     int(Kind.SESSION_TIMEOUT),
     int(Kind.IDLE_TIMEOUT),
 )
-_ADMIT = Answer.ADMIT
+_ADMIT, _NOTHING = Answer.ADMIT, UserName.NOTHING
 _DOOR_INTERIM = attributes.integer(Kind.ACCT_INTERIM_INTERVAL, INTERIM_S)
 _ASK_AGAIN = attributes.integer(Kind.TERMINATION_ACTION, TerminationAction.RADIUS_REQUEST)
 _DOOR_TIMEOUT = attributes.integer(Kind.SESSION_TIMEOUT, DOOR_SESSION_S)
@@ -52,8 +55,9 @@ class Answers:
         admission: AdmissionFacts | None,
         interim_s: int,
         now: float,
+        holder: Callable[[], str],
     ) -> bytes:
-        """The attributes of an Access-Accept, whether inside or at the door."""
+        """The attributes of an Access-Accept, inside or at the door. `holder` is asked where the name is said."""
         assert decision.role is not None
         prepared = self._prepare(decision.role, device.dialect)
         if decision.answer is not _ADMIT or admission is None:
@@ -64,8 +68,9 @@ class Answers:
         token = admission.token.encode()
         header = len(token) + 2
         who = b"%c%c%b%c%c%b" % (_CLASS, header, token, _CUI, header, token)
-        if prepared.says_user:
-            who += b"%c%c%b" % (_USER_NAME, header, token)
+        if prepared.user_name is not _NOTHING:
+            name = token if prepared.user_name is UserName.PSEUDONYM else _shown(holder()) or token
+            who += b"%c%c%b" % (_USER_NAME, len(name) + 2, name)
         seconds = decision.left.seconds if decision.left is not None else None
         inside = self._inside(prepared, admission, interim_s, seconds) + who
         if not prepared.inside_vendors:
@@ -173,14 +178,14 @@ class _Prepared:
     """All of an answer that depends on role and dialect alone."""
 
     __slots__ = (
-        "door", "door_vendors", "inside", "inside_vendors", "keeps_idle", "keeps_time", "page", "says_user",
+        "door", "door_vendors", "inside", "inside_vendors", "keeps_idle", "keeps_time", "page", "user_name",
     )  # fmt: skip
 
     def __init__(self, role: Role, dialect: Dialect, page: bytes) -> None:
         placed = prepare_role(role, dialect)
         self.keeps_time = Honours.SESSION_TIMEOUT in dialect.honours
         self.keeps_idle = Honours.IDLE_TIMEOUT in dialect.honours
-        self.says_user = dialect.says_user
+        self.user_name = dialect.user_name
         self.door = placed + (_ASK_AGAIN + _DOOR_TIMEOUT if self.keeps_time else b"") + _DOOR_INTERIM
         self.inside = placed + _STAY_ENDS
         self.door_vendors = [one for one in dialect.attributes if one.when is not When.INSIDE]
@@ -191,6 +196,11 @@ class _Prepared:
             whole = vendor_value(self.door_vendors[0], page.decode() + "x" * TOKEN_CHARACTERS)
             if self.door_vendors[0].kind is ValueKind.TEXT and whole.endswith(b"x" * TOKEN_CHARACTERS):
                 self.page = self.door + whole[:-TOKEN_CHARACTERS]
+
+
+def _shown(name: str) -> bytes:
+    """A name as one attribute holds it, cut between signs."""
+    return visible(name).encode()[:LONGEST_TEXT].decode(errors="ignore").encode()
 
 
 def prepare_role(role: Role, dialect: Dialect) -> bytes:

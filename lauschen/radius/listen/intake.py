@@ -7,6 +7,7 @@ import asyncio
 from dataclasses import dataclass, field
 from typing import Any, Protocol
 
+from lauschen.acts.arriving.admitting import who_is_in
 from lauschen.acts.arriving.arrivals import answer_arrival
 from lauschen.acts.staying.charging import next_interval
 from lauschen.acts.staying.reports import Report, take_report
@@ -228,7 +229,13 @@ class AccessJob(PacketJob):
         if decision.answer is _ADMIT and decision.left is not None and picture.standing is not None:
             interim_s = next_interval(tx, picture.standing, decision.left.octets)
         body = self.registry.answers.accept(
-            self.peer.device, self.arrival, decision, picture.admission, interim_s, tx.now
+            self.peer.device,
+            self.arrival,
+            decision,
+            picture.admission,
+            interim_s,
+            tx.now,
+            lambda: who_is_in(tx, self.arrival.mac),
         )
         if len(body) + len(proxies) > LONGEST_BODY:
             raise BadPacket("reply_too_long")  # filter rules and what a proxy added; nothing of it is kept

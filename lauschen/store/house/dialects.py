@@ -13,6 +13,7 @@ from lauschen.core.house.dialect import (
     Honours,
     Move,
     Posted,
+    UserName,
     ValueKind,
     VendorAttribute,
     When,
@@ -111,4 +112,5 @@ _READ: dict[str, Any] = {
     "call_out": _read_call,
     "honours": lambda value: frozenset(Honours(one) for one in value),
     "identify": tuple,
+    "user_name": UserName,
 }

@@ -1532,11 +1532,6 @@ export interface components {
              * @default 35
              */
             remembers_s: number;
-            /**
-             * Says User
-             * @default false
-             */
-            says_user: boolean;
             /** Shared Password */
             shared_password?: string | null;
             /**
@@ -1549,6 +1544,8 @@ export interface components {
              * @default false
              */
             timeout_from_start: boolean;
+            /** @default nothing */
+            user_name: components["schemas"]["UserName"];
         };
         /** DialectOut */
         DialectOut: {
@@ -1661,11 +1658,6 @@ export interface components {
              * @default 35
              */
             remembers_s: number;
-            /**
-             * Says User
-             * @default false
-             */
-            says_user: boolean;
             /** Sentence */
             sentence: string;
             /** Shared Password */
@@ -1680,6 +1672,8 @@ export interface components {
              * @default false
              */
             timeout_from_start: boolean;
+            /** @default nothing */
+            user_name: components["schemas"]["UserName"];
         };
         /** Dossier */
         Dossier: {
@@ -1734,6 +1728,8 @@ export interface components {
             /** Is Remembered */
             is_remembered: boolean;
             issued: components["schemas"]["IssuedOut"] | null;
+            /** Label */
+            label: string;
             /** Last Heard */
             last_heard: number;
             /** Mac */
@@ -2854,6 +2850,12 @@ export interface components {
             /** Secret */
             secret: string;
         };
+        /**
+         * UserName
+         * @description What an Accept says of who it is (RFC 2865 section 5.1); access devices show it, and echo it in accounting.
+         * @enum {string}
+         */
+        UserName: "nothing" | "pseudonym" | "name";
         /**
          * ValueKind
          * @description How a vendor attribute's value becomes octets.

@@ -136,7 +136,8 @@ watch(() => live.now?.line?.id, load)
     <section v-if="issued">
       <h2>{{ WAYS[issued.way] ?? wayWords(issued.way) }}</h2>
       <p>
-        <span class="mono code">{{ issued.code }}</span> {{ issued.plan }}, {{ issuedWords(issued) }}
+        <span class="mono code">{{ issued.code }}</span> {{ issued.plan }}, {{ issuedWords(issued)
+        }}<template v-if="guest.label && guest.label !== guest.name">, of {{ guest.label }}</template>
       </p>
       <p class="soft">
         <template v-if="issued.until">

@@ -62,7 +62,9 @@ const shown = computed(() => {
     .filter(
       (g) =>
         !wanted ||
-        [g.name, g.mac, g.issued?.code, g.where, g.address].some((t) => t && plain(t).includes(wanted)),
+        [g.name, g.label, g.mac, g.issued?.code, g.where, g.address].some(
+          (t) => t && plain(t).includes(wanted),
+        ),
     )
     .sort((a, b) => {
       const [x, y] = [key(a), key(b)]
@@ -136,7 +138,7 @@ useKeys({
           class="find"
           type="search"
           aria-label="Find a guest"
-          placeholder="Find by name, code, MAC or address"
+          placeholder="Find by name, label, code, MAC or address"
         >
           <template #append-inner><kbd>/</kbd></template>
         </v-text-field>

@@ -38,10 +38,20 @@ const form = ref({
   signs_changes: start?.signs_changes ?? true,
   timeout_from_start: start?.timeout_from_start ?? false,
   ack_confirms: start?.ack_confirms ?? true,
-  says_user: start?.says_user ?? false,
+  user_name: start?.user_name ?? 'nothing',
   counts: start?.counts ?? true,
   remembers_s: start?.remembers_s ?? 35,
 })
+const USER_NAMES = [
+  { value: 'nothing', title: 'none', hint: 'The access device shows the MAC address alone.' },
+  { value: 'pseudonym', title: 'a pseudonym', hint: 'Random, and another one with each login.' },
+  {
+    value: 'name',
+    title: 'the guest’s name',
+    hint: 'Where there is one, else a pseudonym. Whoever runs the access device reads it; never a code.',
+  },
+] as const
+const hintOfUserName = computed(() => USER_NAMES.find((one) => one.value === form.value.user_name)?.hint)
 const sharedPassword = ref('')
 const callSecret = ref('')
 const ARRIVES = [
@@ -174,7 +184,14 @@ async function save(): Promise<void> {
             v-model="form.timeout_from_start"
             label="time-outs in a CoA count from the session’s start"
           />
-          <v-checkbox v-model="form.says_user" label="User-Name in the answer: a pseudonym" />
+          <v-select
+            v-model="form.user_name"
+            class="mt-2"
+            label="User-Name in the answer"
+            :items="USER_NAMES"
+            :hint="hintOfUserName"
+            persistent-hint
+          />
         </fieldset>
       </div>
       <div class="stack">
