@@ -79,6 +79,16 @@ class Garden:
         self.point: AccessPoint = demo.points[0]
         self.guests = [Guest(p, x.port) for p, x in zip(demo.phones, demo.proxies, strict=False)]
 
+    @property
+    def student(self) -> Guest:
+        """Whose phone joins the Ensemble."""
+        return self.guests[4]
+
+    @property
+    def player(self) -> Guest:
+        """Whose device is plugged into the wall of a practice room."""
+        return self.guests[5]
+
     async def speak(self, habits: Habits, **changes: Any) -> Dialect:
         """The access points behave so from now on, and the house's dialect says so."""
         (dialect,) = self.road.house.dialects.values()

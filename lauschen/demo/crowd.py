@@ -7,8 +7,8 @@ import asyncio
 import random
 import re
 import ssl
-from collections.abc import Awaitable, Callable
 from dataclasses import dataclass
+from typing import Protocol
 
 import httpx
 import structlog
@@ -44,6 +44,15 @@ TEMPERS = (
 )
 
 
+class House(Protocol):
+    """What the house hands out."""
+
+    async def take_code(self, plan_name: str) -> str: ...
+    async def take_pass(self, chance: random.Random) -> str: ...
+    async def take_account(self, chance: random.Random) -> tuple[str, str]: ...
+    def passcode(self) -> str: ...
+
+
 class Crowd:
     """About twenty phones; each visit is a task of its own."""
 
@@ -52,15 +61,12 @@ class Crowd:
         seed: int,
         clock: Clock,
         phones: list[tuple[AccessPoint, Phone, PhoneProxy]],
-        take_code: Callable[[str], Awaitable[str]],
-        take_pass: Callable[[random.Random], Awaitable[str]],
-        take_account: Callable[[random.Random], Awaitable[tuple[str, str]]],
+        house: House,
     ) -> None:
         self._random = random.Random(seed)
         self._clock = clock
         self._phones = phones
-        self._take_code = take_code
-        self._take_pass, self._take_account = take_pass, take_account
+        self._house = house
 
     async def run(self) -> None:
         """One arrival every few seconds; who left comes again later."""
@@ -91,11 +97,13 @@ class Crowd:
             if temper == "never_opens":
                 await self._clock.sleep(chance.uniform(60, 240))
             else:
-                await self._at_page(browser, temper, chance)
+                await self._at_page(browser, point, temper, chance)
                 await self._use(browser, point, phone, temper, chance)
         await point.leave(phone)
 
-    async def _at_page(self, browser: httpx.AsyncClient, temper: str, chance: random.Random) -> None:
+    async def _at_page(
+        self, browser: httpx.AsyncClient, point: AccessPoint, temper: str, chance: random.Random
+    ) -> None:
         page = (await browser.get(FIRST_STOP)).text
         await self._clock.sleep(chance.uniform(2, 15))
         if temper == "lost_code":
@@ -108,7 +116,10 @@ class Crowd:
         if "/by/click_through" in page:
             await self._come_for_a_course(browser, page, chance)
             return
-        code = await self._take_code("Postcard" if temper == "greedy" else "Day visit")
+        if point.is_wired:
+            await self._come_to_practise(browser, page, chance)
+            return
+        code = await self._house.take_code("Postcard" if temper == "greedy" else "Day visit")
         if temper == "slips_then_in":
             page = await self._type(browser, page, code[:4] + chance.choice("ACDE") + code[5:])
             await self._clock.sleep(chance.uniform(2, 6))
@@ -118,12 +129,20 @@ class Crowd:
         """Students have a guest pass, tutors an account; whoever looks in agrees to the house rules."""
         what = chance.random()
         if what < 0.4:
-            await self._type(browser, page, await self._take_pass(chance))
+            await self._type(browser, page, await self._house.take_pass(chance))
         elif what < 0.65:
-            name, password = await self._take_account(chance)
+            name, password = await self._house.take_account(chance)
             await self._send(browser, page, "login", {"name": name, "password": password})
         else:
             await self._send(browser, page, "click_through", {})
+
+    async def _come_to_practise(self, browser: httpx.AsyncClient, page: str, chance: random.Random) -> None:
+        """Tutors have an account; whoever booked the room reads the passcode on its door."""
+        if chance.random() < 0.3:
+            name, password = await self._house.take_account(chance)
+            await self._send(browser, page, "login", {"name": name, "password": password})
+        else:
+            await self._type(browser, page, self._house.passcode())
 
     async def _type(self, browser: httpx.AsyncClient, page: str, code: str) -> str:
         return await self._send(browser, page, "code", {"code": code})

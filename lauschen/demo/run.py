@@ -30,7 +30,7 @@ from lauschen.store.keys import KEY_NAME
 STAFF_PORT, PORTAL_PORT, CONTROL_PORT = 7700, 7701, 7702
 AUTH_PORT, ACCT_PORT = 7712, 7713
 FIRST_PROXY_PORT = 7721
-FREE_PHONES = 5
+FREE_PHONES = 6
 CROWD_PHONES = 20
 CODES_AT_ONCE = 10
 TUTORS = 4
@@ -45,7 +45,7 @@ class Demo:
     service: Service
     points: list[AccessPoint] = field(default_factory=list)
     phones: list[Phone] = field(default_factory=list)
-    """Those that anybody may be: four for the Garden, one for the Ensemble."""
+    """Those that anybody may be: four for the Garden, one for the Ensemble, one plugged into a wall port."""
     joins: list[AccessPoint] = field(default_factory=list)
     """The access point of each of them."""
     proxies: list[PhoneProxy] = field(default_factory=list)
@@ -98,6 +98,12 @@ class Demo:
         )
         (issued,) = credentials.all_issued_of(self.service.reader, self.service.road.keys, batch)
         return issued.code
+
+    def passcode(self) -> str:
+        """Today's, as it hangs in the practice rooms."""
+        house, keys = self.service.road.house, self.service.road.keys
+        network = next(one.id for one in house.networks.values() if one.name == site.PRACTICE)
+        return house.passcodes(network, keys.token_key, self.clock.now())[0].text
 
     async def take_account(self, chance: random.Random) -> tuple[str, str]:
         """Name and password of an account: of a tutor who has one, or a new one."""
@@ -170,9 +176,8 @@ async def start_demo(data: Path, clock: MovableClock, *, use_free_ports: bool, c
     demo = Demo(data, clock, service, points)
     for point in points:
         point.start(auth=("127.0.0.1", service.ports["auth"]), acct=("127.0.0.1", service.ports["acct"]))
-    ensemble = next(p for p, made in zip(points, site.POINTS, strict=True) if made.ssid == site.ENSEMBLE_SSID)
-    for number in range(1, FREE_PHONES + 1):
-        point = ensemble if number == FREE_PHONES else points[0]
+    garden, _, ensemble, practice = points
+    for number, point in enumerate([garden] * 4 + [ensemble, practice], 1):
         phone, _ = await demo.add_phone(point, number, port(FIRST_PROXY_PORT + number - 1))
         demo.phones.append(phone)
         demo.joins.append(point)
@@ -191,9 +196,7 @@ async def run_demo(*, crowd: bool, seed: int, use_free_ports: bool, say: Path | 
         demo = await start_demo(
             Path(folder), clock, use_free_ports=use_free_ports, crowd_phones=CROWD_PHONES if crowd else 0
         )
-        people = asyncio.create_task(
-            Crowd(seed, clock, demo.crowd_phones, demo.take_code, demo.take_pass, demo.take_account).run()
-        )
+        people = asyncio.create_task(Crowd(seed, clock, demo.crowd_phones, demo).run())
         try:
             for point, phone in zip(demo.joins, demo.phones, strict=True):
                 await point.join(phone)
@@ -235,7 +238,8 @@ def _how_to(demo: Demo, codes: list[str]) -> str:
             f"             sign in as {site.STAFF_NAME} with {site.STAFF_PASSWORD}",
             "",
             f"  Be a guest: four phones have joined {site.SSID}; their proxies are on ports "
-            f"{', '.join(map(str, proxies[:-1]))}. A fifth, on {proxies[-1]}, has joined {site.ENSEMBLE_SSID}.",
+            f"{', '.join(map(str, proxies[:4]))}. A fifth, on {proxies[4]}, has joined {site.ENSEMBLE_SSID};",
+            f"  a sixth, on {proxies[5]}, is plugged into a practice room: passcode {demo.passcode()}.",
             f"    {browser}    (as root: --no-sandbox too)",
             f"    curl -x http://127.0.0.1:{proxies[1]} -L http://score-of-the-day.example/",
             f"  Codes for Day visit: {'  '.join(pretty[:4])}",

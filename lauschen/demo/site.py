@@ -5,12 +5,14 @@ from pathlib import Path
 from sqlite3 import Connection
 
 from lauschen.core.house.dialect import Dialect, Move
+from lauschen.core.house.network import GuestNetwork
 from lauschen.core.ids import AccessDeviceId, DialectId, PlanId
 from lauschen.core.limits.plan import Plan
 from lauschen.core.ways.account import Account
 from lauschen.core.ways.click_through import ClickThrough
 from lauschen.core.ways.guest_pass import GuestPass
 from lauschen.core.ways.kinds import WayIn
+from lauschen.core.ways.passcode import Passcode
 from lauschen.core.ways.voucher import Voucher
 from lauschen.proofs.passwords import hasher
 from lauschen.serve.first_run import REDIRECT, add_day_visit
@@ -23,6 +25,9 @@ SITE, ZONE = "Hollerau Summer Academy", "Europe/Vienna"
 SSID = "Hollerau Garden"
 DEFAULT_COA_PORT = 3799
 ENSEMBLE_SSID = "Hollerau Ensemble"
+PRACTICE = "Practice wall ports"
+ETHERNET = 15
+"""NAS-Port-Type (RFC 2865 section 5.41)."""
 PAGE_HOST = "welcome.hollerau.example"
 SLIP_HOST = "slip.hollerau.example"
 STAFF_NAME, STAFF_PASSWORD = "gatehouse", "plum-and-pine-7700"
@@ -41,18 +46,20 @@ SECRET = b"hollerau-stand-in-secret"
 
 @dataclass(frozen=True, slots=True)
 class Point:
-    """One access point."""
+    """One access point, or a switch."""
 
     name: str
     address: str
     bssid: str
     ssid: str = SSID
+    """Empty: wired ports."""
 
 
 POINTS = (
     Point("Garden west", "127.77.0.11", "02-77-00-00-00-11"),
     Point("Concert barn", "127.77.0.12", "02-77-00-00-00-12"),
     Point("Practice house", "127.77.0.13", "02-77-00-00-00-13", ENSEMBLE_SSID),
+    Point("Practice switch", "127.77.0.14", "02-77-00-00-00-14", ""),
 )
 
 
@@ -82,7 +89,7 @@ def _add_garden(conn: Connection, keys: KeyRing) -> None:
     garden = networks.add_network(conn, "Garden", ssid=SSID.encode(), door_role=door)
     ways.save_ways(conn, garden, [Voucher()])
     rules.add_rule(conn, network=garden, way_in=WayIn.VOUCHER, role=visitor)
-    add_day_visit(conn)
+    day_visit = add_day_visit(conn)
     plans.add_plan(
         conn,
         Plan(
@@ -96,6 +103,7 @@ def _add_garden(conn: Connection, keys: KeyRing) -> None:
         ),
     )
     _add_ensemble(conn)
+    _add_practice(conn, day_visit)
     controller = Dialect(
         DialectId(0), "Garden controller", attributes=REDIRECT, login_move=Move.REAUTHORISE, pause_ms=0
     )
@@ -134,6 +142,17 @@ def _add_ensemble(conn: Connection) -> None:
             use_within_days=60,
         ),
     )
+
+
+def _add_practice(conn: Connection, plan: PlanId) -> None:
+    """The wall ports of the practice rooms: whoever was told today's passcode, and tutors by their account."""
+    door = networks.add_role(conn, "Practice door", vlan=350, filter_name="doorstep", is_door=True)
+    inside = networks.add_role(conn, "Practice room", vlan=350, filter_name="student")
+    added = networks.add_network(conn, PRACTICE, door_role=door)
+    networks.save_network(conn, GuestNetwork(added, PRACTICE, door, port_type=ETHERNET))
+    ways.save_ways(conn, added, [Passcode(plan), Account()])
+    rules.add_rule(conn, network=added, way_in=WayIn.PASSCODE, role=inside)
+    rules.add_rule(conn, network=added, way_in=WayIn.ACCOUNT, role=inside)
 
 
 def _add_point(conn: Connection, keys: KeyRing, point: Point, coa_port: int) -> AccessDeviceId:

@@ -107,9 +107,9 @@ def _add_defaults(conn: Connection, keys: KeyRing, site: SiteWords) -> None:
     dialects.add_dialect(conn, keys, Dialect(new, "disconnect", attributes=REDIRECT))
 
 
-def add_day_visit(conn: Connection) -> None:
+def add_day_visit(conn: Connection) -> PlanId:
     """8 h from first use by the clock on the wall, one device, 2 GB in all."""
-    plans.add_plan(
+    return plans.add_plan(
         conn,
         Plan(
             id=PlanId(0),

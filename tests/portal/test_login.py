@@ -20,8 +20,8 @@ async def issue(staff: httpx.AsyncClient, **more: object) -> str:
 @pytest.fixture
 async def guest(garden: Garden) -> Guest:
     """On the network that takes accounts."""
-    found = garden.guests[-1]
-    await garden.demo.joins[-1].join(found.phone)
+    found = garden.student
+    await garden.demo.joins[4].join(found.phone)
     await found.open()
     return found
 

@@ -15,8 +15,8 @@ async def guest(garden: Garden, staff: httpx.AsyncClient) -> Guest:
     way = {"way": "click_through", "plan": 3, "asks_name": True, "asks_mail": True, "shows_whole": True}
     answer = await staff.put("/api/networks/2/ways", json={"ways": [way]})
     assert answer.status_code == 200, answer.text
-    found = garden.guests[-1]
-    await garden.demo.joins[-1].join(found.phone)
+    found = garden.student
+    await garden.demo.joins[4].join(found.phone)
     await found.open()
     return found
 

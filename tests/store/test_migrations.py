@@ -24,7 +24,7 @@ def test_the_house_of_the_demo(place: Place) -> None:
     assert network is not None
     assert network.name == "Garden"
     assert house.access_devices[AccessDeviceId(1)].secret == b"hollerau-stand-in-secret"
-    assert {r.vlan for r in house.roles.values()} == {310, 320}
+    assert {r.vlan for r in house.roles.values()} == {310, 320, 350}
     assert house.dialects[DialectId(1)].login_move is Move.REAUTHORISE
 
 
@@ -54,7 +54,9 @@ def test_migrating_twice_changes_nothing(place: Place) -> None:
 
 
 def test_a_dialect_that_said_a_pseudonym_says_it_still(place: Place) -> None:
-    old = "UPDATE dialect SET settings = json_remove(json_set(settings, '$.says_user', json(?)), '$.user_name')"
+    old = (
+        "UPDATE dialect SET settings = json_remove(json_set(settings, '$.says_user', json(?)), '$.user_name')"
+    )
     for said, user_name in (("true", UserName.PSEUDONYM), ("false", UserName.NOTHING)):
         place.conn.execute(old, (said,))
         take_step(place.conn, 12)

@@ -18,7 +18,7 @@ from lauschen.standins.access_device.habits import Habits
 from lauschen.standins.access_device.radio import Radio, Source
 from lauschen.standins.access_device.session import Placement, Session, read_placement
 
-WIRELESS_802_11 = 19
+ETHERNET, WIRELESS_802_11 = 15, 19
 USER_REQUEST, IDLE_TIMEOUT, SESSION_TIMEOUT, ADMIN_RESET = 1, 4, 5, 6
 REJOIN_S = 0.05
 
@@ -40,8 +40,13 @@ class Phone:
     """Set when it was associated anew; what it wants to send waits for that."""
 
 
+def port_of(phone: Phone) -> str:
+    """The port that a wired device is plugged into, as NAS-Port-Id names it."""
+    return f"wall {phone.ip.rpartition('.')[2]}"
+
+
 class AccessPoint:
-    """One SSID at one access device. All times come from the clock it was given."""
+    """One SSID at one access device, or the wired ports of a switch. All times come from the clock it was given."""
 
     def __init__(
         self,
@@ -59,7 +64,8 @@ class AccessPoint:
         self.phones: dict[Mac, Phone] = {}
         self.radio = Radio(address, secret, clock=clock, on_change=self._change)
         self.habits = habits or Habits()
-        self._called = f"{bssid}:{ssid}"
+        self.is_wired = not ssid
+        self._called = f"{bssid}:{ssid}" if ssid else bssid
         self._clock = clock
         self._numbers = itertools.count(1)
         self._tasks: set[asyncio.Task[None]] = set()
@@ -307,8 +313,10 @@ class AccessPoint:
             attributes.text(Kind.NAS_IDENTIFIER, self.name),
             attributes.text(Kind.CALLED_STATION_ID, self._called),
             attributes.text(Kind.CALLING_STATION_ID, spell_mac(phone.mac)),
-            attributes.integer(Kind.NAS_PORT_TYPE, WIRELESS_802_11),
+            attributes.integer(Kind.NAS_PORT_TYPE, ETHERNET if self.is_wired else WIRELESS_802_11),
         ]
+        if self.is_wired:
+            parts.append(attributes.text(Kind.NAS_PORT_ID, port_of(phone)))
         if self.habits.tells_address:
             parts.append(attributes.address(Kind.FRAMED_IP_ADDRESS, phone.ip))
         return parts

@@ -50,7 +50,8 @@ async def test_the_room_shows_networks_devices_and_who_is_heard(
 ) -> None:
     await garden.point.join(garden.guests[0].phone)
     found = await paths(staff)
-    network, ensemble = found["networks"]
+    network, ensemble, wired = found["networks"]
+    assert wired["recognised"] == "it is about wired ports"
     assert network["recognised"] == "the SSID is Hollerau Garden"
     common = {"is_off": False, "labels": {}, "remember_minutes": None, "hours": None}
     assert network["ways"] == [{"way": "voucher", **common}]
@@ -170,7 +171,7 @@ async def test_a_range_is_one_device_at_many_addresses(garden: Garden, staff: ht
         answer = parse(await wire.exchange(request, garden.demo.service.ports["auth"]))
         assert answer.code == Code.ACCESS_ACCEPT
         wire.close()
-    meadow = (await paths(staff))["devices"][3]
+    meadow = (await paths(staff))["devices"][4]
     assert [s["address"] for s in meadow["sources"]] == ["127.77.5.1", "127.77.5.200"]
 
 
@@ -196,7 +197,7 @@ async def test_networks_roles_and_dialects_are_edited(garden: Garden, staff: htt
     network, dialect = found["networks"][0], found["dialects"][0]
     door = network["door_role"]
     wired = {
-        "name": "Practice wall ports", "door_role": door, "port_type": 15,
+        "name": "Workshop ports", "door_role": door, "port_type": 15,
         "nas_identifier": {"match": "begins", "value": "switch-"},
     }  # fmt: skip
     made = await staff.post("/api/networks", json=wired)
@@ -226,12 +227,13 @@ async def test_networks_roles_and_dialects_are_edited(garden: Garden, staff: htt
     assert saved.json()["has_shared_password"]
     assert "house-word" not in saved.text
     assert (await paths(staff))["devices"][0]["ignores"] == [
-        "Doorstep: its filter name", "Rehearsal door: its filter name", "Student: its filter name"
+        "Doorstep: its filter name", "Rehearsal door: its filter name", "Student: its filter name",
+        "Practice door: its filter name", "Practice room: its filter name",
     ]  # fmt: skip
     settings["attributes"] = [{"enterprise": 32473, "number": 1, "template": "{nonsense}"}]
     assert (await staff.put(f"/api/dialects/{dialect['id']}", json=settings)).json()["field"] == "attributes"
     log = [line["text"] for line in (await staff.get("/api/log")).json()]
-    assert "gatehouse saved the network Practice wall ports" in log
+    assert "gatehouse saved the network Workshop ports" in log
 
 
 async def test_the_sheet_says_all_that_must_be_typed(garden: Garden, staff: httpx.AsyncClient) -> None:
@@ -270,7 +272,7 @@ async def test_a_device_that_a_network_names_stays(garden: Garden, staff: httpx.
     assert (await staff.delete("/api/access-devices/1")).json()["code"] == "access_device_in_use"
     await staff.put("/api/networks/1", json=settings)
     assert (await staff.delete("/api/access-devices/1")).status_code == 204
-    assert len((await paths(staff))["devices"]) == 2
+    assert len((await paths(staff))["devices"]) == 3
 
 
 async def test_what_nothing_needs_any_more_is_removed(garden: Garden, staff: httpx.AsyncClient) -> None:
@@ -291,7 +293,7 @@ async def test_what_nothing_needs_any_more_is_removed(garden: Garden, staff: htt
         assert (await staff.delete(f"/api/{path}")).status_code == 204
         assert (await staff.delete(f"/api/{path}")).status_code == 404
     now = await paths(staff)
-    assert [n["name"] for n in now["networks"]] == ["Garden", "Ensemble"]
+    assert [n["name"] for n in now["networks"]] == ["Garden", "Ensemble", "Practice wall ports"]
     assert "Patient" not in [r["name"] for r in now["roles"]]
     again = (await staff.post("/api/roles", json=role)).json()
     assert again["id"] != made["id"], "the log names the one that was removed"
@@ -312,7 +314,7 @@ async def test_a_network_is_removed_once_nobody_is_inside(garden: Garden, staff:
     assert (await staff.delete("/api/networks/1")).status_code == 204
     assert (await staff.get("/api/guests")).json() == []
     streams = (await staff.get("/api/now")).json()["streams"]
-    assert [stream["name"] for stream in streams] == ["Ensemble"]
+    assert [stream["name"] for stream in streams] == ["Ensemble", "Practice wall ports"]
     assert not await garden.point.join(phone)  # it asks again; nobody knows its network
     log = [line["text"] for line in (await staff.get("/api/log")).json()]
     assert "gatehouse removed the network Garden" in log

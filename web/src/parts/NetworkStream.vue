@@ -86,7 +86,7 @@ const heldFrom = computed(() => MIDDLE.value + Math.max(4, thick(insideCount.val
   <section class="stream" :aria-label="`${stream.name}: the way in`">
     <div class="name">
       <h2>{{ stream.name }}</h2>
-      <p class="soft">{{ stream.ssid }}</p>
+      <p v-if="stream.ssid !== stream.name" class="soft">{{ stream.ssid }}</p>
       <p class="soft">by {{ stream.ways_in.join(', ') || 'no way in yet' }}</p>
     </div>
     <div ref="frame" class="frame" :style="{ height: `${HEIGHT}px` }">
