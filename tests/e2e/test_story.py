@@ -140,7 +140,7 @@ def test_silence_is_shown_on_now_and_sent_again(demo: RunningDemo, phone: Page, 
 
 def test_every_room_by_keyboard_and_the_log(desk: Page) -> None:
     desk.keyboard.press("/")
-    expect(desk.get_by_placeholder("Find by name, code")).to_be_focused()
+    expect(desk.get_by_placeholder("Find by name, label")).to_be_focused()
     desk.keyboard.press("Escape")
     expect(desk.get_by_role("row", name=re.compile("at the door")).first).to_be_visible()
     desk.keyboard.press("j")
@@ -168,12 +168,12 @@ def test_agreeing_to_the_house_rules_lets_a_guest_in_on_the_second_network(
     page = context.new_page()
     page.goto(FIRST_STOP)
     expect(page.get_by_role("heading", name="Hausordnung", exact=True)).to_be_hidden()  # one tap away
-    page.get_by_label("Code von Ihrem Zettel").fill("<b>viola d'amore")
+    page.get_by_label("Der Code, den Sie bekommen haben").fill("<b>viola d'amore")
     page.get_by_role("button", name="Online gehen", exact=True).click()
     expect(page.get_by_role("alert")).to_contain_text("Diesen Code kennen wir nicht")
-    expect(page.get_by_label("Code von Ihrem Zettel")).to_have_value("<b>viola d'amore")
+    expect(page.get_by_label("Der Code, den Sie bekommen haben")).to_have_value("<b>viola d'amore")
     page.get_by_text("Der Hausordnung zustimmen").click()
-    expect(page.get_by_label("Code von Ihrem Zettel")).to_be_hidden()
+    expect(page.get_by_label("Der Code, den Sie bekommen haben")).to_be_hidden()
     expect(page.get_by_role("heading", name="Hausordnung", exact=True)).to_be_visible()
     expect(page.get_by_text("große Downloads für die Nacht")).to_be_visible()
     page.get_by_role("button", name="Zustimmen und online gehen").click()
