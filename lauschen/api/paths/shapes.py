@@ -9,10 +9,8 @@ from lauschen.api.paths.words import (
     DROPS,
     clock_words,
     dialect_words,
-    hint_text,
     ignores_words,
     pause_words,
-    recognised_words,
     risk_words,
     role_ignored_words,
     role_use_words,
@@ -23,6 +21,7 @@ from lauschen.api.paths.words import (
     trusted_words,
 )
 from lauschen.api.slices import in_slices
+from lauschen.api.words.networks import hint_text, recognised_words
 from lauschen.api.words.reasons import answer_words
 from lauschen.core.house.dialect import Dialect
 from lauschen.core.house.house import House

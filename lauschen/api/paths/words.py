@@ -1,16 +1,17 @@
-"""Sentences of the room Paths: how a network is recognised, what a dialect does, why packets were dropped."""
+"""Sentences of the room Paths: the stages of a network, what a dialect does, why packets were dropped."""
 
 from collections.abc import Sequence
 from datetime import datetime
 
 from lauschen.api.hours import hours_words
 from lauschen.api.paths.models import Stage
+from lauschen.api.words.networks import recognised_words
 from lauschen.api.words.plans import plan_words, rate_amount
 from lauschen.api.words.speaker import way_name
 from lauschen.core.house.checks import ignored
 from lauschen.core.house.dialect import Arrives, Dialect, Move
 from lauschen.core.house.house import House
-from lauschen.core.house.network import STATUS, GuestNetwork, Hint, Match, Pause
+from lauschen.core.house.network import STATUS, GuestNetwork, Pause
 from lauschen.core.house.role import Role
 from lauschen.core.house.rule import Rule
 from lauschen.core.ids import AccessDeviceId
@@ -71,12 +72,10 @@ _LEARNS = {
     Move.POSTED: "the guest's browser, which posts a one-time login",
     Move.CALLED: "a call to a controller",
 }
-_HINTS = {Match.EXACT: "is", Match.BEGINS: "begins with", Match.ENDS: "ends with"}
 CLOCK_AGREES_S = 5.0
 LANGUAGES = {"en": "English", "de": "German"}
 MOST_LINES = 8
 """Of plans and of rules at a network's stage; the placement shows all."""
-PORT_TYPES = {15: "wired ports", 19: "Wi-Fi", 5: "virtual ports"}
 _SETTINGS = {
     "vlan": "its VLAN",
     "filter_name": "its filter name",
@@ -92,24 +91,6 @@ _PROVES = {
     WayIn.ACCOUNT: "by the password of an account, at the page or at an access device",
     WayIn.CLICK_THROUGH: "nothing: whoever agrees to the house rules is in",
 }
-
-
-def recognised_words(network: GuestNetwork, house: House) -> str:
-    """By what a network is recognised."""
-    parts = []
-    for name, hint in (
-        ("the SSID", network.ssid),
-        ("NAS-Identifier", network.nas_identifier),
-        ("NAS-Port-Id", network.port_id),
-    ):
-        if hint.match is not Match.ANY:
-            parts.append(f"{name} {_HINTS[hint.match]} {hint_text(hint)}")
-    if network.port_type is not None:
-        parts.append(f"it is about {PORT_TYPES.get(network.port_type, f'NAS-Port-Type {network.port_type}')}")
-    if network.access_device is not None:
-        device = house.access_devices.get(network.access_device)
-        parts.append(f"{device.name if device else 'a device that is gone'} asks")
-    return " and ".join(parts)
 
 
 def stages(network: GuestNetwork, house: House, heard_at: Sequence[AccessDeviceId]) -> list[Stage]:
@@ -324,10 +305,6 @@ def role_use_words(role: Role, house: House) -> str:
 def _join(names: list[str]) -> str:
     shown = names[:3] + ([f"{len(names) - 3} more"] if len(names) > 3 else [])
     return " and ".join([", ".join(shown[:-1]), shown[-1]]) if len(shown) > 1 else shown[0]
-
-
-def hint_text(hint: Hint) -> str:
-    return visible(hint.value.decode("utf-8", "replace"))
 
 
 def dialect_words(dialect: Dialect) -> str:

@@ -1,5 +1,6 @@
 """Each step of a decision in words."""
 
+from lauschen.api.words.networks import recognised_words
 from lauschen.api.words.speaker import Speaker, rule_words
 from lauschen.core.decide.trace import (
     BarsLine,
@@ -110,8 +111,10 @@ def _network(speaker: Speaker, line: NetworkLine) -> str:
         case "ssid":
             ssid = visible(known.shown_as) if known else "its own"
             return f"recognised as {name}, because the SSID is {ssid}"
+        case "hints" if known is not None:
+            return f"recognised as {name}, because {recognised_words(known, speaker.house)}"
         case "hints":
-            return f"recognised as {name}, by what the request says of where it comes from"
+            return f"recognised as {name}, by what the request said of where it came from"
         case "token":
             return f"{name}, by the visit at the page"
     return f"{name}, where it is"
