@@ -52,7 +52,9 @@ class House:
     passcodes_by_hand: dict[NetworkId, ByHand] = field(default_factory=dict)
     _by_ssid: dict[bytes, GuestNetwork] = field(init=False)
     _strictest_first: tuple[GuestNetwork, ...] = field(init=False)
-    """Those that are recognised by more than their whole SSID."""
+    """Those that are recognised by other things than their whole SSID."""
+    _stricter: tuple[GuestNetwork, ...] = field(init=False)
+    """Of them, those that ask more than a whole SSID, and so come before it."""
     spoken: tuple[DialectId, ...] = field(init=False)
     """The dialects that its access devices speak."""
     _trusted_macs: dict[Mac, Trusted] = field(init=False)
@@ -73,6 +75,8 @@ class House:
         object.__setattr__(self, "_trusted_ports", ports)
         object.__setattr__(self, "_by_ssid", plain)
         object.__setattr__(self, "_strictest_first", tuple(others))
+        asked = max((n.strictness for n in plain.values()), default=0)
+        object.__setattr__(self, "_stricter", tuple(n for n in others if n.strictness > asked))
 
     def dialect_of(self, access_device: AccessDeviceId) -> Dialect | None:
         """How an access device talks; None when it was removed."""
@@ -89,13 +93,12 @@ class House:
     ) -> GuestNetwork | None:
         """The guest network that a request belongs to; texts are octets as characters (`Packet.opaque`)."""
         plain = self._by_ssid.get(ssid) if ssid is not None else None
-        if not self._strictest_first:
+        others = self._strictest_first if plain is None else self._stricter
+        if not others:
             return plain
         named = None if nas_identifier is None else nas_identifier.encode("latin-1")
         port = None if port_id is None else port_id.encode("latin-1")
-        for network in self._strictest_first:
-            if plain is not None and network.strictness <= plain.strictness:
-                break
+        for network in others:
             if (
                 network.access_device in (None, access_device)
                 and network.port_type in (None, port_type)

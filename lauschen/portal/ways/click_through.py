@@ -9,6 +9,7 @@ from lauschen.core.house.house_rules import HouseRules
 from lauschen.core.ways.click_through import HOUR_S, LONGEST_MAIL, Agreement, ClickThrough, agreed, read_mail
 from lauschen.core.ways.ways import Way
 from lauschen.core.words.codes import Slip
+from lauschen.core.words.text import visible
 from lauschen.portal.facts import Facts
 from lauschen.portal.page import Part
 from lauschen.portal.words import LANGUAGES, catalogue
@@ -44,7 +45,7 @@ class ClickThroughOnPage:
         if spoken is None or facts.may_only_look:
             return None
         text = rules.texts[spoken]
-        paragraphs = [paragraph.strip() for paragraph in text.split("\n\n") if paragraph.strip()]
+        paragraphs = [_shown(paragraph) for paragraph in text.split("\n\n") if paragraph.strip()]
         name, _, mail = (
             facts.typed.text.partition("\n") if facts.typed.form == "click_through" else ("", "", "")
         )
@@ -93,3 +94,8 @@ def _over(facts: Facts, way: ClickThrough, lang: str) -> str | None:
         return words["agree_used_up"]
     again = grant.use.first_used + way.again_after_hours * HOUR_S
     return words["agree_again_at"].format(time=facts.clock(-(-again // 60) * 60, lang))
+
+
+def _shown(paragraph: str) -> str:
+    """Its lines as they are; what hides or turns text is shown as a mark (rulings 6.7)."""
+    return "\n".join(visible(line) for line in paragraph.strip().splitlines())

@@ -6,6 +6,7 @@ from typing import Protocol
 from lauschen.core.ways.kinds import WayIn
 from lauschen.core.ways.ways import Offer, Way
 from lauschen.core.words.codes import Slip
+from lauschen.core.words.text import visible
 from lauschen.portal.facts import Facts
 from lauschen.portal.page import Choice, Part
 from lauschen.portal.ways.click_through import ClickThroughOnPage
@@ -51,7 +52,7 @@ def closed_notes(facts: Facts, lang: str) -> list[str]:
     for way in ways:
         opens = way.hours.span(facts.now)[1] if way.hours is not None else None
         if FORM_OF[way.way] not in open_forms and opens is not None:
-            name = way.labels.get(lang) or words[f"choose_{FORM_OF[way.way]}"]
+            name = visible(way.labels.get(lang, "")) or words[f"choose_{FORM_OF[way.way]}"]
             notes.append(words["way_opens"].format(way=name, time=facts.clock(opens, lang)))
     return notes
 
@@ -70,6 +71,6 @@ def choices_of(facts: Facts, lang: str) -> list[Choice]:
         part = FORMS[form].show(facts, way, lang) if form not in shown else None
         if part is not None:
             shown[form] = part
-            titles[form] = way.labels.get(lang) or words[f"choose_{form}"]
+            titles[form] = visible(way.labels.get(lang, "")) or words[f"choose_{form}"]
     is_open = facts.typed.form if facts.typed.form in shown else next(iter(shown), None)
     return [Choice(form, titles[form], part, form == is_open) for form, part in shown.items()]
