@@ -26,11 +26,13 @@ from bench.packets import (
     INSIDE,
     WEST,
     access_requests,
+    first_requests,
     interim_updates,
     make_data,
     spread_requests,
     voucher_requests,
 )
+from bench.pages import GUESTS, pages
 from lauschen.core.words.tokens import PortalToken, sign_token
 from lauschen.demo.run import start_demo
 from lauschen.demo.site import PAGE_HOST, STAFF_NAME, STAFF_PASSWORD
@@ -77,12 +79,15 @@ def main() -> None:
         )
         serve = ["lauschen", "serve", "--data", folder, "--staff", "127.0.0.1:0", "--portal", "127.0.0.1:0"]
         serve += ["--radius", "127.0.0.1", "--auth-port", "0", "--acct-port", "0"]
+        ready = r"Staff: \S+:(\d+)\s+guest page: port (\d+)(?:.|\n)*RADIUS: \S+, (\d+) and (\d+)"
         with (
             started(["bench.echo"], r"(\d+)\n") as echo,
             started(["bench.responder"], r"(\d+) (\d+)\n") as peer,
-            started(serve, r"Staff: \S+:(\d+)(?:.|\n)*RADIUS: \S+, (\d+) and (\d+)", log) as ports,
+            started(["bench.hello"], r"(\d+)\n") as hello,
+            started(serve, ready, log) as ports,
         ):
-            staff, auth, acct = (int(port) for port in ports.groups())
+            staff, portal, auth, acct = (int(port) for port in ports.groups())
+            beside_hello(int(hello[1]), portal, staff, auth, data)
             rate = compare(int(echo[1]), (int(peer[1]), int(peer[2])), auth, acct)
             beside_long_work(staff, auth, rate)
             beside_a_flood(auth, rate)
@@ -124,6 +129,29 @@ def compare(echo_port: int, peer: tuple[int, int], auth_port: int, acct_port: in
     say("PAP answers (codes), committed first", runs["pap"], bare, rates["peer_auth"])
     say("interim updates, committed first", runs["acct"], bare, rates["peer_acct"])
     return rates["auth"]
+
+
+def beside_hello(hello: int, portal: int, staff: int, auth: int, data: Path) -> None:
+    """The guest page and its form, as shares of the least that the same HTTP server can do."""
+    with httpx.Client(base_url=f"http://127.0.0.1:{staff}", timeout=300) as web:
+        signed_in = web.post("/api/session", json={"name": STAFF_NAME, "password": STAFF_PASSWORD})
+        web.headers["X-Lauschen-Form"] = signed_in.json()["csrf"]
+        batch = web.post("/api/batches", json={"plan": 1, "count": GUESTS}).json()
+        codes: list[str] = []
+        while len(codes) < GUESTS:
+            after = batch["issued"][-1]["id"] if batch["issued"] else 0
+            codes += [one["code"].replace("-", "") for one in batch["issued"]]
+            batch = web.get(f"/api/batches/{batch['id']}", params={"after": after}).json()
+    drive(first_requests(GUESTS), auth, ADDRESS)
+    key = read_key_file(data / KEY_NAME).token_key
+    runs = uvloop.run(pages(hello, portal, key, codes))
+    bare = statistics.median(run.rate for run in runs["hello"])
+    for what, name in (
+        ("hello", 'bare uvicorn "hello"'),
+        ("page", "guest page"),
+        ("login", "right code, committed first"),
+    ):
+        say(name, runs[what], bare)
 
 
 def say(what: str, runs: list[Measured], bare: float, peer: float | None = None) -> None:

@@ -82,13 +82,20 @@ def spread_requests(count: int, chance: random.Random) -> dict[str, list[bytes]]
     }
 
 
+def first_requests(count: int) -> list[bytes]:
+    """MAC requests of so many devices at the door, each once."""
+    return [
+        SECRET.access_request(number & 0xFF, os.urandom(16), _asking(INSIDE + number))
+        for number in range(count)
+    ]
+
+
 def access_requests(count: int, chance: random.Random, first: int = 0, step: int = 1) -> list[bytes]:
     """MAC requests: of devices inside, of devices at the door, each packet another one."""
     packets = []
     for number in range(count):
         device = chance.randrange(first, INSIDE + AT_DOOR, step)
-        body = _identity(device) + a.integer(Kind.SERVICE_TYPE, ServiceType.CALL_CHECK)
-        packets.append(SECRET.access_request(number & 0xFF, os.urandom(16), body))
+        packets.append(SECRET.access_request(number & 0xFF, os.urandom(16), _asking(device)))
     return packets
 
 
@@ -128,6 +135,10 @@ def interim_updates(count: int, rounds_before: int) -> list[bytes]:
         )
         packets.append(SECRET.accounting_request(number & 0xFF, body))
     return packets
+
+
+def _asking(device: int) -> bytes:
+    return _identity(device) + a.integer(Kind.SERVICE_TYPE, ServiceType.CALL_CHECK)
 
 
 def _identity(device: int) -> bytes:

@@ -1,6 +1,7 @@
 """Guest networks, and by what a request is recognised as one's."""
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 from enum import StrEnum
 
 from lauschen.core.ids import AccessDeviceId, NetworkId, RoleId
@@ -76,14 +77,18 @@ class GuestNetwork:
     onward: str = ""
     """Where guests go after login: a fixed address, `STATUS` for nowhere; empty: where they were going."""
 
+    takes_words: bool = field(init=False)
+    """Whether a code typed here need not be ten signs."""
+    _by_kind: Mapping[WayIn, Way] = field(init=False, repr=False, compare=False)
+
+    def __post_init__(self) -> None:
+        takes = any(way.takes_words and not way.is_off for way in self.ways)
+        object.__setattr__(self, "takes_words", takes)
+        object.__setattr__(self, "_by_kind", {way.way: way for way in self.ways})
+
     def way(self, kind: WayIn) -> Way | None:
         """One that it offers, with its settings here."""
-        return next((way for way in self.ways if way.way is kind), None)
-
-    @property
-    def takes_words(self) -> bool:
-        """Whether a code typed here need not be ten signs."""
-        return any(way.takes_words and not way.is_off for way in self.ways)
+        return self._by_kind.get(kind)
 
     @property
     def is_plain(self) -> bool:
