@@ -138,7 +138,7 @@ useKeys({
           class="find"
           type="search"
           aria-label="Find a guest"
-          placeholder="Find by name, label, code, MAC or address"
+          placeholder="Name, label, code, MAC or address"
         >
           <template #append-inner><kbd>/</kbd></template>
         </v-text-field>
