@@ -10,6 +10,7 @@ from lauschen.core.decide.standing import State
 from lauschen.core.ids import AccessDeviceId, BatchId, Mac, NetworkId, PlanId
 from lauschen.core.ways.click_through import Agreement
 from lauschen.core.ways.code import Code, read_typed
+from lauschen.core.ways.person import NameAndPassword
 from lauschen.core.words.tokens import PortalToken
 from lauschen.demo.site import ENSEMBLE_SSID
 from lauschen.store import credentials, devices
@@ -60,6 +61,17 @@ class Ensemble:
         assert isinstance(typed, Code)
         with self.place.tx() as tx:
             return trying.try_offer(tx, visit, typed, f"127.77.1.{mac & 0xFF}").reason
+
+    def ask_person(self, name: str, password: str, *, by_chap: bool, mac: Mac = PHONE) -> Reason:
+        """As an access device with a form of its own asks."""
+        offered = NameAndPassword(
+            name, None if by_chap else password, lambda octets: octets == password.encode()
+        )
+        arrival = Arrival(
+            Medium.PERSON, mac, HOUSE_POINT, ssid=ENSEMBLE_SSID.encode(), spelled="x", offer=offered
+        )
+        with self.place.tx(is_act=False) as tx:
+            return answer_arrival(tx, arrival)[0].reason
 
     def let_in(self, mac: Mac = PHONE) -> Decision:
         self.ask(mac)

@@ -2,20 +2,17 @@
 
 import pytest
 
-from lauschen.acts.arriving.arrivals import answer_arrival
 from lauschen.acts.desk.helping import give_time
 from lauschen.acts.staying.sweep import OVER_GRACE_S, Sweeper
-from lauschen.core.decide.arrival import Arrival, Medium
+from lauschen.core.decide.arrival import Medium
 from lauschen.core.decide.decision import Answer
 from lauschen.core.decide.reason import Reason
 from lauschen.core.errors import Invalid
 from lauschen.core.ids import Mac
 from lauschen.core.limits.tries import TRIES
-from lauschen.core.ways.person import NameAndPassword
-from lauschen.demo.site import ENSEMBLE_SSID
 from lauschen.store import credentials
 from lauschen.store.credentials import Terms
-from tests.ensemble import DAY, HALF_HOUR, HOUSE_POINT, Ensemble
+from tests.ensemble import DAY, HALF_HOUR, Ensemble
 from tests.place import OTHER, PHONE, Place
 
 THIRD = Mac(0x020000AABB77)
@@ -117,14 +114,7 @@ def test_a_person_gets_in_by_radius_with_a_chosen_code(ensemble: Ensemble, by_ch
     place = ensemble.place
 
     def ask(name: str, password: str) -> Reason:
-        offered = NameAndPassword(
-            name, None if by_chap else password, lambda octets: octets == password.encode()
-        )
-        arrival = Arrival(
-            Medium.PERSON, PHONE, HOUSE_POINT, ssid=ENSEMBLE_SSID.encode(), spelled="x", offer=offered
-        )
-        with place.tx(is_act=False) as tx:
-            return answer_arrival(tx, arrival)[0].reason
+        return ensemble.ask_person(name, password, by_chap=by_chap)
 
     assert ask("silver otter 42", "silver otter 42") is Reason.ADMITTED
     assert ask("silver otter 42", "silver otter 42") is Reason.ADMITTED  # again, and nothing new begins

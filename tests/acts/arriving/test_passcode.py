@@ -11,7 +11,7 @@ from lauschen.core.decide.arrival import Medium
 from lauschen.core.decide.decision import Answer
 from lauschen.core.decide.reason import Reason
 from lauschen.core.errors import Invalid, NotThere
-from lauschen.core.ids import NetworkId, RoleId
+from lauschen.core.ids import Mac, NetworkId, RoleId
 from lauschen.core.limits.tries import TRIES
 from lauschen.core.ways.passcode import Passcode, Schedule
 from lauschen.road.tx import Tx
@@ -107,6 +107,18 @@ def test_it_is_typed_in_the_digits_of_another_script(ensemble: Ensemble) -> None
     arabic = code.translate({ord("0") + n: 0x660 + n for n in range(10)})
     ensemble.ask()
     assert ensemble.type_code(arabic) is Reason.ADMITTED
+
+
+@pytest.mark.parametrize("by_chap", [False, True])
+def test_a_person_gets_in_by_radius_and_each_device_has_its_own(ensemble: Ensemble, by_chap: bool) -> None:
+    (code,) = told(ensemble)
+    for mac in (PHONE, OTHER):
+        assert ensemble.ask_person(code, code, by_chap=by_chap, mac=mac) is Reason.ADMITTED
+    used = ensemble.place.conn.execute("SELECT count(DISTINCT mac) FROM allowance").fetchone()
+    assert used == (2,)
+    ensemble.place.now += 2 * DAY  # it was changed twice
+    wrong = ensemble.ask_person(code, code, by_chap=by_chap, mac=Mac(0x020000AABB77))
+    assert wrong is Reason.CODE_UNKNOWN
 
 
 def test_a_restart_forgets_nothing(ensemble: Ensemble) -> None:
