@@ -22,7 +22,7 @@ from lauschen.standins.access_device.habits import Habits
 from lauschen.store import devices
 from lauschen.store.house.dialects import save_dialect
 
-PATIENCE_S = 10.0
+PATIENCE_S = 30.0
 FIRST_STOP = "http://score-of-the-day.example/"
 PAGE = f"http://{site.PAGE_HOST}"
 _CSRF = re.compile(r'name="csrf" value="([0-9a-f]+)"')

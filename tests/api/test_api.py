@@ -25,7 +25,7 @@ class Desk:
         self.service = service
         self.is_closed = False
         base = f"http://127.0.0.1:{service.ports['staff']}"
-        self.http = httpx.AsyncClient(base_url=base, timeout=10)
+        self.http = httpx.AsyncClient(base_url=base, timeout=30)
 
     async def sign_in(self) -> None:
         answer = await self.http.post("/api/session", json=SIGN_IN)
@@ -115,7 +115,7 @@ async def test_the_console_serves_nothing_but_itself(desk: Desk, path: str) -> N
     reader, writer = await asyncio.open_connection("127.0.0.1", desk.service.ports["staff"])
     host = f"127.0.0.1:{desk.service.ports['staff']}"
     writer.write(f"GET {path} HTTP/1.1\r\nHost: {host}\r\nConnection: close\r\n\r\n".encode())
-    said = await asyncio.wait_for(reader.read(), 10)
+    said = await asyncio.wait_for(reader.read(), 30)
     writer.close()
     assert said.startswith(b"HTTP/1.1 404") or b"<title>Lauschen" in said, said[:300]
     assert b"root:" not in said
@@ -277,5 +277,5 @@ async def test_closing_ends_live_views_at_once(desk: Desk) -> None:
         closing = asyncio.create_task(desk.service.close())
         rest = [line async for line in lines]  # ends by itself, and properly
         assert rest
-        await asyncio.wait_for(closing, 10)
+        await asyncio.wait_for(closing, 30)
     desk.is_closed = True

@@ -55,7 +55,7 @@ def request(radius: Radius, code: str, number: int = 1) -> bytes:
 
 
 async def until(holds: Callable[[], bool]) -> None:
-    async with asyncio.timeout(5):
+    async with asyncio.timeout(30):
         while not holds():  # noqa: ASYNC110 - packets are read by the loop itself
             await asyncio.sleep(0)
 

@@ -4,7 +4,7 @@ import asyncio
 import socket
 
 SILENCE_S = 0.15
-PATIENCE_S = 5.0
+PATIENCE_S = 30.0
 
 
 class Wire:

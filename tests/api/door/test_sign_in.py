@@ -141,7 +141,7 @@ async def test_a_live_view_ends_with_its_session(house: House) -> None:
         other = house.browser()
         other.cookies, other.headers = browser.cookies, browser.headers
         assert (await other.delete("/api/session")).status_code == 204
-        async with asyncio.timeout(10):
+        async with asyncio.timeout(30):
             async for _ in lines:
                 pass  # it comes to its end
 
