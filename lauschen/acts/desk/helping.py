@@ -4,7 +4,7 @@ from lauschen.acts.arriving.admitting import begin_admission
 from lauschen.acts.arriving.placing import hold_again
 from lauschen.acts.moving.moves import end_stay, let_in
 from lauschen.acts.staying.reconsidering import reconsider
-from lauschen.core.decide.judge import judge
+from lauschen.core.decide.judge import judge, seats_of
 from lauschen.core.decide.reason import LIMIT_REASONS, Reason
 from lauschen.core.decide.standing import Standing, State
 from lauschen.core.errors import Invalid, NotThere
@@ -81,7 +81,7 @@ def give_time(tx: Tx, credential: CredentialId, seconds: int) -> None:
     for standing in inside:
         if standing.state is State.INSIDE:
             reconsider(tx, standing, tell=True)
-    for standing in held[: tx.house.plans[grants[0].plan].devices]:
+    for standing in held[: seats_of(tx.house.plans[grants[0].plan], grants[0])]:
         _readmit(tx, standing, credential)
     _log_of_voucher(tx, "time_given", credential, inside + held, {"seconds": seconds})
 

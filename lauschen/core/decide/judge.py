@@ -34,6 +34,11 @@ class Verdict:
         return self.left.until if self.reason is None else self.begins
 
 
+def seats_of(plan: Plan, grant: Grant) -> int | None:
+    """On how many devices it may be; None: any number."""
+    return None if grant.seats is Seats.ANY else grant.devices or plan.devices
+
+
 def judge(plan: Plan, grant: Grant, now: float, seats_taken: int = 0) -> Verdict:
     """Whether a grant lets somebody be in at `now`. `seats_taken`: other devices that count."""
     remains = left(plan, grant.use, now)
@@ -46,6 +51,7 @@ def judge(plan: Plan, grant: Grant, now: float, seats_taken: int = 0) -> Verdict
         is_open, opens = plan.hours.span(now)
         if not is_open:
             return Verdict(remains, Reason.PLAN_CLOSED, begins=opens)
-    if grant.seats is not Seats.ANY and seats_taken >= (grant.devices or plan.devices):
+    seats = seats_of(plan, grant)
+    if seats is not None and seats_taken >= seats:
         return Verdict(remains, Reason.DEVICES_FULL if grant.seats is Seats.AT_ONCE else Reason.DEVICES_USED)
     return Verdict(remains, None)

@@ -6,7 +6,7 @@ from typing import Literal
 from lauschen.core.decide.arrival import Arrival, Medium
 from lauschen.core.decide.decision import Answer, Decision
 from lauschen.core.decide.grant import Grant
-from lauschen.core.decide.judge import Verdict, judge
+from lauschen.core.decide.judge import Verdict, judge, seats_of
 from lauschen.core.decide.picture import Picture
 from lauschen.core.decide.reason import LIMIT_REASONS, Reason
 from lauschen.core.decide.standing import State
@@ -197,7 +197,7 @@ def _judge(grant: Grant, picture: Picture, now: float, trace: list[TraceLine]) -
     plan = picture.house.plans[grant.plan]
     verdict = judge(plan, grant, now, picture.seats_taken)
     if verdict.reason in _SEATS:
-        seats = grant.devices or plan.devices
+        seats = seats_of(plan, grant) or 0
         trace.append(SeatsLine(Step.LIMITS, _SEATS[verdict.reason], plan.id, picture.seats_taken, seats))
     else:
         state = "left" if verdict.reason is None else _STATES.get(verdict.reason, "over")

@@ -2,10 +2,14 @@
 
 import pytest
 
+from lauschen.acts.desk.helping import give_time
 from lauschen.acts.desk.issuing import begin_batch, check_terms, draw_vouchers, finish_batch
 from lauschen.acts.staying.reports import Event
+from lauschen.acts.staying.sweep import OVER_GRACE_S, Sweeper
+from lauschen.core.decide.arrival import Medium
 from lauschen.core.decide.decision import Answer
 from lauschen.core.decide.reason import Reason
+from lauschen.core.decide.standing import State
 from lauschen.core.errors import Invalid
 from lauschen.core.ids import Mac
 from lauschen.core.limits.seats import Seats
@@ -105,3 +109,29 @@ def test_trying_is_no_use(place: Place) -> None:
     for mac in (OTHER, THIRD):
         assert type_code(place, code, mac) is Reason.DEVICES_USED
     let_in(place, code, PHONE)
+
+
+@pytest.mark.parametrize(
+    ("terms", "again"), [(Terms(devices=2), 2), (Terms(seats=Seats.ANY), 3), (Terms(), 1)], ids=str
+)
+def test_time_that_is_given_lets_as_many_in_again_as_it_is_for(
+    place: Place, terms: Terms, again: int
+) -> None:
+    code = issue(place, terms)
+    devices = (PHONE, OTHER, THIRD)[:again]
+    for mac in devices:
+        let_in(place, code, mac)
+        place.report(Event.START, mac, session=f"S{mac}")
+    place.now += 8 * 3600 - 10
+    for mac in devices:
+        place.report(Event.INTERIM, mac, session=f"S{mac}")
+    place.now += 10 + OVER_GRACE_S + 1
+    with place.tx() as tx:
+        Sweeper().sweep(tx)
+    for mac in devices:
+        place.ask(mac, session=f"S{mac}", medium=Medium.REAUTHORISED)
+    assert {place.standing(mac).state for mac in devices} == {State.HELD}
+    with place.tx() as tx:
+        give_time(tx, place.voucher(code), 3600)
+    back = [mac for mac in devices if State.INSIDE in (place.standing(mac).state, place.standing(mac).going)]
+    assert len(back) == again
