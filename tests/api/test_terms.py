@@ -2,7 +2,9 @@
 
 import httpx
 import pytest
+from reportlab.pdfbase.pdfmetrics import stringWidth
 
+from lauschen.api.desk.sheet import LIMITS_W, limit_lines
 from tests.garden import Garden
 
 DAY_VISIT, COURSE_WEEK = 1, 4
@@ -52,3 +54,11 @@ async def test_a_code_of_a_party_says_so_to_its_guests(garden: Garden, staff: ht
         await garden.let_in(guest, batch["issued"][0]["code"])
         await guest.open(guest.url)
         assert words in guest.html
+
+
+def test_the_longest_limits_stand_beside_the_qr_code_of_the_slip() -> None:
+    limits = "365 d from first use · from Wed 30 Sep, 10:00 · until Wed 30 Sep, 18:00 · 999 devices in all · 999.9 GB"
+    lines = limit_lines(limits)
+    assert len(lines) <= 3
+    assert " ".join(lines) == limits
+    assert all(stringWidth(line, "Helvetica", 8) <= LIMITS_W for line in lines)

@@ -9,6 +9,7 @@ import segno
 from reportlab.lib.colors import HexColor
 from reportlab.lib.pagesizes import A4
 from reportlab.lib.units import mm
+from reportlab.lib.utils import simpleSplit
 from reportlab.pdfgen.canvas import Canvas
 
 from lauschen.core.decide.grant import Grant
@@ -30,6 +31,9 @@ COLUMNS, ROWS = 2, 5
 MOST_NETWORKS = 2
 LONGEST_LABEL = 44
 SLIP_W, SLIP_H = 95 * mm, 55 * mm
+PAD, QR_SIDE = 6 * mm, 22 * mm
+LIMITS_W = SLIP_W - 2 * PAD - QR_SIDE - 2 * mm
+"""Beside the QR code."""
 LEFT, TOP = (A4[0] - COLUMNS * SLIP_W) / 2, (A4[1] - ROWS * SLIP_H) / 2
 PLUM, SOFT, HAIR = HexColor("#5B2A4E"), HexColor("#5C5462"), HexColor("#B9B0A5")
 
@@ -116,8 +120,13 @@ def _devices(count: int, seats: Seats) -> str:
     return words if seats is Seats.AT_ONCE else f"{words} in all"
 
 
+def limit_lines(limits: str) -> list[str]:
+    """As they stand one below the other."""
+    return list(simpleSplit(limits, "Helvetica", 8, LIMITS_W))
+
+
 def _slip(canvas: Canvas, x: float, y: float, house: House, batch: Batch, one: Issued) -> None:
-    pad, plan, label = 6 * mm, house.plans[batch.plan], batch.label
+    pad, plan, label = PAD, house.plans[batch.plan], batch.label
     top = y + SLIP_H
     canvas.setFillColor(PLUM)
     canvas.setFont("Helvetica-Bold", 11)
@@ -130,15 +139,16 @@ def _slip(canvas: Canvas, x: float, y: float, house: House, batch: Batch, one: I
     canvas.setFillColor(HexColor("#17121A"))
     canvas.setFont("Courier-Bold", 21)
     canvas.drawString(x + pad, top - 21.5 * mm, shown_code(one.code, is_chosen=one.is_chosen))
-    side = 22 * mm
+    side = QR_SIDE
     _qr(canvas, slip_address(house, one.code), x + SLIP_W - pad - side, y + 8.5 * mm, side)
     canvas.setFont("Helvetica", 8.5)
     for number, step in enumerate(slip_steps(house, batch.way), start=1):
         canvas.drawString(x + pad, top - (23.5 + 5 * number) * mm, f"{number}.  {step}")
     canvas.setFillColor(SOFT)
     canvas.setFont("Helvetica", 8)
-    canvas.drawString(x + pad, y + 10 * mm, limits_of(house, plan, one.grant))
-    canvas.drawString(x + pad, y + 6 * mm, f"Page: {page_words(house)}")
+    for number, line in enumerate(reversed(limit_lines(limits_of(house, plan, one.grant)))):
+        canvas.drawString(x + pad, y + (8.2 + 3.1 * number) * mm, line)
+    canvas.drawString(x + pad, y + 4.8 * mm, f"Page: {page_words(house)}")
 
 
 def _qr(canvas: Canvas, text: str, x: float, y: float, side: float) -> None:
