@@ -58,6 +58,9 @@ def test_a_new_one_needs_a_name_of_its_own(place: Place, what: str) -> None:
             with pytest.raises(Invalid) as refused:
                 NEW[what](tx, same)
             assert (refused.value.code, refused.value.field) == (f"{what}_name_taken", "name")
+        for empty in ("", "  ", "\u00a0\n"):
+            with pytest.raises(Invalid, match=f"{what}_name_empty"):
+                NEW[what](tx, empty)
 
 
 @pytest.mark.parametrize("name", SAME)

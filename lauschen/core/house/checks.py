@@ -48,8 +48,13 @@ class Named(Protocol):
 
 
 def check_name(what: str, name: str, own_id: int, there: Iterable[Named]) -> None:
-    """Invalid when another one's name reads the same: case, blanks and compatible signs make no difference."""
+    """Invalid when another one's name reads the same: case, blanks and compatible signs make no difference.
+
+    Nor is one of blanks alone a name.
+    """
     read = _as_read(name)
+    if not read:
+        raise Invalid(f"{what}_name_empty", field="name", mend="Give it a name.")
     same = next((one.name for one in there if one.id != own_id and _as_read(one.name) == read), None)
     if same is not None:
         raise Invalid(
