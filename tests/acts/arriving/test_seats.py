@@ -62,6 +62,9 @@ def test_ever_the_first_ones_come_and_go_and_no_other_comes(place: Place) -> Non
     place.now += 60
     decision, _ = place.ask(OTHER, session=f"S{OTHER}")
     assert decision.answer is Answer.ADMIT
+    place.log_out(f"visit-{OTHER}")
+    place.now += 60
+    let_in(place, code, OTHER)  # the other one came twice, and is one device
 
 
 def test_any_number_shares_what_it_gives(place: Place) -> None:

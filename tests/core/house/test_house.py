@@ -32,7 +32,12 @@ from lauschen.core.house.dialect import (
 from lauschen.core.house.house import House
 from lauschen.core.house.network import GuestNetwork, Hint, Match
 from lauschen.core.house.role import Role
-from lauschen.core.ids import AccessDeviceId, DialectId, NetworkId, RoleId
+from lauschen.core.ids import AccessDeviceId, DialectId, NetworkId, PlanId, RoleId
+from lauschen.core.ways.guest_pass import GuestPass
+from lauschen.core.ways.kinds import WayIn
+from lauschen.core.ways.passcode import Passcode
+from lauschen.core.ways.voucher import Voucher
+from lauschen.core.ways.ways import Way
 
 WEST, BARN, DOOR = AccessDeviceId(1), AccessDeviceId(2), RoleId(1)
 
@@ -61,6 +66,7 @@ NAMED = GuestNetwork(NetworkId(4), "Named", DOOR, nas_identifier=Hint(Match.ENDS
         ((BARN, None), None),
         ((WEST, b"Garden"), AT_WEST),  # the one that asks more is meant
         ((BARN, None, None, "ge-0/1", 15), PORTS),
+        ((BARN, b"Garden", None, "ge-0/1", 15), PORTS),  # two hints ask more than a whole SSID
         ((BARN, None, None, "ge-0/1", 19), None),
         ((BARN, None, None, "xe-0/1", 15), None),
         ((BARN, None, None, None, 15), None),
@@ -93,6 +99,23 @@ def test_a_request_belongs_to_the_strictest_network_that_fits(
 )
 def test_hints(hint: Hint, said: bytes | None, fits: bool) -> None:
     assert hint.fits(said) is fits
+
+
+@pytest.mark.parametrize(
+    ("ways", "takes"),
+    [
+        ((Voucher(),), False),
+        ((Voucher(), GuestPass()), True),
+        ((Voucher(), GuestPass(is_off=True)), False),
+        ((Passcode(PlanId(1)),), True),
+        ((), False),
+    ],
+)
+def test_codes_may_be_words_where_a_way_that_is_on_takes_them(ways: tuple[Way, ...], takes: bool) -> None:
+    network = replace(PLAIN, ways=ways)
+    assert network.takes_words is takes
+    assert [network.way(way.way) for way in ways] == list(ways)
+    assert network.way(WayIn.ALWAYS) is None
 
 
 def test_a_device_that_was_removed_has_no_dialect() -> None:
