@@ -62,3 +62,21 @@ async def test_what_was_written_on_many_is_found_too(garden: Garden, staff: http
     await garden.let_in(garden.guests[0], batch["issued"][0]["code"])
     (listed,) = [g for g in (await staff.get("/api/guests")).json() if g["state"] == "inside"]
     assert (listed["name"], listed["label"]) == ("", "Choir [202E]of Hollerau")
+
+
+async def test_the_desk_forgets_who_has_left(garden: Garden, staff: httpx.AsyncClient) -> None:
+    batch = (await staff.post("/api/batches", json={"plan": 1, "count": 1})).json()
+    path, guest = f"/api/issued/{batch['issued'][0]['id']}/forget", garden.guests[0]
+    await garden.let_in(guest, batch["issued"][0]["code"])
+    refused = await staff.post(path)
+    assert (refused.status_code, refused.json()["code"]) == (422, "nobody_away")
+    await garden.point.leave(guest.phone)
+    await garden.until_state(guest, State.LEFT)
+    (shown,) = (await staff.get(f"/api/batches/{batch['id']}")).json()["issued"]
+    assert (shown["devices_in"], shown["devices_away"]) == (1, 1)
+    forgotten = (await staff.post(path)).json()
+    assert (forgotten["devices_in"], forgotten["devices_away"]) == (0, 0)
+    texts = [line["text"] for line in (await staff.get("/api/log")).json()]
+    assert "gatehouse forgot a device that has left: asked again on return" in texts
+    await garden.point.join(guest.phone)
+    await garden.until_filter(guest, "doorstep")

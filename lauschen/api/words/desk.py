@@ -61,8 +61,8 @@ def _withdrawn(speaker: Speaker, row: EventRow) -> str:
 
 def _forgotten(speaker: Speaker, row: EventRow) -> str:
     count = row.facts.get("count")
-    whom = "a device" if count == 1 else f"{count} devices"
-    return f"{speaker.actor(row.actor)} has {whom} asked again, for having left"
+    whom = "a device that has left" if count == 1 else f"{count} devices that have left"
+    return f"{speaker.actor(row.actor)} forgot {whom}: asked again on return"
 
 
 def _ended(speaker: Speaker, row: EventRow) -> str:

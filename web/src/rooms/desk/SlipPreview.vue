@@ -100,7 +100,7 @@ figcaption {
   color: #5b2a4e;
 }
 .code.open {
-  color: #8f8797;
+  color: #6e6577;
 }
 .how {
   display: flex;
@@ -116,7 +116,7 @@ figcaption {
   border: 1px dashed #b9b0a5;
   display: grid;
   place-items: center;
-  color: #8f8797;
+  color: #6e6577;
 }
 ol {
   margin: 0;
