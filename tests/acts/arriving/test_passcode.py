@@ -177,5 +177,6 @@ def test_a_fixed_one_lets_nobody_in_before_it_was_written(ensemble: Ensemble) ->
         configure(ensemble, lambda tx: new_passcode(tx, ENSEMBLE))
     configure(ensemble, lambda tx: new_passcode(tx, ENSEMBLE, "viola d'amore"))
     assert ensemble.place.house.why_idle(ENSEMBLE, fixed) is None
+    assert told(ensemble) == ["viola d'amore"]
     ensemble.place.now += 90 * DAY
     assert told(ensemble) == ["viola d'amore"]

@@ -43,6 +43,12 @@ def test_a_window_past_midnight_belongs_to_the_day_on_which_it_begins() -> None:
     assert friday.span(at("2026-12-05T02:00+01:00")) == (False, at("2026-12-11T20:00+01:00"))
 
 
+def test_one_that_ends_when_it_begins_is_a_day_long() -> None:
+    friday = Hours(VIENNA, ((), (), (), (), (Window(8 * 60, 8 * 60),), (), ()))
+    assert friday.span(at("2026-12-04T08:00+01:00")) == (True, at("2026-12-05T08:00+01:00"))
+    assert not friday.is_open(at("2026-12-04T07:59+01:00"))
+
+
 def test_windows_that_meet_are_one() -> None:
     hours = each_day(Window(8 * 60, 12 * 60), Window(12 * 60, 1440))
     assert hours.span(at("2026-11-30T09:00+01:00")) == (True, at("2026-12-01T00:00+01:00"))

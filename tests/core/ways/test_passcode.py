@@ -124,4 +124,7 @@ def test_the_chance_of_a_guesser_within_one_change() -> None:
     assert chance_within_change(DAILY, 1) == (2900 + 140) / 10**6
     assert chance_within_change(replace(DAILY, overlap_minutes=0), 10) == 29_000 / 10**6
     assert chance_within_change(replace(DAILY, length=4), 50) == 1.0
+    hourly = replace(DAILY, schedule=Schedule.HOURLY, every_hours=6)
+    assert chance_within_change(hourly, 1) == (740 + 140) / 10**6
+    assert chance_within_change(replace(DAILY, schedule=Schedule.WEEKLY), 1) == (20_180 + 140) / 10**6
     assert chance_within_change(replace(DAILY, schedule=Schedule.NEVER), 1) is None
