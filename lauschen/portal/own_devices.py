@@ -55,13 +55,12 @@ def load_shared(
     """None where the visit may not see them (rulings 6.1), or there are none but its own."""
     if admission is None or admission.grant.credential is None:
         return None
-    if not shared_credential(house, visit, standing, way=admission.grant.way):
+    if not shared_credential(house, visit, standing, admission.grant):
         return None
     grant = admission.grant
     of = grant.devices or house.plans[grant.plan].devices
     found = devices.standings_where_admitted(conn, admission.grant.credential)
-    is_alone = grant.seats is not Seats.ANY and of == 1 and len(found) <= 1
-    return None if is_alone else Shared(of, grant.seats, found)
+    return Shared(of, grant.seats, found) if of > 1 or len(found) > 1 else None
 
 
 def own_devices(shared: Shared, house: House, visit: Visit, now: float, lang: str) -> OwnDevices:

@@ -5,6 +5,7 @@ import pytest
 from reportlab.pdfbase.pdfmetrics import stringWidth
 
 from lauschen.api.desk.sheet import LIMITS_W, limit_lines
+from lauschen.core.decide.standing import State
 from tests.garden import Garden
 
 DAY_VISIT, COURSE_WEEK = 1, 4
@@ -46,14 +47,24 @@ async def test_what_cannot_be_is_refused_at_its_field_and_nothing_is_issued(
     assert (await staff.get("/api/desk")).json()["batches"] == []
 
 
-async def test_a_code_of_a_party_says_so_to_its_guests(garden: Garden, staff: httpx.AsyncClient) -> None:
-    for seats, words in (("ever", "It is for 3 in all."), ("any", "as many more as you like")):
-        guest = garden.guests[0 if seats == "ever" else 1]
+async def test_a_party_sees_its_devices_and_strangers_by_one_code_do_not(
+    garden: Garden, staff: httpx.AsyncClient
+) -> None:
+    for seats, pair in (("ever", garden.guests[:2]), ("any", garden.guests[2:4])):
         wish = {"plan": DAY_VISIT, "count": 1, "devices": 3 if seats == "ever" else None, "seats": seats}
         batch = (await staff.post("/api/batches", json=wish)).json()
-        await garden.let_in(guest, batch["issued"][0]["code"])
-        await guest.open(guest.url)
-        assert words in guest.html
+        for guest in pair:
+            await garden.let_in(guest, batch["issued"][0]["code"])
+        one, other = pair
+        await one.open(one.url)
+        key = f"{other.phone.mac:012x}-1"
+        assert ("Devices: 2 now. It is for 3 in all." in one.html, key in one.html) == (seats == "ever",) * 2
+        await one.post("send-out", {"device": key, "csrf": one.csrf()})
+        if seats == "ever":
+            await garden.until_filter(other, "doorstep")
+            await garden.until_state(other, State.AT_DOOR)
+        else:
+            assert garden.state(other) == (State.INSIDE, None)
 
 
 def test_the_longest_limits_stand_beside_the_qr_code_of_the_slip() -> None:

@@ -2,21 +2,27 @@
 
 from lauschen.acts.moving.moves import end_stay
 from lauschen.acts.page.visiting import find_visit
+from lauschen.core.decide.grant import Grant
 from lauschen.core.decide.reason import Reason
 from lauschen.core.decide.standing import Standing
 from lauschen.core.errors import NotThere
 from lauschen.core.house.house import House
 from lauschen.core.ids import CredentialId, Mac, NetworkId
+from lauschen.core.limits.seats import Seats
 from lauschen.road.tx import Tx
 from lauschen.store import devices
 from lauschen.store.visits import Visit
 
 
-def shared_credential(house: House, visit: Visit, standing: Standing, *, way: str) -> bool:
-    """Whether what let the device in is one person's: of a passcode or an agreement each device has its own."""
-    found = next((one for one in house.networks[visit.network].ways if one.way == way), None)
+def shared_credential(house: House, visit: Visit, standing: Standing, grant: Grant) -> bool:
+    """Whether what let the device in is one person's, or a party's.
+
+    Of a passcode or an agreement each device has its own; what is for any number of devices is for strangers.
+    """
+    found = house.networks[visit.network].way(grant.way)
     is_own = standing.admission is not None and standing.admission == visit.admission
-    return is_own and found is not None and not found.counts_per_device
+    is_shared = found is not None and not found.counts_per_device and grant.seats is not Seats.ANY
+    return is_own and is_shared
 
 
 def send_out(tx: Tx, visit_id: str, source: str, mac: Mac, network: NetworkId) -> None:
@@ -37,6 +43,6 @@ def _credential(tx: Tx, visit: Visit) -> CredentialId:
     admission = devices.open_admission_of(tx.conn, visit.mac, visit.network)
     if standing is None or admission is None or admission.grant.credential is None:
         raise NotThere("stay")
-    if not shared_credential(tx.house, visit, standing, way=admission.grant.way):
+    if not shared_credential(tx.house, visit, standing, admission.grant):
         raise NotThere("stay")
     return admission.grant.credential
