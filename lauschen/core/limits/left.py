@@ -122,4 +122,6 @@ def interim_interval(octets_left: int | None, octets_per_second: float) -> int:
 
 def _must_start_by(plan: Plan, use: Use) -> float:
     assert plan.use_within_days is not None
-    return use.issued_at + plan.use_within_days * DAY_S
+    # What is good from a later moment on can be used from then on.
+    since = use.issued_at if use.valid_from is None else max(use.issued_at, use.valid_from)
+    return since + plan.use_within_days * DAY_S

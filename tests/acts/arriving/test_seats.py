@@ -90,6 +90,16 @@ def test_between_two_moments_and_not_before_or_after(place: Place) -> None:
     assert type_code(place, code, OTHER) is Reason.DATE_OVER
 
 
+def test_one_for_next_year_is_good_then_and_its_days_to_begin_in_run_from_there(place: Place) -> None:
+    begins = place.now + 365 * 86_400  # the plan gives 90 days
+    code = issue(place, Terms(valid_from=begins))
+    place.now = begins + 90 * 86_400 - 1
+    let_in(place, code, PHONE)
+    late = issue(place, Terms(valid_from=place.now + 60))
+    place.now += 60 + 90 * 86_400
+    assert type_code(place, late, OTHER) is Reason.CODE_EXPIRED
+
+
 @pytest.mark.parametrize(
     ("terms", "code"),
     [
