@@ -5,6 +5,7 @@ from sqlite3 import Connection
 from typing import ClassVar
 
 from lauschen.acts.page.own_devices import shared_credential
+from lauschen.core.decide.judge import seats_of
 from lauschen.core.decide.picture import AdmissionFacts
 from lauschen.core.decide.standing import Standing, State
 from lauschen.core.house.house import House
@@ -58,7 +59,7 @@ def load_shared(
     if not shared_credential(house, visit, standing, admission.grant):
         return None
     grant = admission.grant
-    of = grant.devices or house.plans[grant.plan].devices
+    of = seats_of(house.plans[grant.plan], grant) or 0
     found = devices.standings_where_admitted(conn, admission.grant.credential)
     return Shared(of, grant.seats, found) if of > 1 or len(found) > 1 else None
 

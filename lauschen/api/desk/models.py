@@ -86,7 +86,8 @@ class IssuedOut(Model):
     id: int
     way: str
     code: str
-    devices: int
+    devices: int | None
+    """So many it is for; None: any number."""
     seats: Seats
     """How they are counted."""
     valid_from: float | None

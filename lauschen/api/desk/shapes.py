@@ -5,6 +5,7 @@ from lauschen.api.desk.sheet import limits_of, slip_limits
 from lauschen.api.shaping import Shaper
 from lauschen.api.words.plans import plan_words
 from lauschen.core.decide.grant import Grant
+from lauschen.core.decide.judge import seats_of
 from lauschen.core.ids import BatchId, CredentialId
 from lauschen.core.limits.left import credential_state, left, must_start_by
 from lauschen.core.limits.plan import Plan
@@ -44,7 +45,7 @@ def issued_out(
         id=credential,
         way=grant.way,
         code=shown_code(code, is_chosen=is_chosen),
-        devices=grant.devices or plan.devices,
+        devices=seats_of(plan, grant),
         seats=grant.seats,
         valid_from=grant.use.valid_from,
         valid_until=grant.use.valid_until,

@@ -1897,7 +1897,7 @@ export interface components {
             /** Code */
             code: string;
             /** Devices */
-            devices: number;
+            devices: number | null;
             /** Devices Away */
             devices_away: number | null;
             /** Devices In */
