@@ -41,7 +41,7 @@ from lauschen.portal.page import STYLE_HASH, Page, render
 from lauschen.portal.passwords import PasswordChanges
 from lauschen.portal.views import JUMP_S, plain_page, visit_page
 from lauschen.portal.ways.ways import FORMS
-from lauschen.portal.words import catalogue, choose_language
+from lauschen.portal.words import catalogue, choose_language, refusal
 from lauschen.proofs.accounts import Accounts
 from lauschen.road.road import Road
 from lauschen.road.tx import Tx
@@ -324,7 +324,7 @@ class Portal:
         until = tried.barred_until
         if until is not None and until > facts.now:
             return barred_fault(facts, lang, until)
-        return words[tried.reason]
+        return refusal(lang, tried.reason, name)
 
     def _lang(self, request: Request, chosen: object = None) -> str:
         asked = str(chosen) if chosen else request.query_params.get("lang")

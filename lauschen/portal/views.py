@@ -33,7 +33,7 @@ _NOTES = {
     Reason.LOGGED_OUT: "logged_out",
     Reason.CODE_WITHDRAWN: "withdrawn_note",
     Reason.DEVICES_FULL: "full_note",
-    Reason.DEVICES_USED: "devices_used",
+    Reason.DEVICES_USED: "devices_used_note",
     Reason.FORGOTTEN: "forgotten_note",
 }
 

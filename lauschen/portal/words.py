@@ -15,6 +15,12 @@ def catalogue(lang: str) -> dict[str, str]:
     return _CATALOGUES[lang]
 
 
+def refusal(lang: str, reason: str, form: str) -> str:
+    """Why what was offered by this form of the page did not let the guest in."""
+    words = catalogue(lang)
+    return words.get(f"{reason}_{form}") or words[reason]
+
+
 def choose_language(accept_language: str, asked: str | None) -> str:
     """The switch on the page first, then Accept-Language (RFC 9110 section 12.5.4), then English."""
     if asked in LANGUAGES:

@@ -65,7 +65,7 @@ def test_wrong_codes_stop_the_typing_and_the_desk_lets_try_again(
     for number in range(5):
         demo.control_post("/clock/advance/1")
         type_code(phone, make_code(number))
-    expect(phone.get_by_role("alert")).to_contain_text("Codes can be typed again from")
+    expect(phone.get_by_role("alert")).to_contain_text("You can type again from")
     desk.get_by_role("link", name="Guests").click()
     desk.get_by_role("row", name=re.compile("at the door no typing")).click()
     desk.get_by_role("button", name="Let try again").click()
@@ -92,7 +92,7 @@ def test_ten_codes_take_one_gesture_and_one_of_them_works(demo: RunningDemo, pho
     desk.get_by_role("button", name=f"Withdraw {code}").click()
     demo.control_post("/phones/1/until/doorstep")
     phone.goto(FIRST_STOP)
-    expect(phone.get_by_text("Your code was withdrawn by the house")).to_be_visible()
+    expect(phone.get_by_text("What let you in was withdrawn by the house")).to_be_visible()
 
 
 def test_logging_out_frees_the_code_for_another_phone(

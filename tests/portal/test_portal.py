@@ -204,7 +204,7 @@ async def test_until_when_typing_is_barred_is_said(page: Page) -> None:
     until = clock_words(
         -(-(page.clock.now() + 600) // 60) * 60, page.clock.now(), page.place.house.zone, "en"
     )
-    assert f"Codes can be typed again from {until}" in answer.text
+    assert f"You can type again from {until}" in answer.text
     assert 'id="code"' not in answer.text
 
 

@@ -7,7 +7,7 @@ import pytest
 from lauschen.core.decide.reason import Reason
 from lauschen.core.words.codes import Slip
 from lauschen.core.words.text import visible
-from lauschen.portal.words import LANGUAGES, catalogue, choose_language, clock_words
+from lauschen.portal.words import LANGUAGES, catalogue, choose_language, clock_words, refusal
 from tests.place import Place
 
 
@@ -27,6 +27,26 @@ def test_every_reason_that_a_page_can_give_has_its_words() -> None:
             assert words[f"slip_{slip}"], slip
         assert words["answer_admitted"]
         assert words["answer_logged_out"]
+
+
+def test_whoever_typed_no_code_is_told_of_none() -> None:
+    """Account and agreement have sentences of their own where a code's would name a code."""
+    of_codes = {Reason.CODE_UNKNOWN}
+    never_agreed = {
+        Reason.CODE_EXPIRED,
+        Reason.NOT_YET,
+        Reason.DATE_OVER,
+        Reason.DEVICES_USED,
+        Reason.DEVICES_FULL,
+    }
+    words = catalogue("en")
+    said = {reason for reason in Reason if "code" in words.get(reason, "").lower()}
+    assert Reason.WAY_CLOSED in said
+    for form, others in (("login", of_codes), ("click_through", of_codes | never_agreed)):
+        for reason in said - others:
+            assert "code" not in refusal("en", reason, form).lower(), (form, reason)
+            assert refusal("de", reason, form) != catalogue("de")[reason], (form, reason)
+            assert refusal("en", reason, "code") == words[reason]
 
 
 @pytest.mark.parametrize(

@@ -2,6 +2,7 @@
 
 import csv
 import io
+from collections.abc import Mapping
 
 from fastapi import APIRouter, Response
 
@@ -14,7 +15,7 @@ from lauschen.api.paths.shapes import trusted_out
 from lauschen.core.actor import Actor
 from lauschen.core.errors import Invalid, NotThere
 from lauschen.core.house.house import House
-from lauschen.core.ids import AccessDeviceId, RoleId, TrustedId
+from lauschen.core.ids import AccessDeviceId, Mac, RoleId, TrustedId
 from lauschen.core.ways.always import Trusted
 from lauschen.core.words.mac import read_mac, spell_mac
 from lauschen.road.tx import Tx
@@ -68,15 +69,27 @@ async def take_lines(
     lines = [(n, line) for n, line in enumerate(wanted.text.splitlines(), 1) if line.strip()]
     if len(lines) > MOST_LINES:
         raise Invalid("lines_many", field="text", mend=f"At most {MOST_LINES} lines at once.")
-    taken = way_models.TrustedTaken(added=0, changed=0, bad=[])
+    whole = way_models.TrustedTaken(added=0, changed=0, bad=[])
+    seen: dict[Mac, int] = {}
     for start in range(0, len(lines), AT_ONCE):
         part = lines[start : start + AT_ONCE]
-        await office.road.act(configured(lambda tx, part=part: _take(tx, part, taken)), by=actor)  # type: ignore[misc]
-    return taken
+        taken, read = await office.road.act(
+            configured(lambda tx, part=part, seen=seen: _take(tx, part, seen)),  # type: ignore[misc]
+            by=actor,
+        )
+        seen |= read
+        whole = way_models.TrustedTaken(
+            added=whole.added + taken.added, changed=whole.changed + taken.changed, bad=whole.bad + taken.bad
+        )
+    return whole
 
 
-def _take(tx: Tx, lines: list[tuple[int, str]], taken: way_models.TrustedTaken) -> None:
+def _take(
+    tx: Tx, lines: list[tuple[int, str]], before: Mapping[Mac, int]
+) -> tuple[way_models.TrustedTaken, dict[Mac, int]]:
+    """With the line in which each device stood; `before`: those of the parts before. Run again, it is the same."""
     known = {one.mac: one.id for one in tx.house.trusted if one.mac is not None}
+    taken, seen = way_models.TrustedTaken(added=0, changed=0, bad=[]), dict(before)
     by = tx.actor  # each line is an act of its own, which forgets it
     for number, line in lines:
         try:
@@ -84,14 +97,18 @@ def _take(tx: Tx, lines: list[tuple[int, str]], taken: way_models.TrustedTaken) 
             if one is None:
                 continue
             assert one.mac is not None
+            if one.mac in seen:
+                mend = f"{spell_mac(one.mac)} stands in line {seen[one.mac]} already."
+                raise Invalid("line_twice", field="text", mend=mend)
             there = known.get(one.mac)
             with tx.inner(by=by):
-                made = save_trusted(tx, one if there is None else _as(one, there))
-            known[one.mac] = made
+                save_trusted(tx, one if there is None else _as(one, there))
+            seen[one.mac] = number
             taken.changed += there is not None
             taken.added += there is None
         except Invalid as exc:
             taken.bad.append(way_models.BadLine(number=number, text=line, why=exc.mend))
+    return taken, seen
 
 
 def _as(one: Trusted, there: TrustedId) -> Trusted:

@@ -104,7 +104,7 @@ async def test_an_hour_that_ends_while_the_page_is_open_refuses_the_code_and_say
     await guest.open()
     await offer(staff, hours=closed_now(garden))
     await guest.type_code(code)
-    assert "it is not taken at this hour" in guest.html
+    assert "This code is right, but it is not taken at this hour" in guest.html
 
 
 async def test_a_pause_says_why_since_and_until_when_and_those_inside_come_back(

@@ -105,6 +105,24 @@ async def test_good_lines_are_taken_and_bad_ones_come_back_with_their_reason(
     assert (await listed(staff))[0]["role_name"] == "Visitor"
 
 
+async def test_a_device_that_stands_twice_in_a_list_is_taken_once_and_said(
+    garden: Garden, staff: httpx.AsyncClient, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(trusted, "AT_ONCE", 2)
+    lines = [
+        "Kiosk, 02-00-00-AA-BB-01, Visitor",
+        "Kiosk, 0200.00aa.bb01, Student",
+        "Kiosk, 02:00:00:aa:bb:01",
+    ]
+    taken = await take(staff, "\n".join(lines))
+    assert (taken["added"], taken["changed"]) == (1, 0)
+    assert [(bad["number"], bad["why"]) for bad in taken["bad"]] == [
+        (2, "02-00-00-AA-BB-01 stands in line 1 already."),
+        (3, "02-00-00-AA-BB-01 stands in line 1 already."),
+    ]
+    assert [one["role_name"] for one in await listed(staff)] == ["Visitor"]
+
+
 @pytest.mark.parametrize("name", ["=1+1", "+Till", "-Till", "@Till", "Till\u202e<b>", 'A "quoted", name'])
 async def test_what_goes_out_is_no_formula_and_comes_back_the_same(
     garden: Garden, staff: httpx.AsyncClient, name: str

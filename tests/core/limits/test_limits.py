@@ -1,10 +1,14 @@
 """What is left: exact, rounded down, and naming the limit that binds."""
 
+from datetime import datetime
+from zoneinfo import ZoneInfo
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
 from lauschen.core.ids import PlanId
+from lauschen.core.limits.hours import Hours, Window
 from lauschen.core.limits.left import (
     Binds,
     CredentialState,
@@ -12,6 +16,7 @@ from lauschen.core.limits.left import (
     interim_interval,
     left,
     limit_ended,
+    missing_seconds,
     must_start_by,
 )
 from lauschen.core.limits.plan import Plan
@@ -93,3 +98,38 @@ def test_the_moment_at_which_a_limit_ended(use: Use, now: float, ended: float) -
 def test_the_last_moment_to_begin() -> None:
     assert must_start_by(DAY_VISIT, Use(T0)) == T0 + 90 * 86400
     assert must_start_by(Plan(PlanId(2), "Open", None, None, None, 1, None), Use(T0)) is None
+
+
+@pytest.mark.parametrize(
+    ("first_used", "seconds", "missing"),
+    [(T0, HOUR, 61), (T0, 2 * HOUR, 0), (None, HOUR, 0), (T0, None, 0), (T0 + 61, HOUR, 0)],
+)
+def test_what_is_missing_of_a_time_that_is_over(
+    first_used: float | None, seconds: int | None, missing: int
+) -> None:
+    plan = Plan(PlanId(1), "Postcard", seconds, None, None, 1, None)
+    assert missing_seconds(plan, Use(T0, first_used), T0 + HOUR + 60.5) == missing
+
+
+def test_the_earliest_of_its_ends_binds() -> None:
+    """Time from first use, a last moment, and the hour at which the plan closes."""
+    vienna = ZoneInfo("Europe/Vienna")
+    noon = datetime(2026, 6, 3, 12, tzinfo=vienna).timestamp()
+    daily = Hours(vienna, ((Window(600, 840),),) * 7)  # 10:00 to 14:00
+
+    def ends(
+        seconds: int | None, valid_until: float | None, hours: Hours | None, now: float = noon
+    ) -> object:
+        plan = Plan(PlanId(1), "Postcard", seconds, None, None, 1, None, hours=hours)
+        remains = left(plan, Use(noon, noon, valid_until=valid_until), now)
+        return (None if remains.until is None else remains.until - noon, remains.binds)
+
+    assert ends(None, None, None)[0] is None  # type: ignore[index]
+    assert ends(None, noon + 60, None) == (60, Binds.DATE)
+    assert ends(60, noon + 60, None) == (60, Binds.TIME)
+    assert ends(61, noon + 60, None) == (60, Binds.DATE)
+    assert ends(None, None, daily) == (2 * HOUR, Binds.HOURS)
+    assert ends(2 * HOUR, None, daily) == (2 * HOUR, Binds.TIME)
+    assert ends(3 * HOUR, None, daily) == (2 * HOUR, Binds.HOURS)
+    # While it is closed nobody is inside whom the next opening could end.
+    assert ends(8 * HOUR, None, daily, noon + 3 * HOUR) == (8 * HOUR, Binds.TIME)
