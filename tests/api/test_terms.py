@@ -4,7 +4,7 @@ import httpx
 import pytest
 from reportlab.pdfbase.pdfmetrics import stringWidth
 
-from lauschen.api.desk.sheet import LIMITS_W, limit_lines
+from lauschen.api.desk.sheet import INNER_W, LIMITS_W, code_size, cut_to, limit_lines
 from lauschen.core.decide.standing import State
 from tests.garden import Garden
 
@@ -73,3 +73,15 @@ def test_the_longest_limits_stand_beside_the_qr_code_of_the_slip() -> None:
     assert len(lines) <= 3
     assert " ".join(lines) == limits
     assert all(stringWidth(line, "Helvetica", 8) <= LIMITS_W for line in lines)
+
+
+def test_nothing_on_a_slip_stands_beyond_its_edge() -> None:
+    """A line is cut and says so; a code is made smaller and stays whole."""
+    label = "for " + "W" * 80
+    cut = cut_to(label, "Helvetica", 8, INNER_W)
+    assert cut.endswith("W…")
+    assert stringWidth(cut, "Helvetica", 8) <= INNER_W
+    assert cut_to("for Ines Harwood", "Helvetica", 8, INNER_W) == "for Ines Harwood"
+    assert code_size("3N2D5-98EEV") == 21
+    longest = "silver otter and golden heron by the lake"[:40]
+    assert stringWidth(longest, "Courier-Bold", code_size(longest)) <= INNER_W + 0.001

@@ -183,6 +183,8 @@ def remove_role(tx: Tx, role: RoleId) -> None:
         mend = f"The network {network.name} places devices in it before login."
     elif rule is not None:
         mend = f"Rule {rule.position} places devices in it."
+    elif role == tx.house.last_role:
+        mend = "Everybody whom no rule places is placed in it."
     elif trusted is not None:
         mend = f"{trusted.name} is let in always, and placed in it."
     elif placed:

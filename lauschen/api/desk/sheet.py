@@ -10,6 +10,7 @@ from reportlab.lib.colors import HexColor
 from reportlab.lib.pagesizes import A4
 from reportlab.lib.units import mm
 from reportlab.lib.utils import simpleSplit
+from reportlab.pdfbase.pdfmetrics import stringWidth
 from reportlab.pdfgen.canvas import Canvas
 
 from lauschen.core.decide.grant import Grant
@@ -29,11 +30,13 @@ from lauschen.store.keys import read_key_file
 
 COLUMNS, ROWS = 2, 5
 MOST_NETWORKS = 2
-LONGEST_LABEL = 44
 SLIP_W, SLIP_H = 95 * mm, 55 * mm
 PAD, QR_SIDE = 6 * mm, 22 * mm
 LIMITS_W = SLIP_W - 2 * PAD - QR_SIDE - 2 * mm
 """Beside the QR code."""
+INNER_W = SLIP_W - 2 * PAD
+PLAN_W = 30 * mm
+CODE_PT = 21.0
 LEFT, TOP = (A4[0] - COLUMNS * SLIP_W) / 2, (A4[1] - ROWS * SLIP_H) / 2
 PLUM, SOFT, HAIR = HexColor("#5B2A4E"), HexColor("#5C5462"), HexColor("#B9B0A5")
 
@@ -125,25 +128,44 @@ def limit_lines(limits: str) -> list[str]:
     return list(simpleSplit(limits, "Helvetica", 8, LIMITS_W))
 
 
+def cut_to(text: str, font: str, size: float, width: float) -> str:
+    """As much of it as fits in one line of this width (points), and a mark where something is missing."""
+    if stringWidth(text, font, size) <= width:
+        return text
+    while text and stringWidth(text + "…", font, size) > width:
+        text = text[:-1]
+    return text.rstrip() + "…"
+
+
+def code_size(code: str) -> float:
+    """The type size in points in which a code fits whole: it is never cut."""
+    return min(CODE_PT, CODE_PT * INNER_W / stringWidth(code, "Courier-Bold", CODE_PT))
+
+
 def _slip(canvas: Canvas, x: float, y: float, house: House, batch: Batch, one: Issued) -> None:
     pad, plan, label = PAD, house.plans[batch.plan], batch.label
     top = y + SLIP_H
     canvas.setFillColor(PLUM)
     canvas.setFont("Helvetica-Bold", 11)
-    canvas.drawString(x + pad, top - 10 * mm, house.site_name)
+    site = cut_to(visible(house.site_name), "Helvetica-Bold", 11, INNER_W - PLAN_W - 2 * mm)
+    canvas.drawString(x + pad, top - 10 * mm, site)
     canvas.setFillColor(SOFT)
     canvas.setFont("Helvetica", 8)
-    canvas.drawRightString(x + SLIP_W - pad, top - 10 * mm, plan.name)
+    canvas.drawRightString(
+        x + SLIP_W - pad, top - 10 * mm, cut_to(visible(plan.name), "Helvetica", 8, PLAN_W)
+    )
     if label:
-        canvas.drawString(x + pad, top - 14 * mm, f"for {visible(label)[:LONGEST_LABEL]}")
+        canvas.drawString(x + pad, top - 14 * mm, cut_to(f"for {visible(label)}", "Helvetica", 8, INNER_W))
     canvas.setFillColor(HexColor("#17121A"))
-    canvas.setFont("Courier-Bold", 21)
-    canvas.drawString(x + pad, top - 21.5 * mm, shown_code(one.code, is_chosen=one.is_chosen))
+    code = shown_code(one.code, is_chosen=one.is_chosen)
+    canvas.setFont("Courier-Bold", code_size(code))
+    canvas.drawString(x + pad, top - 21.5 * mm, code)
     side = QR_SIDE
     _qr(canvas, slip_address(house, one.code), x + SLIP_W - pad - side, y + 8.5 * mm, side)
     canvas.setFont("Helvetica", 8.5)
     for number, step in enumerate(slip_steps(house, batch.way), start=1):
-        canvas.drawString(x + pad, top - (23.5 + 5 * number) * mm, f"{number}.  {step}")
+        line = cut_to(f"{number}.  {visible(step)}", "Helvetica", 8.5, LIMITS_W)
+        canvas.drawString(x + pad, top - (23.5 + 5 * number) * mm, line)
     canvas.setFillColor(SOFT)
     canvas.setFont("Helvetica", 8)
     for number, line in enumerate(reversed(limit_lines(limits_of(house, plan, one.grant)))):

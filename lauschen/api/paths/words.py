@@ -299,6 +299,12 @@ def role_use_words(role: Role, house: House) -> str:
     rules = [f"rule {r.position}" for r in house.rules if r.role == role.id]
     if doors:
         return f"before login on {_join(doors)}"
+    if role.id == house.last_role:
+        return (
+            f"by {_join(rules)}, and everybody whom no rule places"
+            if rules
+            else "everybody whom no rule places"
+        )
     return f"by {_join(rules)}" if rules else "no network or rule places devices in it"
 
 

@@ -349,3 +349,15 @@ async def test_a_clock_that_is_wrong_is_shown(
     assert str((await paths(staff))["devices"][0]["clock_words"]).startswith(words)
     assert (await paths(staff))["devices"][1]["clock_words"] is None
     wire.close()
+
+
+async def test_a_role_says_that_it_takes_everybody_else_and_stays(
+    garden: Garden, staff: httpx.AsyncClient
+) -> None:
+    made = (await staff.post("/api/roles", json={"name": "Elsewhere", "vlan": 330})).json()
+    last = {"rules": [], "last_role": made["id"]}
+    assert (await staff.put("/api/rules", json=last)).status_code == 200
+    (role,) = [one for one in (await paths(staff))["roles"] if one["id"] == made["id"]]
+    assert role["sentence"] == "VLAN 330; everybody whom no rule places"
+    refused = await staff.delete(f"/api/roles/{made['id']}")
+    assert (refused.status_code, refused.json()["code"]) == (409, "role_in_use")
