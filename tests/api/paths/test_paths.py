@@ -360,4 +360,4 @@ async def test_a_role_says_that_it_takes_everybody_else_and_stays(
     (role,) = [one for one in (await paths(staff))["roles"] if one["id"] == made["id"]]
     assert role["sentence"] == "VLAN 330; everybody whom no rule places"
     refused = await staff.delete(f"/api/roles/{made['id']}")
-    assert (refused.status_code, refused.json()["code"]) == (409, "role_in_use")
+    assert (refused.status_code, refused.json()["code"]) == (422, "role_in_use")
