@@ -8,13 +8,13 @@ from lauschen.core.decide.decision import Decision
 from lauschen.core.decide.reason import Reason
 from lauschen.core.decide.standing import State
 from lauschen.core.ids import AccessDeviceId, BatchId, Mac, NetworkId, PlanId
+from lauschen.core.limits.terms import AS_PLAN, Terms
 from lauschen.core.ways.click_through import Agreement
 from lauschen.core.ways.code import Code, read_typed
 from lauschen.core.ways.person import NameAndPassword
 from lauschen.core.words.tokens import PortalToken
 from lauschen.demo.site import ENSEMBLE_SSID
 from lauschen.store import credentials, devices
-from lauschen.store.credentials import AS_PLAN, Terms
 from tests.place import PHONE, Place
 
 ENSEMBLE, HOUSE_POINT = NetworkId(2), AccessDeviceId(3)

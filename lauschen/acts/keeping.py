@@ -9,6 +9,7 @@ from lauschen.core.decide.standing import Standing
 from lauschen.core.ids import Mac
 from lauschen.road.tx import Tx
 from lauschen.store import addresses, admissions, credentials, devices, log, placements, staff, stays, visits
+from lauschen.store.messages import outbox
 
 DAY_S = 86_400.0
 LOG_S = 30 * DAY_S
@@ -17,6 +18,8 @@ STAYS_S = 180 * DAY_S
 LEFT_S = 90 * DAY_S
 """Where devices stood that have left, and devices of which nothing else is kept."""
 VISITS_S = 2 * DAY_S
+MESSAGES_S = 30 * DAY_S
+"""With the addresses that they went to."""
 TRIES_S = 3600.0
 UNFINISHED_S = DAY_S
 SLICE = 200
@@ -35,6 +38,7 @@ class Keeper:
         self._tables: list[Callable[[Tx], int]] = [
             lambda tx: log.forget_log(tx.conn, tx.now - LOG_S, SLICE),
             lambda tx: visits.forget_visits(tx.conn, tx.now - VISITS_S, SLICE),
+            lambda tx: outbox.forget_messages(tx.conn, tx.now - MESSAGES_S, SLICE),
             lambda tx: visits.forget_tries(tx.conn, tx.now - TRIES_S, SLICE),
             lambda tx: addresses.forget_addresses(tx.conn, tx.now - STAYS_S, SLICE),
             lambda tx: self._walk(tx, "stay", stays.forget_stays),

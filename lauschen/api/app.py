@@ -15,6 +15,8 @@ from lauschen.api.door.gate import session_token
 from lauschen.api.door.guards import Guards
 from lauschen.api.door.office import Office
 from lauschen.api.guests import routes as guests
+from lauschen.api.house import receivers
+from lauschen.api.house import routes as house
 from lauschen.api.model import Problem
 from lauschen.api.now import routes as now
 from lauschen.api.paths import routes as paths
@@ -22,7 +24,17 @@ from lauschen.api.paths import trusted
 from lauschen.api.placement import routes as placement
 
 CONSOLE = Path(__file__).parent / "console"
-ROOMS = door.router, now.router, desk.router, guests.router, paths.router, placement.router, trusted.router
+ROOMS = (
+    door.router,
+    now.router,
+    desk.router,
+    guests.router,
+    paths.router,
+    placement.router,
+    trusted.router,
+    house.router,
+    receivers.router,
+)
 
 
 def make_app(office: Office | None) -> FastAPI:

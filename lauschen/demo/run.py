@@ -14,8 +14,10 @@ from lauschen.acts.desk.issuing import issue_vouchers
 from lauschen.acts.desk.passes import issue_pass
 from lauschen.core.actor import person
 from lauschen.core.ids import StaffId
+from lauschen.core.limits.terms import Terms
 from lauschen.demo import site
 from lauschen.demo.crowd import Crowd
+from lauschen.demo.letters import Letters
 from lauschen.http.server import HttpServer, listen
 from lauschen.road.clock import MovableClock
 from lauschen.serve.service import Options, Service, until_signalled
@@ -24,10 +26,9 @@ from lauschen.standins.access_device.device import AccessPoint, Phone
 from lauschen.standins.access_device.proxy import PhoneProxy
 from lauschen.store import credentials
 from lauschen.store.accounts import NewPassword
-from lauschen.store.credentials import Terms
 from lauschen.store.keys import KEY_NAME
 
-STAFF_PORT, PORTAL_PORT, CONTROL_PORT = 7700, 7701, 7702
+STAFF_PORT, PORTAL_PORT, CONTROL_PORT, LETTERBOX_PORT = 7700, 7701, 7702, 7703
 AUTH_PORT, ACCT_PORT = 7712, 7713
 FIRST_PROXY_PORT = 7721
 FREE_PHONES = 6
@@ -43,6 +44,7 @@ class Demo:
     data: Path
     clock: MovableClock
     service: Service
+    letters: Letters
     points: list[AccessPoint] = field(default_factory=list)
     phones: list[Phone] = field(default_factory=list)
     """Those that anybody may be: four for the Garden, one for the Ensemble, one plugged into a wall port."""
@@ -63,6 +65,7 @@ class Demo:
         for point in self.points:
             await point.close()
         await self.service.close()
+        await self.letters.close()
 
     async def start_control(self, port: int) -> None:
         sock = listen("127.0.0.1", port)
@@ -161,7 +164,9 @@ async def start_demo(data: Path, clock: MovableClock, *, use_free_ports: bool, c
         )
         for point in site.POINTS
     ]
-    site.make_site(data, {point.name: point.radio.coa_port for point in points})
+    letters = Letters()
+    outside = await letters.open(port(LETTERBOX_PORT))
+    site.make_site(data, {point.name: point.radio.coa_port for point in points}, outside)
     options = Options(
         data,
         ("127.0.0.1", port(STAFF_PORT)),
@@ -170,10 +175,11 @@ async def start_demo(data: Path, clock: MovableClock, *, use_free_ports: bool, c
         port(AUTH_PORT),
         port(ACCT_PORT),
         warms_up=not use_free_ports,
+        reach=letters.reach,
     )
     service = Service(options, clock)
     await service.start()
-    demo = Demo(data, clock, service, points)
+    demo = Demo(data, clock, service, letters, points)
     for point in points:
         point.start(auth=("127.0.0.1", service.ports["auth"]), acct=("127.0.0.1", service.ports["acct"]))
     garden, _, ensemble, practice = points
@@ -221,6 +227,7 @@ def _facts(demo: Demo, codes: list[str]) -> dict[str, object]:
         "name": site.STAFF_NAME,
         "password": site.STAFF_PASSWORD,
         "codes": codes,
+        "letterbox": demo.letters.port,
     }
 
 
@@ -245,6 +252,8 @@ def _how_to(demo: Demo, codes: list[str]) -> str:
             f"  Codes for Day visit: {'  '.join(pretty[:4])}",
             f"  A code for Postcard (5 MB in all): {pretty[4]}",
             f"    curl -x http://127.0.0.1:{proxies[0]} -o /dev/null http://big-files.example/bytes/6000000",
+            "",
+            f"  Mails and text messages arrive at http://127.0.0.1:{demo.letters.port}/",
             "",
             f"  Stand-in control, for the curious: curl http://127.0.0.1:{demo.control_port}/state",
             f"    curl -X POST http://127.0.0.1:{demo.control_port}/phones/1/report     (count what it used, now)",

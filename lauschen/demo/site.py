@@ -4,10 +4,12 @@ from dataclasses import dataclass
 from pathlib import Path
 from sqlite3 import Connection
 
-from lauschen.core.house.dialect import Dialect, Move
+from lauschen.core.house.dialect import Call, Dialect, Move
 from lauschen.core.house.network import GuestNetwork
 from lauschen.core.ids import AccessDeviceId, DialectId, PlanId
 from lauschen.core.limits.plan import Plan
+from lauschen.core.messages.channels import MailServer, TextGateway
+from lauschen.core.messages.message import Channel
 from lauschen.core.ways.account import Account
 from lauschen.core.ways.click_through import ClickThrough
 from lauschen.core.ways.guest_pass import GuestPass
@@ -18,7 +20,7 @@ from lauschen.proofs.passwords import hasher
 from lauschen.serve.first_run import REDIRECT, add_day_visit
 from lauschen.store import staff
 from lauschen.store.db import DATABASE_NAME, atomic, migrate, open_writer
-from lauschen.store.house import access_devices, dialects, networks, plans, rules, settings, ways
+from lauschen.store.house import access_devices, channels, dialects, networks, plans, rules, settings, ways
 from lauschen.store.keys import KEY_NAME, KeyRing, make_key_file
 
 SITE, ZONE = "Hollerau Summer Academy", "Europe/Vienna"
@@ -42,6 +44,8 @@ HOUSE_RULES = {
 FIRST_NAMES = ("Ines", "Jonas", "Mirela", "Tobias", "Aiko", "Samuel", "Leonie", "Farid", "Greta", "Oskar")
 LAST_NAMES = ("Harwood", "Feldmeier", "Quist", "Amberg", "Solveit", "Rosenau", "Tamm", "Winterhall")
 SECRET = b"hollerau-stand-in-secret"
+MAIL_PASSWORD = "outgoing-hollerau-mail"
+TEXT_TOKEN = "outgoing-hollerau-texts"
 
 
 @dataclass(frozen=True, slots=True)
@@ -63,7 +67,17 @@ POINTS = (
 )
 
 
-def make_site(data: Path, coa_ports: dict[str, int]) -> None:
+@dataclass(frozen=True, slots=True)
+class Outside:
+    """The stand-ins that messages go to."""
+
+    mail_port: int
+    authority: str
+    text_port: int
+    text_token: str
+
+
+def make_site(data: Path, coa_ports: dict[str, int], outside: Outside | None = None) -> None:
     """Fills an empty data folder. `coa_ports`: where each access point (by name) hears changes, if not as usual."""
     keys = make_key_file(data / KEY_NAME)
     conn = open_writer(data / DATABASE_NAME)
@@ -71,12 +85,36 @@ def make_site(data: Path, coa_ports: dict[str, int]) -> None:
         migrate(conn)
         with atomic(conn):
             _add_garden(conn, keys)
+            if outside is not None:
+                _add_channels(conn, keys, outside)
             for point in POINTS:
                 _add_point(conn, keys, point, coa_ports.get(point.name, DEFAULT_COA_PORT))
             hashed = hasher().hash(STAFF_PASSWORD)
             staff.add_staff(conn, STAFF_NAME, hashed, must_change=False, password_until=None)
     finally:
         conn.close()
+
+
+def _add_channels(conn: Connection, keys: KeyRing, outside: Outside) -> None:
+    server = MailServer(
+        host="127.0.0.1",
+        port=outside.mail_port,
+        user="lauschen",
+        password=MAIL_PASSWORD,
+        sender="gatehouse@hollerau.example",
+        sender_name=SITE,
+        authority=outside.authority,
+    )
+    channels.save_only(conn, keys, Channel.MAIL, server)
+    call = Call(
+        url=f"http://127.0.0.1:{outside.text_port}/send",
+        headers=(("Authorization", "Bearer {secret}"), ("Content-Type", "application/json")),
+        body='{"to": "{to}", "text": "{text}", "id": "{id}"}',
+        good_status=(200,),
+        good_text="taken",
+    )
+    gateway = TextGateway(call, secret=outside.text_token, price=70, countries=("AT", "DE", "CH", "GB"))
+    channels.save_only(conn, keys, Channel.TEXT, gateway)
 
 
 def _add_garden(conn: Connection, keys: KeyRing) -> None:

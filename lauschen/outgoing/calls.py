@@ -2,6 +2,7 @@
 
 import asyncio
 from collections.abc import Mapping
+from dataclasses import dataclass
 from http.cookiejar import CookieJar, DefaultCookiePolicy
 
 import httpx
@@ -15,6 +16,32 @@ from lauschen.outgoing.reach import Reach, Resolve, Target, check_target, resolv
 TIMEOUT_S = 5.0
 """For a whole call: the name, the connection, the answer to its last octet."""
 LARGEST_ANSWER = 64 * 1024
+NO_ANSWER = "no answer in time"
+FAULTS = (Invalid, Unavailable, TimeoutError, httpx.HTTPError, httpx.InvalidURL)
+"""What can keep an answer from us."""
+
+
+SHOWN_ANSWER = 200
+
+
+@dataclass(frozen=True, slots=True)
+class Heard:
+    """What came of a call: `fault` empty when it was good. `status` 0: nothing was answered."""
+
+    fault: str
+    status: int = 0
+    text: str = ""
+
+    @property
+    def is_good(self) -> bool:
+        return not self.fault
+
+    def words(self, secret: str = "") -> str:
+        """In a sentence, with the beginning of what was answered, and without our secret."""
+        said = " ".join(self.text.split())[:SHOWN_ANSWER]
+        parts = [part for part in (self.fault, f"status {self.status}" if self.status else "") if part]
+        words = ", ".join(parts) + (f": {said}" if said else "")
+        return words.replace(secret, "…") if secret else words
 
 
 class Caller:
@@ -27,16 +54,32 @@ class Caller:
 
     async def call(self, described: Call, words: Mapping[str, str]) -> str:
         """`accepted`, `silent`, or `http:` and what was wrong. Never follows a redirect."""
+        heard = await self.ask(described, words)
+        if heard.is_good:
+            return ACCEPTED
+        return SILENT if heard.fault == NO_ANSWER else f"http:{heard.fault}"
+
+    async def ask(self, described: Call, words: Mapping[str, str]) -> Heard:
+        """The same, with what the other side said. Never raises what is outside of us."""
         try:
             async with asyncio.timeout(TIMEOUT_S):
                 target = await check_target(fill_url(described.url, words), self._reach, self._look_up)
-                return await self._ask(described, words, target)
-        except Invalid as exc:
-            return f"http:{exc.mend}"
-        except (Unavailable, TimeoutError, httpx.TimeoutException):
-            return SILENT
-        except (httpx.HTTPError, httpx.InvalidURL) as exc:
-            return f"http:{type(exc).__name__}"
+                headers = {name: fill(value, words) for name, value in described.headers}
+                body = fill_body(described.body, words).encode()
+                status, text = await self._ask(described.method, target, headers, body)
+                return Heard(_judge(described, status, text), status, text)
+        except FAULTS as exc:
+            return _heard_nothing(exc)
+
+    async def post(self, url: str, headers: Mapping[str, str], body: bytes) -> Heard:
+        """These very octets; good is whatever is answered with a status of 200 to 299."""
+        try:
+            async with asyncio.timeout(TIMEOUT_S):
+                target = await check_target(url, self._reach, self._look_up)
+                status, text = await self._ask("POST", target, headers, body)
+        except FAULTS as exc:
+            return _heard_nothing(exc)
+        return Heard("" if 200 <= status < 300 else "it was not taken", status, text)
 
     def make_ready(self) -> None:
         """Makes the client now, so that the first call does not."""
@@ -46,19 +89,21 @@ class Caller:
         if self._http is not None:
             await self._http.aclose()
 
-    async def _ask(self, described: Call, words: Mapping[str, str], target: Target) -> str:
-        headers = {name: _one_line(fill(value, words)) for name, value in described.headers}
+    async def _ask(
+        self, method: str, target: Target, said: Mapping[str, str], body: bytes
+    ) -> tuple[int, str]:
+        headers = {name: _one_line(value) for name, value in said.items()}
         headers["Host"] = target.host if target.port in (80, 443) else f"{target.host}:{target.port}"
         ip = f"[{target.ip}]" if ":" in target.ip else target.ip
         # The address that was checked is the one that is reached; the certificate must still be the name's.
         async with self._client().stream(
-            described.method,
+            method,
             f"{target.scheme}://{ip}:{target.port}{target.path}",
             headers=headers,
-            content=fill_body(described.body, words).encode(),
+            content=body,
             extensions={"sni_hostname": target.host},
         ) as answer:
-            return _judge(described, answer.status_code, await _read(answer))
+            return answer.status_code, await _read(answer)
 
     def _client(self) -> httpx.AsyncClient:
         if self._http is None:
@@ -66,12 +111,21 @@ class Caller:
                 timeout=TIMEOUT_S,
                 follow_redirects=False,
                 trust_env=False,
+                headers={"User-Agent": "Lauschen"},
                 cookies=CookieJar(DefaultCookiePolicy(allowed_domains=[])),
                 # A connection that is kept would be reused for another name at the same address, whose certificate
                 # nobody looked at.
                 limits=httpx.Limits(max_keepalive_connections=0),
             )
         return self._http
+
+
+def _heard_nothing(fault: Exception) -> Heard:
+    if isinstance(fault, Invalid):
+        return Heard(fault.mend)
+    if isinstance(fault, (Unavailable, TimeoutError, httpx.TimeoutException)):
+        return Heard(NO_ANSWER)
+    return Heard(type(fault).__name__)
 
 
 async def _read(answer: httpx.Response) -> str:
@@ -84,11 +138,12 @@ async def _read(answer: httpx.Response) -> str:
 
 
 def _judge(described: Call, status: int, text: str) -> str:
+    """What is wrong with an answer; empty when it is good."""
     if status not in described.good_status:
-        return f"http:it answered with status {status}"
+        return f"it answered with status {status}"
     if described.good_text and described.good_text not in text:
-        return "http:its answer lacks the text that means success"
-    return ACCEPTED
+        return "its answer lacks the text that means success"
+    return ""
 
 
 def _one_line(text: str) -> str:

@@ -81,6 +81,21 @@ async def check_target(url: str, reach: Reach, look_up: Resolve = resolve) -> Ta
     return Target(scheme, host, addresses[0], port, path)
 
 
+async def check_host(host: str, port: int, reach: Reach, look_up: Resolve = resolve) -> str:
+    """The address of a server that is no web server; the same may be reached as by https, or is listed alone.
+
+    Invalid when it may not be reached, Unavailable when its name leads nowhere.
+    """
+    addresses = await look_up(host, port)
+    for address in addresses:
+        if not _may(ip_address(address), port, "https", reach):
+            mend = f"{host} ({address}) may not be reached from here: list it with --reach."
+            raise Invalid("address", field="host", mend=mend)
+    if not addresses:
+        raise Unavailable(host, meanwhile="The name leads nowhere now.")
+    return addresses[0]
+
+
 def read_address(url: str) -> tuple[str, str, int, str]:
     """Scheme, host, port and path of an address; Invalid says what of it is wrong."""
     try:

@@ -69,6 +69,8 @@ class Road:
         self._begin_tries = 0
         self.wake_sender: Callable[[], None] = lambda: None
         """Tells the sender that something is wanted; it says how."""
+        self.wake_outbox: Callable[[], None] = lambda: None
+        """Tells the outbox that a message was written."""
         self._when_room: list[Callable[[], None]] = []
         self._when_house: list[Callable[[House], None]] = []
         self._between: deque[Callable[[], asyncio.Future[None] | None]] = deque()
@@ -251,6 +253,8 @@ class Road:
                 self.faults.note("answer", exc)
         if tx.has_wishes:
             self.faults.run("effect", self.wake_sender)
+        if tx.has_messages:
+            self.faults.run("effect", self.wake_outbox)
         for effect in tx.effects:
             self.faults.run("effect", effect)
         if packets or self.rows_written != before:

@@ -40,6 +40,7 @@ class Tx:
         "chance",
         "conn",
         "effects",
+        "has_messages",
         "has_wishes",
         "house",
         "keys",
@@ -72,6 +73,8 @@ class Tx:
         """Who acts now; nobody does while a packet is answered or time alone brings something about."""
         self.has_wishes = False
         """Something is wanted of an access device, which the sender is told of once that is committed."""
+        self.has_messages = False
+        """Something was written to the outbox, which is told of it once that is committed."""
         self.effects: list[Callable[[], None]] = []
         self._decisions: list[DecisionRow] = []
         self._events: list[EventRow] = []

@@ -10,8 +10,10 @@ from pathlib import Path
 import structlog
 
 from lauschen.acts.keeping import Keeper
+from lauschen.acts.messages.passcodes import passcodes_now, tell_passcodes
 from lauschen.acts.staying.sweep import Sweeper
 from lauschen.core.errors import Unavailable
+from lauschen.core.ids import NetworkId
 from lauschen.http.certificate import Certificate
 from lauschen.radius.listen.registry import Registry
 from lauschen.road.road import Road
@@ -49,6 +51,8 @@ class Rounds:
     _keeper: Keeper = field(default_factory=Keeper)
     _noted_heard_at: float = 0.0
     _collected_at: float = 0.0
+    _told: dict[NetworkId, float] = field(default_factory=dict)
+    """Since when the passcode of each network holds that was told of last."""
 
     def begin(self) -> None:
         self._collected_at = self.road.clock.monotonic()
@@ -56,6 +60,7 @@ class Rounds:
             self._try_to_commit,
             self._take_in,
             self._look_at_certificate,
+            self._tell_passcodes,
             self._note_heard,
             self.checkpoints.look,
             self._collect,
@@ -106,6 +111,12 @@ class Rounds:
     async def _look_at_certificate(self) -> None:
         if self.certificate is not None:
             self.certificate.look()
+
+    async def _tell_passcodes(self) -> None:
+        """To whom hands them out, within a second of the change."""
+        now = passcodes_now(self.road.house, self.road.keys.token_key, self.road.clock.now())
+        if any(self._told.get(network) != good.since for network, good in now.items()):
+            self._told = await self.road.act(tell_passcodes)
 
     async def _collect(self) -> None:
         """Garbage, at a quiet moment."""

@@ -20,6 +20,10 @@ from lauschen.core.errors import LauschenError
 from lauschen.http.certificate import Certificate
 from lauschen.http.limits import Crowd, raise_descriptors, shares
 from lauschen.http.server import HttpServer, listen
+from lauschen.notify.carriers import Carriers
+from lauschen.notify.mail import Postman
+from lauschen.notify.outbox import Outbox
+from lauschen.notify.syslog import Herald
 from lauschen.outgoing.calls import Caller
 from lauschen.outgoing.reach import Reach
 from lauschen.portal.app import Portal
@@ -131,6 +135,14 @@ class Service:
         self._radius = authentication_server(intake), accounting_server(intake)
         self.worker = Worker()
         self.jobs = Jobs(self.road.faults)
+        self.carriers = Carriers(
+            Postman(self.options.reach),
+            self._caller,
+            Herald(self.options.reach),
+            self.worker,
+            self.clock.now,
+        )
+        self.outbox = Outbox(self.road, self.carriers)
         self.ports["auth"] = self._radius[0].open(self.options.radius_host, self.options.auth_port)
         self.ports["acct"] = self._radius[1].open(self.options.radius_host, self.options.acct_port)
         self._tls: TlsServer | None = None
@@ -139,6 +151,7 @@ class Service:
             self.ports["tls"] = await self._tls.open(self.options.radius_host, self.options.tls_port)
         await self._start_http(keys)
         await self.sender.start()
+        self.outbox.wake()
         self._rounds.begin()
 
     async def close(self) -> None:
@@ -155,6 +168,7 @@ class Service:
         await asyncio.gather(*(server.stop() for server in self._servers))
         await self.jobs.close()
         await self.sender.close()
+        await self.outbox.close()
         self._client.close()
         await self._caller.close()
         self.worker.close()
@@ -187,6 +201,7 @@ class Service:
             ports=self.ports,
             radius_host=self.options.radius_host,
             certificate=self.options.certificate,
+            carriers=self.carriers,
         )
         portal = Portal(self.road, self.reader, self.accounts, frozenset(self.options.guest_names))
         guests, staff = shares(raise_descriptors())

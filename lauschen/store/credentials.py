@@ -9,7 +9,7 @@ from lauschen.core.decide.grant import Grant
 from lauschen.core.decide.standing import State
 from lauschen.core.errors import NotThere
 from lauschen.core.ids import BatchId, CredentialId, Mac, PlanId, RoleId, StaffId, TrustedId
-from lauschen.core.limits.seats import Seats
+from lauschen.core.limits.terms import AS_PLAN, Terms
 from lauschen.core.ways.finder import Finder
 from lauschen.core.ways.kinds import WayIn
 from lauschen.store.allowances import GRANT, GRANT_COLUMNS, read_grant
@@ -28,20 +28,6 @@ _DEVICES_AWAY = (
 CODE, CHOSEN, ACCOUNT = "code", "chosen", "account"
 READABLE = f"f.kind IN ('{CODE}', '{CHOSEN}', '{ACCOUNT}')"
 """What a code was sealed with: those that are drawn, those that somebody chose, and the names of accounts."""
-
-
-@dataclass(frozen=True, slots=True)
-class Terms:
-    """What is issued besides its plan; None is as the plan says."""
-
-    devices: int | None = None
-    seats: Seats = Seats.AT_ONCE
-    """How they are counted."""
-    valid_from: float | None = None
-    valid_until: float | None = None
-
-
-AS_PLAN = Terms()
 
 
 @dataclass(frozen=True, slots=True)
@@ -153,6 +139,12 @@ def add_chosen(
     if credential is not None:
         seal_all(conn, [(seal_code(keys, text, credential), credential)])
     return credential
+
+
+def only_of(conn: Connection, batch: BatchId) -> CredentialId:
+    """That of a batch of one."""
+    row = conn.execute("SELECT id FROM credential WHERE batch = ? ORDER BY id LIMIT 1", (batch,)).fetchone()
+    return CredentialId(row[0])
 
 
 def seal_code(keys: KeyRing, code: str, credential: CredentialId) -> bytes:

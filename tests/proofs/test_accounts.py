@@ -8,6 +8,7 @@ import pytest
 from lauschen.acts.desk.accounts import issue_account, set_password
 from lauschen.core.decide.reason import Reason
 from lauschen.core.errors import Unavailable
+from lauschen.core.limits.terms import AS_PLAN
 from lauschen.core.ways.account import Login
 from lauschen.core.ways.code import Code
 from lauschen.proofs import passwords
@@ -19,7 +20,6 @@ from lauschen.radius.wire.numbers import Code as Answer
 from lauschen.radius.wire.numbers import Kind
 from lauschen.store import accounts as stored
 from lauschen.store.accounts import NewPassword
-from lauschen.store.credentials import AS_PLAN
 from tests.ensemble import COURSE_WEEK
 from tests.place import Place
 from tests.radius.listen.test_server import SECRET, STATION, Radius

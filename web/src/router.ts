@@ -1,6 +1,7 @@
 import { createRouter, createWebHistory } from 'vue-router'
 
 import DeskRoom from './rooms/desk/DeskRoom.vue'
+import HouseRoom from './rooms/house/HouseRoom.vue'
 import GuestsRoom from './rooms/guests/GuestsRoom.vue'
 import NowRoom from './rooms/now/NowRoom.vue'
 import PlacementRoom from './rooms/placement/PlacementRoom.vue'
@@ -15,6 +16,7 @@ export const router = createRouter({
     { path: '/guests', name: 'Guests', component: GuestsRoom },
     { path: '/paths', name: 'Paths', component: PathsRoom },
     { path: '/placement', name: 'Placement', component: PlacementRoom },
+    { path: '/house', name: 'House', component: HouseRoom },
     { path: '/:rest(.*)*', redirect: '/now' },
   ],
 })

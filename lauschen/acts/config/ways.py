@@ -9,6 +9,7 @@ from lauschen.core.errors import Invalid
 from lauschen.core.ids import NetworkId
 from lauschen.core.ways.passcode import Passcode
 from lauschen.core.ways.ways import Way
+from lauschen.notify.addresses import read_mail, read_phone
 from lauschen.road.tx import Tx
 from lauschen.store.house import ways as stored
 
@@ -18,10 +19,17 @@ LONGEST_TEXT = 20_000
 def offer_ways(tx: Tx, network: NetworkId, ways: Sequence[Way]) -> None:
     """In this order. Whoever is in by one that is not offered any more stays in."""
     found = there(tx.house.networks, network, "network")
-    for way in ways:
-        if isinstance(way, Passcode):
-            check_passcode(way)
-    save_network(tx, replace(found, ways=tuple(ways)))
+    save_network(tx, replace(found, ways=tuple(_checked(tx, way) for way in ways)))
+
+
+def _checked(tx: Tx, way: Way) -> Way:
+    if not isinstance(way, Passcode):
+        return way
+    check_passcode(way)
+    gateway = tx.house.channels.text
+    countries = gateway.countries if gateway is not None else ()
+    tells = [read_mail(to, "ways") if "@" in to else read_phone(to, countries, "ways") for to in way.tells]
+    return replace(way, tells=tuple(dict.fromkeys(tells)))
 
 
 def write_house_rules(tx: Tx, texts: Mapping[str, str]) -> int:

@@ -3,11 +3,11 @@
 from lauschen.acts.desk.issuing import begin_batch, check_terms
 from lauschen.core.errors import Invalid, NotThere
 from lauschen.core.ids import BatchId, CredentialId, PlanId
+from lauschen.core.limits.terms import Terms
 from lauschen.core.ways.account import check_login_name
 from lauschen.road.tx import Tx
 from lauschen.store import accounts, credentials
 from lauschen.store.accounts import NewPassword
-from lauschen.store.credentials import Terms
 from lauschen.store.visits import Visit
 
 STAMP_OCTETS = 8

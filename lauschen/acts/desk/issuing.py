@@ -11,12 +11,12 @@ from pathlib import Path
 from lauschen.core.actor import Actor
 from lauschen.core.errors import Invalid, Unavailable
 from lauschen.core.ids import BatchId, CredentialId, PlanId
+from lauschen.core.limits.terms import AS_PLAN, Terms
 from lauschen.core.words.codes import CODE_COUNT, make_code
 from lauschen.road.road import Road
 from lauschen.road.tx import Tx
 from lauschen.road.worker import Worker
 from lauschen.store import credentials
-from lauschen.store.credentials import Terms
 from lauschen.store.keys import KeyRing, read_key_file
 
 MOST_VOUCHERS = 10_000
@@ -36,7 +36,7 @@ async def issue_vouchers(
     size: int,
     label: str,
     by: Actor,
-    terms: Terms = credentials.AS_PLAN,
+    terms: Terms = AS_PLAN,
     made: Callable[[int], None] = lambda _: None,
 ) -> BatchId:
     """Issues all of them or, seen from outside, none. In slices, so that no packet waits for a large batch.
@@ -90,9 +90,7 @@ def begin_batch(tx: Tx, *, plan: PlanId, size: int, label: str) -> BatchId:
     return credentials.add_batch(tx.conn, plan=plan, size=size, label=label, now=tx.now, by=tx.staff)
 
 
-def draw_vouchers(
-    tx: Tx, *, batch: BatchId, plan: PlanId, count: int, terms: Terms = credentials.AS_PLAN
-) -> None:
+def draw_vouchers(tx: Tx, *, batch: BatchId, plan: PlanId, count: int, terms: Terms = AS_PLAN) -> None:
     """Draws codes and stores them, sealed."""
     drawn = 0
     while drawn < count:

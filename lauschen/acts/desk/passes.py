@@ -3,16 +3,16 @@
 from lauschen.acts.desk.issuing import begin_batch, check_terms
 from lauschen.core.errors import Invalid
 from lauschen.core.ids import BatchId, PlanId
+from lauschen.core.limits.terms import AS_PLAN, Terms
 from lauschen.core.ways.chosen import check_chosen
 from lauschen.core.ways.kinds import WayIn
 from lauschen.core.words.codes import CODE_COUNT, make_code
 from lauschen.road.tx import Tx
 from lauschen.store import credentials
-from lauschen.store.credentials import Terms
 
 
 def issue_pass(
-    tx: Tx, *, name: str, plan: PlanId, terms: Terms = credentials.AS_PLAN, code: str | None = None
+    tx: Tx, *, name: str, plan: PlanId, terms: Terms = AS_PLAN, code: str | None = None
 ) -> BatchId:
     """A pass, valid at once. `code`: what was chosen; None draws one."""
     if not name.strip():

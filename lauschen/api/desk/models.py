@@ -6,6 +6,7 @@ from pydantic import Field
 
 from lauschen.api.model import Model
 from lauschen.core.limits.seats import Seats
+from lauschen.core.messages.message import MessageState
 
 
 class PlanOut(Model):
@@ -50,11 +51,20 @@ class GiveTime(Model):
     seconds: int = Field(ge=60, le=31 * 86_400)
 
 
+class SendTo(Model):
+    """By mail or as a text message."""
+
+    channel: Literal["mail", "text"]
+    to: str = Field(min_length=1, max_length=254)
+    lang: Literal["en", "de"] = "en"
+
+
 class IssuePass(OwnTerms):
     label: str = Field(min_length=1, max_length=80)
     """For whom."""
     code: str | None = Field(default=None, max_length=40)
     """As it was chosen; None has one proposed."""
+    send: SendTo | None = None
 
 
 class IssueAccount(OwnTerms):
@@ -66,6 +76,7 @@ class IssueAccount(OwnTerms):
     """None has one proposed."""
     for_chap: bool = False
     """Kept readable, for access devices that ask by CHAP."""
+    send: SendTo | None = None
 
 
 class NewAccountPassword(Model):
@@ -78,6 +89,19 @@ class AccountOut(Model):
 
     batch: "BatchOut"
     password: str
+
+
+class SentOut(Model):
+    """What was sent about it last."""
+
+    message: int
+    channel: Literal["mail", "text"]
+    to: str
+    lang: Literal["en", "de"]
+    state: MessageState
+    at: float
+    """When it was written."""
+    answer: str | None
 
 
 class IssuedOut(Model):
@@ -105,6 +129,8 @@ class IssuedOut(Model):
     devices_in: int
     devices_away: int | None
     """Of them, those that have left: they would be let back in without the page. None in a list of guests."""
+    sent: SentOut | None = None
+    """None in a list of guests."""
 
 
 class BatchOut(Model):
@@ -143,3 +169,5 @@ class DeskOut(Model):
     """Where what is issued is good, by way in."""
     page: str
     slip_host: str
+    sends: list[Literal["mail", "text"]]
+    """How something can be sent."""

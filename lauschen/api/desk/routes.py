@@ -8,6 +8,7 @@ from fastapi import APIRouter, Response
 from lauschen.acts.desk import accounts, passes
 from lauschen.acts.desk import helping as staff_acts
 from lauschen.acts.desk.issuing import issue_vouchers
+from lauschen.acts.messages.passes import Address, send_issued
 from lauschen.api.desk.models import (
     AccountOut,
     BatchOut,
@@ -20,22 +21,35 @@ from lauschen.api.desk.models import (
     JobOut,
     NewAccountPassword,
     OwnTerms,
+    SendTo,
 )
 from lauschen.api.desk.passwords import new_password
-from lauschen.api.desk.shapes import batch_out, issued_list, job_out, one_out, passcodes_out, plan_out
-from lauschen.api.desk.sheet import make_sheet, page_words, slip_address, slip_networks
+from lauschen.api.desk.shapes import (
+    batch_out,
+    issued_list,
+    job_out,
+    one_out,
+    passcodes_out,
+    plan_out,
+    sends,
+)
+from lauschen.api.desk.sheet import make_sheet
 from lauschen.api.door.asking import Helps, Id, Issues, Looks, Row, TheOffice
 from lauschen.api.door.office import Office
 from lauschen.core.errors import Invalid, NotThere
 from lauschen.core.ids import BatchId, CredentialId, PlanId
 from lauschen.core.limits.civil import read_civil
+from lauschen.core.limits.terms import Terms
+from lauschen.core.messages.message import Channel
 from lauschen.core.ways.account import check_login_name
 from lauschen.core.ways.kinds import WayIn
+from lauschen.core.words.slip import page_words, slip_address, slip_networks
 from lauschen.core.words.text import visible
+from lauschen.notify.addresses import read_mail, read_phone
 from lauschen.road.jobs import LongJob
+from lauschen.road.tx import Tx
 from lauschen.store import accounts as stored_accounts
 from lauschen.store import credentials
-from lauschen.store.credentials import Terms
 
 router = APIRouter(tags=["desk"])
 SHOWN_S = 2 * 86_400
@@ -59,6 +73,7 @@ async def desk(_: Looks, office: TheOffice) -> DeskOut:
             for way in (WayIn.VOUCHER, WayIn.GUEST_PASS, WayIn.ACCOUNT)
         },
         page=page_words(house),
+        sends=sends(house),
         slip_host=house.slip_host,
     )
 
@@ -82,29 +97,35 @@ async def issue(actor: Issues, office: TheOffice, wish: Issue) -> BatchOut:
 @router.post("/passes", status_code=201)
 async def issue_pass(actor: Issues, office: TheOffice, wish: IssuePass) -> BatchOut:
     """Issues a guest pass for one person."""
-    terms = _terms(office, wish)
-    batch = await office.road.act(
-        lambda tx: passes.issue_pass(
-            tx, name=wish.label, plan=PlanId(wish.plan), terms=terms, code=(wish.code or "").strip() or None
-        ),
-        by=actor,
-    )
-    return _batch(office, batch, 0)
+    terms, address = _terms(office, wish), _address(office, wish.send)
+    code = (wish.code or "").strip() or None
+
+    def issue(tx: Tx) -> BatchId:
+        batch = passes.issue_pass(tx, name=wish.label, plan=PlanId(wish.plan), terms=terms, code=code)
+        if address is not None:
+            send_issued(tx, credentials.only_of(tx.conn, batch), address)
+        return batch
+
+    return _batch(office, await office.road.act(issue, by=actor), 0)
 
 
 @router.post("/accounts", status_code=201)
 async def issue_account(actor: Issues, office: TheOffice, wish: IssueAccount) -> AccountOut:
     """Issues an account for one person; the password is answered here and never again."""
-    terms = _terms(office, wish)
+    terms, address = _terms(office, wish), _address(office, wish.send)
     password, kept = await new_password(
         office, wish.password, check_login_name(wish.name), is_readable=wish.for_chap
     )
-    batch = await office.road.act(
-        lambda tx: accounts.issue_account(
+
+    def issue(tx: Tx) -> BatchId:
+        batch = accounts.issue_account(
             tx, holder=wish.label, name=wish.name, password=kept, plan=PlanId(wish.plan), terms=terms
-        ),
-        by=actor,
-    )
+        )
+        if address is not None:
+            send_issued(tx, credentials.only_of(tx.conn, batch), address, password)
+        return batch
+
+    batch = await office.road.act(issue, by=actor)
     return AccountOut(batch=_batch(office, batch, 0), password=password)
 
 
@@ -202,6 +223,15 @@ async def give_time(actor: Helps, office: TheOffice, issued: Id, wish: GiveTime)
     return _issued(office, issued)
 
 
+@router.post("/issued/{issued}/send")
+async def send(actor: Helps, office: TheOffice, issued: Id, wish: SendTo) -> IssuedOut:
+    """Writes a message with it to the outbox; of an account without its password, which nobody knows any more."""
+    address = _address(office, wish)
+    assert address is not None
+    await office.road.act(lambda tx: send_issued(tx, CredentialId(issued), address), by=actor)
+    return _issued(office, issued)
+
+
 @router.post("/issued/{issued}/withdraw")
 async def withdraw(actor: Helps, office: TheOffice, issued: Id) -> IssuedOut:
     await office.road.act(lambda tx: staff_acts.withdraw(tx, CredentialId(issued)), by=actor)
@@ -223,6 +253,17 @@ def _terms(office: Office, wish: OwnTerms) -> Terms:
         valid_from=None if wish.since is None else read_civil(wish.since, zone, "since"),
         valid_until=None if wish.until is None else read_civil(wish.until, zone, "until"),
     )
+
+
+def _address(office: Office, wish: SendTo | None) -> Address | None:
+    """Where to send, if anywhere; Invalid for what is no address."""
+    if wish is None:
+        return None
+    channel = Channel(wish.channel)
+    if channel is Channel.MAIL:
+        return Address(channel, read_mail(wish.to, "to"), wish.lang)
+    gateway = office.house.channels.text
+    return Address(channel, read_phone(wish.to, gateway.countries if gateway else (), "to"), wish.lang)
 
 
 def _job(office: Office, job: int) -> LongJob:

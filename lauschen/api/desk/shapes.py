@@ -1,19 +1,25 @@
 """From what is stored to what the room Desk says."""
 
-from lauschen.api.desk.models import BatchOut, IssuedOut, JobOut, PasscodeOut, PlanOut
-from lauschen.api.desk.sheet import limits_of, slip_limits
+from typing import Literal
+
+from lauschen.api.desk.models import BatchOut, IssuedOut, JobOut, PasscodeOut, PlanOut, SentOut
 from lauschen.api.shaping import Shaper
 from lauschen.api.words.plans import plan_words
 from lauschen.core.decide.grant import Grant
 from lauschen.core.decide.judge import seats_of
+from lauschen.core.house.house import House
 from lauschen.core.ids import BatchId, CredentialId
 from lauschen.core.limits.left import credential_state, left, must_start_by
 from lauschen.core.limits.plan import Plan
+from lauschen.core.messages.message import Channel
 from lauschen.core.words.codes import shown_code
+from lauschen.core.words.slip import limits_of, slip_limits
 from lauschen.core.words.text import visible
+from lauschen.notify.addresses import shown_phone
 from lauschen.road.jobs import LongJob
 from lauschen.store import credentials
 from lauschen.store.credentials import Batch, Issued
+from lauschen.store.messages import outbox
 
 
 def plan_out(plan: Plan) -> PlanOut:
@@ -77,7 +83,32 @@ def one_out(shaper: Shaper, one: Issued) -> IssuedOut:
         is_chosen=one.is_chosen,
         devices_in=one.devices_in,
         devices_away=one.devices_away,
+    ).model_copy(update={"sent": sent_out(shaper, one.id)})
+
+
+def sent_out(shaper: Shaper, credential: CredentialId) -> SentOut | None:
+    """The newest message about it."""
+    found = outbox.of_credential(shaper.conn, shaper.keys, credential, 1)
+    if not found:
+        return None
+    message = found[0]
+    is_text = message.channel is Channel.TEXT
+    return SentOut(
+        message=message.id,
+        channel="text" if is_text else "mail",
+        to=visible(shown_phone(message.to) if is_text else message.to),
+        lang="de" if message.lang == "de" else "en",
+        state=message.state,
+        at=message.written_at,
+        answer=None if message.answer is None else visible(message.answer),
     )
+
+
+def sends(house: House) -> list[Literal["mail", "text"]]:
+    """How something can be sent."""
+    channels = house.channels
+    found: list[Literal["mail", "text"]] = ["mail"] if channels.mail is not None else []
+    return [*found, "text"] if channels.text is not None else found
 
 
 def batch_out(shaper: Shaper, batch: Batch, issued: list[IssuedOut] | None = None) -> BatchOut:

@@ -1,9 +1,7 @@
 """The printable sheet: voucher slips on A4, made in the worker process."""
 
 import io
-from datetime import datetime
 from pathlib import Path
-from zoneinfo import ZoneInfo
 
 import segno
 from reportlab.lib.colors import HexColor
@@ -13,23 +11,18 @@ from reportlab.lib.utils import simpleSplit
 from reportlab.pdfbase.pdfmetrics import stringWidth
 from reportlab.pdfgen.canvas import Canvas
 
-from lauschen.core.decide.grant import Grant
 from lauschen.core.house.house import House
 from lauschen.core.ids import BatchId
-from lauschen.core.limits.plan import Plan
-from lauschen.core.limits.seats import Seats
-from lauschen.core.ways.kinds import WayIn
-from lauschen.core.words.amounts import data_words, duration_words
 from lauschen.core.words.codes import shown_code
+from lauschen.core.words.slip import limits_of, page_words, slip_address, slip_steps
 from lauschen.core.words.text import visible
 from lauschen.store import credentials
-from lauschen.store.credentials import AS_PLAN, Batch, Issued, Terms
+from lauschen.store.credentials import Batch, Issued
 from lauschen.store.db import open_reader
 from lauschen.store.house.settings import load_house
 from lauschen.store.keys import read_key_file
 
 COLUMNS, ROWS = 2, 5
-MOST_NETWORKS = 2
 SLIP_W, SLIP_H = 95 * mm, 55 * mm
 PAD, QR_SIDE = 6 * mm, 22 * mm
 LIMITS_W = SLIP_W - 2 * PAD - QR_SIDE - 2 * mm
@@ -71,56 +64,6 @@ def draw_sheet(house: House, batch: Batch, issued: list[Issued]) -> bytes:
         _slip(canvas, x, y, house, batch, one)
     canvas.save()
     return buffer.getvalue()
-
-
-def slip_address(house: House, code: str) -> str:
-    """What the QR code says: a plain host outside the walled garden, so that it is intercepted at the door."""
-    return f"http://{house.slip_host}/{code}"
-
-
-def slip_networks(house: House, way: WayIn) -> str:
-    """Where the slip's code is good, as guests know it."""
-    taking = [n.shown_as for n in house.networks.values() if n.way(way) is not None]
-    return " or ".join(taking[:MOST_NETWORKS])
-
-
-def page_words(house: House) -> str:
-    """The page's address as people type it."""
-    return house.page_url.partition("://")[2]
-
-
-def slip_steps(house: House, way: WayIn) -> list[str]:
-    """What the guest does, in the order of doing it."""
-    names = slip_networks(house, way) or "the guest Wi-Fi"
-    return [f"Join {names}.", "A page opens by itself. If not, scan.", "Type the code."]
-
-
-def slip_limits(plan: Plan, terms: Terms = AS_PLAN, zone: ZoneInfo | None = None) -> str:
-    """The plan in the few words that fit on a slip; `terms` and their `zone` where they are not as it says."""
-    parts = []
-    if plan.seconds is not None:
-        parts.append(f"{duration_words(plan.seconds)} from first use")
-    for word, moment in (("from", terms.valid_from), ("until", terms.valid_until)):
-        if moment is not None:
-            then = datetime.fromtimestamp(moment, zone)
-            parts.append(f"{word} {then:%a} {then.day} {then:%b}, {then:%H:%M}")
-    parts.append(_devices(terms.devices or plan.devices, terms.seats))
-    if plan.octets is not None:
-        parts.append(data_words(plan.octets))
-    return " · ".join(parts)
-
-
-def limits_of(house: House, plan: Plan, grant: Grant) -> str:
-    """Of one that was issued, with its own terms."""
-    use = grant.use
-    return slip_limits(plan, Terms(grant.devices, grant.seats, use.valid_from, use.valid_until), house.zone)
-
-
-def _devices(count: int, seats: Seats) -> str:
-    if seats is Seats.ANY:
-        return "any number of devices"
-    words = "one device" if count == 1 else f"{count} devices"
-    return words if seats is Seats.AT_ONCE else f"{words} in all"
 
 
 def limit_lines(limits: str) -> list[str]:

@@ -11,6 +11,7 @@ from lauschen.api.door.tries import SignInTries
 from lauschen.api.shaping import Shaper
 from lauschen.core.house.house import House
 from lauschen.http.certificate import Certificate
+from lauschen.notify.carriers import Carriers
 from lauschen.proofs.passwords import Passwords
 from lauschen.radius.listen.registry import Registry
 from lauschen.road.jobs import Jobs
@@ -35,6 +36,8 @@ class Office:
     ports: dict[str, int]
     """Where RADIUS is heard: `auth`, `acct` and, if it is, `tls`."""
     radius_host: str
+    carriers: Carriers
+    """With which a test of a channel is sent."""
     certificate: Certificate | None = None
     passwords: Passwords = field(default_factory=lambda: Passwords("sign-in"))
     is_warming: bool = False

@@ -6,6 +6,7 @@ from sqlite3 import Connection
 from urllib.parse import urlsplit
 
 from lauschen.acts.staying.roaming import SAID_AGAIN_S
+from lauschen.api.now.messages import messages_failing
 from lauschen.api.now.models import Attention
 from lauschen.api.paths.words import lacks_words, pause_words, why_idle
 from lauschen.api.words.events import line
@@ -35,6 +36,7 @@ FAULTS = {
     "timer": "A timer",
     "wish": "Telling an access device of a change",
     "job": "A long job",
+    "message": "Sending a message",
     "proof": "Looking whether what was offered is proved",
     "sender": "Looking for changes to send",
     "background": "Work in the background",
@@ -66,6 +68,7 @@ def attention(
         lambda: _two_in_one(conn, speaker),
         lambda: _certificate(speaker, certificate),
         lambda: _ways(speaker.house),
+        lambda: messages_failing(conn, speaker),
         lambda: _pauses(speaker),
         lambda: _knocks(registry),
         lambda: _strangers(registry),

@@ -86,6 +86,8 @@ class PasscodeWay(OfferingModel):
     overlap_minutes: int = Field(default=60, ge=0, le=7 * 1440)
     signs: Signs = Signs.DIGITS
     length: int = Field(default=6, ge=4, le=12)
+    tells: list[Annotated[str, Field(max_length=254)]] = Field(default=[], max_length=20)
+    """Mail addresses and phone numbers of those who hand it out."""
 
 
 class NewPasscode(Model):

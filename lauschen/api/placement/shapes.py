@@ -3,7 +3,6 @@
 from sqlite3 import Connection
 from zoneinfo import ZoneInfo
 
-from lauschen.api.desk.sheet import slip_limits
 from lauschen.api.hours import hours_out, read_hours_in
 from lauschen.api.placement import models
 from lauschen.api.shaping import Shaper
@@ -16,6 +15,7 @@ from lauschen.core.house.rule import Rule
 from lauschen.core.ids import NetworkId, PlanId, RoleId, RuleId
 from lauschen.core.limits.plan import Plan
 from lauschen.core.ways.kinds import WayIn
+from lauschen.core.words.slip import slip_limits
 from lauschen.store.house import plans as stored
 
 

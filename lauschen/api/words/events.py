@@ -2,7 +2,7 @@
 
 from collections.abc import Callable
 
-from lauschen.api.words import config, desk, moving, staying
+from lauschen.api.words import config, desk, messages, moving, staying
 from lauschen.api.words import page as page_words
 from lauschen.api.words.reasons import REASONS
 from lauschen.api.words.speaker import Speaker
@@ -10,7 +10,7 @@ from lauschen.core.ids import Mac
 from lauschen.store.log import DecisionRow, EventRow, LogRow
 
 EVENTS: dict[str, Callable[[Speaker, EventRow], str]] = {
-    **staying.WORDS, **page_words.WORDS, **desk.WORDS, **moving.WORDS, **config.WORDS,
+    **staying.WORDS, **page_words.WORDS, **desk.WORDS, **moving.WORDS, **config.WORDS, **messages.WORDS,
 }  # fmt: skip
 _STANDS = {
     "time_used_up": "held",

@@ -11,6 +11,7 @@ from lauschen.core.house.role import Role
 from lauschen.core.house.rule import Rule
 from lauschen.core.ids import AccessDeviceId, DialectId, Mac, NetworkId, PlanId, RoleId
 from lauschen.core.limits.plan import Plan
+from lauschen.core.messages.channels import Channels
 from lauschen.core.ways.always import Trusted
 from lauschen.core.ways.kinds import WayIn
 from lauschen.core.ways.lead import GoodPasscode
@@ -50,6 +51,8 @@ class House:
     trusted: tuple[Trusted, ...] = ()
     """What is let in always."""
     passcodes_by_hand: dict[NetworkId, ByHand] = field(default_factory=dict)
+    channels: Channels = field(default_factory=Channels)
+    """Where messages leave the house, and what they say."""
     _by_ssid: dict[bytes, GuestNetwork] = field(init=False)
     _strictest_first: tuple[GuestNetwork, ...] = field(init=False)
     """Those that are recognised by other things than their whole SSID."""

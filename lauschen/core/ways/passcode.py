@@ -60,6 +60,8 @@ class Passcode(Offering):
     """So long the one before still works."""
     signs: Signs = Signs.DIGITS
     length: int = 6
+    tells: tuple[str, ...] = ()
+    """Mail addresses and phone numbers (E.164) of those who hand it out: each hears of a new one."""
     way: ClassVar[WayIn] = WayIn.PASSCODE
     counts_per_device: ClassVar[bool] = True
     takes_words: ClassVar[bool] = True

@@ -37,6 +37,7 @@ def read_way(kind: str, settings: Mapping[str, Any], zone: ZoneInfo) -> Way:
             **settings,
             "schedule": Schedule(settings["schedule"]),
             "signs": Signs(settings["signs"]),
+            "tells": tuple(settings.get("tells", ())),
         }
     return found(**settings)
 

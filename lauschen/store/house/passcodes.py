@@ -48,3 +48,16 @@ def end_overlap(conn: Connection, network: NetworkId, now: float) -> None:
 
 def _unseal(keys: KeyRing, sealed: bytes, row: int) -> str:
     return keys.unseal(sealed, table="passcode", column="sealed", row=row).decode()
+
+
+def told(conn: Connection) -> dict[NetworkId, float]:
+    """Since when the passcodes hold that those who hand them out were told of."""
+    rows = conn.execute("SELECT network, since FROM passcode_told").fetchall()
+    return {NetworkId(network): since for network, since in rows}
+
+
+def note_told(conn: Connection, network: NetworkId, since: float) -> None:
+    conn.execute(
+        "INSERT INTO passcode_told VALUES (?, ?) ON CONFLICT (network) DO UPDATE SET since = excluded.since",
+        (network, since),
+    )

@@ -6,6 +6,7 @@ from zoneinfo import ZoneInfo
 from lauschen.core.house.house import House, Removed
 from lauschen.core.ids import RoleId
 from lauschen.store.house.access_devices import load_access_devices
+from lauschen.store.house.channels import load_channels
 from lauschen.store.house.dialects import load_dialects
 from lauschen.store.house.networks import load_networks, load_roles
 from lauschen.store.house.passcodes import load_by_hand
@@ -39,6 +40,7 @@ def load_house(conn: Connection, keys: KeyRing) -> House:
         _load_removed(conn),
         tuple(load_trusted(conn)),
         load_by_hand(conn, keys),
+        load_channels(conn, keys),
     )
 
 

@@ -9,9 +9,9 @@ from lauschen.core.decide.decision import Answer
 from lauschen.core.decide.reason import Reason
 from lauschen.core.errors import Invalid
 from lauschen.core.ids import Mac
+from lauschen.core.limits.terms import Terms
 from lauschen.core.limits.tries import TRIES
 from lauschen.store import credentials
-from lauschen.store.credentials import Terms
 from tests.ensemble import DAY, HALF_HOUR, Ensemble
 from tests.place import OTHER, PHONE, Place
 

@@ -10,12 +10,12 @@ from lauschen.acts.page.passwords import change_password
 from lauschen.core.decide.reason import Reason
 from lauschen.core.errors import Invalid, NotThere
 from lauschen.core.ids import CredentialId, Mac
+from lauschen.core.limits.terms import Terms
 from lauschen.core.limits.tries import TRIES
 from lauschen.core.ways.account import Login
 from lauschen.core.ways.code import Code
 from lauschen.store import accounts
 from lauschen.store.accounts import NewPassword
-from lauschen.store.credentials import Terms
 from tests.ensemble import COURSE_WEEK, ENSEMBLE, Ensemble
 from tests.place import OTHER, PHONE, Place
 

@@ -39,6 +39,14 @@ export type Trusted = Schemas['TrustedOut']
 export type TrustedTaken = Schemas['TrustedTaken']
 export type Hours = Schemas['HoursModel']
 export type Call = Schemas['CallModel']
+export type House = Schemas['HouseOut']
+export type Mail = Schemas['MailOut']
+export type TextGateway = Schemas['TextOut']
+export type Tried = Schemas['Tried']
+export type Words = Schemas['WordsOut']
+export type WordsPreview = Schemas['Preview']
+export type Messages = Schemas['MessagesOut']
+export type Message = Schemas['MessageOut']
 
 /** RFC 9457 problem details, as the API answers them. */
 export class ApiProblem extends Error {

@@ -402,6 +402,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/house": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** House */
+        get: operations["house_api_house_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/house-rules": {
         parameters: {
             query?: never;
@@ -493,6 +510,26 @@ export interface paths {
         get: operations["qr_code_api_issued__issued__qr_svg_get"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/issued/{issued}/send": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Send
+         * @description Writes a message with it to the outbox; of an account without its password, which nobody knows any more.
+         */
+        post: operations["send_api_issued__issued__send_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -607,6 +644,84 @@ export interface paths {
         get: operations["read_log_api_log_get"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/mail": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Save Mail */
+        put: operations["save_mail_api_mail_put"];
+        post?: never;
+        /** Remove Mail */
+        delete: operations["remove_mail_api_mail_delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/mail/test": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Try Mail
+         * @description Sends one now, and says what the server answered.
+         */
+        post: operations["try_mail_api_mail_test_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/messages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Messages
+         * @description The newest first, fifty at a time.
+         */
+        get: operations["messages_api_messages_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/messages/{message}/send-again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Send Again
+         * @description What waits is tried now; what was given up goes as a new message to the same address.
+         */
+        post: operations["send_again_api_messages__message__send_again_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -914,6 +1029,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/receivers/{receiver}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Remove Receiver
+         * @description With what still waits for it.
+         */
+        delete: operations["remove_receiver_api_receivers__receiver__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/receivers/{receiver}/test": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Try Receiver
+         * @description Tells it of a test now, and says what came of it.
+         */
+        post: operations["try_receiver_api_receivers__receiver__test_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/roles": {
         parameters: {
             query?: never;
@@ -1005,6 +1160,116 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/syslog": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Add Syslog */
+        post: operations["add_syslog_api_syslog_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/syslog/{receiver}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Save Syslog */
+        put: operations["save_syslog_api_syslog__receiver__put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/templates/{kind}/{channel}/{lang}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Save Words */
+        put: operations["save_words_api_templates__kind___channel___lang__put"];
+        post?: never;
+        /**
+         * Our Words
+         * @description The house's own are taken away: ours again.
+         */
+        delete: operations["our_words_api_templates__kind___channel___lang__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/templates/{kind}/{channel}/{lang}/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Preview Words */
+        post: operations["preview_words_api_templates__kind___channel___lang__preview_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/text": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Save Text */
+        put: operations["save_text_api_text_put"];
+        post?: never;
+        /** Remove Text */
+        delete: operations["remove_text_api_text_delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/text/test": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Try Text
+         * @description Sends one now, at its price, and says what the gateway answered.
+         */
+        post: operations["try_text_api_text_test_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trusted": {
         parameters: {
             query?: never;
@@ -1081,6 +1346,43 @@ export interface paths {
          * @description Whoever is in by it goes to the door.
          */
         delete: operations["remove_api_trusted__trusted__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/webhooks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Webhook
+         * @description With its secret, which is shown this once.
+         */
+        post: operations["add_webhook_api_webhooks_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/webhooks/{receiver}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Save Webhook */
+        put: operations["save_webhook_api_webhooks__receiver__put"];
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -1341,6 +1643,12 @@ export interface components {
              */
             url: string;
         };
+        /**
+         * Channel
+         * @description How something reaches somebody outside.
+         * @enum {string}
+         */
+        Channel: "mail" | "text" | "syslog" | "webhook";
         /** Choice */
         Choice: {
             /** Id */
@@ -1392,6 +1700,16 @@ export interface components {
              */
             way: "click_through";
         };
+        /** Cost */
+        Cost: {
+            channel: components["schemas"]["Channel"];
+            /** Count */
+            count: number;
+            /** Month */
+            month: string;
+            /** Price */
+            price: string;
+        };
         /**
          * DateModel
          * @description A date that has hours of its own; without a window it is closed.
@@ -1418,6 +1736,8 @@ export interface components {
             passcodes: components["schemas"]["PasscodeOut"][];
             /** Plans */
             plans: components["schemas"]["PlanOut"][];
+            /** Sends */
+            sends: ("mail" | "text")[];
             /** Site */
             site: string;
             /** Slip Host */
@@ -1812,6 +2132,25 @@ export interface components {
             /** Weekly */
             weekly: components["schemas"]["WindowModel"][][];
         };
+        /** HouseOut */
+        HouseOut: {
+            /** Costs */
+            costs: components["schemas"]["Cost"][];
+            /** Heard */
+            heard: components["schemas"]["KnownWord"][];
+            mail: components["schemas"]["MailOut"] | null;
+            /** Syslog */
+            syslog: components["schemas"]["SyslogOut"][];
+            /** Templates */
+            templates: components["schemas"]["WordsOut"][];
+            text: components["schemas"]["TextOut"] | null;
+            /** Webhooks */
+            webhooks: components["schemas"]["WebhookOut"][];
+            /** Words */
+            words: {
+                [key: string]: components["schemas"]["KnownWord"][];
+            };
+        };
         /** HouseRulesIn */
         HouseRulesIn: {
             /** Texts */
@@ -1867,6 +2206,7 @@ export interface components {
             plan: number;
             /** @default at_once */
             seats: components["schemas"]["Seats"];
+            send?: components["schemas"]["SendTo"] | null;
             /** Since */
             since?: string | null;
             /** Until */
@@ -1884,6 +2224,7 @@ export interface components {
             plan: number;
             /** @default at_once */
             seats: components["schemas"]["Seats"];
+            send?: components["schemas"]["SendTo"] | null;
             /** Since */
             since?: string | null;
             /** Until */
@@ -1917,6 +2258,7 @@ export interface components {
             seats: components["schemas"]["Seats"];
             /** Seconds Left */
             seconds_left: number | null;
+            sent?: components["schemas"]["SentOut"] | null;
             /** Slip */
             slip: string;
             /** State */
@@ -1951,6 +2293,12 @@ export interface components {
              */
             state: "running" | "done" | "cancelled" | "failed";
         };
+        /**
+         * Kind
+         * @description What a message is about; each has words of its own.
+         * @enum {string}
+         */
+        Kind: "pass" | "account" | "test" | "passcode";
         /** KnockOut */
         KnockOut: {
             /** Address */
@@ -1971,6 +2319,13 @@ export interface components {
             says_it_is: string | null;
             /** Ssid */
             ssid: string | null;
+        };
+        /** KnownWord */
+        KnownWord: {
+            /** Meaning */
+            meaning: string;
+            /** Word */
+            word: string;
         };
         /** LogLine */
         LogLine: {
@@ -1999,11 +2354,126 @@ export interface components {
             text: string;
         };
         /**
+         * MailIn
+         * @description The mail server.
+         */
+        MailIn: {
+            /**
+             * Authority
+             * @default
+             */
+            authority: string;
+            /**
+             * Code In Subject
+             * @default false
+             */
+            code_in_subject: boolean;
+            /** Host */
+            host: string;
+            /** Password */
+            password?: string | null;
+            /**
+             * Port
+             * @default 587
+             */
+            port: number;
+            /** @default starttls */
+            security: components["schemas"]["Security"];
+            /** Sender */
+            sender: string;
+            /**
+             * Sender Name
+             * @default
+             */
+            sender_name: string;
+            /**
+             * User
+             * @default
+             */
+            user: string;
+        };
+        /** MailOut */
+        MailOut: {
+            /**
+             * Authority
+             * @default
+             */
+            authority: string;
+            /**
+             * Code In Subject
+             * @default false
+             */
+            code_in_subject: boolean;
+            /** Has Password */
+            has_password: boolean;
+            /** Host */
+            host: string;
+            /** Password */
+            password?: null;
+            /**
+             * Port
+             * @default 587
+             */
+            port: number;
+            /** @default starttls */
+            security: components["schemas"]["Security"];
+            /** Sender */
+            sender: string;
+            /**
+             * Sender Name
+             * @default
+             */
+            sender_name: string;
+            /**
+             * User
+             * @default
+             */
+            user: string;
+        };
+        /**
          * Match
          * @description How a hint of a request is compared.
          * @enum {string}
          */
         Match: "exact" | "begins" | "ends" | "any";
+        /** MessageOut */
+        MessageOut: {
+            /** About */
+            about: string;
+            /** Answer */
+            answer: string | null;
+            /** Answer At */
+            answer_at: number | null;
+            /** Can Go Again */
+            can_go_again: boolean;
+            channel: components["schemas"]["Channel"];
+            /** Id */
+            id: number;
+            /** Next At */
+            next_at: number | null;
+            state: components["schemas"]["MessageState"];
+            /** To */
+            to: string;
+            /** Tries */
+            tries: number;
+            /** Written At */
+            written_at: number;
+        };
+        /**
+         * MessageState
+         * @description How far a message is.
+         * @enum {string}
+         */
+        MessageState: "waiting" | "sent" | "failed";
+        /** MessagesOut */
+        MessagesOut: {
+            /** Failed */
+            failed: number;
+            /** Messages */
+            messages: components["schemas"]["MessageOut"][];
+            /** Waiting */
+            waiting: number;
+        };
         /**
          * Move
          * @description How an access device learns that a device's placement changed.
@@ -2266,6 +2736,11 @@ export interface components {
             /** @default digits */
             signs: components["schemas"]["Signs"];
             /**
+             * Tells
+             * @default []
+             */
+            tells: string[];
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
@@ -2473,6 +2948,20 @@ export interface components {
             url: string;
         };
         /**
+         * Preview
+         * @description As it would be sent.
+         */
+        Preview: {
+            /** Html */
+            html: string;
+            /** Parts */
+            parts: number;
+            /** Plain */
+            plain: string;
+            /** Subject */
+            subject: string;
+        };
+        /**
          * Problem
          * @description RFC 9457 problem details.
          */
@@ -2615,6 +3104,56 @@ export interface components {
         SecretVerdict: {
             /** Verdict */
             verdict: string;
+        };
+        /**
+         * Security
+         * @description How the connection to a mail server is kept from others; one without is not offered.
+         * @enum {string}
+         */
+        Security: "starttls" | "tls";
+        /**
+         * SendTo
+         * @description By mail or as a text message.
+         */
+        SendTo: {
+            /**
+             * Channel
+             * @enum {string}
+             */
+            channel: "mail" | "text";
+            /**
+             * Lang
+             * @default en
+             * @enum {string}
+             */
+            lang: "en" | "de";
+            /** To */
+            to: string;
+        };
+        /**
+         * SentOut
+         * @description What was sent about it last.
+         */
+        SentOut: {
+            /** Answer */
+            answer: string | null;
+            /** At */
+            at: number;
+            /**
+             * Channel
+             * @enum {string}
+             */
+            channel: "mail" | "text";
+            /**
+             * Lang
+             * @enum {string}
+             */
+            lang: "en" | "de";
+            /** Message */
+            message: number;
+            state: components["schemas"]["MessageState"];
+            /** To */
+            to: string;
         };
         /**
          * Session
@@ -2760,6 +3299,69 @@ export interface components {
             /** Ways In */
             ways_in: string[];
         };
+        /**
+         * SyslogIn
+         * @description A syslog server.
+         */
+        SyslogIn: {
+            /**
+             * Authority
+             * @default
+             */
+            authority: string;
+            /**
+             * Facility
+             * @default 16
+             */
+            facility: number;
+            /**
+             * Hears
+             * @default []
+             */
+            hears: components["schemas"]["Kind"][];
+            /** Host */
+            host: string;
+            /** Name */
+            name: string;
+            /**
+             * Port
+             * @default 6514
+             */
+            port: number;
+            /** @default tls */
+            transport: components["schemas"]["Transport"];
+        };
+        /** SyslogOut */
+        SyslogOut: {
+            /**
+             * Authority
+             * @default
+             */
+            authority: string;
+            /**
+             * Facility
+             * @default 16
+             */
+            facility: number;
+            /**
+             * Hears
+             * @default []
+             */
+            hears: components["schemas"]["Kind"][];
+            /** Host */
+            host: string;
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /**
+             * Port
+             * @default 6514
+             */
+            port: number;
+            /** @default tls */
+            transport: components["schemas"]["Transport"];
+        };
         /** TakeIn */
         TakeIn: {
             /** Address */
@@ -2789,6 +3391,73 @@ export interface components {
             secret: string;
             /** Tls Identity */
             tls_identity?: string | null;
+        };
+        /**
+         * TextIn
+         * @description The text gateway.
+         */
+        TextIn: {
+            call: components["schemas"]["CallModel"];
+            /** Countries */
+            countries: string[];
+            /**
+             * Currency
+             * @default EUR
+             */
+            currency: string;
+            /**
+             * Price
+             * @default 0
+             */
+            price: number;
+            /** Secret */
+            secret?: string | null;
+            /**
+             * Texts Day
+             * @default 200
+             */
+            texts_day: number;
+        };
+        /** TextOut */
+        TextOut: {
+            call: components["schemas"]["CallModel"];
+            /** Countries */
+            countries: string[];
+            /**
+             * Currency
+             * @default EUR
+             */
+            currency: string;
+            /** Has Secret */
+            has_secret: boolean;
+            /**
+             * Price
+             * @default 0
+             */
+            price: number;
+            /** Secret */
+            secret?: null;
+            /**
+             * Texts Day
+             * @default 200
+             */
+            texts_day: number;
+        };
+        /**
+         * Transport
+         * @description How syslog lines travel.
+         * @enum {string}
+         */
+        Transport: "udp" | "tcp" | "tls";
+        /**
+         * Tried
+         * @description What came of a test.
+         */
+        Tried: {
+            /** Answer */
+            answer: string;
+            /** Is Sent */
+            is_sent: boolean;
         };
         /**
          * TrustedIn
@@ -2845,10 +3514,25 @@ export interface components {
             /** Text */
             text: string;
         };
+        /**
+         * TryMail
+         * @description A test, also of what is not saved yet.
+         */
+        TryMail: {
+            server: components["schemas"]["MailIn"];
+            /** To */
+            to: string;
+        };
         /** TrySecret */
         TrySecret: {
             /** Secret */
             secret: string;
+        };
+        /** TryText */
+        TryText: {
+            gateway: components["schemas"]["TextIn"];
+            /** To */
+            to: string;
         };
         /**
          * UserName
@@ -2907,6 +3591,39 @@ export interface components {
             ways: (components["schemas"]["VoucherWay"] | components["schemas"]["GuestPassWay"] | components["schemas"]["PasscodeWay"] | components["schemas"]["AccountWay"] | components["schemas"]["AlwaysWay"] | components["schemas"]["ClickThroughWay"])[];
         };
         /**
+         * WebhookIn
+         * @description A webhook.
+         */
+        WebhookIn: {
+            /**
+             * Hears
+             * @default []
+             */
+            hears: components["schemas"]["Kind"][];
+            /** Name */
+            name: string;
+            /** Secret */
+            secret?: string | null;
+            /** Url */
+            url: string;
+        };
+        /** WebhookOut */
+        WebhookOut: {
+            /**
+             * Hears
+             * @default []
+             */
+            hears: components["schemas"]["Kind"][];
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Secret */
+            secret?: string | null;
+            /** Url */
+            url: string;
+        };
+        /**
          * When
          * @description Which Accepts carry a vendor attribute.
          * @enum {string}
@@ -2921,6 +3638,40 @@ export interface components {
             begin: number;
             /** End */
             end: number;
+        };
+        /**
+         * WordsIn
+         * @description What messages of a kind say.
+         */
+        WordsIn: {
+            /** Body */
+            body: string;
+            /**
+             * Subject
+             * @default
+             */
+            subject: string;
+        };
+        /** WordsOut */
+        WordsOut: {
+            /** Body */
+            body: string;
+            channel: components["schemas"]["Channel"];
+            /** Is Ours */
+            is_ours: boolean;
+            kind: components["schemas"]["Kind"];
+            /**
+             * Lang
+             * @enum {string}
+             */
+            lang: "en" | "de";
+            /**
+             * Subject
+             * @default
+             */
+            subject: string;
+            /** Title */
+            title: string;
         };
     };
     responses: never;
@@ -3666,6 +4417,35 @@ export interface operations {
             };
         };
     };
+    house_api_house_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HouseOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     write_house_rules_api_house_rules_put: {
         parameters: {
             query?: never;
@@ -3817,6 +4597,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    send_api_issued__issued__send_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                issued: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SendTo"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IssuedOut"];
+                };
             };
             /** @description Unprocessable Entity */
             422: {
@@ -4010,6 +4825,162 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LogLine"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    save_mail_api_mail_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MailIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MailOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_mail_api_mail_delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    try_mail_api_mail_test_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TryMail"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Tried"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    messages_api_messages_get: {
+        parameters: {
+            query?: {
+                state?: components["schemas"]["MessageState"] | null;
+                before?: number | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MessagesOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    send_again_api_messages__message__send_again_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                message: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MessageOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -4605,6 +5576,66 @@ export interface operations {
             };
         };
     };
+    remove_receiver_api_receivers__receiver__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                receiver: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    try_receiver_api_receivers__receiver__test_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                receiver: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Tried"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     add_role_api_roles_post: {
         parameters: {
             query?: never;
@@ -4856,6 +5887,274 @@ export interface operations {
             };
         };
     };
+    add_syslog_api_syslog_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SyslogIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SyslogOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    save_syslog_api_syslog__receiver__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                receiver: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SyslogIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SyslogOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    save_words_api_templates__kind___channel___lang__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: components["schemas"]["Kind"];
+                channel: components["schemas"]["Channel"];
+                lang: "en" | "de";
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WordsIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WordsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    our_words_api_templates__kind___channel___lang__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: components["schemas"]["Kind"];
+                channel: components["schemas"]["Channel"];
+                lang: "en" | "de";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WordsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    preview_words_api_templates__kind___channel___lang__preview_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: components["schemas"]["Kind"];
+                channel: components["schemas"]["Channel"];
+                lang: "en" | "de";
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WordsIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Preview"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    save_text_api_text_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TextIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TextOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_text_api_text_delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    try_text_api_text_test_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TryText"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Tried"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     add_api_trusted_post: {
         parameters: {
             query?: never;
@@ -5001,6 +6300,74 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_webhook_api_webhooks_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WebhookIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WebhookOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    save_webhook_api_webhooks__receiver__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                receiver: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WebhookIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WebhookOut"];
+                };
             };
             /** @description Unprocessable Entity */
             422: {

@@ -9,7 +9,7 @@ import TheMark from './TheMark.vue'
 const session = useSession()
 const theme = useTheme()
 const isNight = computed(() => theme.global.name.value === 'night')
-const rooms = ['Now', 'Desk', 'Guests', 'Paths', 'Placement']
+const rooms = ['Now', 'Desk', 'Guests', 'Paths', 'Placement', 'House']
 
 function turn(): void {
   const next = isNight.value ? 'day' : 'night'

@@ -19,7 +19,8 @@ import { ApiProblem, call, type AccountMade, type Batch, type Desk, type Job } f
 import ProblemNote from '../../parts/ProblemNote.vue'
 import HolderFields from './HolderFields.vue'
 import TermsFields from './TermsFields.vue'
-import { asPlanned, nobody, sentHolder, sentTerms } from './holder'
+import SendFields from './SendFields.vue'
+import { asPlanned, nobody, nowhere, sentHolder, sentTerms, sentTo } from './holder'
 import { useAct } from '../../use/useAct'
 
 const props = defineProps<{ desk: Desk | null }>()
@@ -37,6 +38,7 @@ const count = ref(1)
 const label = ref('')
 const holder = ref(nobody())
 const terms = ref(asPlanned())
+const send = ref(nowhere())
 /** Whether a voucher has terms of its own; a pass and an account always may. */
 const hasTerms = ref(false)
 const job = ref<Job | null>(null)
@@ -80,6 +82,7 @@ async function issue(many: number): Promise<void> {
   if (!made) return
   label.value = ''
   holder.value = nobody()
+  send.value = { ...nowhere(), lang: send.value.lang }
   terms.value = asPlanned()
   hasTerms.value = false
   if ('password' in made) emit('issued', made.batch, made.password)
@@ -96,6 +99,7 @@ function issueHeld(): Promise<Batch | AccountMade> {
     label: label.value,
     ...sentTerms(terms.value),
     ...sentHolder(holder.value, isAccount.value),
+    send: sentTo(send.value),
   }
   return call('POST', isAccount.value ? '/api/accounts' : '/api/passes', asked)
 }
@@ -153,6 +157,7 @@ defineExpose({ focus })
     </div>
     <div v-if="!isMany || hasTerms" class="more">
       <HolderFields v-if="!isMany" v-model="holder" :is-account="isAccount" :problem="problem" />
+      <SendFields v-if="!isMany" v-model="send" :sends="desk?.sends ?? []" :problem="problem" />
       <TermsFields v-model="terms" :plan="plan" :what="what" :problem="problem" />
     </div>
     <p class="soft sentence">{{ plan?.sentence }}</p>

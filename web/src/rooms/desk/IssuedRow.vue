@@ -1,12 +1,42 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 
-import type { Issued } from '../../api/client'
+import type { ApiProblem, Issued } from '../../api/client'
 import { amount, useTimes } from '../../use/useTimes'
 import { issuedWords } from '../../parts/words'
+import SendFields from './SendFields.vue'
+import { sentTo, type SendTo } from './holder'
 
-const props = defineProps<{ issued: Issued; busy: boolean; isNew?: boolean }>()
-const emit = defineEmits<{ give: [seconds: number]; withdraw: []; renew: []; forget: [] }>()
+const props = defineProps<{
+  issued: Issued
+  busy: boolean
+  isNew?: boolean
+  sends: string[]
+  problem: ApiProblem | null
+}>()
+const emit = defineEmits<{
+  give: [seconds: number]
+  withdraw: []
+  renew: []
+  forget: []
+  send: [to: NonNullable<ReturnType<typeof sentTo>>]
+}>()
+const send = ref<SendTo>({ to: props.issued.sent?.to ?? '', lang: props.issued.sent?.lang ?? 'en' })
+const asksTo = ref(false)
+function goSend(): void {
+  const to = sentTo(send.value)
+  if (!to) return
+  asksTo.value = false
+  emit('send', to)
+}
+const sentWords = computed(() => {
+  const sent = props.issued.sent
+  if (!sent) return ''
+  if (sent.state === 'sent') return `sent to ${sent.to}`
+  return sent.state === 'failed'
+    ? `could not be sent to ${sent.to}: ${sent.answer}`
+    : `on its way to ${sent.to}`
+})
 const times = useTimes()
 const GIFTS = [
   [1800, '30 min'],
@@ -29,6 +59,7 @@ const isOver = () => ['withdrawn', 'expired'].includes(props.issued.state)
       <span v-if="issued.devices_in" class="soft">
         on {{ issued.devices_in }} device{{ issued.devices_in > 1 ? 's' : '' }}</span
       ><span v-if="issued.devices_away" class="soft">, {{ issued.devices_away }} of them away</span>
+      <span v-if="sentWords" class="sent" :class="issued.sent?.state">{{ sentWords }}</span>
     </td>
     <td class="soft">
       <span v-if="begins" :title="times.exact(begins)">from {{ times.clock(begins) }}</span>
@@ -61,6 +92,19 @@ const isOver = () => ['withdrawn', 'expired'].includes(props.issued.state)
         >
           New password
         </v-btn>
+        <v-menu v-if="sends.length" v-model="asksTo" :close-on-content-click="false">
+          <template #activator="{ props: menu }">
+            <v-btn v-bind="menu" size="x-small" :disabled="busy" :aria-label="`Send ${issued.code}`">
+              {{ issued.sent ? 'Send again' : 'Send' }}
+            </v-btn>
+          </template>
+          <form class="to" @submit.prevent="goSend">
+            <SendFields v-model="send" :sends="sends" :problem="problem" />
+            <v-btn type="submit" size="small" color="primary" variant="flat" :disabled="busy || !send.to"
+              >Send</v-btn
+            >
+          </form>
+        </v-menu>
         <v-menu>
           <template #activator="{ props: menu }">
             <v-btn v-bind="menu" size="x-small" :disabled="busy" :aria-label="`Give time to ${issued.code}`">
@@ -111,6 +155,25 @@ td {
 }
 .acts .v-btn {
   margin-left: 6px;
+}
+.sent {
+  display: block;
+  font-size: 13px;
+  color: rgb(var(--v-theme-soft));
+}
+.sent.failed {
+  color: rgb(var(--v-theme-barred));
+  white-space: normal;
+}
+.to {
+  display: grid;
+  gap: 12px;
+  width: 22em;
+  max-width: 90vw;
+  padding: 16px 16px 12px;
+  background: rgb(var(--v-theme-surface));
+  border: 1px solid rgb(var(--v-theme-hair));
+  border-radius: 10px;
 }
 .fresh .code {
   background: rgb(var(--v-theme-tint));

@@ -22,6 +22,19 @@ export const nobody = (): Holder => ({
   forChap: false,
 })
 
+/** Where it is sent: a mail address or a phone number; nowhere when it is empty. */
+export interface SendTo {
+  to: string
+  lang: 'en' | 'de'
+}
+
+export const nowhere = (): SendTo => ({ to: '', lang: 'en' })
+
+export function sentTo(send: SendTo): { channel: 'mail' | 'text'; to: string; lang: 'en' | 'de' } | null {
+  if (!send.to.trim()) return null
+  return { channel: send.to.includes('@') ? 'mail' : 'text', to: send.to, lang: send.lang }
+}
+
 /** As they are sent. */
 export function sentTerms(terms: Terms): object {
   return {

@@ -5,7 +5,7 @@ import { computed, ref } from 'vue'
 import { call, type Dialect, type Paths } from '../../api/client'
 import ProblemNote from '../../parts/ProblemNote.vue'
 import { useAct } from '../../use/useAct'
-import CallFields from './CallFields.vue'
+import CallFields from '../../parts/CallFields.vue'
 import RemoveButton from '../../parts/RemoveButton.vue'
 
 const props = defineProps<{ dialect: Dialect | null; paths: Paths }>()

@@ -2,7 +2,7 @@
 // A described HTTP request: method, address, headers, body, and what counts as success.
 import { computed } from 'vue'
 
-import type { ApiProblem, Call } from '../../api/client'
+import type { ApiProblem, Call } from '../api/client'
 
 const request = defineModel<Call>({ required: true })
 defineProps<{ title: string; name: string; problem: ApiProblem | null }>()

@@ -1,0 +1,1 @@
+"""Writing to the outbox, and sending again."""

@@ -1,0 +1,54 @@
+"""What was issued, sent to whom it is for: its words, and where it may go."""
+
+from dataclasses import dataclass
+
+from lauschen.acts.messages.writing import write_message
+from lauschen.core.errors import Invalid
+from lauschen.core.ids import CredentialId, MessageId
+from lauschen.core.messages.message import About, Channel, Draft, Kind
+from lauschen.core.messages.templates import QR
+from lauschen.core.ways.kinds import WayIn
+from lauschen.core.words.codes import shown_code
+from lauschen.core.words.slip import limits_of, page_words, slip_address, slip_networks
+from lauschen.road.tx import Tx
+from lauschen.store import credentials
+from lauschen.store.credentials import Issued
+
+
+@dataclass(frozen=True, slots=True)
+class Address:
+    """Where something is sent, and in which language."""
+
+    channel: Channel
+    to: str
+    lang: str
+
+
+def send_issued(tx: Tx, credential: CredentialId, address: Address, password: str = "") -> MessageId:
+    """By mail or text message. `password`: of an account, where it is known, which is when it is set."""
+    issued = credentials.get_issued(tx.conn, tx.keys, credential)
+    if issued.grant.use.withdrawn_at is not None:
+        raise Invalid("withdrawn", field="to", mend="It was withdrawn, and lets nobody in.")
+    kind, words = words_of(tx, issued, address.lang, password)
+    draft = Draft(address.channel, kind, address.lang, address.to, words, About(credential=credential))
+    written = write_message(tx, draft)
+    tx.log("message_written", facts={"channel": address.channel, "about": kind, "name": words["name"]})
+    return written
+
+
+def words_of(tx: Tx, issued: Issued, lang: str, password: str = "") -> tuple[Kind, dict[str, str]]:
+    """What a message about it says."""
+    house, grant = tx.house, issued.grant
+    label = "" if issued.batch is None else credentials.get_batch(tx.conn, issued.batch).label
+    words = {
+        "name": label,
+        "wifi": slip_networks(house, grant.way, lang),
+        "limits": limits_of(house, house.plans[grant.plan], grant, lang),
+        "page": page_words(house),
+        "site": house.site_name,
+    }
+    if grant.way is WayIn.ACCOUNT:
+        return Kind.ACCOUNT, words | {"login": issued.code, "password": password}
+    code = shown_code(issued.code, is_chosen=issued.is_chosen)
+    qr = {} if issued.is_chosen else {QR: slip_address(house, issued.code)}
+    return Kind.PASS, words | {"code": code} | qr

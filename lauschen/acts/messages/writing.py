@@ -1,0 +1,54 @@
+"""A message is written in the transaction that wants it; whether there may be one more is decided there too."""
+
+from lauschen.core.errors import Invalid
+from lauschen.core.ids import MessageId
+from lauschen.core.messages.budgets import ADDRESS_DAY, DEVICE_DAY, NETWORK_DAY, Spent, budget_over
+from lauschen.core.messages.message import Channel, Draft
+from lauschen.road.tx import Tx
+from lauschen.store.messages import outbox
+
+_OVER = {
+    "address": f"{ADDRESS_DAY} messages went to this address within a day. It can be written to again later.",
+    "device": f"{DEVICE_DAY} messages were asked for by this device within a day. That must do for today.",
+    "network": f"{NETWORK_DAY} messages were asked for on this network within a day. That must do for today.",
+    "texts": "The text messages of this day are used up. *House* says how many there are.",
+}
+
+
+def write_message(tx: Tx, draft: Draft, *, by_house: bool = False) -> MessageId:
+    """Into the outbox. Invalid when its channel is not set up, or a budget is used up.
+
+    `by_house`: no guest can bring it about, so the budgets of addresses and networks do not count.
+    """
+    check_channel(tx, draft.channel)
+    gateway = tx.house.channels.text
+    texts_day = gateway.texts_day if gateway is not None and draft.channel is Channel.TEXT else None
+    spent = outbox.spent(tx.conn, tx.keys, draft, tx.now)
+    over = budget_over(Spent(texts=spent.texts) if by_house else spent, texts_day)
+    if over is not None:
+        raise Invalid("messages_many", field="to", mend=_OVER[over])
+    written = outbox.add_message(tx.conn, tx.keys, draft, mark=tx.chance.name(12), now=tx.now)
+    tx.has_messages = True
+    return written
+
+
+def check_channel(tx: Tx, channel: Channel) -> None:
+    """Invalid when nothing carries it."""
+    if channel is Channel.MAIL and tx.house.channels.mail is None:
+        raise Invalid("no_mail", field="to", mend="No mail server is set yet: *House* has its place.")
+    if channel is Channel.TEXT and tx.house.channels.text is None:
+        raise Invalid("no_text", field="to", mend="No text gateway is set yet: *House* has its place.")
+
+
+def send_again(tx: Tx, message: MessageId) -> MessageId:
+    """What was given up, as a message of its own to the same address. Invalid for what it said no more."""
+    found = outbox.get_message(tx.conn, tx.keys, message)
+    if found is None or not found.words:
+        mend = "What it said is kept no longer. Send the pass again from the desk."
+        raise Invalid("message_gone", field="message", mend=mend)
+    if found.next_at is not None:
+        outbox.postpone(tx.conn, message, tx.now)
+        tx.has_messages = True
+        return message
+    draft = Draft(found.channel, found.kind, found.lang, found.to, found.words, found.about, found.receiver)
+    return write_message(tx, draft)

@@ -1,0 +1,1 @@
+"""The room House: mail, text messages, and what was sent."""

@@ -1,0 +1,89 @@
+"""One message: what it is about, whom it goes to, and how far it is."""
+
+from dataclasses import dataclass, field
+from enum import StrEnum
+
+from lauschen.core.ids import ChannelId, CredentialId, Mac, MessageId, NetworkId
+
+
+class Channel(StrEnum):
+    """How something reaches somebody outside."""
+
+    MAIL = "mail"
+    TEXT = "text"
+    """A text message to a phone."""
+    SYSLOG = "syslog"
+    WEBHOOK = "webhook"
+
+
+class Kind(StrEnum):
+    """What a message is about; each has words of its own."""
+
+    PASS = "pass"  # noqa: S105 - a kind of message
+    """The code of a voucher or a guest pass, and where it is good."""
+    ACCOUNT = "account"
+    """The name of an account, its password if it is known, and where it is good."""
+    TEST = "test"
+    """Whether a channel works."""
+    PASSCODE = "passcode"
+    """The passcode of a network changed; for those who hand it out."""
+
+
+class MessageState(StrEnum):
+    """How far a message is."""
+
+    WAITING = "waiting"
+    """Until its next try, or its first."""
+    SENT = "sent"
+    """The other side has taken it."""
+    FAILED = "failed"
+    """Given up; *send again* is a message of its own."""
+
+
+@dataclass(frozen=True, slots=True)
+class About:
+    """What a message belongs to: budgets count by it, and the dossier shows it."""
+
+    credential: CredentialId | None = None
+    mac: Mac | None = None
+    network: NetworkId | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Message:
+    """As it stands in the outbox."""
+
+    id: MessageId
+    mark: str
+    """Random; the receiver sees it, the same in each try, and can tell by it what came twice."""
+    channel: Channel
+    kind: Kind
+    lang: str
+    to: str
+    """A mail address, a phone number (E.164), else empty."""
+    words: dict[str, str]
+    """What it says; empty once it was sent."""
+    receiver: ChannelId | None
+    """Which of several syslog servers or webhooks."""
+    about: About
+    written_at: float
+    tries: int
+    next_at: float | None
+    """None: it is over."""
+    state: MessageState
+    answer: str | None
+    """What the other side said last, in words."""
+    answer_at: float | None
+
+
+@dataclass(frozen=True, slots=True)
+class Draft:
+    """A message before it is written."""
+
+    channel: Channel
+    kind: Kind
+    lang: str
+    to: str
+    words: dict[str, str] = field(default_factory=dict)
+    about: About = About()
+    receiver: ChannelId | None = None

@@ -1,0 +1,194 @@
+"""What messages say: our own words, and how the house's words take their place."""
+
+import re
+from collections.abc import Mapping
+from dataclasses import dataclass
+from html import escape
+
+from lauschen.core.errors import Invalid
+from lauschen.core.messages.message import Channel, Kind
+from lauschen.core.words.template import check_template, fill
+from lauschen.core.words.text import visible
+
+LONGEST_SUBJECT = 150
+LONGEST_BODY = 4000
+LONGEST_TEXT = 480
+"""Three parts of a text message."""
+QR = "qr"
+"""The word that no template uses: what a QR code in a mail says."""
+TemplateKey = tuple[Kind, Channel, str]
+"""What about, how it travels, and the language."""
+
+_ISSUED = {
+    "wifi": "the Wi-Fi where it is good",
+    "limits": "its limits, as on the slip",
+    "page": "the short plain address of the page",
+    "site": "the name of the house",
+}
+WORDS: Mapping[Kind, Mapping[str, str]] = {
+    Kind.PASS: {
+        "name": "for whom it is",
+        "code": "the code",
+        **_ISSUED,
+    },
+    Kind.ACCOUNT: {
+        "name": "for whom it is",
+        "login": "the name to log in with",
+        "password": "the password; its line is left out when it is not known any more",
+        **_ISSUED,
+    },
+    Kind.TEST: {"site": "the name of the house"},
+    Kind.PASSCODE: {
+        "network": "the guest network",
+        "code": "the passcode",
+        "until": "until when it is good",
+        "site": "the name of the house",
+    },
+}
+"""The words in braces that a message of a kind may use."""
+_LINKS = frozenset({"page", "link"})
+_SECRETS = frozenset({"code", "login", "password"})
+_NEEDED = {Kind.PASS: "code", Kind.ACCOUNT: "login", Kind.PASSCODE: "code", Kind.TEST: "site"}
+"""Without it a message of that kind is of no use."""
+_WORD = re.compile(r"\{([a-z_]+)\}")
+
+
+@dataclass(frozen=True, slots=True)
+class Template:
+    """`subject` is empty where there is none, as in text messages."""
+
+    subject: str
+    body: str
+
+
+@dataclass(frozen=True, slots=True)
+class Rendered:
+    """A message as it is sent."""
+
+    subject: str
+    plain: str
+    html: str
+    """The same words; empty where only plain text travels."""
+
+
+OURS: Mapping[TemplateKey, Template] = {
+    (Kind.PASS, Channel.MAIL, "en"): Template(
+        "Your way online at {site}",
+        "Hello {name},\n\nwith this you are online at {site}.\n\nCode: {code}\nWi-Fi: {wifi}\nGood: {limits}\n\n"
+        "Join the Wi-Fi; a page opens by itself, and asks for the code. If none opens, go to {page}",
+    ),
+    (Kind.PASS, Channel.MAIL, "de"): Template(
+        "Ihr Weg ins Netz: {site}",
+        "Guten Tag {name},\n\ndamit sind Sie hier online: {site}.\n\nCode: {code}\nWLAN: {wifi}\nGilt: {limits}\n\n"
+        "Verbinden Sie sich mit dem WLAN; eine Seite öffnet sich von selbst und fragt nach dem Code. Wenn keine"
+        " kommt, öffnen Sie {page}",
+    ),
+    (Kind.ACCOUNT, Channel.MAIL, "en"): Template(
+        "Your account at {site}",
+        "Hello {name},\n\nwith this account you are online at {site}.\n\nName: {login}\nPassword: {password}\n"
+        "Wi-Fi: {wifi}\nGood: {limits}\n\nJoin the Wi-Fi; a page opens by itself, and asks for both. If none opens,"
+        " go to {page}\nOn that page you may change the password.",
+    ),
+    (Kind.ACCOUNT, Channel.MAIL, "de"): Template(
+        "Ihr Konto: {site}",
+        "Guten Tag {name},\n\nmit diesem Konto sind Sie hier online: {site}.\n\nName: {login}\nPasswort: {password}\n"
+        "WLAN: {wifi}\nGilt: {limits}\n\nVerbinden Sie sich mit dem WLAN; eine Seite öffnet sich von selbst und fragt"
+        " nach beidem. Wenn keine kommt, öffnen Sie {page}\nDort können Sie das Passwort auch ändern.",
+    ),
+    (Kind.PASS, Channel.TEXT, "en"): Template(
+        "", "{site}: your code is {code}\nWi-Fi {wifi}. {limits}. {page}"
+    ),
+    (Kind.PASS, Channel.TEXT, "de"): Template(
+        "", "{site}: Ihr Code ist {code}\nWLAN {wifi}. {limits}. {page}"
+    ),
+    (Kind.ACCOUNT, Channel.TEXT, "en"): Template(
+        "", "{site}: your account is {login}\nPassword: {password}\nWi-Fi {wifi}. {limits}. {page}"
+    ),
+    (Kind.ACCOUNT, Channel.TEXT, "de"): Template(
+        "", "{site}: Ihr Konto ist {login}\nPasswort: {password}\nWLAN {wifi}. {limits}. {page}"
+    ),
+    (Kind.TEST, Channel.MAIL, "en"): Template(
+        "A test from {site}",
+        "This mail says that guests of {site} can be written to. Nothing needs to be done.",
+    ),
+    (Kind.TEST, Channel.MAIL, "de"): Template(
+        "Ein Test: {site}",
+        "Diese Mail zeigt, dass Gäste angeschrieben werden können ({site}). Es ist nichts zu tun.",
+    ),
+    (Kind.TEST, Channel.TEXT, "en"): Template("", "A test from {site}. Nothing needs to be done."),
+    (Kind.TEST, Channel.TEXT, "de"): Template("", "Ein Test: {site}. Es ist nichts zu tun."),
+    (Kind.PASSCODE, Channel.MAIL, "en"): Template(
+        "The passcode of {network}",
+        "From now on this is the passcode of {network} at {site}.\n\nCode: {code}\nGood until: {until}",
+    ),
+    (Kind.PASSCODE, Channel.MAIL, "de"): Template(
+        "Der Passcode von {network}",
+        "Ab jetzt gilt dieser Passcode für {network}, {site}.\n\nCode: {code}\nGilt bis: {until}",
+    ),
+    (Kind.PASSCODE, Channel.TEXT, "en"): Template("", "{network}: the passcode is {code}, until {until}"),
+    (Kind.PASSCODE, Channel.TEXT, "de"): Template("", "{network}: Der Passcode ist {code}, bis {until}"),
+}
+"""A line whose every word is empty is left out, so that one template serves with and without."""
+
+
+def check_message(kind: Kind, channel: Channel, template: Template) -> None:
+    """Invalid when it is too long, or uses a word that such a message does not know."""
+    known = WORDS[kind]
+    longest = LONGEST_TEXT if channel is Channel.TEXT else LONGEST_BODY
+    if channel is Channel.MAIL and not template.subject.strip():
+        raise Invalid("subject_missing", field="subject", mend="Say what the mail is about.")
+    if len(template.subject) > LONGEST_SUBJECT:
+        raise Invalid("subject_long", field="subject", mend=f"At most {LONGEST_SUBJECT} signs.")
+    if not template.body.strip() or len(template.body) > longest:
+        raise Invalid("body_length", field="body", mend=f"1 to {longest} signs.")
+    check_template(template.subject, "subject", known)
+    check_template(template.body, "body", known)
+    if f"{{{_NEEDED[kind]}}}" not in template.body:
+        mend = f"It must say {{{_NEEDED[kind]}}}: that is what it is sent for."
+        raise Invalid("code_missing", field="body", mend=mend)
+    if _SECRETS & set(_WORD.findall(template.subject)):
+        mend = (
+            "A subject is shown on locked screens. Whether the code stands in it is set at the mail server."
+        )
+        raise Invalid("secret_in_subject", field="subject", mend=mend)
+
+
+def render(
+    template: Template, channel: Channel, words: Mapping[str, str], *, code_in_subject: bool = False
+) -> Rendered:
+    """Its words in their places: hidden signs as marks, one line where a line is one, escaped in HTML."""
+    shown = {name: visible(value) for name, value in words.items()}
+    body = "\n".join(_lines(template.body, shown))
+    plain = re.sub(r"\n{3,}", "\n\n", fill(body, shown)).strip() + "\n"
+    if channel is not Channel.MAIL:
+        return Rendered("", plain.strip(), "")
+    subject = " ".join(fill(template.subject, shown).split())
+    if code_in_subject and shown.get("code"):
+        subject = f"{subject}: {shown['code']}"
+    return Rendered(subject, plain, _html(body, shown))
+
+
+def _lines(body: str, words: Mapping[str, str]) -> list[str]:
+    """Those of which something is left: a line that speaks only of words that are empty is dropped."""
+    kept = []
+    for line in body.split("\n"):
+        named = _WORD.findall(line)
+        if not named or any(words.get(word) for word in named):
+            kept.append(line)
+    return kept
+
+
+def _html(body: str, words: Mapping[str, str]) -> str:
+    paragraphs = re.split(r"\n{2,}", escape(body, quote=False).strip())
+    marked = {name: _marked(name, value) for name, value in words.items()}
+    return "".join(f"<p>{fill(part, marked)}</p>".replace("\n", "<br>") for part in paragraphs)
+
+
+def _marked(name: str, value: str) -> str:
+    text = escape(value)
+    if name in _SECRETS and text:
+        return f'<strong style="font:700 1.5em/1.4 monospace">{text}</strong>'
+    if name in _LINKS and text:
+        target = text if text.startswith(("http://", "https://")) else f"http://{text}"
+        return f'<a href="{target}">{text}</a>'
+    return text

@@ -1,0 +1,102 @@
+"""What a slip says, and a mail that takes its place: where, how, and with which limits."""
+
+from collections.abc import Mapping
+from datetime import datetime
+from zoneinfo import ZoneInfo
+
+from lauschen.core.decide.grant import Grant
+from lauschen.core.house.house import House
+from lauschen.core.limits.plan import Plan
+from lauschen.core.limits.seats import Seats
+from lauschen.core.limits.terms import AS_PLAN, Terms
+from lauschen.core.ways.kinds import WayIn
+from lauschen.core.words.amounts import data_words, duration_words
+
+MOST_NETWORKS = 2
+_WORDS: Mapping[str, Mapping[str, str]] = {
+    "en": {
+        "first_use": "{time} from first use",
+        "from": "from {day}",
+        "until": "until {day}",
+        "any": "any number of devices",
+        "one": "one device",
+        "many": "{count} devices",
+        "ever": "{devices} in all",
+        "or": " or ",
+    },
+    "de": {
+        "first_use": "{time} ab der ersten Nutzung",
+        "from": "ab {day}",
+        "until": "bis {day}",
+        "any": "beliebig viele Geräte",
+        "one": "ein Gerät",
+        "many": "{count} Geräte",
+        "ever": "{devices} insgesamt",
+        "or": " oder ",
+    },
+}
+
+
+def slip_address(house: House, code: str) -> str:
+    """What the QR code says: a plain host outside the walled garden, so that it is intercepted at the door."""
+    return f"http://{house.slip_host}/{code}"
+
+
+def slip_networks(house: House, way: WayIn, lang: str = "en") -> str:
+    """Where the slip's code is good, as guests know it."""
+    taking = [n.shown_as for n in house.networks.values() if n.way(way) is not None]
+    return _words(lang)["or"].join(taking[:MOST_NETWORKS])
+
+
+def page_words(house: House) -> str:
+    """The page's address as people type it."""
+    return house.page_url.partition("://")[2]
+
+
+def slip_steps(house: House, way: WayIn) -> list[str]:
+    """What the guest does, in the order of doing it."""
+    names = slip_networks(house, way) or "the guest Wi-Fi"
+    return [f"Join {names}.", "A page opens by itself. If not, scan.", "Type the code."]
+
+
+def slip_limits(plan: Plan, terms: Terms = AS_PLAN, zone: ZoneInfo | None = None, lang: str = "en") -> str:
+    """The plan in the few words that fit on a slip; `terms` and their `zone` where they are not as it says."""
+    words, parts = _words(lang), []
+    if plan.seconds is not None:
+        parts.append(words["first_use"].format(time=_time(plan.seconds, lang)))
+    for word, moment in (("from", terms.valid_from), ("until", terms.valid_until)):
+        if moment is not None:
+            parts.append(words[word].format(day=_day(datetime.fromtimestamp(moment, zone), lang)))
+    parts.append(_devices(terms.devices or plan.devices, terms.seats, words))
+    if plan.octets is not None:
+        parts.append(data_words(plan.octets))
+    return " · ".join(parts)
+
+
+def limits_of(house: House, plan: Plan, grant: Grant, lang: str = "en") -> str:
+    """Of one that was issued, with its own terms."""
+    use = grant.use
+    terms = Terms(grant.devices, grant.seats, use.valid_from, use.valid_until)
+    return slip_limits(plan, terms, house.zone, lang)
+
+
+def _words(lang: str) -> Mapping[str, str]:
+    return _WORDS.get(lang, _WORDS["en"])
+
+
+def _time(seconds: int, lang: str) -> str:
+    text = duration_words(seconds)
+    return text.replace(" d", " Tage") if lang == "de" else text
+
+
+def _day(then: datetime, lang: str) -> str:
+    if lang == "de":
+        return f"{then.day}.{then.month}., {then:%H:%M}"
+    return f"{then:%a} {then.day} {then:%b}, {then:%H:%M}"
+
+
+def _devices(count: int, seats: Seats, words: Mapping[str, str]) -> str:
+    if seats is Seats.ANY:
+        return words["any"]
+    devices = words["one"] if count == 1 else words["many"].format(count=count)
+    return devices if seats is Seats.AT_ONCE else words["ever"].format(devices=devices)

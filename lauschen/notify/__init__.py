@@ -1,0 +1,1 @@
+"""Mail, text messages, syslog and webhooks: one outbox, tried again with patience, never lost."""

@@ -1,0 +1,1 @@
+"""What is kept of messages, and of those who are asked by them."""

@@ -1,0 +1,72 @@
+<script setup lang="ts">
+// What belongs to the whole house: where messages leave it, what they say, and what became of them.
+import { computed, onMounted, ref, watch } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+
+import { call, type House } from '../../api/client'
+import ProblemNote from '../../parts/ProblemNote.vue'
+import ChannelsPart from './ChannelsPart.vue'
+import OutboxPart from './OutboxPart.vue'
+import WordsPart from './WordsPart.vue'
+import { useAct } from '../../use/useAct'
+
+const PARTS = [
+  ['channels', 'Mail and text'],
+  ['words', 'What they say'],
+  ['outbox', 'Sent and waiting'],
+] as const
+const house = ref<House | null>(null)
+const { problem, read } = useAct()
+const route = useRoute()
+const router = useRouter()
+const part = computed(() => PARTS.find(([key]) => key === route.query.part)?.[0] ?? 'channels')
+
+async function load(): Promise<void> {
+  house.value = (await read(() => call<House>('GET', '/api/house'))) ?? house.value
+}
+onMounted(load)
+watch(part, load)
+</script>
+
+<template>
+  <div class="room">
+    <div class="tops">
+      <h1 class="away">House</h1>
+      <button
+        v-for="[key, word] in PARTS"
+        :key="key"
+        class="part"
+        :class="{ on: key === part }"
+        :aria-pressed="key === part"
+        @click="router.replace({ query: { part: key } })"
+      >
+        {{ word }}
+      </button>
+    </div>
+    <ProblemNote :problem="problem" />
+    <template v-if="house">
+      <ChannelsPart v-if="part === 'channels'" :house="house" @saved="load" />
+      <WordsPart v-else-if="part === 'words'" :house="house" @saved="load" />
+      <OutboxPart v-else :house="house" />
+    </template>
+  </div>
+</template>
+
+<style scoped>
+.tops {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px 24px;
+  align-items: center;
+  margin-bottom: 18px;
+}
+.part {
+  font-size: 17px;
+  padding: 4px 0;
+  border-bottom: 3px solid transparent;
+}
+.part.on {
+  font-weight: 700;
+  border-color: rgb(var(--v-theme-primary));
+}
+</style>
