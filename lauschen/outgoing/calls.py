@@ -79,7 +79,7 @@ class Caller:
                 status, text = await self._ask("POST", target, headers, body)
         except FAULTS as exc:
             return _heard_nothing(exc)
-        return Heard("" if 200 <= status < 300 else "it was not taken", status, text)
+        return Heard("" if 200 <= status < 300 else "refused", status, text)
 
     def make_ready(self) -> None:
         """Makes the client now, so that the first call does not."""

@@ -10,10 +10,9 @@ from pathlib import Path
 import structlog
 
 from lauschen.acts.keeping import Keeper
-from lauschen.acts.messages.passcodes import passcodes_now, tell_passcodes
+from lauschen.acts.messages.passcodes import tell_passcodes, untold
 from lauschen.acts.staying.sweep import Sweeper
 from lauschen.core.errors import Unavailable
-from lauschen.core.ids import NetworkId
 from lauschen.http.certificate import Certificate
 from lauschen.radius.listen.registry import Registry
 from lauschen.road.road import Road
@@ -51,8 +50,8 @@ class Rounds:
     _keeper: Keeper = field(default_factory=Keeper)
     _noted_heard_at: float = 0.0
     _collected_at: float = 0.0
-    _told: dict[NetworkId, float] = field(default_factory=dict)
-    """Since when the passcode of each network holds that was told of last."""
+    _told: dict[bytes, float] = field(default_factory=dict)
+    """Who was told of which passcode."""
 
     def begin(self) -> None:
         self._collected_at = self.road.clock.monotonic()
@@ -114,8 +113,7 @@ class Rounds:
 
     async def _tell_passcodes(self) -> None:
         """To whom hands them out, within a second of the change."""
-        now = passcodes_now(self.road.house, self.road.keys.token_key, self.road.clock.now())
-        if any(self._told.get(network) != good.since for network, good in now.items()):
+        if untold(self.road.house, self.road.keys, self.road.clock.now(), self._told):
             self._told = await self.road.act(tell_passcodes)
 
     async def _collect(self) -> None:

@@ -159,11 +159,15 @@ async def test_a_new_passcode_goes_to_whoever_hands_it_out(
         made["secret"], mark=headers["lauschen-id"], at=int(headers["lauschen-time"]), body=body
     )
     assert said["id"] == headers["lauschen-id"]
+    # Whoever is added hears of the one that holds now; nobody else does again.
+    ways[0]["tells"] = ["porter@hollerau.example", "night@hollerau.example"]
+    await staff.put(f"/api/networks/{practice['id']}/ways", json={"ways": ways})
+    assert (await garden.demo.letters.mailbox.until(3))[2].to == "night@hollerau.example"
     # Nothing changed since: nobody is told again, not after a change of something else either.
     await staff.put(f"/api/networks/{practice['id']}/ways", json={"ways": ways})
     garden.clock.advance(5)
     await garden.road.act(lambda tx: None)
-    assert len(garden.demo.letters.mailbox.mails) == 2
+    assert len(garden.demo.letters.mailbox.mails) == 3
 
 
 async def test_receivers_are_set_tried_and_taken_away(

@@ -1,77 +1,87 @@
 """Whoever hands out a passcode is told of each new one."""
 
+from collections.abc import Mapping
+from dataclasses import dataclass
 from datetime import datetime
 
 from lauschen.acts.messages.writing import write_message
 from lauschen.core.errors import Invalid
 from lauschen.core.house.house import House
-from lauschen.core.ids import NetworkId
-from lauschen.core.messages.channels import SyslogServer, Webhook
+from lauschen.core.ids import ChannelId, NetworkId
 from lauschen.core.messages.message import About, Channel, Draft, Kind
 from lauschen.core.ways.kinds import WayIn
 from lauschen.core.ways.lead import GoodPasscode
 from lauschen.core.ways.passcode import Passcode
 from lauschen.road.tx import Tx
 from lauschen.store.house import passcodes as stored
+from lauschen.store.keys import KeyRing
+from lauschen.store.log import Facts
 
 LANG = "en"
 """The console's language: they are the house's own people."""
 
 
-def passcodes_now(house: House, key: bytes, now: float) -> dict[NetworkId, GoodPasscode]:
-    """The newest passcode of each network where somebody is told of it."""
-    receivers: list[SyslogServer | Webhook] = [*house.channels.syslog, *house.channels.webhooks]
-    hears = any(Kind.PASSCODE in one.hears for one in receivers)
-    found = {}
+@dataclass(frozen=True, slots=True)
+class Untold:
+    """Somebody who has not heard of the passcode of a network yet."""
+
+    hearer: bytes
+    network: NetworkId
+    good: GoodPasscode
+    channel: Channel
+    to: str
+    receiver: ChannelId | None
+
+
+def untold(house: House, keys: KeyRing, now: float, told: Mapping[bytes, float]) -> list[Untold]:
+    """All who are to hear of a passcode, and did not of the newest."""
+    found = []
     for network in house.networks.values():
         way = network.way(WayIn.PASSCODE)
-        if isinstance(way, Passcode) and not way.is_off and (way.tells or hears):
-            good = house.passcodes(network.id, key, now)
-            if good:
-                found[network.id] = good[0]
+        if not isinstance(way, Passcode) or way.is_off:
+            continue
+        hearers = _hearers(house, way)
+        good = house.passcodes(network.id, keys.token_key, now)[:1] if hearers else []
+        for one in good:
+            for channel, to, receiver in hearers:
+                mark = keys.lookup_hash(f"told {network.id} {channel} {to or receiver}")
+                if told.get(mark) != one.since:
+                    found.append(Untold(mark, network.id, one, channel, to, receiver))
     return found
 
 
-def tell_passcodes(tx: Tx) -> dict[NetworkId, float]:
-    """Writes to all who are to hear of one that they were not told of yet; since when each holds."""
+def tell_passcodes(tx: Tx) -> dict[bytes, float]:
+    """Writes to all who were not told yet; who knows of which now."""
     told = stored.told(tx.conn)
-    for network, good in passcodes_now(tx.house, tx.keys.token_key, tx.now).items():
-        if told.get(network) != good.since:
-            _tell(tx, network, good)
-            stored.note_told(tx.conn, network, good.since)
-            told[network] = good.since
+    for one in untold(tx.house, tx.keys, tx.now, told):
+        _tell(tx, one)
+        stored.note_told(tx.conn, one.hearer, one.good.since)
+        told[one.hearer] = one.good.since
     return told
 
 
-def _tell(tx: Tx, network: NetworkId, good: GoodPasscode) -> None:
+def _hearers(house: House, way: Passcode) -> list[tuple[Channel, str, ChannelId | None]]:
+    found: list[tuple[Channel, str, ChannelId | None]] = [(_channel(to), to, None) for to in way.tells]
+    channels = house.channels
+    found += [(Channel.SYSLOG, "", one.id) for one in channels.syslog if Kind.PASSCODE in one.hears]
+    return found + [(Channel.WEBHOOK, "", one.id) for one in channels.webhooks if Kind.PASSCODE in one.hears]
+
+
+def _tell(tx: Tx, one: Untold) -> None:
     house = tx.house
-    found = house.networks[network]
     words = {
-        "network": found.name,
-        "code": good.text,
-        "until": _until(good.until, house),
+        "network": house.networks[one.network].name,
+        "code": one.good.text,
+        "until": _until(one.good.until, house),
         "site": house.site_name,
     }
-    way = found.way(WayIn.PASSCODE)
-    assert isinstance(way, Passcode)
-    drafts = [Draft(_channel(to), Kind.PASSCODE, LANG, to, words) for to in way.tells]
-    for channel, receivers in (
-        (Channel.SYSLOG, house.channels.syslog),
-        (Channel.WEBHOOK, house.channels.webhooks),
-    ):
-        drafts += [
-            Draft(channel, Kind.PASSCODE, LANG, "", words, About(network=network), one.id)
-            for one in receivers
-            if Kind.PASSCODE in one.hears
-        ]
-    for draft in drafts:
-        try:
-            # The house itself asked for these: only what a day of text messages may cost bounds them.
-            write_message(tx, draft, by_house=True)
-        except Invalid as refused:
-            tx.log(
-                "message_not_written", network=network, facts={"about": Kind.PASSCODE, "answer": refused.mend}
-            )
+    draft = Draft(one.channel, Kind.PASSCODE, LANG, one.to, words, About(network=one.network), one.receiver)
+    try:
+        # The house itself asked for it: only what a day of text messages may cost bounds it.
+        write_message(tx, draft, by_house=True)
+    except Invalid as refused:
+        facts: Facts = {"about": Kind.PASSCODE, "answer": refused.mend}
+        tx.log("message_not_written", network=one.network, facts=facts)
 
 
 def _channel(to: str) -> Channel:

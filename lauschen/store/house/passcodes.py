@@ -50,14 +50,13 @@ def _unseal(keys: KeyRing, sealed: bytes, row: int) -> str:
     return keys.unseal(sealed, table="passcode", column="sealed", row=row).decode()
 
 
-def told(conn: Connection) -> dict[NetworkId, float]:
-    """Since when the passcodes hold that those who hand them out were told of."""
-    rows = conn.execute("SELECT network, since FROM passcode_told").fetchall()
-    return {NetworkId(network): since for network, since in rows}
+def told(conn: Connection) -> dict[bytes, float]:
+    """By whoever hands one out: since when the passcode holds that they were told of last."""
+    return dict(conn.execute("SELECT hearer, since FROM passcode_told").fetchall())
 
 
-def note_told(conn: Connection, network: NetworkId, since: float) -> None:
+def note_told(conn: Connection, hearer: bytes, since: float) -> None:
     conn.execute(
-        "INSERT INTO passcode_told VALUES (?, ?) ON CONFLICT (network) DO UPDATE SET since = excluded.since",
-        (network, since),
+        "INSERT INTO passcode_told VALUES (?, ?) ON CONFLICT (hearer) DO UPDATE SET since = excluded.since",
+        (hearer, since),
     )

@@ -58,8 +58,8 @@ CREATE TABLE message_cost (
     PRIMARY KEY (month, channel, currency)
 ) STRICT;
 
--- Since when the passcode of a network holds that those who hand it out were told of.
+-- Who was told of a passcode, and since when the one holds that they were told of last. `hearer`: a keyed hash.
 CREATE TABLE passcode_told (
-    network INTEGER PRIMARY KEY REFERENCES network,
+    hearer BLOB PRIMARY KEY,
     since REAL NOT NULL
 ) STRICT;

@@ -4,6 +4,7 @@ import { computed, ref } from 'vue'
 
 import type { House } from '../../api/client'
 import MailForm from './MailForm.vue'
+import ReceiversPart from './ReceiversPart.vue'
 import TextForm from './TextForm.vue'
 
 const props = defineProps<{ house: House }>()
@@ -71,6 +72,7 @@ function saved(): void {
     <TextForm v-if="editing === 'text'" :gateway="house.text" @saved="saved" @close="editing = null" />
     <p v-else class="said">{{ text }}</p>
   </section>
+  <ReceiversPart :house="house" @saved="emit('saved')" />
   <section>
     <h2>What was sent</h2>
     <p v-for="one in months" :key="one.month" class="said">

@@ -20,6 +20,15 @@ const SCHEDULES = [
   { value: 'hourly', title: 'every few hours' },
   { value: 'never', title: 'never: it is what I write' },
 ]
+const tells = computed({
+  get: () => way.value.tells.join(', '),
+  set: (typed: string) => {
+    way.value.tells = typed
+      .split(/[,;\n]/)
+      .map((one) => one.trim())
+      .filter(Boolean)
+  },
+})
 const WEEKDAYS = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday'].map(
   (title, value) => ({ title, value }),
 )
@@ -87,6 +96,15 @@ onMounted(load)
       <v-select v-model="way.signs" :items="SIGNS" label="Made of" />
       <v-text-field v-model.number="way.length" label="Length" inputmode="numeric" />
     </template>
+    <v-text-field
+      v-model.lazy="tells"
+      class="tells"
+      label="A new one is sent to"
+      placeholder="nobody"
+      persistent-placeholder
+      hint="Mail addresses and phone numbers of those who hand it out, with commas between them."
+      persistent-hint
+    />
   </div>
   <p class="says" aria-live="polite">
     {{ words?.chance ?? 'Four to twelve signs; every hour that divides a day.' }}
@@ -128,6 +146,7 @@ onMounted(load)
 <style scoped>
 .settings {
   display: grid;
+  align-items: start;
   grid-template-columns: repeat(auto-fill, minmax(190px, 1fr));
   gap: 14px;
   padding: 10px 0 4px;

@@ -78,7 +78,7 @@ function add(kind: Kind): void {
       shows_whole: false,
     })
   else if (kind === 'always') ways.value.push({ way: kind, plan, is_off: false })
-  else if (kind === 'passcode') ways.value.push({ ...PASSCODE, plan })
+  else if (kind === 'passcode') ways.value.push({ ...PASSCODE, tells: [], plan })
   else ways.value.push({ way: kind, is_off: false })
 }
 function move(at: number, by: number): void {
