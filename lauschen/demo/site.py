@@ -15,6 +15,7 @@ from lauschen.core.ways.click_through import ClickThrough
 from lauschen.core.ways.guest_pass import GuestPass
 from lauschen.core.ways.kinds import WayIn
 from lauschen.core.ways.passcode import Passcode
+from lauschen.core.ways.self_registration import MAIL, NAME, PHONE, Delivery, Field, SelfRegistration
 from lauschen.core.ways.voucher import Voucher
 from lauschen.proofs.passwords import hasher
 from lauschen.serve.first_run import REDIRECT, add_day_visit
@@ -140,7 +141,7 @@ def _add_garden(conn: Connection, keys: KeyRing) -> None:
             use_within_days=30,
         ),
     )
-    _add_ensemble(conn)
+    _add_ensemble(conn, day_visit)
     _add_practice(conn, day_visit)
     controller = Dialect(
         DialectId(0), "Garden controller", attributes=REDIRECT, login_move=Move.REAUTHORISE, pause_ms=0
@@ -148,7 +149,7 @@ def _add_garden(conn: Connection, keys: KeyRing) -> None:
     dialects.add_dialect(conn, keys, controller)
 
 
-def _add_ensemble(conn: Connection) -> None:
+def _add_ensemble(conn: Connection, day_visit: PlanId) -> None:
     """For the courses: whoever agrees to the house rules is in for half an hour, once a day."""
     door = networks.add_role(conn, "Rehearsal door", vlan=320, filter_name="doorstep", is_door=True)
     student = networks.add_role(conn, "Student", vlan=320, filter_name="student")
@@ -163,11 +164,16 @@ def _add_ensemble(conn: Connection) -> None:
     )
     plan = plans.add_plan(conn, intermission)
     ensemble = networks.add_network(conn, "Ensemble", ssid=ENSEMBLE_SSID.encode(), door_role=door)
-    ways.save_ways(conn, ensemble, [GuestPass(), Account(), ClickThrough(plan, again_after_hours=24)])
+    ways.save_ways(
+        conn,
+        ensemble,
+        [GuestPass(), Account(), ClickThrough(plan, again_after_hours=24), _registration(day_visit)],
+    )
     ways.save_house_rules(conn, HOUSE_RULES, 0.0)
     rules.add_rule(conn, network=ensemble, way_in=WayIn.CLICK_THROUGH, role=student)
     rules.add_rule(conn, network=ensemble, way_in=WayIn.GUEST_PASS, role=student)
     rules.add_rule(conn, network=ensemble, way_in=WayIn.ACCOUNT, role=student)
+    rules.add_rule(conn, network=ensemble, way_in=WayIn.SELF_REGISTRATION, role=student)
     plans.add_plan(
         conn,
         Plan(
@@ -179,6 +185,16 @@ def _add_ensemble(conn: Connection) -> None:
             devices=3,
             use_within_days=60,
         ),
+    )
+
+
+def _registration(plan: PlanId) -> SelfRegistration:
+    """For whoever comes to a lesson unannounced."""
+    instrument = Field("own_1", labels={"en": "Your instrument", "de": "Ihr Instrument"})
+    return SelfRegistration(
+        plan,
+        fields=(Field(NAME, is_required=True), Field(MAIL), Field(PHONE), Field("visiting"), instrument),
+        deliveries=(Delivery.PAGE, Delivery.MAIL, Delivery.TEXT),
     )
 
 

@@ -39,8 +39,9 @@ from lauschen.portal.guards import FORMS_GO, Guards, Turns, client_of
 from lauschen.portal.https import ToHttps
 from lauschen.portal.page import STYLE_HASH, Page, render
 from lauschen.portal.passwords import PasswordChanges
+from lauschen.portal.registering import Registrations
 from lauschen.portal.views import JUMP_S, plain_page, visit_page
-from lauschen.portal.ways.ways import FORMS
+from lauschen.portal.ways.ways import OFFERS
 from lauschen.portal.words import catalogue, choose_language, refusal
 from lauschen.proofs.accounts import Accounts
 from lauschen.road.road import Road
@@ -77,6 +78,8 @@ class Portal:
                 Route("/", self.arrive, methods=["GET"]),
                 Route("/visit/{visit_id}", self.show, methods=["GET"]),
                 Route("/visit/{visit_id}/by/{form}", self.offer, methods=["POST"]),
+                Route("/visit/{visit_id}/register", self.register, methods=["POST"]),
+                Route("/visit/{visit_id}/register-again", self.register, methods=["POST"]),
                 Route("/visit/{visit_id}/leave", self.leave, methods=["POST"]),
                 Route("/visit/{visit_id}/send-out", self.send_out, methods=["POST"]),
                 Route("/visit/{visit_id}/password", self.password, methods=["POST"]),
@@ -163,10 +166,10 @@ class Portal:
         if facts is None:
             return refused
         name = request.path_params["form"]
-        if name not in FORMS:
+        if name not in OFFERS:
             return self._plain(request, "reconnect", 404)
         lang, source = self._lang(request, form.get("lang")), client_of(request.scope)
-        offer = FORMS[name].read(form, facts, lang)
+        offer = OFFERS[name].read(form, facts, lang)
         async with self._turns.of(source):
             tried = await self._try(facts, offer, source)
             if tried is not None and tried.wait_s:
@@ -176,7 +179,25 @@ class Portal:
         again = self._facts(request)
         if again is None:
             return self._plain(request, "reconnect", FORBIDDEN)
-        again.typed = Typed(FORMS[name].typed(form), self._fault(name, offer, tried, again, lang), name)
+        again.typed = Typed(OFFERS[name].typed(form), self._fault(name, offer, tried, again, lang), name)
+        return self._visit_page(request, again, lang)
+
+    async def register(self, request: Request) -> Response:
+        """POST of who writes themselves in, or wants the code sent once more."""
+        form, facts, refused = await self._checked(request)
+        if facts is None:
+            return refused
+        lang, source = self._lang(request, form.get("lang")), client_of(request.scope)
+        async with self._turns.of(source):
+            wrong = await Registrations(self.road).take(
+                facts, form, lang, source, is_again=request.url.path.endswith("-again")
+            )
+        if wrong is None:
+            return self._back(facts, lang, wakes=True)
+        again = self._facts(request)
+        if again is None:
+            return self._plain(request, "reconnect", FORBIDDEN)
+        again.typed = wrong
         return self._visit_page(request, again, lang)
 
     async def _try(self, facts: Facts, offer: Offer | Slip, source: str) -> Tried | None:

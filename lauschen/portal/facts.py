@@ -3,19 +3,21 @@
 from dataclasses import dataclass, field
 from sqlite3 import Connection
 
-from lauschen.acts.page.visiting import APPENDED, may_only_look
+from lauschen.acts.page.visiting import APPENDED, is_in, may_only_look
 from lauschen.core.decide.grant import Grant
 from lauschen.core.decide.picture import AdmissionFacts
 from lauschen.core.decide.standing import Standing
 from lauschen.core.house.house import House
 from lauschen.core.house.network import GuestNetwork
-from lauschen.core.limits.left import Left, left
+from lauschen.core.limits.left import CredentialState, Left, credential_state, left
 from lauschen.core.ways.finder import Finder
+from lauschen.core.ways.self_registration import NEEDS, Delivery
 from lauschen.portal.own_devices import Shared, load_shared
 from lauschen.portal.words import catalogue, clock_words
 from lauschen.store import accounts, credentials, devices, wanted
 from lauschen.store.keys import KeyRing
-from lauschen.store.visits import Visit
+from lauschen.store.messages import registrations
+from lauschen.store.visits import Visit, visit_hash
 
 
 @dataclass(slots=True)
@@ -26,6 +28,23 @@ class Typed:
     fault: str | None = None
     form: str | None = None
     """Where it was typed."""
+    answers: dict[str, str] = field(default_factory=dict)
+    """By field, where a form has several."""
+    wrong_field: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Given:
+    """What this visit was given for writing itself in."""
+
+    delivery: Delivery
+    code: str
+    answers: dict[str, str]
+
+    @property
+    def was_sent(self) -> bool:
+        """The page does not show it."""
+        return self.delivery in NEEDS
 
 
 @dataclass(slots=True)
@@ -50,7 +69,13 @@ class Facts:
     """When the plan that let the device in opens again, while it is closed."""
     wait_s: float
     """Until the access device can be told of a change; 0 when it has been."""
+    registered: Given | None = None
     typed: Typed = field(default_factory=Typed)
+
+    @property
+    def is_in(self) -> bool:
+        """Inside, or on the way in."""
+        return is_in(self.standing)
 
     @property
     def here(self) -> str:
@@ -102,6 +127,7 @@ def load_facts(
         account=_account(conn, admission) if is_own else None,
         plan_opens=_opens(house, admission, now),
         wait_s=_wait(conn, standing, now),
+        registered=_registered(conn, keys, house, visit_id, now),
     )
 
 
@@ -109,6 +135,18 @@ def barred_fault(facts: Facts, lang: str, until: float) -> str:
     """The sentence that says until when typing is barred."""
     shown = -(-until // 60) * 60  # shown as a minute, a time must not be too early
     return catalogue(lang)["barred_by_tries"].format(until=facts.clock(shown, lang))
+
+
+def _registered(conn: Connection, keys: KeyRing, house: House, visit_id: str, now: float) -> Given | None:
+    """As long as the code is good."""
+    found = registrations.newest_of_visit(conn, keys, visit_hash(visit_id))
+    if found is None:
+        return None
+    issued = credentials.get_issued(conn, keys, found.credential)
+    state = credential_state(house.plans[issued.grant.plan], issued.grant.use, now)
+    if state not in (CredentialState.FRESH, CredentialState.RUNNING):
+        return None
+    return Given(found.delivery, issued.code, found.answers)
 
 
 def _account(conn: Connection, admission: AdmissionFacts | None) -> str | None:

@@ -54,6 +54,8 @@ class Page:
     until: str | None = None
     left: list[str] = field(default_factory=list)
     going: Onward | None = None
+    tops: list[Part] = field(default_factory=list)
+    """Parts that come before the ways in."""
     choices: list[Choice] = field(default_factory=list)
     """The ways in."""
     parts: list[Part] = field(default_factory=list)
@@ -92,6 +94,8 @@ for _name in (
     "code",
     "login",
     "click_through",
+    "register",
+    "registered",
     "last_step",
     "once_more",
     "log_out",

@@ -14,7 +14,8 @@ from lauschen.portal.facts import Facts, barred_fault
 from lauschen.portal.own_devices import own_devices
 from lauschen.portal.page import Onward, Page
 from lauschen.portal.parts import LastStep, LogOut, NewPassword, OnceMore
-from lauschen.portal.ways.ways import FORM_OF, choices_of, closed_notes
+from lauschen.portal.ways.register import registered_part
+from lauschen.portal.ways.ways import FORMS_OF, choices_of, closed_notes
 from lauschen.portal.words import LANGUAGES
 from lauschen.store.visits import Login
 
@@ -152,6 +153,8 @@ def _inside(page: Page, facts: Facts) -> None:
         # Whoever knows the code by which the device is online may log out here too.
         _ask(page, facts)
     if facts.may_log_out:
+        given = registered_part(facts, page.lang)
+        page.parts += [given] if given is not None and given.code else []
         page.parts.append(LogOut())
         if is_private(facts.visit.mac):
             page.small.append(words["private_address"])
@@ -170,7 +173,7 @@ def _held(page: Page, facts: Facts) -> None:
     since = facts.clock(facts.standing.since, page.lang)
     page.heading, page.notes = page.words["held_title"], [page.words[key].format(since=since)]
     _ask(page, facts)
-    if any(FORM_OF.get(way.way) == "code" for way in facts.network.ways):
+    if any("code" in FORMS_OF.get(way.way, ()) for way in facts.network.ways):
         page.notes[0] += " " + page.words["held_then"]
 
 
@@ -211,6 +214,9 @@ def _at_door(page: Page, facts: Facts) -> None:
     if facts.standing.reason is Reason.PLAN_CLOSED and facts.standing.admission is not None:
         _plan_closed(page, facts)
         return
+    given = registered_part(facts, page.lang)
+    if given is not None:
+        page.tops.append(given)
     note = _NOTES.get(facts.standing.reason) if facts.standing.reason and not facts.typed.fault else None
     page.notes = [page.words[note]] if note else []
     _ask(page, facts)
@@ -220,4 +226,4 @@ def _at_door(page: Page, facts: Facts) -> None:
             page.notes.append(page.words["no_way"])
         return
     only = page.choices[0].form if len(page.choices) == 1 else "many"
-    page.heading = page.words[f"greeting_{only}"]
+    page.heading = page.words["given_title" if page.tops else f"greeting_{only}"]

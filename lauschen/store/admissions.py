@@ -9,8 +9,8 @@ from lauschen.core.ids import AdmissionId, AllowanceId, Mac, NetworkId
 from lauschen.store.db import walk
 
 HOLDER = (
-    "CASE WHEN b.size = 1 THEN b.label ELSE coalesce(json_extract(a.offered, '$.name'),"
-    " json_extract(a.offered, '$.mail')) || ', unconfirmed' END"
+    "CASE WHEN b.size = 1 THEN b.label || iif(c.way = 'self_registration', ', unconfirmed', '')"
+    " ELSE coalesce(json_extract(a.offered, '$.name'), json_extract(a.offered, '$.mail')) || ', unconfirmed' END"
 )
 """Whose an admission `a` by something of a batch `b` is: for whom it was issued, or who the guest says to be."""
 

@@ -8,6 +8,7 @@ from lauschen.acts.config.passcodes import check_passcode
 from lauschen.core.errors import Invalid
 from lauschen.core.ids import NetworkId
 from lauschen.core.ways.passcode import Passcode
+from lauschen.core.ways.self_registration import SelfRegistration, check_registration
 from lauschen.core.ways.ways import Way
 from lauschen.notify.addresses import read_mail, read_phone
 from lauschen.road.tx import Tx
@@ -23,6 +24,8 @@ def offer_ways(tx: Tx, network: NetworkId, ways: Sequence[Way]) -> None:
 
 
 def _checked(tx: Tx, way: Way) -> Way:
+    if isinstance(way, SelfRegistration):
+        check_registration(way)
     if not isinstance(way, Passcode):
         return way
     check_passcode(way)

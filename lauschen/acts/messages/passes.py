@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from lauschen.acts.messages.writing import write_message
 from lauschen.core.errors import Invalid
-from lauschen.core.ids import CredentialId, MessageId
+from lauschen.core.ids import CredentialId, Mac, MessageId, NetworkId
 from lauschen.core.messages.message import About, Channel, Draft, Kind
 from lauschen.core.messages.templates import QR
 from lauschen.core.ways.kinds import WayIn
@@ -24,15 +24,31 @@ class Address:
     lang: str
 
 
-def send_issued(tx: Tx, credential: CredentialId, address: Address, password: str = "") -> MessageId:
-    """By mail or text message. `password`: of an account, where it is known, which is when it is set."""
+def send_issued(
+    tx: Tx,
+    credential: CredentialId,
+    address: Address,
+    password: str = "",
+    *,
+    mac: Mac | None = None,
+    network: NetworkId | None = None,
+) -> MessageId:
+    """By mail or text message. `password`: of an account, where it is known, which is when it is set.
+
+    `mac`, `network`: of the guest who asked for it, whose budgets count.
+    """
     issued = credentials.get_issued(tx.conn, tx.keys, credential)
     if issued.grant.use.withdrawn_at is not None:
         raise Invalid("withdrawn", field="to", mend="It was withdrawn, and lets nobody in.")
     kind, words = words_of(tx, issued, address.lang, password)
-    draft = Draft(address.channel, kind, address.lang, address.to, words, About(credential=credential))
+    draft = Draft(address.channel, kind, address.lang, address.to, words, About(credential, mac, network))
     written = write_message(tx, draft)
-    tx.log("message_written", facts={"channel": address.channel, "about": kind, "name": words["name"]})
+    tx.log(
+        "message_written",
+        mac=mac,
+        network=network,
+        facts={"channel": address.channel, "about": kind, "name": words["name"]},
+    )
     return written
 
 

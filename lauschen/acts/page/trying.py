@@ -36,7 +36,7 @@ class Tried:
 
 def try_offer(tx: Tx, visit_id: str, offer: Offer, source: str, fault: Reason | None = None) -> Tried:
     """Decides about what was offered at the page; `fault`: why it was not proved."""
-    visit, standing = _here(tx, visit_id, source)
+    visit, standing = here(tx, visit_id, source)
     picture, _ = load_picture(tx, visit.mac, visit.network)
     picture.typing_barred_until = visit.barred_until
     picture.only_same = may_only_look(visit, standing)
@@ -60,7 +60,7 @@ def try_offer(tx: Tx, visit_id: str, offer: Offer, source: str, fault: Reason | 
 
 def note_slip(tx: Tx, visit_id: str, slip: Slip, source: str) -> None:
     """A failed check character is not a guess: nothing is counted and no code is looked up."""
-    visit, _ = _here(tx, visit_id, source)
+    visit, _ = here(tx, visit_id, source)
     visits.note_visit(tx.conn, visit_id, admission=None, answer=f"slip:{slip}", now=tx.now)
     tx.log(
         "code_slip",
@@ -71,7 +71,7 @@ def note_slip(tx: Tx, visit_id: str, slip: Slip, source: str) -> None:
     )
 
 
-def _here(tx: Tx, visit_id: str, source: str) -> tuple[Visit, Standing]:
+def here(tx: Tx, visit_id: str, source: str) -> tuple[Visit, Standing]:
     """The visit, and where its device stands; NotThere when nothing can be offered for it."""
     visit = find_visit(tx, visit_id, source)
     standing = tx.read_standing(visit.mac, visit.network)

@@ -60,8 +60,17 @@ class AddressOut(Model):
     """Newest first."""
 
 
+class Answer(Model):
+    """What a guest wrote at the page; nobody confirmed it."""
+
+    field: str
+    text: str
+
+
 class Dossier(Model):
     guest: GuestOut
+    wrote: list[Answer]
+    """Of themselves, if they wrote themselves in."""
     addresses: list[AddressOut]
     """Newest first."""
     log: list[LogLine]

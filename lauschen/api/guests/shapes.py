@@ -1,14 +1,20 @@
 """From what is stored to what the room Guests says."""
 
+from collections.abc import Mapping
+
 from lauschen.api.desk.shapes import issued_out
-from lauschen.api.guests.models import GuestOut, StayOut
+from lauschen.api.guests.models import Answer, GuestOut, StayOut
+from lauschen.api.paths.way_words import FIELDS
 from lauschen.api.shaping import Shaper
 from lauschen.api.words.reasons import CAUSES, REASONS, answer_words
 from lauschen.core.limits.left import left
 from lauschen.core.limits.presence import presences
+from lauschen.core.ways.kinds import WayIn
+from lauschen.core.ways.self_registration import SelfRegistration
 from lauschen.core.words.mac import is_private, short_mac, spell_mac
 from lauschen.core.words.text import visible
 from lauschen.store import credentials, stays
+from lauschen.store.messages import registrations
 from lauschen.store.overview import GuestRow
 
 CAUSE_UNKNOWN = "no reason said"
@@ -57,6 +63,27 @@ def guest_out(shaper: Shaper, row: GuestRow) -> GuestOut:
         not_confirmed=answer_words(row.wanted_answer) if row.wanted_answer else None,
         typing_barred_until=row.typing_barred_until,
     )
+
+
+def wrote_out(shaper: Shaper, row: GuestRow) -> list[Answer]:
+    """What was written by whom the device is in by."""
+    credential = row.grant.credential if row.grant is not None else None
+    found = None if credential is None else registrations.of_credential(shaper.conn, shaper.keys, credential)
+    if found is None:
+        return []
+    network = shaper.house.networks.get(found.network)
+    way = network.way(WayIn.SELF_REGISTRATION) if network is not None else None
+    labels = {one.key: one.labels for one in way.fields} if isinstance(way, SelfRegistration) else {}
+    return [
+        Answer(field=field_name(key, labels.get(key, {})), text=visible(text))
+        for key, text in found.answers.items()
+    ]
+
+
+def field_name(key: str, labels: Mapping[str, str]) -> str:
+    """As the house calls it, else as we do."""
+    own = labels.get("en") or next(iter(labels.values()), "")
+    return visible(own) if own else FIELDS.get(key, key)
 
 
 def stays_out(shaper: Shaper, row: GuestRow) -> list[StayOut]:

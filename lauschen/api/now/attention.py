@@ -8,7 +8,8 @@ from urllib.parse import urlsplit
 from lauschen.acts.staying.roaming import SAID_AGAIN_S
 from lauschen.api.now.messages import messages_failing
 from lauschen.api.now.models import Attention
-from lauschen.api.paths.words import lacks_words, pause_words, why_idle
+from lauschen.api.paths.way_words import lacks_words, why_idle
+from lauschen.api.paths.words import pause_words
 from lauschen.api.words.events import line
 from lauschen.api.words.reasons import answer_words
 from lauschen.api.words.speaker import Speaker

@@ -32,7 +32,7 @@ from lauschen.api.paths.shapes import (
     paths_out,
     role_out,
 )
-from lauschen.api.paths.words import changes_words, guess_words
+from lauschen.api.paths.way_words import changes_words, guess_words
 from lauschen.core.actor import Actor
 from lauschen.core.errors import Invalid, NotThere
 from lauschen.core.house.role import Role

@@ -7,6 +7,7 @@ from pydantic import Field
 from lauschen.api.hours import HoursModel
 from lauschen.api.model import Model
 from lauschen.core.ways.passcode import Schedule, Signs
+from lauschen.core.ways.self_registration import Delivery
 
 Name = Field(min_length=1, max_length=60)
 
@@ -113,8 +114,27 @@ class ClickThroughWay(OfferingModel):
     """The button stands below the whole text."""
 
 
+class FieldModel(Model):
+    """One question of a form."""
+
+    key: str = Field(max_length=12)
+    is_required: bool = False
+    labels: dict[Literal["en", "de"], Annotated[str, Field(max_length=60)]] = Field(default_factory=dict)
+    """What it is called; the page's own word where nothing is said."""
+    helps: dict[Literal["en", "de"], Annotated[str, Field(max_length=160)]] = Field(default_factory=dict)
+
+
+class SelfRegistrationWay(OfferingModel):
+    way: Literal["self_registration"]
+    plan: int
+    fields: list[FieldModel] = Field(max_length=12)
+    """In the order of the form."""
+    deliveries: list[Delivery] = Field(max_length=4)
+    """How guests may get their code; the first one is chosen at first."""
+
+
 WayModel = Annotated[
-    VoucherWay | GuestPassWay | PasscodeWay | AccountWay | AlwaysWay | ClickThroughWay,
+    VoucherWay | GuestPassWay | PasscodeWay | AccountWay | AlwaysWay | ClickThroughWay | SelfRegistrationWay,
     Field(discriminator="way"),
 ]
 

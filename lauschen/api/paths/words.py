@@ -3,8 +3,8 @@
 from collections.abc import Sequence
 from datetime import datetime
 
-from lauschen.api.hours import hours_words
 from lauschen.api.paths.models import Stage
+from lauschen.api.paths.way_words import PROVES, ways_words
 from lauschen.api.words.networks import recognised_words
 from lauschen.api.words.plans import plan_words, rate_amount
 from lauschen.api.words.speaker import way_name
@@ -16,15 +16,8 @@ from lauschen.core.house.role import Role
 from lauschen.core.house.rule import Rule
 from lauschen.core.ids import AccessDeviceId
 from lauschen.core.limits.tries import BARRED_S, TRIES, WINDOW_S
-from lauschen.core.ways.account import Account
-from lauschen.core.ways.always import Always, Trusted
-from lauschen.core.ways.chosen import chance_words
-from lauschen.core.ways.click_through import ClickThrough
-from lauschen.core.ways.guest_pass import GuestPass
+from lauschen.core.ways.always import Trusted
 from lauschen.core.ways.kinds import WayIn
-from lauschen.core.ways.passcode import Passcode, Schedule, chance_within_change
-from lauschen.core.ways.voucher import Voucher
-from lauschen.core.ways.ways import Way
 from lauschen.core.words.amounts import duration_words
 from lauschen.core.words.going import shown_host
 from lauschen.core.words.mac import spell_mac
@@ -73,7 +66,6 @@ _LEARNS = {
     Move.CALLED: "a call to a controller",
 }
 CLOCK_AGREES_S = 5.0
-LANGUAGES = {"en": "English", "de": "German"}
 MOST_LINES = 8
 """Of plans and of rules at a network's stage; the placement shows all."""
 _SETTINGS = {
@@ -81,15 +73,6 @@ _SETTINGS = {
     "filter_name": "its filter name",
     "filter_rules": "its filter rules",
     "rate": "its rate",
-}
-_WEEKDAYS = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday")
-_PROVES = {
-    WayIn.VOUCHER: "by a voucher code, at the page or as a password",
-    WayIn.PASSCODE: "by the passcode, at the page or as a password",
-    WayIn.GUEST_PASS: "by the code of a guest pass, at the page or as a password",
-    WayIn.ALWAYS: "nothing, at the list of who is let in always: a MAC address can be copied",
-    WayIn.ACCOUNT: "by the password of an account, at the page or at an access device",
-    WayIn.CLICK_THROUGH: "nothing: whoever agrees to the house rules is in",
 }
 
 
@@ -104,9 +87,10 @@ def stages(network: GuestNetwork, house: House, heard_at: Sequence[AccessDeviceI
     ends = sorted({f"ended by {_LEARNS[dialect.end_move]}" for dialect in dialects})
     tries, barred = duration_words(int(WINDOW_S)), duration_words(int(BARRED_S))
     paused = [pause_words(network.pause, house)] if network.pause is not None else []
-    proves = [_PROVES[way.way] for way in network.ways]
+    proves = [PROVES[way.way] for way in network.ways]
     if any(
-        way.way in (WayIn.VOUCHER, WayIn.GUEST_PASS, WayIn.PASSCODE, WayIn.ACCOUNT) for way in network.ways
+        way.way in (WayIn.VOUCHER, WayIn.GUEST_PASS, WayIn.PASSCODE, WayIn.ACCOUNT, WayIn.SELF_REGISTRATION)
+        for way in network.ways
     ):
         proves.append(f"{TRIES} wrong codes or passwords in {tries}: no more typing for {barred}")
     shown = rules if len(rules) <= MOST_LINES else rules[: MOST_LINES - 1]
@@ -121,7 +105,7 @@ def stages(network: GuestNetwork, house: House, heard_at: Sequence[AccessDeviceI
         ),
         Stage(
             name="Is asked",
-            lines=[*paused, *_ways_words(network, house), f"before login: {role_words(door)}", *arrives],
+            lines=[*paused, *ways_words(network, house), f"before login: {role_words(door)}", *arrives],
             opens="ways",
         ),
         Stage(name="Proves", lines=proves or ["nothing yet"]),
@@ -133,77 +117,6 @@ def stages(network: GuestNetwork, house: House, heard_at: Sequence[AccessDeviceI
         Stage(name="Stays", lines=[*_onward(network), *_plans_words(network, house)], opens="placement"),
         Stage(name="Leaves", lines=["held when its time or data is used up", *ends]),
     ]
-
-
-_IDLE = {
-    "no_rules": "no house rules are written yet, so nobody can agree to them",
-    "nobody_trusted": "nobody is let in always yet: the list is empty",
-    "no_passcode": "no passcode is set yet, so nobody can type it",
-}
-
-
-def why_idle(house: House, network: GuestNetwork, way: Way) -> str | None:
-    """Why a way in cannot work, if it cannot."""
-    why = house.why_idle(network.id, way)
-    if why == "off":
-        return f"{way_name(way.way)} is switched off for now"
-    if why is None and not house.is_placed(network.id, way):
-        return f"no rule places whoever gets in by {way_name(way.way)}"
-    return None if why is None else _IDLE[why]
-
-
-def _ways_words(network: GuestNetwork, house: House) -> list[str]:
-    """What the page offers, and what of it cannot work."""
-    lines = []
-    for way in network.ways:
-        idle = why_idle(house, network, way)
-        if idle is not None:
-            lines.append(idle)
-        if way.is_off:
-            continue
-        lines.append("; ".join([_way_words(way, house), *_when_words(way)]))
-        lacks = lacks_words(house, way)
-        if lacks is not None:
-            lines.append(lacks)
-    return lines or ["for nothing: no way in is offered"]
-
-
-def _way_words(way: Way, house: House) -> str:
-    match way:
-        case Voucher():
-            return "for a voucher code"
-        case GuestPass():
-            return "for the code of a guest pass"
-        case Always():
-            return f"for nothing, who is let in always: {house.plans[way.plan].name}"
-        case Account():
-            return "for the name and password of an account"
-        case Passcode():
-            return f"for the passcode: {house.plans[way.plan].name}, {changes_words(way)}"
-        case ClickThrough():
-            again = f", again after {way.again_after_hours} h" if way.again_after_hours else ""
-            said = [word for word, asks in (("name", way.asks_name), ("mail address", way.asks_mail)) if asks]
-            tells = f", saying {' and '.join(said)}, which nobody confirms" if said else ""
-            return f"to agree to the house rules: {house.plans[way.plan].name}{again}{tells}"
-
-
-def _when_words(way: Way) -> list[str]:
-    """When it is open, and for how long it is remembered."""
-    parts = [f"open {hours_words(way.hours)}"] if way.hours is not None else []
-    if way.remember_minutes == 0:
-        parts.append("asked again whenever it was away")
-    elif way.remember_minutes is not None:
-        parts.append(f"remembered for {duration_words(way.remember_minutes * 60)}")
-    return parts
-
-
-def lacks_words(house: House, way: Way) -> str | None:
-    """What some guests miss of a way in that works."""
-    written = house.house_rules.texts
-    missing = [name for lang, name in LANGUAGES.items() if lang not in written]
-    if way.way is not WayIn.CLICK_THROUGH or way.is_off or not written or not missing:
-        return None
-    return f"the house rules are not written in {' and '.join(missing)}: those guests read another language"
 
 
 def pause_words(pause: Pause, house: House) -> str:
@@ -225,30 +138,6 @@ def trusted_words(one: Trusted, house: House) -> str:
 def _moment(at: float, house: House) -> str:
     then = datetime.fromtimestamp(at, house.zone)
     return f"{then:%a} {then.day} {then:%b} {then:%H:%M}"
-
-
-def changes_words(way: Passcode) -> str:
-    """When it changes."""
-    clock = f"{way.at_minute // 60:02}:{way.at_minute % 60:02}"
-    match way.schedule:
-        case Schedule.NEVER:
-            return "fixed"
-        case Schedule.HOURLY:
-            return "a new one every hour" if way.every_hours == 1 else f"a new one every {way.every_hours} h"
-        case Schedule.DAILY:
-            return f"a new one each day at {clock}"
-    return f"a new one each {_WEEKDAYS[way.weekday]} at {clock}"
-
-
-def guess_words(way: Passcode) -> str:
-    """A guesser's chance within one change, exactly from the limits of wrong tries."""
-    one, ten = chance_within_change(way, 1), chance_within_change(way, 10)
-    if one is None or ten is None:
-        return "A fixed one has no end: whoever goes on trying finds it at last. Take a long one, or let it change."
-    return (
-        f"One device that tries all the time hits it within one change with a chance of {chance_words(one)};"
-        f" ten devices with {chance_words(ten)}."
-    )
 
 
 def _plans_words(network: GuestNetwork, house: House) -> list[str]:

@@ -1,6 +1,8 @@
 """What guests did at the page."""
 
 from lauschen.api.words.speaker import Speaker
+from lauschen.core.words.mac import short_mac
+from lauschen.core.words.text import visible
 from lauschen.store.log import EventRow
 
 
@@ -24,4 +26,16 @@ def _sent_out(speaker: Speaker, row: EventRow) -> str:
     return f"{_who(speaker, row)} was logged out by another device of the same code"
 
 
-WORDS = {"sent_out": _sent_out, "page_opened": _opened, "code_slip": _slip, "logged_out": _logged_out}
+def _registered(speaker: Speaker, row: EventRow) -> str:
+    name = visible(str(row.facts.get("name") or ""))
+    device = f"Device {short_mac(row.mac)}" if row.mac is not None else "Somebody"
+    return f"{device} wrote themselves in{f' as {name}' if name else ''}"
+
+
+WORDS = {
+    "registered": _registered,
+    "sent_out": _sent_out,
+    "page_opened": _opened,
+    "code_slip": _slip,
+    "logged_out": _logged_out,
+}

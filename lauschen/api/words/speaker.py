@@ -83,7 +83,7 @@ class Speaker:
 
 def way_name(way: str) -> str:
     """A way in as staff say it."""
-    return way.replace("_", "-") if way == "click_through" else way.replace("_", " ")
+    return way.replace("_", "-" if way in ("click_through", "self_registration") else " ")
 
 
 def rule_words(speaker: Speaker, rule: Rule) -> str:

@@ -16,6 +16,7 @@ from lauschen.core.ways.always import Trusted
 from lauschen.core.ways.kinds import WayIn
 from lauschen.core.ways.lead import GoodPasscode
 from lauschen.core.ways.passcode import ByHand, Passcode, Schedule, good_passcodes
+from lauschen.core.ways.self_registration import Delivery, SelfRegistration
 from lauschen.core.ways.ways import Way
 
 
@@ -144,7 +145,7 @@ class House:
     def why_idle(self, network: NetworkId, way: Way) -> str | None:
         """What keeps a way in from working; None when nothing does.
 
-        `off`, `no_rules`, `no_passcode`, `nobody_trusted`.
+        `off`, `no_rules`, `no_passcode`, `nobody_trusted`, `no_delivery`.
         """
         if way.is_off:
             return "off"
@@ -152,10 +153,17 @@ class House:
             return "nobody_trusted"
         if way.way is WayIn.CLICK_THROUGH and not self.house_rules.texts:
             return "no_rules"
+        if isinstance(way, SelfRegistration) and not self.deliveries(way):
+            return "no_delivery"
         if isinstance(way, Passcode) and way.schedule is Schedule.NEVER:
             by_hand = self.passcodes_by_hand.get(network)
             return None if by_hand is not None and by_hand.renewed else "no_passcode"
         return None
+
+    def deliveries(self, way: SelfRegistration) -> list[Delivery]:
+        """Those that can work: a code is sent only where something carries it."""
+        carried = {Delivery.MAIL: self.channels.mail, Delivery.TEXT: self.channels.text}
+        return [one for one in way.deliveries if one not in carried or carried[one] is not None]
 
     def is_placed(self, network: NetworkId, way: Way) -> bool:
         """Whether whoever gets in by a way is placed somewhere, under one plan at least."""

@@ -11,4 +11,5 @@ class WayIn(StrEnum):
     PASSCODE = "passcode"
     ALWAYS = "always"
     ACCOUNT = "account"
+    SELF_REGISTRATION = "self_registration"
     GUEST_PASS = "guest_pass"  # noqa: S105 - a kind, not a secret

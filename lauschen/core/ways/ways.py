@@ -14,9 +14,10 @@ from lauschen.core.ways.guest_pass import GuestPass
 from lauschen.core.ways.kinds import WayIn
 from lauschen.core.ways.passcode import Passcode, Schedule, Signs
 from lauschen.core.ways.person import NameAndPassword
+from lauschen.core.ways.self_registration import Delivery, Field, SelfRegistration
 from lauschen.core.ways.voucher import Voucher
 
-Way = Voucher | GuestPass | Passcode | Account | ClickThrough | Always
+Way = Voucher | GuestPass | Passcode | Account | ClickThrough | Always | SelfRegistration
 """One that a network offers, with its settings there."""
 Offer = Code | Login | Agreement | Known
 """What may lead to a credential."""
@@ -24,7 +25,7 @@ Asked = Offer | NameAndPassword
 """What an arrival brings along."""
 
 _KINDS: Mapping[WayIn, type[Way]] = {
-    kind.way: kind for kind in (Voucher, GuestPass, Passcode, Account, ClickThrough, Always)
+    kind.way: kind for kind in (Voucher, GuestPass, Passcode, Account, ClickThrough, Always, SelfRegistration)
 }
 
 
@@ -38,6 +39,12 @@ def read_way(kind: str, settings: Mapping[str, Any], zone: ZoneInfo) -> Way:
             "schedule": Schedule(settings["schedule"]),
             "signs": Signs(settings["signs"]),
             "tells": tuple(settings.get("tells", ())),
+        }
+    if found is SelfRegistration:
+        settings = {
+            **settings,
+            "fields": tuple(Field(**one) for one in settings["fields"]),
+            "deliveries": tuple(map(Delivery, settings["deliveries"])),
         }
     return found(**settings)
 

@@ -1530,6 +1530,16 @@ export interface components {
              */
             way: "always";
         };
+        /**
+         * Answer
+         * @description What a guest wrote at the page; nobody confirmed it.
+         */
+        Answer: {
+            /** Field */
+            field: string;
+            /** Text */
+            text: string;
+        };
         /** AppendedModel */
         AppendedModel: {
             /**
@@ -1723,6 +1733,12 @@ export interface components {
             /** Windows */
             windows: components["schemas"]["WindowModel"][];
         };
+        /**
+         * Delivery
+         * @description How a guest gets the code.
+         * @enum {string}
+         */
+        Delivery: "at_once" | "page" | "mail" | "text";
         /**
          * DeskOut
          * @description What Desk needs before the first key is pressed.
@@ -2004,6 +2020,8 @@ export interface components {
             log: components["schemas"]["LogLine"][];
             /** Stays */
             stays: components["schemas"]["StayOut"][];
+            /** Wrote */
+            wrote: components["schemas"]["Answer"][];
         };
         /** Drop */
         Drop: {
@@ -2015,6 +2033,27 @@ export interface components {
             reason: string;
             /** Text */
             text: string;
+        };
+        /**
+         * FieldModel
+         * @description One question of a form.
+         */
+        FieldModel: {
+            /** Helps */
+            helps?: {
+                [key: string]: string;
+            };
+            /**
+             * Is Required
+             * @default false
+             */
+            is_required: boolean;
+            /** Key */
+            key: string;
+            /** Labels */
+            labels?: {
+                [key: string]: string;
+            };
         };
         /**
          * FirstStep
@@ -2516,7 +2555,7 @@ export interface components {
              */
             ssid: components["schemas"]["HintModel"];
             /** Ways */
-            ways?: (components["schemas"]["VoucherWay"] | components["schemas"]["GuestPassWay"] | components["schemas"]["PasscodeWay"] | components["schemas"]["AccountWay"] | components["schemas"]["AlwaysWay"] | components["schemas"]["ClickThroughWay"])[] | null;
+            ways?: (components["schemas"]["VoucherWay"] | components["schemas"]["GuestPassWay"] | components["schemas"]["PasscodeWay"] | components["schemas"]["AccountWay"] | components["schemas"]["AlwaysWay"] | components["schemas"]["ClickThroughWay"] | components["schemas"]["SelfRegistrationWay"])[] | null;
         };
         /** NetworkOut */
         NetworkOut: {
@@ -2565,7 +2604,7 @@ export interface components {
             /** Stages */
             stages: components["schemas"]["Stage"][];
             /** Ways */
-            ways?: (components["schemas"]["VoucherWay"] | components["schemas"]["GuestPassWay"] | components["schemas"]["PasscodeWay"] | components["schemas"]["AccountWay"] | components["schemas"]["AlwaysWay"] | components["schemas"]["ClickThroughWay"])[] | null;
+            ways?: (components["schemas"]["VoucherWay"] | components["schemas"]["GuestPassWay"] | components["schemas"]["PasscodeWay"] | components["schemas"]["AccountWay"] | components["schemas"]["AlwaysWay"] | components["schemas"]["ClickThroughWay"] | components["schemas"]["SelfRegistrationWay"])[] | null;
         };
         /** NewAccessDevice */
         NewAccessDevice: {
@@ -3111,6 +3150,32 @@ export interface components {
          * @enum {string}
          */
         Security: "starttls" | "tls";
+        /** SelfRegistrationWay */
+        SelfRegistrationWay: {
+            /** Deliveries */
+            deliveries: components["schemas"]["Delivery"][];
+            /** Fields */
+            fields: components["schemas"]["FieldModel"][];
+            hours?: components["schemas"]["HoursModel"] | null;
+            /**
+             * Is Off
+             * @default false
+             */
+            is_off: boolean;
+            /** Labels */
+            labels?: {
+                [key: string]: string;
+            };
+            /** Plan */
+            plan: number;
+            /** Remember Minutes */
+            remember_minutes?: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            way: "self_registration";
+        };
         /**
          * SendTo
          * @description By mail or as a text message.
@@ -3584,11 +3649,11 @@ export interface components {
          * @description A method to be admitted.
          * @enum {string}
          */
-        WayIn: "voucher" | "click_through" | "passcode" | "always" | "account" | "guest_pass";
+        WayIn: "voucher" | "click_through" | "passcode" | "always" | "account" | "self_registration" | "guest_pass";
         /** WaysIn */
         WaysIn: {
             /** Ways */
-            ways: (components["schemas"]["VoucherWay"] | components["schemas"]["GuestPassWay"] | components["schemas"]["PasscodeWay"] | components["schemas"]["AccountWay"] | components["schemas"]["AlwaysWay"] | components["schemas"]["ClickThroughWay"])[];
+            ways: (components["schemas"]["VoucherWay"] | components["schemas"]["GuestPassWay"] | components["schemas"]["PasscodeWay"] | components["schemas"]["AccountWay"] | components["schemas"]["AlwaysWay"] | components["schemas"]["ClickThroughWay"] | components["schemas"]["SelfRegistrationWay"])[];
         };
         /**
          * WebhookIn

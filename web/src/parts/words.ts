@@ -17,7 +17,8 @@ export function stateWords(guest: Guest): string {
 }
 
 /** A way in as staff say it. */
-export const wayWords = (way: string): string => way.replace('_', way === 'click_through' ? '-' : ' ')
+export const wayWords = (way: string): string =>
+  way.replace('_', ['click_through', 'self_registration'].includes(way) ? '-' : ' ')
 
 /** By what somebody is in: the plan, and the way unless it is a voucher. */
 export function byWords(guest: Guest): string {

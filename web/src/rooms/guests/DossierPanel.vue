@@ -28,7 +28,12 @@ const GIFTS = [
   [86400, '1 day'],
 ] as const
 
-const WAYS: Record<string, string> = { voucher: 'Voucher', guest_pass: 'Guest pass', account: 'Account' }
+const WAYS: Record<string, string> = {
+  voucher: 'Voucher',
+  guest_pass: 'Guest pass',
+  account: 'Account',
+  self_registration: 'Self-registration',
+}
 
 const isTypingStopped = computed(() => (guest.value?.typing_barred_until ?? 0) > times.now.value)
 const isBarred = computed(() => guest.value?.state === 'barred' || guest.value?.going === 'barred')
@@ -129,7 +134,7 @@ watch(() => live.now?.line?.id, load)
       </v-btn>
       <v-btn v-if="!isBarred" size="small" :disabled="isBusy" @click="press('bar')"> Bar </v-btn>
       <v-btn v-if="issued" size="small" :disabled="isBusy || issued.state === 'withdrawn'" @click="withdraw">
-        Withdraw {{ wayWords(issued.way) }}
+        Withdraw {{ issued.way === 'self_registration' ? 'code' : wayWords(issued.way) }}
       </v-btn>
     </div>
     <ProblemNote :problem="problem" />
@@ -159,6 +164,12 @@ watch(() => live.now?.line?.id, load)
         {{ amount(guest.octets_used) }} used<template v-if="guest.octets_left !== null"
           >, {{ amount(guest.octets_left) }} left</template
         >
+      </p>
+    </section>
+    <section v-if="dossier?.wrote.length">
+      <h2>As they wrote themselves, confirmed by nobody</h2>
+      <p v-for="one in dossier.wrote" :key="one.field" class="wrote">
+        <span class="soft">{{ one.field }}</span> {{ one.text }}
       </p>
     </section>
     <section v-if="dossier?.stays.length">
@@ -238,6 +249,10 @@ section p {
 .code {
   font-weight: 700;
   margin-right: 8px;
+}
+.wrote {
+  margin: 2px 0;
+  overflow-wrap: anywhere;
 }
 .stays {
   list-style: none;

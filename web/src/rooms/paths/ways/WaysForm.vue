@@ -7,6 +7,7 @@ import ProblemNote from '../../../parts/ProblemNote.vue'
 import { useAct } from '../../../use/useAct'
 import WayMore from './WayMore.vue'
 import PasscodeFields from './PasscodeFields.vue'
+import RegistrationFields from './RegistrationFields.vue'
 
 const props = defineProps<{ network: Network; paths: Paths }>()
 const emit = defineEmits<{ saved: []; close: [] }>()
@@ -27,6 +28,10 @@ const KINDS = {
   passcode: {
     title: 'Passcode',
     says: 'One code for everybody, which changes as you set; each device that gets in by it has its own allowance.',
+  },
+  self_registration: {
+    title: 'Self-registration',
+    says: 'Guests fill in a form of yours, and get a code of their own.',
   },
   always: {
     title: 'Always',
@@ -78,6 +83,14 @@ function add(kind: Kind): void {
       shows_whole: false,
     })
   else if (kind === 'always') ways.value.push({ way: kind, plan, is_off: false })
+  else if (kind === 'self_registration')
+    ways.value.push({
+      way: kind,
+      plan,
+      is_off: false,
+      fields: [{ key: 'name', is_required: true, labels: {}, helps: {} }],
+      deliveries: ['page'],
+    })
   else if (kind === 'passcode') ways.value.push({ ...PASSCODE, tells: [], plan })
   else ways.value.push({ way: kind, is_off: false })
 }
@@ -123,6 +136,12 @@ async function save(): Promise<void> {
           v-if="way.way === 'passcode'"
           :model-value="way"
           :network="network"
+          :plans="plans"
+          :faults="fault('ways')"
+        />
+        <RegistrationFields
+          v-if="way.way === 'self_registration'"
+          :model-value="way"
           :plans="plans"
           :faults="fault('ways')"
         />

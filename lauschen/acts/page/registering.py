@@ -1,0 +1,129 @@
+"""A guest writes themselves in: one act that issues what they get, and writes the message that carries it."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from lauschen.acts.desk.issuing import begin_batch
+from lauschen.acts.messages.passes import Address, send_issued
+from lauschen.acts.page.trying import here
+from lauschen.acts.page.visiting import may_only_look
+from lauschen.core.errors import Invalid, NotThere
+from lauschen.core.ids import CredentialId, NetworkId
+from lauschen.core.limits.registering import DAY_S, WINDOW_S, is_used_up, slow_down
+from lauschen.core.messages.message import Channel
+from lauschen.core.ways.kinds import WayIn
+from lauschen.core.ways.self_registration import (
+    MAIL,
+    NAME,
+    NEEDS,
+    PHONE,
+    Delivery,
+    SelfRegistration,
+    missing_of,
+)
+from lauschen.core.words.codes import CODE_COUNT, make_code
+from lauschen.road.tx import Tx
+from lauschen.store import credentials
+from lauschen.store.messages import registrations
+from lauschen.store.visits import Visit, visit_hash
+
+
+@dataclass(frozen=True, slots=True)
+class Form:
+    """What a guest wrote, each answer in its form already (addresses, numbers); and how they want their code."""
+
+    answers: Mapping[str, str]
+    delivery: Delivery
+    lang: str
+
+
+@dataclass(frozen=True, slots=True)
+class Registered:
+    """What came of it."""
+
+    credential: CredentialId
+    code: str
+    wait_s: float
+    """How long the answer should be held back."""
+
+
+def register(tx: Tx, visit_id: str, source: str, form: Form) -> Registered:
+    """Issues a code for who wrote themselves in. Invalid when the form lacks something or there were too many.
+
+    The same form sent twice in one visit leads to the same code.
+    """
+    visit, standing = here(tx, visit_id, source)
+    if may_only_look(visit, standing):
+        raise NotThere("visit")
+    way = _way(tx, visit.network)
+    if form.delivery not in way.deliveries:
+        raise Invalid("delivery", field="delivery", mend="Choose one of those that are offered.")
+    missing = missing_of(way, form.answers, form.delivery)
+    if missing:
+        raise Invalid("field_missing", field=missing[0], mend="This is needed.")
+    since, digest = tx.now - WINDOW_S, visit_hash(visit_id)
+    wait = slow_down(
+        registrations.count_from(tx.conn, source, since),
+        registrations.count_on(tx.conn, visit.network, since),
+    )
+    same = registrations.same_of_visit(tx.conn, tx.keys, digest, form.delivery, form.answers)
+    if same is not None:
+        return Registered(same, credentials.get_issued(tx.conn, tx.keys, same).code, wait)
+    if is_used_up(registrations.count_of_device(tx.conn, visit.mac, tx.now - DAY_S)):
+        raise Invalid("registrations_many", field="", mend="This device has had its registrations of today.")
+    credential, code = _issue(tx, way, form)
+    registrations.add_registration(
+        tx.conn, tx.keys, credential=credential, network=visit.network, mac=visit.mac, source=source,
+        visit=digest, lang=form.lang, delivery=form.delivery, answers=form.answers, now=tx.now,
+    )  # fmt: skip
+    tx.log(
+        "registered",
+        mac=visit.mac,
+        network=visit.network,
+        access_device=visit.access_device,
+        facts={"name": form.answers.get(NAME, ""), "delivery": form.delivery},
+    )
+    if form.delivery in NEEDS:
+        _send(tx, credential, form, visit)
+    return Registered(credential, code, wait)
+
+
+def send_again(tx: Tx, visit_id: str, source: str) -> None:
+    """The code that this visit was sent, once more; the budgets of messages hold. NotThere when none was sent."""
+    visit, _ = here(tx, visit_id, source)
+    found = registrations.newest_of_visit(tx.conn, tx.keys, visit_hash(visit_id))
+    if found is None or found.delivery not in NEEDS:
+        raise NotThere("message")
+    _send(tx, found.credential, Form(found.answers, found.delivery, found.lang), visit)
+
+
+def _send(tx: Tx, credential: CredentialId, form: Form, visit: Visit) -> None:
+    channel = Channel.MAIL if form.delivery is Delivery.MAIL else Channel.TEXT
+    address = Address(channel, form.answers[NEEDS[form.delivery]], form.lang)
+    send_issued(tx, credential, address, mac=visit.mac, network=visit.network)
+
+
+def _way(tx: Tx, network: NetworkId) -> SelfRegistration:
+    """NotThere when nobody can register there now."""
+    found = tx.house.networks.get(network)
+    way = found.way(WayIn.SELF_REGISTRATION) if found is not None else None
+    if found is None or not isinstance(way, SelfRegistration):
+        raise NotThere("way")
+    is_paused = found.pause is not None and found.pause.holds(tx.now)
+    if is_paused or not way.is_open(tx.now) or tx.house.why_idle(network, way) is not None:
+        raise NotThere("way")
+    return way
+
+
+def _issue(tx: Tx, way: SelfRegistration, form: Form) -> tuple[CredentialId, str]:
+    """A batch of one, as the desk issues them: so it is shown, given time, sent again and withdrawn there too."""
+    label = form.answers.get(NAME) or form.answers.get(MAIL) or form.answers.get(PHONE) or ""
+    batch = begin_batch(tx, plan=way.plan, size=1, label=label)
+    made = None
+    while made is None:
+        code = make_code(tx.chance.below(CODE_COUNT))
+        made = credentials.add_issued(
+            tx.conn, tx.keys, code, way=WayIn.SELF_REGISTRATION, plan=way.plan, batch=batch, now=tx.now
+        )
+    credentials.make_valid(tx.conn, batch)
+    return made, code

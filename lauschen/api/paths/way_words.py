@@ -1,0 +1,150 @@
+"""What a network asks guests for, in sentences: each way in, what proves it, and what keeps it from working."""
+
+from lauschen.api.hours import hours_words
+from lauschen.api.words.speaker import way_name
+from lauschen.core.house.house import House
+from lauschen.core.house.network import GuestNetwork
+from lauschen.core.ways.account import Account
+from lauschen.core.ways.always import Always
+from lauschen.core.ways.chosen import chance_words
+from lauschen.core.ways.click_through import ClickThrough
+from lauschen.core.ways.guest_pass import GuestPass
+from lauschen.core.ways.kinds import WayIn
+from lauschen.core.ways.passcode import Passcode, Schedule, chance_within_change
+from lauschen.core.ways.self_registration import Delivery, SelfRegistration
+from lauschen.core.ways.voucher import Voucher
+from lauschen.core.ways.ways import Way
+from lauschen.core.words.amounts import duration_words
+
+LANGUAGES = {"en": "English", "de": "German"}
+_WEEKDAYS = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday")
+PROVES = {
+    WayIn.VOUCHER: "by a voucher code, at the page or as a password",
+    WayIn.PASSCODE: "by the passcode, at the page or as a password",
+    WayIn.GUEST_PASS: "by the code of a guest pass, at the page or as a password",
+    WayIn.ALWAYS: "nothing, at the list of who is let in always: a MAC address can be copied",
+    WayIn.ACCOUNT: "by the password of an account, at the page or at an access device",
+    WayIn.SELF_REGISTRATION: "by the code that they got for writing themselves in; what they wrote nobody confirms",
+    WayIn.CLICK_THROUGH: "nothing: whoever agrees to the house rules is in",
+}
+FIELDS = {
+    "name": "name",
+    "mail": "mail address",
+    "phone": "phone number",
+    "company": "company",
+    "room": "room",
+    "visiting": "whom they visit",
+    "reason": "reason",
+}
+_DELIVERIES = {
+    Delivery.AT_ONCE: "in at once",
+    Delivery.PAGE: "the code on the page",
+    Delivery.MAIL: "the code by mail",
+    Delivery.TEXT: "the code by text message",
+}
+_IDLE = {
+    "no_rules": "no house rules are written yet, so nobody can agree to them",
+    "nobody_trusted": "nobody is let in always yet: the list is empty",
+    "no_delivery": "nobody can write themselves in: no mail server or text gateway is set to send the code",
+    "no_passcode": "no passcode is set yet, so nobody can type it",
+}
+
+
+def why_idle(house: House, network: GuestNetwork, way: Way) -> str | None:
+    """Why a way in cannot work, if it cannot."""
+    why = house.why_idle(network.id, way)
+    if why == "off":
+        return f"{way_name(way.way)} is switched off for now"
+    if why is None and not house.is_placed(network.id, way):
+        return f"no rule places whoever gets in by {way_name(way.way)}"
+    return None if why is None else _IDLE[why]
+
+
+def ways_words(network: GuestNetwork, house: House) -> list[str]:
+    """What the page offers, and what of it cannot work."""
+    lines = []
+    for way in network.ways:
+        idle = why_idle(house, network, way)
+        if idle is not None:
+            lines.append(idle)
+        if way.is_off:
+            continue
+        lines.append("; ".join([_way_words(way, house), *_when_words(way)]))
+        lacks = lacks_words(house, way)
+        if lacks is not None:
+            lines.append(lacks)
+    return lines or ["for nothing: no way in is offered"]
+
+
+def _way_words(way: Way, house: House) -> str:
+    match way:
+        case Voucher():
+            return "for a voucher code"
+        case GuestPass():
+            return "for the code of a guest pass"
+        case Always():
+            return f"for nothing, who is let in always: {house.plans[way.plan].name}"
+        case Account():
+            return "for the name and password of an account"
+        case Passcode():
+            return f"for the passcode: {house.plans[way.plan].name}, {changes_words(way)}"
+        case ClickThrough():
+            again = f", again after {way.again_after_hours} h" if way.again_after_hours else ""
+            said = [word for word, asks in (("name", way.asks_name), ("mail address", way.asks_mail)) if asks]
+            tells = f", saying {' and '.join(said)}, which nobody confirms" if said else ""
+            return f"to agree to the house rules: {house.plans[way.plan].name}{again}{tells}"
+        case SelfRegistration():
+            return _registration_words(way, house)
+
+
+def _registration_words(way: SelfRegistration, house: House) -> str:
+    """What is asked, and how the code comes."""
+    asked = [
+        f"{FIELDS.get(one.key, 'own field')}{'' if one.is_required else ' (if they like)'}"
+        for one in way.fields
+    ]
+    comes = " or ".join(_DELIVERIES[one] for one in way.deliveries)
+    return f"to write themselves in, with {', '.join(asked)}; {comes}: {house.plans[way.plan].name}"
+
+
+def _when_words(way: Way) -> list[str]:
+    """When it is open, and for how long it is remembered."""
+    parts = [f"open {hours_words(way.hours)}"] if way.hours is not None else []
+    if way.remember_minutes == 0:
+        parts.append("asked again whenever it was away")
+    elif way.remember_minutes is not None:
+        parts.append(f"remembered for {duration_words(way.remember_minutes * 60)}")
+    return parts
+
+
+def lacks_words(house: House, way: Way) -> str | None:
+    """What some guests miss of a way in that works."""
+    written = house.house_rules.texts
+    missing = [name for lang, name in LANGUAGES.items() if lang not in written]
+    if way.way is not WayIn.CLICK_THROUGH or way.is_off or not written or not missing:
+        return None
+    return f"the house rules are not written in {' and '.join(missing)}: those guests read another language"
+
+
+def changes_words(way: Passcode) -> str:
+    """When it changes."""
+    clock = f"{way.at_minute // 60:02}:{way.at_minute % 60:02}"
+    match way.schedule:
+        case Schedule.NEVER:
+            return "fixed"
+        case Schedule.HOURLY:
+            return "a new one every hour" if way.every_hours == 1 else f"a new one every {way.every_hours} h"
+        case Schedule.DAILY:
+            return f"a new one each day at {clock}"
+    return f"a new one each {_WEEKDAYS[way.weekday]} at {clock}"
+
+
+def guess_words(way: Passcode) -> str:
+    """A guesser's chance within one change, exactly from the limits of wrong tries."""
+    one, ten = chance_within_change(way, 1), chance_within_change(way, 10)
+    if one is None or ten is None:
+        return "A fixed one has no end: whoever goes on trying finds it at last. Take a long one, or let it change."
+    return (
+        f"One device that tries all the time hits it within one change with a chance of {chance_words(one)};"
+        f" ten devices with {chance_words(ten)}."
+    )

@@ -1,0 +1,102 @@
+"""Self-registration: guests write themselves in, and get a code of their own by the way that the house offers."""
+
+import re
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, field
+from enum import StrEnum
+from typing import ClassVar
+
+from lauschen.core.decide.reason import Reason
+from lauschen.core.errors import Invalid
+from lauschen.core.ids import PlanId
+from lauschen.core.ways.code import Code
+from lauschen.core.ways.finder import Finder
+from lauschen.core.ways.kinds import WayIn
+from lauschen.core.ways.lead import AtDoor, Lead
+from lauschen.core.ways.offering import Offering
+
+NAME, MAIL, PHONE = "name", "mail", "phone"
+KNOWN_FIELDS = (NAME, MAIL, PHONE, "company", "room", "visiting", "reason")
+"""Those that the page has its own words for; a house's own begin with `own_`."""
+MOST_FIELDS = 12
+LONGEST_ANSWER = 200
+LONGEST_LABEL = 60
+LONGEST_HELP = 160
+_OWN = re.compile(r"own_[1-9]")
+
+
+class Delivery(StrEnum):
+    """How a guest gets the code."""
+
+    AT_ONCE = "at_once"
+    """In at once; the code, for further devices, stands on the page."""
+    PAGE = "page"
+    """It is shown on the page, to be kept, and lets in by a button."""
+    MAIL = "mail"
+    TEXT = "text"
+
+
+@dataclass(frozen=True, slots=True)
+class Field:
+    """One question of the form; what it is called and explained by language, where the house says it."""
+
+    key: str
+    is_required: bool = False
+    labels: Mapping[str, str] = field(default_factory=dict, hash=False)
+    helps: Mapping[str, str] = field(default_factory=dict, hash=False)
+
+
+@dataclass(frozen=True, slots=True)
+class SelfRegistration(Offering):
+    """Its settings on a network."""
+
+    plan: PlanId
+    fields: tuple[Field, ...] = (Field(NAME, is_required=True),)
+    """In the order of the form; what is not asked is not among them."""
+    deliveries: tuple[Delivery, ...] = (Delivery.PAGE,)
+    """Those that a guest may choose from, the first one chosen at first."""
+    way: ClassVar[WayIn] = WayIn.SELF_REGISTRATION
+
+    def leads(self, offer: object, at: AtDoor) -> Iterable[Lead | Reason]:
+        """By the code that was given to who wrote themselves in."""
+        if isinstance(offer, Code) and offer.signs is not None:
+            yield Lead(Finder("code", offer.signs))
+
+
+NEEDS: Mapping[Delivery, str] = {Delivery.MAIL: MAIL, Delivery.TEXT: PHONE}
+"""The field without which a delivery cannot be chosen."""
+
+
+def check_registration(way: SelfRegistration) -> None:
+    """Invalid says what of the form cannot be."""
+    keys = [one.key for one in way.fields]
+    if not 1 <= len(keys) <= MOST_FIELDS or len(set(keys)) < len(keys):
+        raise Invalid("fields", field="ways", mend=f"1 to {MOST_FIELDS} fields, each of them once.")
+    for one in way.fields:
+        if one.key not in KNOWN_FIELDS and not _OWN.fullmatch(one.key):
+            raise Invalid("field_key", field="ways", mend=f"There is no field {one.key[:20]}.")
+        if one.key not in KNOWN_FIELDS and not any(text.strip() for text in one.labels.values()):
+            raise Invalid("field_label", field="ways", mend="A field of your own needs a name.")
+        if any(len(text) > LONGEST_LABEL for text in one.labels.values()) or any(
+            len(text) > LONGEST_HELP for text in one.helps.values()
+        ):
+            mend = f"A name of up to {LONGEST_LABEL} signs, a help of up to {LONGEST_HELP}."
+            raise Invalid("field_long", field="ways", mend=mend)
+    if not way.deliveries or len(set(way.deliveries)) < len(way.deliveries):
+        raise Invalid("deliveries", field="ways", mend="Say how guests get their code.")
+    for delivery in way.deliveries:
+        needed = NEEDS.get(delivery)
+        if needed is not None and needed not in keys:
+            what = "mail address" if needed == MAIL else "phone number"
+            mend = f"To send the code, the form must ask for the {what}."
+            raise Invalid("delivery_field", field="ways", mend=mend)
+
+
+def missing_of(way: SelfRegistration, answers: Mapping[str, str], delivery: Delivery) -> list[str]:
+    """The fields that must still be filled in, in the order of the form."""
+    needed = NEEDS.get(delivery)
+    return [
+        one.key
+        for one in way.fields
+        if (one.is_required or one.key == needed) and not answers.get(one.key, "")
+    ]

@@ -1,0 +1,55 @@
+"""A registration on its way from the page: read, issued, and, where the house wants that, let in at once."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from lauschen.acts.page.registering import register, send_again
+from lauschen.acts.page.trying import try_offer
+from lauschen.core.actor import GUEST
+from lauschen.core.decide.reason import Reason
+from lauschen.core.errors import Invalid, NotThere
+from lauschen.core.ways.code import Code
+from lauschen.core.ways.kinds import WayIn
+from lauschen.core.ways.self_registration import Delivery, SelfRegistration
+from lauschen.portal.facts import Facts, Typed
+from lauschen.portal.ways.register import FORM, read_form, typed_answers
+from lauschen.portal.words import catalogue, refusal
+from lauschen.road.road import Road
+
+
+@dataclass(frozen=True, slots=True)
+class Registrations:
+    """Of the guests of one page."""
+
+    road: Road
+
+    async def take(
+        self, facts: Facts, unverified: Mapping[str, str], lang: str, source: str, *, is_again: bool = False
+    ) -> Typed | None:
+        """None when all is well; else what was typed, and what is wrong with it. NotThere where nobody may.
+
+        `is_again`: it is only to be sent once more.
+        """
+        way = facts.network.way(WayIn.SELF_REGISTRATION)
+        if not isinstance(way, SelfRegistration):
+            raise NotThere("way")
+        try:
+            if is_again:
+                await self.road.act(lambda tx: send_again(tx, facts.visit_id, source), by=GUEST)
+                return None
+            form = read_form(unverified, facts, way, lang)
+            made = await self.road.act(lambda tx: register(tx, facts.visit_id, source, form), by=GUEST)
+        except NotThere:
+            raise
+        except Invalid as exc:
+            fault = catalogue(lang).get(f"register_{exc.code}") or catalogue(lang)["register_refused"]
+            return Typed("", fault, FORM, typed_answers(unverified, way), exc.field)
+        if made.wait_s:
+            await self.road.clock.sleep(made.wait_s)
+        if form.delivery is not Delivery.AT_ONCE:
+            return None
+        offer = Code("", made.code)
+        tried = await self.road.act(
+            lambda tx: try_offer(tx, facts.visit_id, offer, source), by=GUEST, holds_wishes=True
+        )
+        return None if tried.reason is Reason.ADMITTED else Typed("", refusal(lang, tried.reason, FORM), FORM)

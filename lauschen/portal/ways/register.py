@@ -1,0 +1,158 @@
+"""Self-registration: the form that the house made, and what a guest wrote into it."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import ClassVar
+
+from lauschen.acts.page.registering import Form
+from lauschen.core.errors import Invalid
+from lauschen.core.ways.self_registration import (
+    LONGEST_ANSWER,
+    MAIL,
+    NEEDS,
+    PHONE,
+    Delivery,
+    Field,
+    SelfRegistration,
+)
+from lauschen.core.ways.ways import Way
+from lauschen.core.words.codes import group_code
+from lauschen.core.words.text import visible
+from lauschen.notify.addresses import read_mail, read_phone
+from lauschen.portal.facts import Facts
+from lauschen.portal.page import Part
+from lauschen.portal.words import catalogue
+
+FORM = "register"
+_AUTOFILL = {"name": "name", "mail": "email", "phone": "tel", "company": "organization"}
+_KINDS = {MAIL: "email", PHONE: "tel"}
+
+
+@dataclass(frozen=True, slots=True)
+class FieldPart:
+    """One question as it is shown."""
+
+    key: str
+    label: str
+    help: str
+    kind: str
+    autofill: str
+    value: str
+    is_required: bool
+    is_wrong: bool
+
+
+@dataclass(frozen=True, slots=True)
+class RegisterPart:
+    """The form; `deliveries` with their words, where there is something to choose."""
+
+    template: ClassVar[str] = "parts/register.html"
+    fields: list[FieldPart]
+    deliveries: list[tuple[str, str, bool]]
+    only: str
+    """The one delivery that there is; empty when one is chosen."""
+    button: str
+
+
+@dataclass(frozen=True, slots=True)
+class RegisteredPart:
+    """After it: the code to keep, and a button; or where it was sent, and the field for it."""
+
+    template: ClassVar[str] = "parts/registered.html"
+    code: str
+    """Empty where it was sent."""
+    says: str
+    may_go_in: bool
+    was_sent: bool = False
+
+
+class RegisterOnPage:
+    """Shown where the code can reach the guest."""
+
+    def show(self, facts: Facts, way: Way, lang: str) -> Part | None:
+        assert isinstance(way, SelfRegistration)
+        if facts.may_only_look:
+            return None
+        words, usable = catalogue(lang), facts.house.deliveries(way)
+        typed = facts.typed.answers
+        chosen = typed.get("delivery", "")
+        first = chosen if chosen in usable else usable[0]
+        fields = [_field(one, facts, lang, usable) for one in way.fields]
+        choices = [(str(one), words[f"delivery_{one}"], one == first) for one in usable]
+        only = str(usable[0]) if len(usable) == 1 else ""
+        button = words["register_button" if only == Delivery.AT_ONCE else "register_send"]
+        return RegisterPart(fields, [] if only else choices, only, button)
+
+
+def read_form(unverified: Mapping[str, str], facts: Facts, way: SelfRegistration, lang: str) -> Form:
+    """Each answer in its form; Invalid names the field that is none."""
+    answers = typed_answers(unverified, way)
+    for key in (MAIL, PHONE):
+        if answers.get(key):
+            answers[key] = _read_address(key, answers[key], facts)
+    unverified_delivery = unverified.get("delivery", "")
+    usable = facts.house.deliveries(way)
+    if unverified_delivery not in usable:
+        raise Invalid("delivery", field="delivery", mend="Choose one of those that are offered.")
+    kept = {key: text for key, text in answers.items() if text and key != "delivery"}
+    return Form(kept, Delivery(unverified_delivery), lang)
+
+
+def typed_answers(unverified: Mapping[str, str], way: SelfRegistration) -> dict[str, str]:
+    """As they were typed: in one line each, and not longer than any answer is."""
+    keys = [one.key for one in way.fields]
+    return {key: " ".join(unverified.get(key, "").split())[:LONGEST_ANSWER] for key in [*keys, "delivery"]}
+
+
+def registered_part(facts: Facts, lang: str) -> RegisteredPart | None:
+    """What this visit was given, as long as it is not used up."""
+    given = facts.registered
+    if given is None:
+        return None
+    words = catalogue(lang)
+    if given.was_sent:
+        to = given.answers.get(NEEDS[given.delivery], "")
+        return RegisteredPart(
+            "", words[f"registered_{given.delivery}"].format(to=_blurred(to)), False, was_sent=True
+        )
+    may_go_in = not facts.is_in
+    says = words["registered_page" if may_go_in else "registered_keep"]
+    return RegisteredPart(group_code(given.code), says, may_go_in)
+
+
+def _read_address(key: str, text: str, facts: Facts) -> str:
+    if key == MAIL:
+        return read_mail(text, MAIL)
+    gateway = facts.house.channels.text
+    if gateway is None:
+        return text
+    return read_phone(text, gateway.countries, PHONE)
+
+
+def _field(one: Field, facts: Facts, lang: str, usable: list[Delivery]) -> FieldPart:
+    words = catalogue(lang)
+    label = _said(one.labels, lang) or words.get(f"field_{one.key}", "")
+    only_one = usable[0] if len(usable) == 1 else None
+    return FieldPart(
+        one.key,
+        label,
+        _said(one.helps, lang),
+        _KINDS.get(one.key, "text"),
+        _AUTOFILL.get(one.key, "off"),
+        facts.typed.answers.get(one.key, ""),
+        one.is_required or (only_one is not None and NEEDS.get(only_one) == one.key),
+        facts.typed.wrong_field == one.key,
+    )
+
+
+def _said(texts: Mapping[str, str], lang: str) -> str:
+    """In the guest's language, else in the one that there is."""
+    return visible(texts.get(lang) or next(iter(texts.values()), ""))
+
+
+def _blurred(to: str) -> str:
+    """Enough of an address to know it again by: the page may be read over a shoulder."""
+    name, at, domain = to.rpartition("@")
+    if at:
+        return f"{name[:1]}…@{domain}"
+    return f"{to[:3]} … {to[-3:]}"

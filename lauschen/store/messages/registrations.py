@@ -1,0 +1,121 @@
+"""Who wrote themselves in at the page, and what they wrote."""
+
+import json
+from collections.abc import Mapping
+from dataclasses import dataclass
+from sqlite3 import Connection
+from typing import Any
+
+from lauschen.core.ids import CredentialId, Mac, NetworkId
+from lauschen.core.ways.self_registration import Delivery
+from lauschen.store.keys import KeyRing
+
+
+@dataclass(frozen=True, slots=True)
+class Registration:
+    """One, with the answers by the key of their field."""
+
+    id: int
+    credential: CredentialId
+    network: NetworkId
+    mac: Mac
+    lang: str
+    delivery: Delivery
+    answers: dict[str, str]
+    at: float
+
+
+_COLUMNS = "id, credential, network, mac, lang, delivery, sealed, at"
+
+
+def add_registration(
+    conn: Connection,
+    keys: KeyRing,
+    *,
+    credential: CredentialId,
+    network: NetworkId,
+    mac: Mac,
+    source: str,
+    visit: bytes,
+    lang: str,
+    delivery: Delivery,
+    answers: Mapping[str, str],
+    now: float,
+) -> None:
+    row = conn.execute(
+        "INSERT INTO registration (credential, network, mac, source, visit, lang, delivery, digest, at)"
+        " VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?) RETURNING id",
+        (credential, network, mac, source, visit, lang, delivery, _digest(keys, delivery, answers), now),
+    ).fetchone()
+    sealed = keys.seal(json.dumps(dict(answers)).encode(), table="registration", column="sealed", row=row[0])
+    conn.execute("UPDATE registration SET sealed = ? WHERE id = ?", (sealed, row[0]))
+
+
+def newest_of_visit(conn: Connection, keys: KeyRing, visit: bytes) -> Registration | None:
+    row = conn.execute(
+        f"SELECT {_COLUMNS} FROM registration WHERE visit = ? ORDER BY id DESC LIMIT 1", (visit,)
+    ).fetchone()
+    return None if row is None else _read(keys, row)
+
+
+def same_of_visit(
+    conn: Connection, keys: KeyRing, visit: bytes, delivery: Delivery, answers: Mapping[str, str]
+) -> CredentialId | None:
+    """What the same form led to when it was sent before: a double click makes one."""
+    row = conn.execute(
+        "SELECT credential FROM registration WHERE visit = ? AND digest = ?",
+        (visit, _digest(keys, delivery, answers)),
+    ).fetchone()
+    return None if row is None else CredentialId(row[0])
+
+
+def of_credential(conn: Connection, keys: KeyRing, credential: CredentialId) -> Registration | None:
+    row = conn.execute(f"SELECT {_COLUMNS} FROM registration WHERE credential = ?", (credential,)).fetchone()
+    return None if row is None else _read(keys, row)
+
+
+def count_of_device(conn: Connection, mac: Mac, since: float) -> int:
+    return _count(conn, "mac", mac, since)
+
+
+def count_from(conn: Connection, source: str, since: float) -> int:
+    return _count(conn, "source", source, since)
+
+
+def count_on(conn: Connection, network: NetworkId, since: float) -> int:
+    return _count(conn, "network", network, since)
+
+
+def forget_registrations(conn: Connection, before: float, at_most: int) -> int:
+    """Retention, a slice at a time."""
+    return conn.execute(
+        "DELETE FROM registration WHERE id IN"
+        " (SELECT id FROM (SELECT id, at FROM registration ORDER BY id LIMIT ?) WHERE at < ?)",
+        (at_most, before),
+    ).rowcount
+
+
+def _count(conn: Connection, column: str, value: Any, since: float) -> int:
+    return int(
+        conn.execute(
+            f"SELECT count(*) FROM registration WHERE {column} = ? AND at > ?", (value, since)
+        ).fetchone()[0]
+    )
+
+
+def _digest(keys: KeyRing, delivery: Delivery, answers: Mapping[str, str]) -> bytes:
+    return keys.lookup_hash(f"registration {delivery} {json.dumps(dict(answers), sort_keys=True)}")
+
+
+def _read(keys: KeyRing, row: tuple[Any, ...]) -> Registration:
+    answers = json.loads(keys.unseal(row[6], table="registration", column="sealed", row=row[0]))
+    return Registration(
+        row[0],
+        CredentialId(row[1]),
+        NetworkId(row[2]),
+        Mac(row[3]),
+        row[4],
+        Delivery(row[5]),
+        answers,
+        row[7],
+    )
