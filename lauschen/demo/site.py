@@ -194,7 +194,7 @@ def _registration(plan: PlanId) -> SelfRegistration:
     return SelfRegistration(
         plan,
         fields=(Field(NAME, is_required=True), Field(MAIL), Field(PHONE), Field("visiting"), instrument),
-        deliveries=(Delivery.PAGE, Delivery.MAIL, Delivery.TEXT),
+        deliveries=(Delivery.CONFIRM_MAIL, Delivery.PAGE, Delivery.TEXT),
     )
 
 

@@ -7,9 +7,11 @@ from dataclasses import dataclass, replace
 from lauschen.core.house.house import House
 from lauschen.core.messages.channels import Channels, MailServer, SyslogServer, TextGateway, Webhook
 from lauschen.core.messages.message import Channel, Message
+from lauschen.core.messages.ours import OURS
 from lauschen.core.messages.signing import signature
 from lauschen.core.messages.syslog import syslog_line
-from lauschen.core.messages.templates import OURS, QR, Template, render
+from lauschen.core.messages.template import Template
+from lauschen.core.messages.templates import QR, render
 from lauschen.notify.answer import Answer, shortened
 from lauschen.notify.compose import Letter, compose
 from lauschen.notify.mail import Postman

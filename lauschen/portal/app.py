@@ -34,6 +34,7 @@ from lauschen.core.words.going import going_on
 from lauschen.core.words.mac import read_mac
 from lauschen.core.words.tokens import TokenFault, read_token
 from lauschen.portal import captive
+from lauschen.portal.confirming import Confirmations
 from lauschen.portal.facts import Facts, Typed, barred_fault, load_facts
 from lauschen.portal.guards import FORMS_GO, Guards, Turns, client_of
 from lauschen.portal.https import ToHttps
@@ -80,6 +81,10 @@ class Portal:
                 Route("/visit/{visit_id}/by/{form}", self.offer, methods=["POST"]),
                 Route("/visit/{visit_id}/register", self.register, methods=["POST"]),
                 Route("/visit/{visit_id}/register-again", self.register, methods=["POST"]),
+                Route("/visit/{visit_id}/confirm", self.confirm, methods=["POST"]),
+                Route(
+                    "/confirm/{link}", Confirmations(self.road, self.reader).answer, methods=["GET", "POST"]
+                ),
                 Route("/visit/{visit_id}/leave", self.leave, methods=["POST"]),
                 Route("/visit/{visit_id}/send-out", self.send_out, methods=["POST"]),
                 Route("/visit/{visit_id}/password", self.password, methods=["POST"]),
@@ -192,6 +197,20 @@ class Portal:
             wrong = await Registrations(self.road).take(
                 facts, form, lang, source, is_again=request.url.path.endswith("-again")
             )
+        return self._after(request, facts, lang, wrong)
+
+    async def confirm(self, request: Request) -> Response:
+        """POST of the digits that were sent to an address."""
+        form, facts, refused = await self._checked(request)
+        if facts is None:
+            return refused
+        lang, source = self._lang(request, form.get("lang")), client_of(request.scope)
+        async with self._turns.of(source):
+            wrong = await Registrations(self.road).confirm(facts, form.get("code", ""), lang, source)
+        return self._after(request, facts, lang, wrong)
+
+    def _after(self, request: Request, facts: Facts, lang: str, wrong: Typed | None) -> Response:
+        """The visit's page once more: with what was wrong, or as it is now."""
         if wrong is None:
             return self._back(facts, lang, wakes=True)
         again = self._facts(request)

@@ -11,7 +11,7 @@ from lauschen.core.house.house import House
 from lauschen.core.house.network import GuestNetwork
 from lauschen.core.limits.left import CredentialState, Left, credential_state, left
 from lauschen.core.ways.finder import Finder
-from lauschen.core.ways.self_registration import NEEDS, Delivery
+from lauschen.core.ways.self_registration import SENT, Delivery
 from lauschen.portal.own_devices import Shared, load_shared
 from lauschen.portal.words import catalogue, clock_words
 from lauschen.store import accounts, credentials, devices, wanted
@@ -40,11 +40,13 @@ class Given:
     delivery: Delivery
     code: str
     answers: dict[str, str]
+    confirm_by: float | None
+    """Until when the address must be confirmed; None: it need not be, or it was."""
 
     @property
     def was_sent(self) -> bool:
         """The page does not show it."""
-        return self.delivery in NEEDS
+        return self.delivery in SENT
 
 
 @dataclass(slots=True)
@@ -144,9 +146,9 @@ def _registered(conn: Connection, keys: KeyRing, house: House, visit_id: str, no
         return None
     issued = credentials.get_issued(conn, keys, found.credential)
     state = credential_state(house.plans[issued.grant.plan], issued.grant.use, now)
-    if state not in (CredentialState.FRESH, CredentialState.RUNNING):
+    if state not in (CredentialState.FRESH, CredentialState.RUNNING, CredentialState.WAITING):
         return None
-    return Given(found.delivery, issued.code, found.answers)
+    return Given(found.delivery, issued.code, found.answers, issued.grant.use.confirm_by)
 
 
 def _account(conn: Connection, admission: AdmissionFacts | None) -> str | None:

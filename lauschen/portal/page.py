@@ -96,6 +96,8 @@ for _name in (
     "click_through",
     "register",
     "registered",
+    "confirm",
+    "confirm_button",
     "last_step",
     "once_more",
     "log_out",

@@ -3,6 +3,7 @@
 from collections.abc import Mapping
 from dataclasses import dataclass
 
+from lauschen.acts.page.confirming import confirm_by_code
 from lauschen.acts.page.registering import register, send_again
 from lauschen.acts.page.trying import try_offer
 from lauschen.core.actor import GUEST
@@ -10,11 +11,14 @@ from lauschen.core.decide.reason import Reason
 from lauschen.core.errors import Invalid, NotThere
 from lauschen.core.ways.code import Code
 from lauschen.core.ways.kinds import WayIn
-from lauschen.core.ways.self_registration import Delivery, SelfRegistration
-from lauschen.portal.facts import Facts, Typed
-from lauschen.portal.ways.register import FORM, read_form, typed_answers
+from lauschen.core.ways.self_registration import CONFIRMS, Delivery, SelfRegistration
+from lauschen.portal.facts import Facts, Typed, barred_fault
+from lauschen.portal.ways.register import CONFIRM, FORM, read_form, typed_answers
 from lauschen.portal.words import catalogue, refusal
 from lauschen.road.road import Road
+
+LONGEST_DIGITS = 20
+IN_AT_ONCE = CONFIRMS | {Delivery.AT_ONCE}
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,10 +50,30 @@ class Registrations:
             return Typed("", fault, FORM, typed_answers(unverified, way), exc.field)
         if made.wait_s:
             await self.road.clock.sleep(made.wait_s)
-        if form.delivery is not Delivery.AT_ONCE:
+        if form.delivery not in IN_AT_ONCE:
             return None
         offer = Code("", made.code)
         tried = await self.road.act(
             lambda tx: try_offer(tx, facts.visit_id, offer, source), by=GUEST, holds_wishes=True
         )
         return None if tried.reason is Reason.ADMITTED else Typed("", refusal(lang, tried.reason, FORM), FORM)
+
+    async def confirm(self, facts: Facts, code: str, lang: str, source: str) -> Typed | None:
+        """The digits that were sent to the address of this visit; wrong ones count as wrong codes."""
+        digits = "".join(str(int(sign)) for sign in code[:LONGEST_DIGITS] if sign.isdecimal())
+        try:
+            tried = await self.road.act(
+                lambda tx: confirm_by_code(tx, facts.visit_id, source, digits), by=GUEST, holds_wishes=True
+            )
+        except NotThere:
+            raise
+        except Invalid:
+            return Typed("", catalogue(lang)["confirm_late"], CONFIRM)
+        if tried.wait_s:
+            await self.road.clock.sleep(tried.wait_s)
+        if tried.reason is Reason.ADMITTED:
+            return None
+        until = tried.barred_until
+        if until is not None and until > facts.now:
+            return Typed("", barred_fault(facts, lang, until), CONFIRM)
+        return Typed("", catalogue(lang)["confirm_wrong"], CONFIRM)

@@ -28,7 +28,11 @@ JUST_NOW_S = 30.0
 LONG_WAIT_S = 5.0
 STILL_GOOD_S = GOOD_FOR_S - 10.0
 """A one-time login that is older is not shown any more: the guest would press the button too late."""
-_HELD = {Reason.DATA_USED_UP: "held_data", Reason.DATE_OVER: "held_date"}
+_HELD = {
+    Reason.DATA_USED_UP: "held_data",
+    Reason.DATE_OVER: "held_date",
+    Reason.NOT_CONFIRMED: "held_confirm",
+}
 _NOTES = {
     Reason.ENDED_BY_STAFF: "ended_by_staff",
     Reason.LOGGED_OUT: "logged_out",
@@ -154,7 +158,7 @@ def _inside(page: Page, facts: Facts) -> None:
         _ask(page, facts)
     if facts.may_log_out:
         given = registered_part(facts, page.lang)
-        page.parts += [given] if given is not None and given.code else []
+        page.parts += [given] if given is not None else []
         page.parts.append(LogOut())
         if is_private(facts.visit.mac):
             page.small.append(words["private_address"])
@@ -172,6 +176,8 @@ def _held(page: Page, facts: Facts) -> None:
     key = _HELD.get(facts.standing.reason, "held_time") if facts.standing.reason else "held_time"
     since = facts.clock(facts.standing.since, page.lang)
     page.heading, page.notes = page.words["held_title"], [page.words[key].format(since=since)]
+    given = registered_part(facts, page.lang)
+    page.tops += [given] if given is not None else []
     _ask(page, facts)
     if any("code" in FORMS_OF.get(way.way, ()) for way in facts.network.ways):
         page.notes[0] += " " + page.words["held_then"]

@@ -15,6 +15,7 @@ STATE_FOR = {
     Reason.TIME_USED_UP: State.HELD,
     Reason.DATA_USED_UP: State.HELD,
     Reason.DATE_OVER: State.HELD,
+    Reason.NOT_CONFIRMED: State.HELD,
     Reason.BARRED_BY_STAFF: State.BARRED,
     Reason.BARRED_BY_TRIES: State.BARRED,
 }

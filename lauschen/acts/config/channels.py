@@ -12,7 +12,9 @@ from lauschen.core.messages.channels import (
     check_receiver,
 )
 from lauschen.core.messages.message import Channel
-from lauschen.core.messages.templates import OURS, Template, TemplateKey, check_message
+from lauschen.core.messages.ours import OURS
+from lauschen.core.messages.template import Template, TemplateKey
+from lauschen.core.messages.templates import check_message
 from lauschen.notify.addresses import is_country, read_mail
 from lauschen.notify.mail import context_for
 from lauschen.outgoing.reach import read_address

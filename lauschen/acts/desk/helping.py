@@ -68,7 +68,7 @@ def give_time(tx: Tx, credential: CredentialId, seconds: int) -> None:
         raise NotThere("voucher")
     if grants[0].use.withdrawn_at is not None:
         raise Invalid("withdrawn", field="voucher", mend="This voucher was withdrawn; issue another one.")
-    held, inside = _held_by(tx, credential), devices.standings_where_admitted(tx.conn, credential)
+    held, inside = held_by(tx, credential), devices.standings_where_admitted(tx.conn, credential)
     for grant in grants:
         if grant.allowance is None:
             grant.allowance = allowances.begin_allowance(tx.conn, credential, None)
@@ -78,11 +78,7 @@ def give_time(tx: Tx, credential: CredentialId, seconds: int) -> None:
     last = grants[0].use.valid_until
     if last is not None:
         credentials.move_end(tx.conn, credential, max(last, tx.now) + seconds)
-    for standing in inside:
-        if standing.state is State.INSIDE:
-            reconsider(tx, standing, tell=True)
-    for standing in held[: seats_of(tx.house.plans[grants[0].plan], grants[0])]:
-        _readmit(tx, standing, credential)
+    tell_of_more(tx, credential, held, inside)
     _log_of_voucher(tx, "time_given", credential, inside + held, {"seconds": seconds})
 
 
@@ -134,7 +130,17 @@ def _standing(tx: Tx, mac: Mac, network: NetworkId) -> Standing:
     return standing
 
 
-def _held_by(tx: Tx, credential: CredentialId) -> list[Standing]:
+def tell_of_more(tx: Tx, credential: CredentialId, held: list[Standing], inside: list[Standing]) -> None:
+    """It has more than before: whoever is in by it stays longer, and whom its limits held is let in again."""
+    grant = allowances.allowances_of(tx.conn, credential)[0]
+    for standing in inside:
+        if standing.state is State.INSIDE:
+            reconsider(tx, standing, tell=True)
+    for standing in held[: seats_of(tx.house.plans[grant.plan], grant)]:
+        _readmit(tx, standing, credential)
+
+
+def held_by(tx: Tx, credential: CredentialId) -> list[Standing]:
     """Devices that this voucher's time put into *held*, and that are still here."""
     return [
         standing

@@ -41,13 +41,16 @@ def send_issued(
     if issued.grant.use.withdrawn_at is not None:
         raise Invalid("withdrawn", field="to", mend="It was withdrawn, and lets nobody in.")
     kind, words = words_of(tx, issued, address.lang, password)
+    name = words["name"]
+    if mac is not None:
+        words["name"] = ""  # whose address it is nobody knows: a stranger could write to them through us
     draft = Draft(address.channel, kind, address.lang, address.to, words, About(credential, mac, network))
     written = write_message(tx, draft)
     tx.log(
         "message_written",
         mac=mac,
         network=network,
-        facts={"channel": address.channel, "about": kind, "name": words["name"]},
+        facts={"channel": address.channel, "about": kind, "name": name},
     )
     return written
 

@@ -5,14 +5,16 @@ from dataclasses import dataclass
 
 from lauschen.acts.desk.issuing import begin_batch
 from lauschen.acts.messages.passes import Address, send_issued
+from lauschen.acts.messages.writing import write_message
 from lauschen.acts.page.trying import here
 from lauschen.acts.page.visiting import may_only_look
 from lauschen.core.errors import Invalid, NotThere
 from lauschen.core.ids import CredentialId, NetworkId
 from lauschen.core.limits.registering import DAY_S, WINDOW_S, is_used_up, slow_down
-from lauschen.core.messages.message import Channel
+from lauschen.core.messages.message import About, Channel, Draft, Kind
 from lauschen.core.ways.kinds import WayIn
 from lauschen.core.ways.self_registration import (
+    CONFIRMS,
     MAIL,
     NAME,
     NEEDS,
@@ -26,6 +28,9 @@ from lauschen.road.tx import Tx
 from lauschen.store import credentials
 from lauschen.store.messages import registrations
 from lauschen.store.visits import Visit, visit_hash
+
+DIGITS = 6
+LINK_OCTETS = 16
 
 
 @dataclass(frozen=True, slots=True)
@@ -84,7 +89,7 @@ def register(tx: Tx, visit_id: str, source: str, form: Form) -> Registered:
         facts={"name": form.answers.get(NAME, ""), "delivery": form.delivery},
     )
     if form.delivery in NEEDS:
-        _send(tx, credential, form, visit)
+        _send(tx, credential, form, visit, way.first_minutes)
     return Registered(credential, code, wait)
 
 
@@ -92,15 +97,38 @@ def send_again(tx: Tx, visit_id: str, source: str) -> None:
     """The code that this visit was sent, once more; the budgets of messages hold. NotThere when none was sent."""
     visit, _ = here(tx, visit_id, source)
     found = registrations.newest_of_visit(tx.conn, tx.keys, visit_hash(visit_id))
-    if found is None or found.delivery not in NEEDS:
+    if found is None or found.delivery not in NEEDS or found.confirmed_at is not None:
         raise NotThere("message")
-    _send(tx, found.credential, Form(found.answers, found.delivery, found.lang), visit)
+    way = tx.house.networks[visit.network].way(WayIn.SELF_REGISTRATION)
+    minutes = way.first_minutes if isinstance(way, SelfRegistration) else 0
+    _send(tx, found.credential, Form(found.answers, found.delivery, found.lang), visit, minutes)
 
 
-def _send(tx: Tx, credential: CredentialId, form: Form, visit: Visit) -> None:
-    channel = Channel.MAIL if form.delivery is Delivery.MAIL else Channel.TEXT
-    address = Address(channel, form.answers[NEEDS[form.delivery]], form.lang)
-    send_issued(tx, credential, address, mac=visit.mac, network=visit.network)
+def _send(tx: Tx, credential: CredentialId, form: Form, visit: Visit, first_minutes: int) -> None:
+    to = NEEDS[form.delivery]
+    address = Address(Channel.MAIL if to == MAIL else Channel.TEXT, form.answers[to], form.lang)
+    if form.delivery in CONFIRMS:
+        _ask_to_confirm(tx, credential, form, address, visit, first_minutes)
+    else:
+        send_issued(tx, credential, address, mac=visit.mac, network=visit.network)
+
+
+def _ask_to_confirm(
+    tx: Tx, credential: CredentialId, form: Form, address: Address, visit: Visit, minutes: int
+) -> None:
+    """A link and six digits; sent once more, only the newest ones confirm. The first stay is not longer by that."""
+    code, link = f"{tx.chance.below(10**DIGITS):0{DIGITS}}", tx.chance.name(LINK_OCTETS)
+    registrations.await_confirmation(
+        tx.conn, tx.keys, credential, code=code, link=link, by=tx.now + minutes * 60
+    )
+    words = {
+        "code": code,
+        "link": f"{tx.house.page_url}/confirm/{link}",
+        "minutes": str(minutes),
+        "site": tx.house.site_name,
+    }
+    about = About(credential, visit.mac, visit.network)
+    write_message(tx, Draft(address.channel, Kind.CONFIRM, form.lang, address.to, words, about))
 
 
 def _way(tx: Tx, network: NetworkId) -> SelfRegistration:

@@ -25,7 +25,9 @@ from lauschen.core.house.house import House
 from lauschen.core.ids import MessageId
 from lauschen.core.messages.channels import HEARD, Channels, MailServer, TextGateway, Webhook
 from lauschen.core.messages.message import About, Channel, Kind, Message, MessageState
-from lauschen.core.messages.templates import OURS, WORDS, Template, TemplateKey, render
+from lauschen.core.messages.ours import OURS
+from lauschen.core.messages.template import Template, TemplateKey
+from lauschen.core.messages.templates import WORDS, render
 from lauschen.core.messages.text_parts import count_parts
 from lauschen.core.words.text import visible
 from lauschen.notify.addresses import shown_phone
@@ -38,6 +40,7 @@ TITLES = {
     Kind.PASS: "a pass or voucher",
     Kind.ACCOUNT: "an account",
     Kind.TEST: "a test",
+    Kind.CONFIRM: "to confirm an address",
     Kind.PASSCODE: "a new passcode",
 }
 SAMPLE = {
@@ -49,6 +52,8 @@ SAMPLE = {
     "limits": "7 d from first use · 3 devices · 21 GB",
     "network": "Practice wall ports",
     "until": "tomorrow 05:00",
+    "link": "http://welcome.hollerau.example/confirm/4f1c…",
+    "minutes": "15",
 }
 """What a preview shows in the place of what is not known."""
 

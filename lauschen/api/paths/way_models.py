@@ -129,8 +129,10 @@ class SelfRegistrationWay(OfferingModel):
     plan: int
     fields: list[FieldModel] = Field(max_length=12)
     """In the order of the form."""
-    deliveries: list[Delivery] = Field(max_length=4)
+    deliveries: list[Delivery] = Field(max_length=6)
     """How guests may get their code; the first one is chosen at first."""
+    first_minutes: int = Field(default=15, ge=3, le=240)
+    """The first stay of who must confirm an address."""
 
 
 WayModel = Annotated[

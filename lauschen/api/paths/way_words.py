@@ -41,6 +41,8 @@ _DELIVERIES = {
     Delivery.PAGE: "the code on the page",
     Delivery.MAIL: "the code by mail",
     Delivery.TEXT: "the code by text message",
+    Delivery.CONFIRM_MAIL: "in at once, and to stay once the mail address is confirmed",
+    Delivery.CONFIRM_TEXT: "in at once, and to stay once the phone number is confirmed",
 }
 _IDLE = {
     "no_rules": "no house rules are written yet, so nobody can agree to them",

@@ -16,6 +16,7 @@ _STANDS = {
     "time_used_up": "held",
     "data_used_up": "held",
     "date_over": "held",
+    "not_confirmed": "held",
     "barred_by_staff": "barred",
     "barred_by_tries": "barred",
 }

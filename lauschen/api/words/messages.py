@@ -17,6 +17,7 @@ KINDS = {
     "pass": "a code",
     "account": "an account",
     "test": "a test",
+    "confirm": "a question to confirm",
     "passcode": "a new passcode",
 }
 

@@ -32,7 +32,12 @@ def _registered(speaker: Speaker, row: EventRow) -> str:
     return f"{device} wrote themselves in{f' as {name}' if name else ''}"
 
 
+def _confirmed(speaker: Speaker, row: EventRow) -> str:
+    return f"{_who(speaker, row)} confirmed the address"
+
+
 WORDS = {
+    "address_confirmed": _confirmed,
     "registered": _registered,
     "sent_out": _sent_out,
     "page_opened": _opened,

@@ -12,6 +12,7 @@ REASONS = {
     " for CHAP, or let the access device use PAP",
     "code_expired": "the code was not used in time",
     "not_yet": "it is not good yet",
+    "not_confirmed": "its address was not confirmed in time",
     "date_over": "the moment until which it was good is over",
     "plan_closed": "its plan is closed at this hour",
     "way_closed": "this way in is closed at this hour",

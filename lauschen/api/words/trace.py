@@ -53,6 +53,7 @@ _CREDENTIAL = {
     "not_offered": "this network does not offer this way in",
     "rules_changed": "the house rules changed meanwhile",
     "time_used_up": "it is held: the time that it was given is used up",
+    "not_confirmed": "it is held: its first stay is over, and the address that it wrote was not confirmed",
     "date_over": "it is held: the last moment of its pass is over",
     "data_used_up": "it is held: the data that it was given is used up",
     "in_by_other": "the device is in by another code",

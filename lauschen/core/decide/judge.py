@@ -13,6 +13,7 @@ _OVER = {
     Binds.DATA: Reason.DATA_USED_UP,
     Binds.TIME: Reason.TIME_USED_UP,
     Binds.DATE: Reason.DATE_OVER,
+    Binds.CONFIRMATION: Reason.NOT_CONFIRMED,
 }
 
 

@@ -25,6 +25,8 @@ class Reason(StrEnum):
     """It is good from a later moment on."""
     DATE_OVER = "date_over"
     """The moment until which it was good is over."""
+    NOT_CONFIRMED = "not_confirmed"
+    """The first stay is over, and the address was not confirmed."""
     PLAN_CLOSED = "plan_closed"
     """Its plan may not be used at this hour."""
     WAY_CLOSED = "way_closed"
@@ -67,5 +69,5 @@ FOR_A_WHILE = (Reason.PLAN_CLOSED, Reason.PAUSED)
 """Those that keep a device out while what it was admitted by goes on: afterwards it is in again."""
 WRONG_TRIES = (Reason.CODE_UNKNOWN, Reason.LOGIN_WRONG)
 """Those that count as guesses, all together (rulings 8.2)."""
-LIMIT_REASONS = (Reason.TIME_USED_UP, Reason.DATA_USED_UP, Reason.DATE_OVER)
+LIMIT_REASONS = (Reason.TIME_USED_UP, Reason.DATA_USED_UP, Reason.DATE_OVER, Reason.NOT_CONFIRMED)
 """Those that make a device *held*: a limit ended its stay."""

@@ -16,7 +16,7 @@ from lauschen.core.ways.always import Trusted
 from lauschen.core.ways.kinds import WayIn
 from lauschen.core.ways.lead import GoodPasscode
 from lauschen.core.ways.passcode import ByHand, Passcode, Schedule, good_passcodes
-from lauschen.core.ways.self_registration import Delivery, SelfRegistration
+from lauschen.core.ways.self_registration import MAIL, NEEDS, PHONE, Delivery, SelfRegistration
 from lauschen.core.ways.ways import Way
 
 
@@ -162,8 +162,8 @@ class House:
 
     def deliveries(self, way: SelfRegistration) -> list[Delivery]:
         """Those that can work: a code is sent only where something carries it."""
-        carried = {Delivery.MAIL: self.channels.mail, Delivery.TEXT: self.channels.text}
-        return [one for one in way.deliveries if one not in carried or carried[one] is not None]
+        carried = {MAIL: self.channels.mail, PHONE: self.channels.text}
+        return [one for one in way.deliveries if one not in NEEDS or carried[NEEDS[one]] is not None]
 
     def is_placed(self, network: NetworkId, way: Way) -> bool:
         """Whether whoever gets in by a way is placed somewhere, under one plan at least."""

@@ -22,6 +22,8 @@ class Binds(StrEnum):
     DATA = "data"
     DATE = "date"
     """The moment until which it is good."""
+    CONFIRMATION = "confirmation"
+    """An address must be confirmed until then."""
     HOURS = "hours"
     """Its plan closes."""
 
@@ -34,6 +36,8 @@ class CredentialState(StrEnum):
     USED_UP = "used_up"
     EXPIRED = "expired"
     WITHDRAWN = "withdrawn"
+    WAITING = "waiting"
+    """For an address to be confirmed."""
 
 
 @dataclass(slots=True)
@@ -67,6 +71,8 @@ def left(plan: Plan, use: Use, now: float) -> Left:
         until, binds = now + plan.seconds + use.given_seconds, Binds.TIME
     if use.valid_until is not None and (until is None or use.valid_until < until):
         until, binds = use.valid_until, Binds.DATE
+    if use.confirm_by is not None and (until is None or use.confirm_by < until):
+        until, binds = use.confirm_by, Binds.CONFIRMATION
     if plan.hours is not None:
         is_open, closes = plan.hours.span(now)
         if is_open and closes is not None and (until is None or closes < until):
@@ -96,6 +102,8 @@ def credential_state(plan: Plan, use: Use, now: float) -> CredentialState:
     if use.withdrawn_at is not None:
         return CredentialState.WITHDRAWN
     remains = left(plan, use, now)
+    if use.confirm_by is not None and (not remains.is_over or remains.binds is Binds.CONFIRMATION):
+        return CredentialState.WAITING
     if remains.is_over:
         return (
             CredentialState.EXPIRED

@@ -18,3 +18,5 @@ class Use:
     valid_from: float | None = None
     valid_until: float | None = None
     """Between these it is good, however much is left."""
+    confirm_by: float | None = None
+    """Until then an address must be confirmed; None: nothing is to be, or it was."""

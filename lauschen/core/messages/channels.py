@@ -8,7 +8,7 @@ from lauschen.core.errors import Invalid
 from lauschen.core.house.dialect import Call
 from lauschen.core.ids import ChannelId
 from lauschen.core.messages.message import Kind
-from lauschen.core.messages.templates import Template, TemplateKey
+from lauschen.core.messages.template import Template, TemplateKey
 from lauschen.core.words.template import check_template
 
 LONGEST_HOST = 253

@@ -23,6 +23,8 @@ class Kind(StrEnum):
     """The code of a voucher or a guest pass, and where it is good."""
     ACCOUNT = "account"
     """The name of an account, its password if it is known, and where it is good."""
+    CONFIRM = "confirm"
+    """A link and six digits, by which whoever reads it confirms the address."""
     TEST = "test"
     """Whether a channel works."""
     PASSCODE = "passcode"

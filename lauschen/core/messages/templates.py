@@ -7,6 +7,7 @@ from html import escape
 
 from lauschen.core.errors import Invalid
 from lauschen.core.messages.message import Channel, Kind
+from lauschen.core.messages.template import Template
 from lauschen.core.words.template import check_template, fill
 from lauschen.core.words.text import visible
 
@@ -16,8 +17,6 @@ LONGEST_TEXT = 480
 """Three parts of a text message."""
 QR = "qr"
 """The word that no template uses: what a QR code in a mail says."""
-TemplateKey = tuple[Kind, Channel, str]
-"""What about, how it travels, and the language."""
 
 _ISSUED = {
     "wifi": "the Wi-Fi where it is good",
@@ -37,6 +36,12 @@ WORDS: Mapping[Kind, Mapping[str, str]] = {
         "password": "the password; its line is left out when it is not known any more",
         **_ISSUED,
     },
+    Kind.CONFIRM: {
+        "code": "six digits",
+        "link": "the address of the page that confirms",
+        "minutes": "how long the first stay is",
+        "site": "the name of the house",
+    },
     Kind.TEST: {"site": "the name of the house"},
     Kind.PASSCODE: {
         "network": "the guest network",
@@ -48,17 +53,15 @@ WORDS: Mapping[Kind, Mapping[str, str]] = {
 """The words in braces that a message of a kind may use."""
 _LINKS = frozenset({"page", "link"})
 _SECRETS = frozenset({"code", "login", "password"})
-_NEEDED = {Kind.PASS: "code", Kind.ACCOUNT: "login", Kind.PASSCODE: "code", Kind.TEST: "site"}
+_NEEDED = {
+    Kind.PASS: "code",
+    Kind.ACCOUNT: "login",
+    Kind.PASSCODE: "code",
+    Kind.TEST: "site",
+    Kind.CONFIRM: "link",
+}
 """Without it a message of that kind is of no use."""
 _WORD = re.compile(r"\{([a-z_]+)\}")
-
-
-@dataclass(frozen=True, slots=True)
-class Template:
-    """`subject` is empty where there is none, as in text messages."""
-
-    subject: str
-    body: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -69,66 +72,6 @@ class Rendered:
     plain: str
     html: str
     """The same words; empty where only plain text travels."""
-
-
-OURS: Mapping[TemplateKey, Template] = {
-    (Kind.PASS, Channel.MAIL, "en"): Template(
-        "Your way online at {site}",
-        "Hello {name},\n\nwith this you are online at {site}.\n\nCode: {code}\nWi-Fi: {wifi}\nGood: {limits}\n\n"
-        "Join the Wi-Fi; a page opens by itself, and asks for the code. If none opens, go to {page}",
-    ),
-    (Kind.PASS, Channel.MAIL, "de"): Template(
-        "Ihr Weg ins Netz: {site}",
-        "Guten Tag {name},\n\ndamit sind Sie hier online: {site}.\n\nCode: {code}\nWLAN: {wifi}\nGilt: {limits}\n\n"
-        "Verbinden Sie sich mit dem WLAN; eine Seite öffnet sich von selbst und fragt nach dem Code. Wenn keine"
-        " kommt, öffnen Sie {page}",
-    ),
-    (Kind.ACCOUNT, Channel.MAIL, "en"): Template(
-        "Your account at {site}",
-        "Hello {name},\n\nwith this account you are online at {site}.\n\nName: {login}\nPassword: {password}\n"
-        "Wi-Fi: {wifi}\nGood: {limits}\n\nJoin the Wi-Fi; a page opens by itself, and asks for both. If none opens,"
-        " go to {page}\nOn that page you may change the password.",
-    ),
-    (Kind.ACCOUNT, Channel.MAIL, "de"): Template(
-        "Ihr Konto: {site}",
-        "Guten Tag {name},\n\nmit diesem Konto sind Sie hier online: {site}.\n\nName: {login}\nPasswort: {password}\n"
-        "WLAN: {wifi}\nGilt: {limits}\n\nVerbinden Sie sich mit dem WLAN; eine Seite öffnet sich von selbst und fragt"
-        " nach beidem. Wenn keine kommt, öffnen Sie {page}\nDort können Sie das Passwort auch ändern.",
-    ),
-    (Kind.PASS, Channel.TEXT, "en"): Template(
-        "", "{site}: your code is {code}\nWi-Fi {wifi}. {limits}. {page}"
-    ),
-    (Kind.PASS, Channel.TEXT, "de"): Template(
-        "", "{site}: Ihr Code ist {code}\nWLAN {wifi}. {limits}. {page}"
-    ),
-    (Kind.ACCOUNT, Channel.TEXT, "en"): Template(
-        "", "{site}: your account is {login}\nPassword: {password}\nWi-Fi {wifi}. {limits}. {page}"
-    ),
-    (Kind.ACCOUNT, Channel.TEXT, "de"): Template(
-        "", "{site}: Ihr Konto ist {login}\nPasswort: {password}\nWLAN {wifi}. {limits}. {page}"
-    ),
-    (Kind.TEST, Channel.MAIL, "en"): Template(
-        "A test from {site}",
-        "This mail says that guests of {site} can be written to. Nothing needs to be done.",
-    ),
-    (Kind.TEST, Channel.MAIL, "de"): Template(
-        "Ein Test: {site}",
-        "Diese Mail zeigt, dass Gäste angeschrieben werden können ({site}). Es ist nichts zu tun.",
-    ),
-    (Kind.TEST, Channel.TEXT, "en"): Template("", "A test from {site}. Nothing needs to be done."),
-    (Kind.TEST, Channel.TEXT, "de"): Template("", "Ein Test: {site}. Es ist nichts zu tun."),
-    (Kind.PASSCODE, Channel.MAIL, "en"): Template(
-        "The passcode of {network}",
-        "From now on this is the passcode of {network} at {site}.\n\nCode: {code}\nGood until: {until}",
-    ),
-    (Kind.PASSCODE, Channel.MAIL, "de"): Template(
-        "Der Passcode von {network}",
-        "Ab jetzt gilt dieser Passcode für {network}, {site}.\n\nCode: {code}\nGilt bis: {until}",
-    ),
-    (Kind.PASSCODE, Channel.TEXT, "en"): Template("", "{network}: the passcode is {code}, until {until}"),
-    (Kind.PASSCODE, Channel.TEXT, "de"): Template("", "{network}: Der Passcode ist {code}, bis {until}"),
-}
-"""A line whose every word is empty is left out, so that one template serves with and without."""
 
 
 def check_message(kind: Kind, channel: Channel, template: Template) -> None:

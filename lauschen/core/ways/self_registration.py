@@ -22,6 +22,7 @@ MOST_FIELDS = 12
 LONGEST_ANSWER = 200
 LONGEST_LABEL = 60
 LONGEST_HELP = 160
+FEWEST_MINUTES, MOST_MINUTES = 3, 240
 _OWN = re.compile(r"own_[1-9]")
 
 
@@ -34,6 +35,10 @@ class Delivery(StrEnum):
     """It is shown on the page, to be kept, and lets in by a button."""
     MAIL = "mail"
     TEXT = "text"
+    CONFIRM_MAIL = "confirm_mail"
+    """In at once for a first stay; for the rest once a mail was read, which holds a link and six digits."""
+    CONFIRM_TEXT = "confirm_text"
+    """The same by text message."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,6 +60,8 @@ class SelfRegistration(Offering):
     """In the order of the form; what is not asked is not among them."""
     deliveries: tuple[Delivery, ...] = (Delivery.PAGE,)
     """Those that a guest may choose from, the first one chosen at first."""
+    first_minutes: int = 15
+    """The first stay of who must confirm an address."""
     way: ClassVar[WayIn] = WayIn.SELF_REGISTRATION
 
     def leads(self, offer: object, at: AtDoor) -> Iterable[Lead | Reason]:
@@ -63,7 +70,15 @@ class SelfRegistration(Offering):
             yield Lead(Finder("code", offer.signs))
 
 
-NEEDS: Mapping[Delivery, str] = {Delivery.MAIL: MAIL, Delivery.TEXT: PHONE}
+SENT = frozenset({Delivery.MAIL, Delivery.TEXT})
+"""Whoever reads the message has the code; the page does not show it."""
+CONFIRMS = frozenset({Delivery.CONFIRM_MAIL, Delivery.CONFIRM_TEXT})
+NEEDS: Mapping[Delivery, str] = {
+    Delivery.MAIL: MAIL,
+    Delivery.CONFIRM_MAIL: MAIL,
+    Delivery.TEXT: PHONE,
+    Delivery.CONFIRM_TEXT: PHONE,
+}
 """The field without which a delivery cannot be chosen."""
 
 
@@ -82,6 +97,9 @@ def check_registration(way: SelfRegistration) -> None:
         ):
             mend = f"A name of up to {LONGEST_LABEL} signs, a help of up to {LONGEST_HELP}."
             raise Invalid("field_long", field="ways", mend=mend)
+    if not FEWEST_MINUTES <= way.first_minutes <= MOST_MINUTES:
+        mend = f"A first stay of {FEWEST_MINUTES} to {MOST_MINUTES} minutes."
+        raise Invalid("first_minutes", field="ways", mend=mend)
     if not way.deliveries or len(set(way.deliveries)) < len(way.deliveries):
         raise Invalid("deliveries", field="ways", mend="Say how guests get their code.")
     for delivery in way.deliveries:

@@ -11,6 +11,7 @@ from lauschen.core.ways.self_registration import (
     MAIL,
     NEEDS,
     PHONE,
+    SENT,
     Delivery,
     Field,
     SelfRegistration,
@@ -23,7 +24,7 @@ from lauschen.portal.facts import Facts
 from lauschen.portal.page import Part
 from lauschen.portal.words import catalogue
 
-FORM = "register"
+FORM, CONFIRM = "register", "confirm"
 _AUTOFILL = {"name": "name", "mail": "email", "phone": "tel", "company": "organization"}
 _KINDS = {MAIL: "email", PHONE: "tel"}
 
@@ -66,6 +67,16 @@ class RegisteredPart:
     was_sent: bool = False
 
 
+@dataclass(frozen=True, slots=True)
+class ConfirmPart:
+    """The field for the digits that were sent to the address."""
+
+    template: ClassVar[str] = "parts/confirm.html"
+    says: str
+    is_barred: bool
+    is_wrong: bool
+
+
 class RegisterOnPage:
     """Shown where the code can reach the guest."""
 
@@ -78,9 +89,12 @@ class RegisterOnPage:
         chosen = typed.get("delivery", "")
         first = chosen if chosen in usable else usable[0]
         fields = [_field(one, facts, lang, usable) for one in way.fields]
-        choices = [(str(one), words[f"delivery_{one}"], one == first) for one in usable]
+        choices = [
+            (str(one), words[f"delivery_{one}"].format(minutes=way.first_minutes), one == first)
+            for one in usable
+        ]
         only = str(usable[0]) if len(usable) == 1 else ""
-        button = words["register_button" if only == Delivery.AT_ONCE else "register_send"]
+        button = words["register_send" if only in (*SENT, Delivery.PAGE) else "register_button"]
         return RegisterPart(fields, [] if only else choices, only, button)
 
 
@@ -104,16 +118,32 @@ def typed_answers(unverified: Mapping[str, str], way: SelfRegistration) -> dict[
     return {key: " ".join(unverified.get(key, "").split())[:LONGEST_ANSWER] for key in [*keys, "delivery"]}
 
 
-def registered_part(facts: Facts, lang: str) -> RegisteredPart | None:
+def confirm_part(facts: Facts, lang: str) -> ConfirmPart:
+    """Until when, and where the link and the digits were sent."""
+    given, words = facts.registered, catalogue(lang)
+    assert given is not None
+    to = blurred(address_of(given.delivery, given.answers))
+    by = given.confirm_by or facts.now
+    key = "confirm_until" if by > facts.now else "confirm_over"
+    return ConfirmPart(
+        words[key].format(to=to, time=facts.clock(by, lang)),
+        facts.is_typing_barred,
+        facts.typed.form == CONFIRM,
+    )
+
+
+def registered_part(facts: Facts, lang: str) -> Part | None:
     """What this visit was given, as long as it is not used up."""
     given = facts.registered
     if given is None:
         return None
+    if given.confirm_by is not None:
+        return confirm_part(facts, lang)
     words = catalogue(lang)
     if given.was_sent:
-        to = given.answers.get(NEEDS[given.delivery], "")
+        says = words[f"registered_{given.delivery}"]
         return RegisteredPart(
-            "", words[f"registered_{given.delivery}"].format(to=_blurred(to)), False, was_sent=True
+            "", says.format(to=blurred(address_of(given.delivery, given.answers))), False, was_sent=True
         )
     may_go_in = not facts.is_in
     says = words["registered_page" if may_go_in else "registered_keep"]
@@ -150,7 +180,12 @@ def _said(texts: Mapping[str, str], lang: str) -> str:
     return visible(texts.get(lang) or next(iter(texts.values()), ""))
 
 
-def _blurred(to: str) -> str:
+def address_of(delivery: Delivery, answers: Mapping[str, str]) -> str:
+    """Where a message of this delivery went."""
+    return answers.get(NEEDS.get(delivery, ""), "")
+
+
+def blurred(to: str) -> str:
     """Enough of an address to know it again by: the page may be read over a shoulder."""
     name, at, domain = to.rpartition("@")
     if at:

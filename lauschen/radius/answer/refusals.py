@@ -15,6 +15,7 @@ _WORDS = {
     Reason.PAUSED: "Nobody is let in at the moment.",
     Reason.CODE_EXPIRED: "This code was not used in time.",
     Reason.NOT_YET: "This code is not good yet.",
+    Reason.NOT_CONFIRMED: "The address was not confirmed in time.",
     Reason.DATE_OVER: "This code is not good any more.",
     Reason.CODE_WITHDRAWN: "This code was withdrawn.",
     Reason.TIME_USED_UP: "The time of this code is used up.",

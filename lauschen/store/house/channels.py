@@ -18,7 +18,7 @@ from lauschen.core.messages.channels import (
     Webhook,
 )
 from lauschen.core.messages.message import Channel, Kind
-from lauschen.core.messages.templates import Template, TemplateKey
+from lauschen.core.messages.template import Template, TemplateKey
 from lauschen.store.keys import KeyRing
 
 

@@ -23,9 +23,10 @@ class Registration:
     delivery: Delivery
     answers: dict[str, str]
     at: float
+    confirmed_at: float | None
 
 
-_COLUMNS = "id, credential, network, mac, lang, delivery, sealed, at"
+_COLUMNS = "id, credential, network, mac, lang, delivery, sealed, at, confirmed_at"
 
 
 def add_registration(
@@ -49,6 +50,36 @@ def add_registration(
     ).fetchone()
     sealed = keys.seal(json.dumps(dict(answers)).encode(), table="registration", column="sealed", row=row[0])
     conn.execute("UPDATE registration SET sealed = ? WHERE id = ?", (sealed, row[0]))
+
+
+def await_confirmation(
+    conn: Connection, keys: KeyRing, credential: CredentialId, *, code: str, link: str, by: float
+) -> None:
+    """In place of what was sent before: only the newest of each confirms."""
+    conn.execute("UPDATE credential SET confirm_by = coalesce(confirm_by, ?) WHERE id = ?", (by, credential))
+    conn.execute(
+        "UPDATE registration SET confirm_code = ?, confirm_link = ? WHERE credential = ?",
+        (_code_hash(keys, credential, code), _link_hash(keys, link), credential),
+    )
+
+
+def is_code(conn: Connection, keys: KeyRing, credential: CredentialId, code: str) -> bool:
+    """Whether these digits were sent for it last."""
+    row = conn.execute("SELECT confirm_code FROM registration WHERE credential = ?", (credential,)).fetchone()
+    return row is not None and row[0] == _code_hash(keys, credential, code)
+
+
+def by_link(conn: Connection, keys: KeyRing, link: str) -> Registration | None:
+    """Whom a link was sent to, also once it has confirmed."""
+    row = conn.execute(
+        f"SELECT {_COLUMNS} FROM registration WHERE confirm_link = ?", (_link_hash(keys, link),)
+    ).fetchone()
+    return None if row is None else _read(keys, row)
+
+
+def note_confirmed(conn: Connection, credential: CredentialId, now: float) -> None:
+    conn.execute("UPDATE credential SET confirm_by = NULL WHERE id = ?", (credential,))
+    conn.execute("UPDATE registration SET confirmed_at = ? WHERE credential = ?", (now, credential))
 
 
 def newest_of_visit(conn: Connection, keys: KeyRing, visit: bytes) -> Registration | None:
@@ -103,6 +134,14 @@ def _count(conn: Connection, column: str, value: Any, since: float) -> int:
     )
 
 
+def _code_hash(keys: KeyRing, credential: CredentialId, code: str) -> bytes:
+    return keys.lookup_hash(f"confirm {credential} {code}")
+
+
+def _link_hash(keys: KeyRing, link: str) -> bytes:
+    return keys.lookup_hash(f"confirm link {link}")
+
+
 def _digest(keys: KeyRing, delivery: Delivery, answers: Mapping[str, str]) -> bytes:
     return keys.lookup_hash(f"registration {delivery} {json.dumps(dict(answers), sort_keys=True)}")
 
@@ -118,4 +157,5 @@ def _read(keys: KeyRing, row: tuple[Any, ...]) -> Registration:
         Delivery(row[5]),
         answers,
         row[7],
+        row[8],
     )

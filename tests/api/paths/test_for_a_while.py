@@ -121,7 +121,10 @@ async def test_a_pause_says_why_since_and_until_when_and_those_inside_come_back(
     await other.open()
     assert other.heading == "Paused for now"
     assert "Quiet, &lt;please&gt;." in other.html
-    assert f"until {until:%H:%M}" in other.html
+    day = (
+        "" if until.date() == datetime.fromtimestamp(garden.clock.now(), until.tzinfo).date() else "tomorrow "
+    )
+    assert f"until {day}{until:%H:%M}" in other.html
     assert 'name="code"' not in other.html
     (said,) = [one for one in (await staff.get("/api/now")).json()["attention"] if one["kind"] == "pause"]
     assert "Garden: Paused since" in said["text"]

@@ -68,7 +68,15 @@ async def test_the_room_shows_networks_devices_and_who_is_heard(
             "asks_mail": False,
             "shows_whole": False,
         },
+        ensemble["ways"][3],
     ]
+    registration = ensemble["ways"][3]
+    assert (registration["way"], registration["plan"], registration["first_minutes"]) == (
+        "self_registration",
+        1,
+        15,
+    )
+    assert [one["key"] for one in registration["fields"]] == ["name", "mail", "phone", "visiting", "own_1"]
     said = {stage["name"]: stage["lines"] for stage in network["stages"]}
     assert said["Is placed"] == ["rule 1, voucher: Visitor (VLAN 310, filter visitor)"]
     assert said["Arrives"] == ["the SSID is Hollerau Garden", "at Garden west"]

@@ -9,7 +9,9 @@ from lauschen.core.house.dialect import Call
 from lauschen.core.messages.budgets import ADDRESS_DAY, DEVICE_DAY, NETWORK_DAY, Spent, budget_over
 from lauschen.core.messages.channels import TextGateway, check_gateway, check_host
 from lauschen.core.messages.message import Channel, Kind
-from lauschen.core.messages.templates import OURS, WORDS, Template, check_message, render
+from lauschen.core.messages.ours import OURS
+from lauschen.core.messages.template import Template
+from lauschen.core.messages.templates import WORDS, check_message, render
 from lauschen.core.messages.text_parts import count_parts
 from lauschen.core.messages.waits import GIVEN_UP_S, WAITS_S, next_try
 

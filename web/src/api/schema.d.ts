@@ -1738,7 +1738,7 @@ export interface components {
          * @description How a guest gets the code.
          * @enum {string}
          */
-        Delivery: "at_once" | "page" | "mail" | "text";
+        Delivery: "at_once" | "page" | "mail" | "text" | "confirm_mail" | "confirm_text";
         /**
          * DeskOut
          * @description What Desk needs before the first key is pressed.
@@ -2337,7 +2337,7 @@ export interface components {
          * @description What a message is about; each has words of its own.
          * @enum {string}
          */
-        Kind: "pass" | "account" | "test" | "passcode";
+        Kind: "pass" | "account" | "confirm" | "test" | "passcode";
         /** KnockOut */
         KnockOut: {
             /** Address */
@@ -3156,6 +3156,11 @@ export interface components {
             deliveries: components["schemas"]["Delivery"][];
             /** Fields */
             fields: components["schemas"]["FieldModel"][];
+            /**
+             * First Minutes
+             * @default 15
+             */
+            first_minutes: number;
             hours?: components["schemas"]["HoursModel"] | null;
             /**
              * Is Off

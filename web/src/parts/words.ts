@@ -31,6 +31,7 @@ const ISSUED_STATES: Record<string, string> = {
   running: 'running',
   used_up: 'used up',
   expired: 'expired',
+  waiting: 'waits to be confirmed',
   withdrawn: 'withdrawn',
 }
 

@@ -25,6 +25,12 @@ const DELIVERIES = [
   { value: 'page', title: 'on the page', says: 'shown, to be kept; a button lets in' },
   { value: 'mail', title: 'by mail', says: 'nobody gets in without reading that mail' },
   { value: 'text', title: 'as a text message', says: 'at its price' },
+  {
+    value: 'confirm_mail',
+    title: 'in at once, confirmed by mail',
+    says: 'a first stay to read it in; the whole plan once its link or digits were used, held without',
+  },
+  { value: 'confirm_text', title: 'in at once, confirmed by text message', says: 'the same, at its price' },
 ] as const
 const MOST_OWN = 9
 const asked = (key: string) => way.value.fields.find((one) => one.key === key)
@@ -37,8 +43,9 @@ const isOwn = (one: Field) => !NAMES[one.key]
 /** What is promised without the field that it needs. */
 const lacks = computed(() => {
   const said = []
-  if (way.value.deliveries.includes('mail') && !asked('mail')) said.push('the mail address')
-  if (way.value.deliveries.includes('text') && !asked('phone')) said.push('the phone number')
+  const has = (...of: string[]) => way.value.deliveries.some((one) => of.includes(one))
+  if (has('mail', 'confirm_mail') && !asked('mail')) said.push('the mail address')
+  if (has('text', 'confirm_text') && !asked('phone')) said.push('the phone number')
   return said
 })
 
@@ -103,6 +110,9 @@ function turn(delivery: RegistrationWay['deliveries'][number]): void {
       :label="`${d.title}: ${d.says}`"
       @update:model-value="turn(d.value)"
     />
+  </div>
+  <div v-if="way.deliveries.some((one) => one.startsWith('confirm'))" class="top">
+    <v-text-field v-model.number="way.first_minutes" label="First stay" suffix="min" inputmode="numeric" />
   </div>
   <p v-if="lacks.length" class="note">To send the code, the form must ask for {{ lacks.join(' and ') }}.</p>
   <p v-for="text in faults" :key="text" class="note" role="alert">{{ text }}</p>

@@ -90,6 +90,7 @@ function add(kind: Kind): void {
       is_off: false,
       fields: [{ key: 'name', is_required: true, labels: {}, helps: {} }],
       deliveries: ['page'],
+      first_minutes: 15,
     })
   else if (kind === 'passcode') ways.value.push({ ...PASSCODE, tells: [], plan })
   else ways.value.push({ way: kind, is_off: false })
