@@ -311,3 +311,18 @@ async def test_messages_are_forgotten_after_thirty_days_but_those_that_wait(gard
     gone = await garden.road.act(lambda tx: outbox.forget_messages(tx.conn, tx.now + 1, 200))
     assert gone == 1
     assert read(garden, waits).state is MessageState.WAITING
+
+
+async def test_the_text_messages_of_a_day_are_counted(garden: Garden, staff: httpx.AsyncClient) -> None:
+    text = (await staff.get("/api/house")).json()["text"]
+    await staff.put("/api/text", json={k: v for k, v in text.items() if k != "has_secret"} | {"texts_day": 2})
+    for number in range(3):
+        to = {"channel": "text", "to": f"+44 7700 90012{number}"}
+        answer = await staff.post("/api/passes", json={"plan": 4, "label": "Ines", "send": to})
+        assert answer.status_code == (201 if number < 2 else 422)
+    assert answer.json()["code"] == "messages_many"
+    garden.clock.advance(86_401)
+    next_day = await garden.staff()
+    answer = await next_day.post("/api/passes", json={"plan": 4, "label": "Ines", "send": to})
+    await next_day.aclose()
+    assert answer.status_code == 201
