@@ -19,6 +19,7 @@ import uvloop
 
 from bench.codec import compare_codecs
 from bench.load import WINDOW, Measured, drive, drive_paced, drive_patiently
+from bench.messages import beside_messages, write_messages
 from bench.packets import (
     ADDRESS,
     GARDEN,
@@ -77,6 +78,7 @@ def main() -> None:
         print(
             f"fsync {measure_fsync(data) * 1000:.2f} ms; {WINDOW} in flight; medians of {RUNS} alternating runs"
         )
+        authority = data / "letters.pem"
         serve = ["lauschen", "serve", "--data", folder, "--staff", "127.0.0.1:0", "--portal", "127.0.0.1:0"]
         serve += ["--radius", "127.0.0.1", "--auth-port", "0", "--acct-port", "0"]
         ready = r"Staff: \S+:(\d+)\s+guest page: port (\d+)(?:.|\n)*RADIUS: \S+, (\d+) and (\d+)"
@@ -84,13 +86,18 @@ def main() -> None:
             started(["bench.echo"], r"(\d+)\n") as echo,
             started(["bench.responder"], r"(\d+) (\d+)\n") as peer,
             started(["bench.hello"], r"(\d+)\n") as hello,
-            started(serve, ready, log) as ports,
+            started(["bench.letters", str(authority)], r"(\d+)\n") as letters,
+            started(served_with(serve, data, int(letters[1]), authority), ready, log) as ports,
         ):
             staff, portal, auth, acct = (int(port) for port in ports.groups())
             beside_hello(int(hello[1]), portal, staff, auth, data)
             rate = compare(int(echo[1]), (int(peer[1]), int(peer[2])), auth, acct)
             beside_long_work(staff, auth, rate)
             beside_a_flood(auth, rate)
+            with signed_in(staff) as web:
+                beside_messages(
+                    web, lambda chance: drive(access_requests(MAC_PACKETS, chance), auth, ADDRESS)
+                )
         held = re.search(r'"longest_hold_ms": ([\d.]+)', log.read_text())
         print(f"longest time that one group held the loop: {held[1] if held else '?'} ms")
     beside_a_slow_disk()
@@ -100,6 +107,20 @@ def main() -> None:
     print(
         f"decode, verify, answer, no I/O: ours {ours:.0f}/s, pyrad {theirs:.0f}/s, {ours / theirs:.1f} times"
     )
+
+
+def served_with(serve: list[str], data: Path, port: int, authority: Path) -> list[str]:
+    """The command, once the mails stand in the outbox of what it serves."""
+    write_messages(data, port, authority.read_text())
+    return [*serve, "--reach", f"http://127.0.0.1:{port}"]
+
+
+@contextmanager
+def signed_in(staff: int) -> Iterator[httpx.Client]:
+    with httpx.Client(base_url=f"http://127.0.0.1:{staff}", timeout=300) as web:
+        answer = web.post("/api/session", json={"name": STAFF_NAME, "password": STAFF_PASSWORD})
+        web.headers["X-Lauschen-Form"] = answer.json()["csrf"]
+        yield web
 
 
 def compare(echo_port: int, peer: tuple[int, int], auth_port: int, acct_port: int) -> float:
@@ -133,9 +154,7 @@ def compare(echo_port: int, peer: tuple[int, int], auth_port: int, acct_port: in
 
 def beside_hello(hello: int, portal: int, staff: int, auth: int, data: Path) -> None:
     """The guest page and its form, as shares of the least that the same HTTP server can do."""
-    with httpx.Client(base_url=f"http://127.0.0.1:{staff}", timeout=300) as web:
-        signed_in = web.post("/api/session", json={"name": STAFF_NAME, "password": STAFF_PASSWORD})
-        web.headers["X-Lauschen-Form"] = signed_in.json()["csrf"]
+    with signed_in(staff) as web:
         batch = web.post("/api/batches", json={"plan": 1, "count": GUESTS}).json()
         codes: list[str] = []
         while len(codes) < GUESTS:
@@ -167,9 +186,7 @@ def say(what: str, runs: list[Measured], bare: float, peer: float | None = None)
 def beside_long_work(staff: int, auth_port: int, rate: float) -> None:
     """At half the measured rate: p99 idle, and while slips are drawn and ten thousand vouchers are issued."""
     chance, pace = random.Random(11), rate / 2
-    with httpx.Client(base_url=f"http://127.0.0.1:{staff}", timeout=300) as web:
-        signed_in = web.post("/api/session", json={"name": STAFF_NAME, "password": STAFF_PASSWORD})
-        web.headers["X-Lauschen-Form"] = signed_in.json()["csrf"]
+    with signed_in(staff) as web:
         thousand = web.post("/api/batches", json={"plan": 1, "count": 1000}).json()["id"]
 
         def load() -> Measured:

@@ -29,11 +29,11 @@ IN_FLIGHT = 32
 
 
 @contextmanager
-def serving(data: Path) -> Iterator[tuple[subprocess.Popen[str], int, int]]:
+def serving(data: Path, *options: str) -> Iterator[tuple[subprocess.Popen[str], int, int]]:
     """`lauschen serve` as a process of its own, with the ports that it chose."""
     command = [
         sys.executable, "-m", "lauschen", "serve", "--data", str(data), "--staff", "127.0.0.1:0",
-        "--portal", "127.0.0.1:0", "--radius", "127.0.0.1", "--auth-port", "0", "--acct-port", "0",
+        "--portal", "127.0.0.1:0", "--radius", "127.0.0.1", "--auth-port", "0", "--acct-port", "0", *options,
     ]  # fmt: skip
     process = subprocess.Popen(command, stdout=subprocess.PIPE, text=True)
     assert process.stdout is not None

@@ -18,6 +18,9 @@ from lauschen.store.messages import outbox
 AT_ONCE = 4
 """Messages of one channel, or of one receiver, that are on their way together: a slow one holds up no other."""
 SLICE = 20
+PACE, BURST = 5.0, 10
+"""Messages of one channel in a second, and how many may go at once after a rest. One costs the loop some 10 ms, most
+of them for TLS; packets go first."""
 IN_FLIGHT_S = 120.0
 """Longer than any try; after a crash what was on its way goes again then, under the same mark."""
 
@@ -40,9 +43,15 @@ class Outbox(PatientQueue[Message, Errand, Answer]):
         super().__init__(road)
         self._carriers = carriers
         self._busy: Counter[tuple[Channel, int]] = Counter()
+        self._may: dict[Channel, float] = dict.fromkeys(Channel, float(BURST))
+        """How many of each channel may go now, as of the last look."""
+        self._looked_at = road.clock.monotonic()
+        self._is_paced = False
+        """More are due than may go now."""
         road.wake_outbox = self.wake
 
     def due(self, tx: Tx) -> list[Message]:
+        self._refill()
         found: list[Message] = []
         for channel in Channel:
             full = [receiver for (one, receiver), n in self._busy.items() if one is channel and n >= AT_ONCE]
@@ -50,11 +59,24 @@ class Outbox(PatientQueue[Message, Errand, Answer]):
             room = SLICE if channel in (Channel.SYSLOG, Channel.WEBHOOK) else AT_ONCE - taken
             if 0 in full or room <= 0:
                 continue
-            found += outbox.due(tx.conn, tx.keys, channel, tx.now, room, full)
+            may = min(room, int(self._may[channel]))
+            some = outbox.due(tx.conn, tx.keys, channel, tx.now, may + 1, full)
+            self._is_paced |= len(some) > may and may < room
+            found += some[:may]
         return found
 
+    def _refill(self) -> None:
+        now = self._road.clock.monotonic()
+        for channel, may in self._may.items():
+            self._may[channel] = min(float(BURST), may + (now - self._looked_at) * PACE)
+        self._looked_at, self._is_paced = now, False
+
     def next_due(self, tx: Tx) -> float | None:
-        return outbox.next_due_after(tx.conn, tx.now)
+        due = outbox.next_due_after(tx.conn, tx.now)
+        if not self._is_paced:
+            return due
+        soon = tx.now + 1 / PACE
+        return soon if due is None else min(soon, due)
 
     def key(self, entry: Message) -> Hashable:
         return entry.id
@@ -66,6 +88,7 @@ class Outbox(PatientQueue[Message, Errand, Answer]):
         outbox.postpone(tx.conn, entry.id, tx.now + IN_FLIGHT_S)
         parcel, why = pack(tx.house, entry)
         self._busy[place] += 1
+        self._may[entry.channel] -= 1
         return Errand(entry, parcel, why)
 
     def put_off(self, tx: Tx, entry: Message) -> None:

@@ -326,3 +326,11 @@ async def test_the_text_messages_of_a_day_are_counted(garden: Garden, staff: htt
     answer = await next_day.post("/api/passes", json={"plan": 4, "label": "Ines", "send": to})
     await next_day.aclose()
     assert answer.status_code == 201
+
+
+async def test_many_go_at_a_pace_that_leaves_the_loop_to_packets(garden: Garden) -> None:
+    count = outbox_module.BURST + 6
+    messages = [await written(garden, to=f"n{number}@hollerau.example") for number in range(count)]
+    begun = garden.clock.monotonic()
+    await garden.until(lambda: all(read(garden, m).state is MessageState.SENT for m in messages))
+    assert garden.clock.monotonic() - begun >= 5 / outbox_module.PACE

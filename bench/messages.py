@@ -1,0 +1,54 @@
+"""MAC answers while ten thousand mails wait and are sent by SMTP, beside the same while none is due."""
+
+import random
+import statistics
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+import httpx
+
+from bench.load import Measured
+from lauschen.core.messages.channels import MailServer
+from lauschen.core.messages.message import Channel, Draft, Kind
+from lauschen.serve.first_run import open_data
+from lauschen.store.house.channels import save_only
+from lauschen.store.messages import outbox
+
+WAITING, RUNS = 10_000, 5
+WORDS = {"code": "3N2D5-98EEV", "wifi": "Garden", "limits": "8 h", "page": "p", "site": "Hollerau"}
+YEAR_S = 365 * 86_400.0
+
+
+def write_messages(data: Path, port: int, authority: str) -> None:
+    """Before anybody serves: a mail server is set, and all mails wait for a day that is far."""
+    conn, keys = open_data(data)
+    server = MailServer("127.0.0.1", "desk@hollerau.example", port=port, authority=authority)
+    save_only(conn, keys, Channel.MAIL, server)
+    conn.execute("BEGIN")
+    for number in range(WAITING):
+        draft = Draft(Channel.MAIL, Kind.PASS, "en", f"n{number}@hollerau.example", WORDS)
+        outbox.add_message(conn, keys, draft, mark=f"{number:024x}", now=time.time())
+    conn.execute("UPDATE message SET next_at = next_at + ?", (YEAR_S,))
+    conn.execute("COMMIT")
+    conn.close()
+
+
+def beside_messages(web: httpx.Client, load: Callable[[random.Random], Measured]) -> None:
+    """All become due when the mail server is saved anew."""
+    chance = random.Random(17)
+    load(chance)
+    alone = [load(chance).rate for _ in range(RUNS)]
+    mail = web.get("/api/house").json()["mail"]
+    saved = web.put("/api/mail", json={k: v for k, v in mail.items() if not k.startswith("has_")})
+    assert saved.status_code == 200, saved.text
+    began = time.perf_counter()
+    beside = [load(chance).rate for _ in range(RUNS)]
+    took = time.perf_counter() - began
+    left = web.get("/api/messages").json()["waiting"]
+    ratio = statistics.median(beside) / statistics.median(alone)
+    print(
+        f"MAC answers while {WAITING:,} mails wait: {ratio:.2f} of the rate without;"
+        f" {(WAITING - left) / took:.1f} mails a second sent beside them",
+        flush=True,
+    )
