@@ -96,7 +96,7 @@ def main() -> None:
             beside_a_flood(auth, rate)
             with signed_in(staff) as web:
                 beside_messages(
-                    web, lambda chance: drive(access_requests(MAC_PACKETS, chance), auth, ADDRESS)
+                    web, data, lambda chance: drive(access_requests(MAC_PACKETS, chance), auth, ADDRESS)
                 )
         held = re.search(r'"longest_hold_ms": ([\d.]+)', log.read_text())
         print(f"longest time that one group held the loop: {held[1] if held else '?'} ms")

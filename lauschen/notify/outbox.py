@@ -18,7 +18,7 @@ from lauschen.store.messages import outbox
 AT_ONCE = 4
 """Messages of one channel, or of one receiver, that are on their way together: a slow one holds up no other."""
 SLICE = 20
-PACE, BURST = 5.0, 10
+PACE, BURST = 4.0, 10
 """Messages of one channel in a second, and how many may go at once after a rest. One costs the loop some 10 ms, most
 of them for TLS; packets go first."""
 IN_FLIGHT_S = 120.0
@@ -38,6 +38,7 @@ class Outbox(PatientQueue[Message, Errand, Answer]):
     """Carries messages to whom they are for."""
 
     fault = "message"
+    keeps_facts = True
 
     def __init__(self, road: Road, carriers: Carriers) -> None:
         super().__init__(road)

@@ -27,6 +27,8 @@ class PatientQueue(ABC, Generic[Entry, Errand, Answer]):
 
     fault: str
     """The kind under which what raises for one entry is counted; what raises in the queue itself, under `sender`."""
+    keeps_facts = False
+    """Whether all that it writes is no fact that the packet road keeps in memory (`Tx.inner`)."""
 
     def __init__(self, road: Road) -> None:
         self._road = road
@@ -84,7 +86,7 @@ class PatientQueue(ABC, Generic[Entry, Errand, Answer]):
 
     async def _look(self) -> None:
         try:
-            errands, next_due = await self._road.act(self._take_due)
+            errands, next_due = await self._road.act(self._take_due, keeps_facts=self.keeps_facts)
         except Unavailable:
             self._wake_after(TROUBLE_S)
             return
@@ -110,7 +112,7 @@ class PatientQueue(ABC, Generic[Entry, Errand, Answer]):
             if key in self._in_flight:
                 continue  # looked at again when its answer comes
             try:
-                with tx.inner():
+                with tx.inner(keeps_facts=self.keeps_facts):
                     errand = self.take(tx, entry)
             except Exception as exc:
                 self._road.faults.note(self.fault, exc)
@@ -123,7 +125,7 @@ class PatientQueue(ABC, Generic[Entry, Errand, Answer]):
     async def _run(self, key: Hashable, errand: Errand) -> None:
         try:
             carried, answer = await self._carry(errand)
-            await self._road.act(lambda tx: self.note(tx, carried, answer))
+            await self._road.act(lambda tx: self.note(tx, carried, answer), keeps_facts=self.keeps_facts)
         except Unavailable:
             # What came of it could not be stored; it goes again, a little later.
             self._wake_after(TROUBLE_S)

@@ -114,7 +114,7 @@ class Rounds:
     async def _tell_passcodes(self) -> None:
         """To whom hands them out, within a second of the change."""
         if untold(self.road.house, self.road.keys, self.road.clock.now(), self._told):
-            self._told = await self.road.act(tell_passcodes)
+            self._told = await self.road.act(tell_passcodes, keeps_facts=True)
 
     async def _collect(self) -> None:
         """Garbage, at a quiet moment."""
