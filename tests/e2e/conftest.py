@@ -5,6 +5,7 @@ import shutil
 import signal
 import subprocess
 import sys
+import time
 import urllib.request
 from collections.abc import Iterator
 from dataclasses import dataclass
@@ -38,6 +39,19 @@ class RunningDemo:
     name: str
     password: str
     codes: list[str]
+    letterbox: int
+
+    def mails(self, count: int) -> list[dict[str, str]]:
+        """What arrived by mail, the newest last, once there are so many."""
+        deadline = time.monotonic() + PATIENCE_S
+        while len(found := self._read_mails()) < count and time.monotonic() < deadline:
+            time.sleep(0.1)
+        return found
+
+    def _read_mails(self) -> list[dict[str, str]]:
+        with urllib.request.urlopen(f"http://127.0.0.1:{self.letterbox}/mails", timeout=PATIENCE_S) as answer:
+            found: list[dict[str, str]] = json.load(answer)
+        return found
 
     def control_post(self, path: str) -> dict[str, object]:
         request = urllib.request.Request(f"http://127.0.0.1:{self.control}{path}", method="POST")

@@ -73,6 +73,9 @@ def test_the_console(browser: Browser, demo: RunningDemo, theme: str) -> None:
             "paths",
             "paths?device=1",
             "paths?device=1&sheet=1",
+            "house",
+            "house?part=words",
+            "house?part=outbox",
         ):
             page.goto(f"http://127.0.0.1:{demo.staff}/{room}")
             page.get_by_role("link", name="Guests").wait_for()
