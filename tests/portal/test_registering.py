@@ -198,6 +198,15 @@ async def test_what_the_house_does_not_offer_now_takes_nothing(
     assert 'name="name"' not in guest.html
 
 
+async def test_whom_the_house_barred_gets_nothing(garden: Garden, staff: httpx.AsyncClient) -> None:
+    await offer(garden, staff)
+    guest = await at_the_page(garden)
+    assert (await staff.post(f"{garden.path(guest)}/bar")).status_code == 200
+    answer = await write_in(guest, name="Ines")
+    assert answer.status_code == 403
+    assert (await staff.get("/api/desk")).json()["batches"] == []
+
+
 async def test_without_a_mail_server_no_code_is_promised_by_mail(
     garden: Garden, staff: httpx.AsyncClient
 ) -> None:

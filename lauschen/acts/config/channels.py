@@ -1,5 +1,7 @@
 """Where messages leave the house, and what they say: set, changed, taken away."""
 
+from dataclasses import replace
+
 from lauschen.core.errors import Invalid, NotThere
 from lauschen.core.ids import ChannelId
 from lauschen.core.messages.channels import (
@@ -15,6 +17,7 @@ from lauschen.core.messages.message import Channel
 from lauschen.core.messages.ours import OURS
 from lauschen.core.messages.template import Template, TemplateKey
 from lauschen.core.messages.templates import check_message
+from lauschen.core.words.text import visible
 from lauschen.notify.addresses import is_country, read_mail
 from lauschen.notify.mail import context_for
 from lauschen.outgoing.reach import read_address
@@ -28,10 +31,12 @@ MOST_RECEIVERS = 20
 def checked_mail(server: MailServer) -> MailServer:
     """Invalid says what of it cannot be."""
     check_host(server.host, server.port)
-    read_mail(server.sender, "sender")
+    sender = read_mail(server.sender, "sender")
+    if visible(server.sender_name) != server.sender_name:
+        raise Invalid("sender_name", field="sender_name", mend="There are hidden signs in that name.")
     if server.authority:
         context_for(server.authority)
-    return server
+    return replace(server, sender=sender)
 
 
 def checked_gateway(gateway: TextGateway) -> TextGateway:

@@ -8,6 +8,7 @@ from lauschen.acts.messages.passes import Address, send_issued
 from lauschen.acts.messages.writing import write_message
 from lauschen.acts.page.trying import here
 from lauschen.acts.page.visiting import may_only_look
+from lauschen.core.decide.reason import Reason
 from lauschen.core.errors import Invalid, NotThere
 from lauschen.core.ids import CredentialId, NetworkId
 from lauschen.core.limits.registering import DAY_S, WINDOW_S, is_used_up, slow_down
@@ -58,7 +59,7 @@ def register(tx: Tx, visit_id: str, source: str, form: Form) -> Registered:
     The same form sent twice in one visit leads to the same code.
     """
     visit, standing = here(tx, visit_id, source)
-    if may_only_look(visit, standing):
+    if may_only_look(visit, standing) or standing.reason is Reason.BARRED_BY_STAFF:
         raise NotThere("visit")
     way = _way(tx, visit.network)
     if form.delivery not in way.deliveries:

@@ -10,6 +10,8 @@ from lauschen.core.messages.budgets import DAY_S, Spent
 from lauschen.core.messages.message import About, Channel, Draft, Kind, Message, MessageState
 from lauschen.store.keys import KeyRing
 
+_NEVER = 2**62
+"""An id that no row reaches."""
 _MESSAGE = (
     "id, mark, channel, kind, lang, sealed, receiver, credential, mac, network, written_at, tries, next_at, state,"
     " answer, answer_at"
@@ -58,10 +60,13 @@ def due(
 
 
 def next_due_after(conn: Connection, now: float) -> float | None:
-    row = conn.execute(
-        "SELECT min(next_at) FROM message WHERE next_at IS NOT NULL AND next_at > ?", (now,)
-    ).fetchone()
-    return None if row is None else row[0]
+    found = [
+        conn.execute(
+            "SELECT min(next_at) FROM message WHERE channel = ? AND next_at > ?", (channel, now)
+        ).fetchone()[0]
+        for channel in Channel
+    ]
+    return min((at for at in found if at is not None), default=None)
 
 
 def postpone(conn: Connection, message: MessageId, next_at: float) -> None:
@@ -123,8 +128,14 @@ def spent(conn: Connection, keys: KeyRing, draft: Draft, now: float) -> Spent:
         address=count("to_hash = ?", _to_hash(keys, draft.to)) if draft.to else 0,
         device=count("mac = ?", draft.about.mac) if draft.about.mac is not None else 0,
         network=count("network = ?", draft.about.network) if draft.about.network is not None else 0,
-        texts=count("channel = ?", Channel.TEXT) if draft.channel is Channel.TEXT else 0,
+        texts=_texts(conn, since) if draft.channel is Channel.TEXT else 0,
     )
+
+
+def _texts(conn: Connection, since: float) -> int:
+    # The channel is spelled out, as the index has it.
+    found = conn.execute("SELECT count(*) FROM message WHERE channel = 'text' AND written_at > ?", (since,))
+    return int(found.fetchone()[0])
 
 
 def listed(
@@ -132,9 +143,9 @@ def listed(
 ) -> list[Message]:
     """The newest first, from the one before `before`."""
     rows = conn.execute(
-        f"SELECT {_MESSAGE} FROM message WHERE (?1 IS NULL OR state = ?1) AND (?2 IS NULL OR id < ?2)"
-        " ORDER BY id DESC LIMIT ?3",
-        (state, before, at_most),
+        f"SELECT {_MESSAGE} FROM message WHERE {'' if state is None else 'state = ? AND'} id < ?"
+        " ORDER BY id DESC LIMIT ?",
+        (*([] if state is None else [state]), _NEVER if before is None else before, at_most),
     )
     return [_read(keys, row) for row in rows.fetchall()]
 
@@ -153,9 +164,10 @@ def count_in(conn: Connection, state: MessageState) -> int:
 
 def failing(conn: Connection) -> list[tuple[str, int, float, str]]:
     """Of each channel where messages wait that were tried: how many, since when, and what was answered last."""
+    tried = "next_at IS NOT NULL AND tries > 0"
     return conn.execute(
-        "SELECT channel, count(*), min(written_at), answer FROM message WHERE next_at IS NOT NULL AND tries > 0"
-        " GROUP BY channel HAVING max(answer_at)"
+        f"SELECT channel, count(*), min(written_at), (SELECT answer FROM message n WHERE n.channel = m.channel"
+        f" AND {tried} ORDER BY answer_at DESC LIMIT 1) FROM message m WHERE {tried} GROUP BY channel"
     ).fetchall()
 
 
@@ -171,9 +183,9 @@ def given_up_since(conn: Connection, since: float) -> list[tuple[str, int, str]]
 def forget_messages(conn: Connection, before: float, at_most: int) -> int:
     """Retention, a slice at a time; what still waits stays."""
     return conn.execute(
-        "DELETE FROM message WHERE id IN (SELECT id FROM message WHERE written_at < ? AND next_at IS NULL"
-        " ORDER BY id LIMIT ?)",
-        (before, at_most),
+        "DELETE FROM message WHERE id IN (SELECT id FROM (SELECT id, written_at, next_at FROM message"
+        " ORDER BY id LIMIT ?) WHERE written_at < ? AND next_at IS NULL)",
+        (at_most, before),
     ).rowcount
 
 

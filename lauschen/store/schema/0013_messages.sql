@@ -41,6 +41,7 @@ CREATE TABLE message (
     answer_at REAL
 ) STRICT;
 CREATE INDEX message_due ON message (channel, next_at) WHERE next_at IS NOT NULL;
+CREATE INDEX message_tried ON message (channel, answer_at) WHERE next_at IS NOT NULL AND tries > 0;
 CREATE INDEX message_to ON message (to_hash, written_at) WHERE to_hash IS NOT NULL;
 CREATE INDEX message_device ON message (mac, written_at) WHERE mac IS NOT NULL;
 CREATE INDEX message_network ON message (network, written_at) WHERE network IS NOT NULL;

@@ -85,6 +85,7 @@ async def test_a_password_that_nobody_typed_stays(garden: Garden, staff: httpx.A
         ({"host": "a b"}, "host"),
         ({"port": 0}, "port"),
         ({"sender": "nobody"}, "sender"),
+        ({"sender_name": "Desk\r\nBcc: x"}, "sender_name"),
         ({"authority": "no certificate"}, "authority"),
         ({"security": "none"}, "security"),
         ({"host": "x" * 254}, "host"),
