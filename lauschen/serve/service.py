@@ -72,7 +72,7 @@ class Options:
     """None: RADIUS over TLS is not heard."""
     certificates: Certificates | None = None
     reach: Reach = field(default_factory=Reach)
-    """Private addresses that calls to controllers may go to."""
+    """Private addresses that calls to controllers, mails and other messages may go to."""
     believes_clock: bool = False
     """Even when the system's clock is earlier than the newest record."""
     warms_up: bool = False
