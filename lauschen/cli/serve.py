@@ -80,7 +80,9 @@ def serve(
     ] = None,
     reach: Annotated[
         list[str] | None,
-        typer.Option(help="A private range, or http://ADDRESS:PORT, that calls, mails and lines of ours may go to."),
+        typer.Option(
+            help="A private range, or http://ADDRESS:PORT, that calls, mails and lines of ours may go to."
+        ),
     ] = None,
     believe_clock: Annotated[
         bool, typer.Option("--believe-clock", help="Even if it is earlier than the newest record.")

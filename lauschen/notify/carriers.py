@@ -115,7 +115,9 @@ def call_for(house: House, message: Message, hook: Webhook) -> HookParcel:
 
 
 def _as_text(house: House, message: Message) -> str:
-    template = template_for(house.channels, replace(message, channel=Channel.TEXT))
+    own = OURS.get((message.kind, Channel.SYSLOG, "en"))
+    channel = Channel.TEXT if own is None else Channel.SYSLOG
+    template = template_for(house.channels, replace(message, channel=channel))
     return render(template, Channel.TEXT, message.words).plain
 
 

@@ -20,6 +20,7 @@ from lauschen.notify.syslog import Herald
 from lauschen.outgoing.reach import Reach
 from lauschen.standins.authority import make_tls
 from tests.garden import Garden
+from tests.portal.test_registering import at_the_page, offer, write_in
 
 TLS = make_tls(("127.0.0.1",))
 LINE = syslog_line(
@@ -168,6 +169,24 @@ async def test_a_new_passcode_goes_to_whoever_hands_it_out(
     garden.clock.advance(5)
     await garden.road.act(lambda tx: None)
     assert len(garden.demo.letters.mailbox.mails) == 3
+
+
+async def test_machines_hear_of_who_writes_in(
+    garden: Garden, staff: httpx.AsyncClient, hooked: list[tuple[dict[str, str], bytes]]
+) -> None:
+    (where, _) = hooked.pop()
+    hook = {"name": "Bell", "url": f"http://127.0.0.1:{where['port']}/bell", "hears": ["registered"]}
+    assert (await staff.post("/api/webhooks", json=hook)).status_code == 201
+    await offer(garden, staff, "page")
+    guest = await at_the_page(garden)
+    await write_in(guest, name="Ines Harwood", mail="ines@hollerau.example")
+    await garden.until(lambda: len(hooked) == 1)
+    said = json.loads(hooked[0][1])
+    assert said["kind"] == "registered"
+    assert said["text"].endswith(" wrote themselves in on Garden of Hollerau Summer Academy as Ines Harwood")
+    assert "ines@" not in hooked[0][1].decode(), "an address is nobody's business who only counts guests"
+    issued = (await staff.get("/api/desk")).json()["batches"][0]["issued"][0]
+    assert issued["sent"] is None
 
 
 async def test_receivers_are_set_tried_and_taken_away(

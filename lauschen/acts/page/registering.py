@@ -4,6 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from lauschen.acts.desk.issuing import begin_batch
+from lauschen.acts.messages.machines import tell_machines
 from lauschen.acts.messages.passes import Address, send_issued
 from lauschen.acts.messages.writing import write_message
 from lauschen.acts.page.trying import here
@@ -25,6 +26,7 @@ from lauschen.core.ways.self_registration import (
     missing_of,
 )
 from lauschen.core.words.codes import CODE_COUNT, make_code
+from lauschen.core.words.mac import spell_mac
 from lauschen.road.tx import Tx
 from lauschen.store import credentials
 from lauschen.store.messages import registrations
@@ -62,11 +64,7 @@ def register(tx: Tx, visit_id: str, source: str, form: Form) -> Registered:
     if may_only_look(visit, standing) or standing.reason is Reason.BARRED_BY_STAFF:
         raise NotThere("visit")
     way = _way(tx, visit.network)
-    if form.delivery not in way.deliveries:
-        raise Invalid("delivery", field="delivery", mend="Choose one of those that are offered.")
-    missing = missing_of(way, form.answers, form.delivery)
-    if missing:
-        raise Invalid("field_missing", field=missing[0], mend="This is needed.")
+    _check(way, form)
     since, digest = tx.now - WINDOW_S, visit_hash(visit_id)
     wait = slow_down(
         registrations.count_from(tx.conn, source, since),
@@ -78,20 +76,39 @@ def register(tx: Tx, visit_id: str, source: str, form: Form) -> Registered:
     if is_used_up(registrations.count_of_device(tx.conn, visit.mac, tx.now - DAY_S)):
         raise Invalid("registrations_many", field="", mend="This device has had its registrations of today.")
     credential, code = _issue(tx, way, form)
+    _keep(tx, visit, digest, source, form, credential)
+    if form.delivery in NEEDS:
+        _send(tx, credential, form, visit, way.first_minutes)
+    return Registered(credential, code, wait)
+
+
+def _check(way: SelfRegistration, form: Form) -> None:
+    """Invalid names what the form lacks."""
+    if form.delivery not in way.deliveries:
+        raise Invalid("delivery", field="delivery", mend="Choose one of those that are offered.")
+    missing = missing_of(way, form.answers, form.delivery)
+    if missing:
+        raise Invalid("field_missing", field=missing[0], mend="This is needed.")
+
+
+def _keep(tx: Tx, visit: Visit, digest: bytes, source: str, form: Form, credential: CredentialId) -> None:
+    """What was written, in the database, the log, and at the machines that hear of it."""
     registrations.add_registration(
         tx.conn, tx.keys, credential=credential, network=visit.network, mac=visit.mac, source=source,
         visit=digest, lang=form.lang, delivery=form.delivery, answers=form.answers, now=tx.now,
     )  # fmt: skip
+    name = form.answers.get(NAME, "")
     tx.log(
         "registered",
         mac=visit.mac,
         network=visit.network,
         access_device=visit.access_device,
-        facts={"name": form.answers.get(NAME, ""), "delivery": form.delivery},
+        facts={"name": name, "delivery": form.delivery},
     )
-    if form.delivery in NEEDS:
-        _send(tx, credential, form, visit, way.first_minutes)
-    return Registered(credential, code, wait)
+    house = tx.house
+    where = {"network": house.networks[visit.network].name, "site": house.site_name}
+    words = {"name": name, "device": spell_mac(visit.mac), **where}
+    tell_machines(tx, Kind.REGISTERED, words, About(network=visit.network))
 
 
 def send_again(tx: Tx, visit_id: str, source: str) -> None:

@@ -40,6 +40,7 @@ TITLES = {
     Kind.PASS: "a pass or voucher",
     Kind.ACCOUNT: "an account",
     Kind.TEST: "a test",
+    Kind.REGISTERED: "somebody who wrote themselves in",
     Kind.CONFIRM: "to confirm an address",
     Kind.PASSCODE: "a new passcode",
 }
@@ -54,6 +55,7 @@ SAMPLE = {
     "until": "tomorrow 05:00",
     "link": "http://welcome.hollerau.example/confirm/4f1c…",
     "minutes": "15",
+    "device": "02-00-00-AA-BB-01",
 }
 """What a preview shows in the place of what is not known."""
 

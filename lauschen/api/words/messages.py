@@ -18,6 +18,7 @@ KINDS = {
     "account": "an account",
     "test": "a test",
     "confirm": "a question to confirm",
+    "registered": "a registration",
     "passcode": "a new passcode",
 }
 

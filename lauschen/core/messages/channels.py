@@ -111,7 +111,7 @@ class Channels:
     """Those that differ from ours."""
 
 
-HEARD = (Kind.PASSCODE,)
+HEARD = (Kind.REGISTERED, Kind.PASSCODE)
 """What syslog servers and webhooks can be told of."""
 LONGEST_SECRET, SHORTEST_SECRET = 200, 16
 

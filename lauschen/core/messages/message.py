@@ -27,6 +27,8 @@ class Kind(StrEnum):
     """A link and six digits, by which whoever reads it confirms the address."""
     TEST = "test"
     """Whether a channel works."""
+    REGISTERED = "registered"
+    """Somebody wrote themselves in; for machines."""
     PASSCODE = "passcode"
     """The passcode of a network changed; for those who hand it out."""
 

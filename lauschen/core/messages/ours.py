@@ -126,6 +126,12 @@ tun.""",
         """\
 {site}: Bestätigen Sie Ihre Nummer mit {code} oder auf {link}""",
     ),
+    (Kind.REGISTERED, Channel.SYSLOG, "en"): Template(
+        "", "{device} wrote themselves in on {network} of {site} as {name}"
+    ),
+    (Kind.REGISTERED, Channel.SYSLOG, "de"): Template(
+        "", "{device} hat sich in {network} eingetragen, {site}, als {name}"
+    ),
     (Kind.TEST, Channel.MAIL, "en"): Template(
         "A test from {site}",
         """\

@@ -42,6 +42,12 @@ WORDS: Mapping[Kind, Mapping[str, str]] = {
         "minutes": "how long the first stay is",
         "site": "the name of the house",
     },
+    Kind.REGISTERED: {
+        "name": "as whom, if they said",
+        "network": "the guest network",
+        "device": "the device",
+        "site": "the name of the house",
+    },
     Kind.TEST: {"site": "the name of the house"},
     Kind.PASSCODE: {
         "network": "the guest network",
@@ -59,6 +65,7 @@ _NEEDED = {
     Kind.PASSCODE: "code",
     Kind.TEST: "site",
     Kind.CONFIRM: "link",
+    Kind.REGISTERED: "device",
 }
 """Without it a message of that kind is of no use."""
 _WORD = re.compile(r"\{([a-z_]+)\}")

@@ -2337,7 +2337,7 @@ export interface components {
          * @description What a message is about; each has words of its own.
          * @enum {string}
          */
-        Kind: "pass" | "account" | "confirm" | "test" | "passcode";
+        Kind: "pass" | "account" | "confirm" | "test" | "registered" | "passcode";
         /** KnockOut */
         KnockOut: {
             /** Address */

@@ -11,7 +11,12 @@ const emit = defineEmits<{ saved: [] }>()
 const { isBusy, problem, act, fault } = useAct()
 const { problem: unclear, read: look } = useAct()
 const LANGUAGES = { en: 'English', de: 'Deutsch' } as const
-const HOW = { mail: 'by mail', text: 'as a text message', syslog: '', webhook: '' } as const
+const HOW = {
+  mail: 'by mail',
+  text: 'as a text message',
+  syslog: 'to machines',
+  webhook: 'to machines',
+} as const
 const path = (one: Words) => `/api/templates/${one.kind}/${one.channel}/${one.lang}`
 const chosen = ref(path(props.house.templates[0]!))
 const one = computed(() => props.house.templates.find((t) => path(t) === chosen.value)!)

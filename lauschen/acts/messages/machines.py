@@ -1,0 +1,25 @@
+"""Syslog servers and webhooks are told of what they are to hear of."""
+
+from collections.abc import Mapping
+
+from lauschen.acts.messages.writing import write_message
+from lauschen.core.errors import Invalid
+from lauschen.core.messages.message import About, Channel, Draft, Kind
+from lauschen.road.tx import Tx
+from lauschen.store.log import Facts
+
+LANG = "en"
+"""The console's language."""
+
+
+def tell_machines(tx: Tx, kind: Kind, words: Mapping[str, str], about: About) -> None:
+    """One message for each that hears of it. What cannot be written is noted, and holds up nothing."""
+    channels = tx.house.channels
+    hearers = [(Channel.SYSLOG, one.id) for one in channels.syslog if kind in one.hears]
+    hearers += [(Channel.WEBHOOK, one.id) for one in channels.webhooks if kind in one.hears]
+    for channel, receiver in hearers:
+        try:
+            write_message(tx, Draft(channel, kind, LANG, "", dict(words), about, receiver))
+        except Invalid as refused:
+            facts: Facts = {"about": kind, "answer": refused.mend}
+            tx.log("message_not_written", mac=about.mac, network=about.network, facts=facts)
