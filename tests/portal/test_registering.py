@@ -94,6 +94,8 @@ async def test_by_mail_the_page_waits_for_the_code_that_arrives(
     assert found[1] not in guest.html
     await guest.type_code(found[1])
     await garden.until_state(guest, State.INSIDE)
+    await guest.open(guest.url)
+    assert "on its way" not in guest.html
     (row,) = garden.demo.service.reader.execute("SELECT mac, network FROM message").fetchall()
     assert tuple(row) == (guest.phone.mac, 1), "the budgets of the device count"
 
@@ -127,6 +129,17 @@ async def test_a_code_that_was_sent_is_sent_once_more_within_its_budget(
     other = await at_the_page(garden, 1)
     nothing = await other.post("register-again", {"csrf": other.csrf()})
     assert nothing.status_code == 403
+
+
+async def test_a_number_that_nobody_writes_to_may_be_of_any_country(
+    garden: Garden, staff: httpx.AsyncClient
+) -> None:
+    await offer(garden, staff, "page", "text", fields=[{"key": "phone"}])
+    guest = await at_the_page(garden)
+    await write_in(guest, "text", phone="+1 202 555 0143")
+    assert "We cannot send text messages to that country." in guest.html
+    await write_in(guest, "page", phone="+1 202 555 0143")
+    assert shown_code(guest)
 
 
 @pytest.mark.parametrize(

@@ -100,11 +100,13 @@ class RegisterOnPage:
 
 def read_form(unverified: Mapping[str, str], facts: Facts, way: SelfRegistration, lang: str) -> Form:
     """Each answer in its form; Invalid names the field that is none."""
-    answers = typed_answers(unverified, way)
-    for key in (MAIL, PHONE):
-        if answers.get(key):
-            answers[key] = _read_address(key, answers[key], facts)
-    unverified_delivery = unverified.get("delivery", "")
+    answers, unverified_delivery = typed_answers(unverified, way), unverified.get("delivery", "")
+    if answers.get(MAIL):
+        answers[MAIL] = read_mail(answers[MAIL], MAIL)
+    gateway = facts.house.channels.text
+    # A number that nobody writes to may be of any country, and is kept as it was typed.
+    if answers.get(PHONE) and gateway is not None and _needs(unverified_delivery) == PHONE:
+        answers[PHONE] = read_phone(answers[PHONE], gateway.countries, PHONE)
     usable = facts.house.deliveries(way)
     if unverified_delivery not in usable:
         raise Invalid("delivery", field="delivery", mend="Choose one of those that are offered.")
@@ -141,6 +143,8 @@ def registered_part(facts: Facts, lang: str) -> Part | None:
         return confirm_part(facts, lang)
     words = catalogue(lang)
     if given.was_sent:
+        if facts.is_in:
+            return None  # it has arrived, and was typed
         says = words[f"registered_{given.delivery}"]
         return RegisteredPart(
             "", says.format(to=blurred(address_of(given.delivery, given.answers))), False, was_sent=True
@@ -150,13 +154,9 @@ def registered_part(facts: Facts, lang: str) -> Part | None:
     return RegisteredPart(group_code(given.code), says, may_go_in)
 
 
-def _read_address(key: str, text: str, facts: Facts) -> str:
-    if key == MAIL:
-        return read_mail(text, MAIL)
-    gateway = facts.house.channels.text
-    if gateway is None:
-        return text
-    return read_phone(text, gateway.countries, PHONE)
+def _needs(unverified_delivery: str) -> str | None:
+    """The field that a delivery needs, if it is one."""
+    return NEEDS[Delivery(unverified_delivery)] if unverified_delivery in NEEDS else None
 
 
 def _field(one: Field, facts: Facts, lang: str, usable: list[Delivery]) -> FieldPart:
