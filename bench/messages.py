@@ -37,6 +37,7 @@ def write_messages(data: Path, port: int, authority: str) -> None:
 def put_off(data: Path) -> None:
     """All that waits, to a day that is far."""
     conn, _ = open_data(data)
+    conn.execute("PRAGMA busy_timeout = 20000")  # the server writes too
     conn.execute("UPDATE message SET next_at = ? WHERE next_at IS NOT NULL", (time.time() + YEAR_S,))
     conn.close()
 
