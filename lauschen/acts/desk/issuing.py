@@ -12,6 +12,7 @@ from lauschen.core.actor import Actor
 from lauschen.core.errors import Invalid, Unavailable
 from lauschen.core.ids import BatchId, CredentialId, PlanId
 from lauschen.core.limits.terms import AS_PLAN, Terms
+from lauschen.core.ways.kinds import WayIn
 from lauschen.core.words.codes import CODE_COUNT, make_code
 from lauschen.road.road import Road
 from lauschen.road.tx import Tx
@@ -92,11 +93,21 @@ def begin_batch(tx: Tx, *, plan: PlanId, size: int, label: str) -> BatchId:
 
 def draw_vouchers(tx: Tx, *, batch: BatchId, plan: PlanId, count: int, terms: Terms = AS_PLAN) -> None:
     """Draws codes and stores them, sealed."""
-    drawn = 0
-    while drawn < count:
+    for _ in range(count):
+        draw_one(tx, way=WayIn.VOUCHER, batch=batch, plan=plan, terms=terms)
+
+
+def draw_one(
+    tx: Tx, *, way: WayIn, batch: BatchId, plan: PlanId, terms: Terms = AS_PLAN
+) -> tuple[CredentialId, str]:
+    """One with a code that nobody has, and the code."""
+    made = None
+    while made is None:
         code = make_code(tx.chance.below(CODE_COUNT))
-        made = credentials.add_issued(tx.conn, tx.keys, code, plan=plan, batch=batch, now=tx.now, terms=terms)
-        drawn += made is not None
+        made = credentials.add_issued(
+            tx.conn, tx.keys, code, way=way, plan=plan, batch=batch, now=tx.now, terms=terms
+        )
+    return made, code
 
 
 def finish_batch(tx: Tx, *, batch: BatchId, plan: PlanId, size: int) -> None:

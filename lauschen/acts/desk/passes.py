@@ -1,12 +1,11 @@
 """Guest passes: each for a named person, with a code that is proposed or chosen."""
 
-from lauschen.acts.desk.issuing import begin_batch, check_terms
+from lauschen.acts.desk.issuing import begin_batch, check_terms, draw_one
 from lauschen.core.errors import Invalid
 from lauschen.core.ids import BatchId, PlanId
 from lauschen.core.limits.terms import AS_PLAN, Terms
 from lauschen.core.ways.chosen import check_chosen
 from lauschen.core.ways.kinds import WayIn
-from lauschen.core.words.codes import CODE_COUNT, make_code
 from lauschen.road.tx import Tx
 from lauschen.store import credentials
 
@@ -22,7 +21,7 @@ def issue_pass(
     if code:
         _add_chosen(tx, batch, plan, terms, code, name)
     else:
-        _draw(tx, batch, plan, terms)
+        draw_one(tx, way=WayIn.GUEST_PASS, batch=batch, plan=plan, terms=terms)
     credentials.make_valid(tx.conn, batch)
     tx.log("pass_issued", facts={"name": name.strip(), "plan": plan, "batch": batch})
     return batch
@@ -36,18 +35,3 @@ def _add_chosen(tx: Tx, batch: BatchId, plan: PlanId, terms: Terms, code: str, n
     )
     if made is None:
         raise Invalid("code_taken", field="code", mend="Another pass has this code: choose another one.")
-
-
-def _draw(tx: Tx, batch: BatchId, plan: PlanId, terms: Terms) -> None:
-    made = None
-    while made is None:
-        made = credentials.add_issued(
-            tx.conn,
-            tx.keys,
-            make_code(tx.chance.below(CODE_COUNT)),
-            way=WayIn.GUEST_PASS,
-            plan=plan,
-            batch=batch,
-            now=tx.now,
-            terms=terms,
-        )

@@ -4,6 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import datetime
 
+from lauschen.acts.messages.machines import LANG, that_hear
 from lauschen.acts.messages.writing import write_message
 from lauschen.core.errors import Invalid
 from lauschen.core.house.house import House
@@ -12,13 +13,11 @@ from lauschen.core.messages.message import About, Channel, Draft, Kind
 from lauschen.core.ways.kinds import WayIn
 from lauschen.core.ways.lead import GoodPasscode
 from lauschen.core.ways.passcode import Passcode
+from lauschen.core.words.slip import day_words
 from lauschen.road.tx import Tx
 from lauschen.store.house import passcodes as stored
 from lauschen.store.keys import KeyRing
 from lauschen.store.log import Facts
-
-LANG = "en"
-"""The console's language: they are the house's own people."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -62,9 +61,7 @@ def tell_passcodes(tx: Tx) -> dict[bytes, float]:
 
 def _hearers(house: House, way: Passcode) -> list[tuple[Channel, str, ChannelId | None]]:
     found: list[tuple[Channel, str, ChannelId | None]] = [(_channel(to), to, None) for to in way.tells]
-    channels = house.channels
-    found += [(Channel.SYSLOG, "", one.id) for one in channels.syslog if Kind.PASSCODE in one.hears]
-    return found + [(Channel.WEBHOOK, "", one.id) for one in channels.webhooks if Kind.PASSCODE in one.hears]
+    return found + [(channel, "", one) for channel, one in that_hear(house.channels, Kind.PASSCODE)]
 
 
 def _tell(tx: Tx, one: Untold) -> None:
@@ -91,5 +88,4 @@ def _channel(to: str) -> Channel:
 def _until(until: float | None, house: House) -> str:
     if until is None:
         return "further notice"
-    then = datetime.fromtimestamp(until, house.zone)
-    return f"{then:%a} {then.day} {then:%b}, {then:%H:%M}"
+    return day_words(datetime.fromtimestamp(until, house.zone), LANG)

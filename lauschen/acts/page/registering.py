@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from lauschen.acts.desk.issuing import begin_batch
+from lauschen.acts.desk.issuing import begin_batch, draw_one
 from lauschen.acts.messages.machines import tell_machines
 from lauschen.acts.messages.passes import Address, send_issued
 from lauschen.acts.messages.writing import write_message
@@ -25,7 +25,6 @@ from lauschen.core.ways.self_registration import (
     SelfRegistration,
     missing_of,
 )
-from lauschen.core.words.codes import CODE_COUNT, make_code
 from lauschen.core.words.mac import spell_mac
 from lauschen.road.tx import Tx
 from lauschen.store import credentials
@@ -165,11 +164,6 @@ def _issue(tx: Tx, way: SelfRegistration, form: Form) -> tuple[CredentialId, str
     """A batch of one, as the desk issues them: so it is shown, given time, sent again and withdrawn there too."""
     label = form.answers.get(NAME) or form.answers.get(MAIL) or form.answers.get(PHONE) or ""
     batch = begin_batch(tx, plan=way.plan, size=1, label=label)
-    made = None
-    while made is None:
-        code = make_code(tx.chance.below(CODE_COUNT))
-        made = credentials.add_issued(
-            tx.conn, tx.keys, code, way=WayIn.SELF_REGISTRATION, plan=way.plan, batch=batch, now=tx.now
-        )
+    drawn = draw_one(tx, way=WayIn.SELF_REGISTRATION, batch=batch, plan=way.plan)
     credentials.make_valid(tx.conn, batch)
-    return made, code
+    return drawn

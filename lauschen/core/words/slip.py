@@ -66,7 +66,7 @@ def slip_limits(plan: Plan, terms: Terms = AS_PLAN, zone: ZoneInfo | None = None
         parts.append(words["first_use"].format(time=_time(plan.seconds, lang)))
     for word, moment in (("from", terms.valid_from), ("until", terms.valid_until)):
         if moment is not None:
-            parts.append(words[word].format(day=_day(datetime.fromtimestamp(moment, zone), lang)))
+            parts.append(words[word].format(day=day_words(datetime.fromtimestamp(moment, zone), lang)))
     parts.append(_devices(terms.devices or plan.devices, terms.seats, words))
     if plan.octets is not None:
         parts.append(data_words(plan.octets))
@@ -89,7 +89,8 @@ def _time(seconds: int, lang: str) -> str:
     return text.replace(" d", " Tage") if lang == "de" else text
 
 
-def _day(then: datetime, lang: str) -> str:
+def day_words(then: datetime, lang: str) -> str:
+    """`Sat 5 Dec, 18:00`, by the clock that it was read from."""
     if lang == "de":
         return f"{then.day}.{then.month}., {then:%H:%M}"
     return f"{then:%a} {then.day} {then:%b}, {then:%H:%M}"
