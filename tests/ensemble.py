@@ -10,8 +10,8 @@ from lauschen.core.decide.standing import State
 from lauschen.core.ids import AccessDeviceId, BatchId, Mac, NetworkId, PlanId
 from lauschen.core.limits.terms import AS_PLAN, Terms
 from lauschen.core.ways.click_through import Agreement
-from lauschen.core.ways.code import Code, read_typed
-from lauschen.core.ways.person import NameAndPassword
+from lauschen.core.ways.offers.code import Code, read_typed
+from lauschen.core.ways.offers.person import NameAndPassword
 from lauschen.core.words.tokens import PortalToken
 from lauschen.demo.site import ENSEMBLE_SSID
 from lauschen.store import credentials, devices

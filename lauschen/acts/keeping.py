@@ -9,7 +9,8 @@ from lauschen.core.decide.standing import Standing
 from lauschen.core.ids import Mac
 from lauschen.road.tx import Tx
 from lauschen.store import addresses, admissions, credentials, devices, log, placements, staff, stays, visits
-from lauschen.store.messages import outbox, registrations
+from lauschen.store.hosts import questions, vouchings
+from lauschen.store.messages import consents, outbox, registrations
 
 DAY_S = 86_400.0
 LOG_S = 30 * DAY_S
@@ -40,6 +41,9 @@ class Keeper:
             lambda tx: visits.forget_visits(tx.conn, tx.now - VISITS_S, SLICE),
             lambda tx: outbox.forget_messages(tx.conn, tx.now - MESSAGES_S, SLICE),
             lambda tx: registrations.forget_registrations(tx.conn, tx.now - STAYS_S, SLICE),
+            lambda tx: vouchings.forget_vouchings(tx.conn, tx.now - STAYS_S, SLICE),
+            lambda tx: questions.forget_links(tx.conn, tx.now, SLICE),
+            lambda tx: consents.forget_consents(tx.conn, tx.now - STAYS_S, SLICE),
             lambda tx: visits.forget_tries(tx.conn, tx.now - TRIES_S, SLICE),
             lambda tx: addresses.forget_addresses(tx.conn, tx.now - STAYS_S, SLICE),
             lambda tx: self._walk(tx, "stay", stays.forget_stays),

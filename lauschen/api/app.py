@@ -15,7 +15,9 @@ from lauschen.api.door.gate import session_token
 from lauschen.api.door.guards import Guards
 from lauschen.api.door.office import Office
 from lauschen.api.guests import routes as guests
-from lauschen.api.house import receivers
+from lauschen.api.hosts import listed as hosts_listed
+from lauschen.api.hosts import waiting as hosts_waiting
+from lauschen.api.house import privacy, receivers
 from lauschen.api.house import routes as house
 from lauschen.api.model import Problem
 from lauschen.api.now import routes as now
@@ -32,8 +34,11 @@ ROOMS = (
     paths.router,
     placement.router,
     trusted.router,
+    hosts_listed.router,
+    hosts_waiting.router,
     house.router,
     receivers.router,
+    privacy.router,
 )
 
 

@@ -6,7 +6,10 @@ from sqlite3 import Connection
 
 from lauschen.api.words.speaker import Speaker
 from lauschen.core.house.house import House
+from lauschen.core.ids import CredentialId
+from lauschen.core.words.text import visible
 from lauschen.store import admissions, staff
+from lauschen.store.hosts import questions, vouchings
 from lauschen.store.keys import KeyRing
 
 
@@ -24,4 +27,16 @@ class Shaper:
         holder = lru_cache(
             lambda mac, at: admissions.holder_at(self.conn, mac, at) or self.house.name_of(mac)
         )
-        return Speaker(self.house, staff.staff_names(self.conn), self.now, holder)
+        return Speaker(self.house, staff.staff_names(self.conn), self.now, holder, self._vouched)
+
+    def _vouched(self, credential: CredentialId) -> str:
+        """Who said yes to it, and when."""
+        found = vouchings.of_credential(self.conn, self.keys, credential)
+        if found is None:
+            return ""
+        at = Speaker(self.house, {}, self.now).clock(found.answered_at or found.at)
+        question = None
+        if found.answered_by is not None:
+            question = questions.get_question(self.conn, self.keys, found.answered_by)
+        who = visible(question.person.name) if question is not None else "the desk, in the host's stead,"
+        return f"{who} said yes at {at}"

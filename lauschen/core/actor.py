@@ -29,6 +29,7 @@ class Actor:
 
 
 GUEST = Actor(ActorKind.GUEST)
+HOST = Actor(ActorKind.HOST)
 COMMAND_LINE = Actor(ActorKind.COMMAND_LINE)
 
 

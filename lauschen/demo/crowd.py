@@ -14,12 +14,15 @@ import httpx
 import structlog
 
 from lauschen.core.words.codes import CODE_COUNT, make_code
+from lauschen.demo.site import FIRST_NAMES, LAST_NAMES
 from lauschen.road.clock import Clock
 from lauschen.standins.access_device.device import AccessPoint, Phone
 from lauschen.standins.access_device.proxy import PhoneProxy
 
 FIRST_STOP = "http://score-of-the-day.example/"
-_FORM = re.compile(r'action="(/visit/[^"]+/by/(\w+))"(.*?)</form>', re.DOTALL)
+_FORM = re.compile(r'action="(/visit/[^"]+/(?:by/)?([\w-]+))"(.*?)</form>', re.DOTALL)
+_TUTORS = re.compile(r'<option value="(\d+)"')
+REASONS = ("lesson at four", "page-turner for tonight", "visiting a student", "tuning the grand piano")
 _HIDDEN = re.compile(r'name="(\w+)" value="(\w*)"')
 NO_TLS = ssl.SSLContext(ssl.PROTOCOL_TLS_CLIENT)
 """Guests browse in plain HTTP: reading all authorities for each would hold the loop for a tenth of a second."""
@@ -51,6 +54,7 @@ class House(Protocol):
     async def take_pass(self, chance: random.Random) -> str: ...
     async def take_account(self, chance: random.Random) -> tuple[str, str]: ...
     def passcode(self) -> str: ...
+    async def answer_as_host(self, chance: random.Random) -> None: ...
 
 
 class Crowd:
@@ -133,8 +137,22 @@ class Crowd:
         elif what < 0.65:
             name, password = await self._house.take_account(chance)
             await self._send(browser, page, "login", {"name": name, "password": password})
-        else:
+        elif what < 0.85:
             await self._send(browser, page, "click_through", {})
+        else:
+            await self._ask_a_tutor(browser, page, chance)
+
+    async def _ask_a_tutor(self, browser: httpx.AsyncClient, page: str, chance: random.Random) -> None:
+        """Three of four tutors answer within a minute."""
+        tutors = _TUTORS.findall(page)
+        if not tutors:
+            return
+        name = f"{chance.choice(FIRST_NAMES)} {chance.choice(LAST_NAMES)}"
+        typed = {"name": name, "host": chance.choice(tutors), "reason": chance.choice(REASONS)}
+        await self._send(browser, page, "ask-host", typed)
+        await self._clock.sleep(chance.uniform(8, 60))
+        if chance.random() < 0.75:
+            await self._house.answer_as_host(chance)
 
     async def _come_to_practise(self, browser: httpx.AsyncClient, page: str, chance: random.Random) -> None:
         """Tutors have an account; whoever booked the room reads the passcode on its door."""

@@ -12,9 +12,12 @@ import typer
 from lauschen.acts.desk.accounts import issue_account
 from lauschen.acts.desk.issuing import issue_vouchers
 from lauschen.acts.desk.passes import issue_pass
-from lauschen.core.actor import person
+from lauschen.acts.hosts.answering import Answer, answer_by_link, may_give
+from lauschen.core.actor import HOST, person
 from lauschen.core.ids import StaffId
 from lauschen.core.limits.terms import Terms
+from lauschen.core.ways.kinds import WayIn
+from lauschen.core.ways.sponsor import Sponsor
 from lauschen.demo import site
 from lauschen.demo.crowd import Crowd
 from lauschen.demo.letters import Letters
@@ -26,6 +29,7 @@ from lauschen.standins.access_device.device import AccessPoint, Phone
 from lauschen.standins.access_device.proxy import PhoneProxy
 from lauschen.store import credentials
 from lauschen.store.accounts import NewPassword
+from lauschen.store.hosts import questions, vouchings
 from lauschen.store.keys import KEY_NAME
 
 STAFF_PORT, PORTAL_PORT, CONTROL_PORT, LETTERBOX_PORT = 7700, 7701, 7702, 7703
@@ -107,6 +111,23 @@ class Demo:
         house, keys = self.service.road.house, self.service.road.keys
         network = next(one.id for one in house.networks.values() if one.name == site.PRACTICE)
         return house.passcodes(network, keys.token_key, self.clock.now())[0].text
+
+    async def answer_as_host(self, chance: random.Random) -> None:
+        """One of those who wait is answered, as its host would by the link in the mail."""
+        reader, keys = self.service.reader, self.service.road.keys
+        for one in vouchings.waiting(reader, keys, 1):
+            for question in questions.questions_of(reader, keys, one.id)[:1]:
+                answer = Answer(None, "Please come to the desk.")
+                if chance.random() < 0.85:
+                    house = self.service.road.house
+                    way = house.networks[one.network].way(WayIn.SPONSOR)
+                    assert isinstance(way, Sponsor)
+                    answer = Answer(chance.choice(may_give(house, way, question.person)).key)
+                link = question.link
+                await self.service.road.act(
+                    lambda tx, link=link, answer=answer: answer_by_link(tx, link, answer),  # type: ignore[misc]
+                    by=HOST,
+                )
 
     async def take_account(self, chance: random.Random) -> tuple[str, str]:
         """Name and password of an account: of a tutor who has one, or a new one."""

@@ -5,8 +5,10 @@ from pathlib import Path
 from sqlite3 import Connection
 
 from lauschen.core.house.dialect import Call, Dialect, Move
+from lauschen.core.house.host import Host
+from lauschen.core.house.house_text import TextKind
 from lauschen.core.house.network import GuestNetwork
-from lauschen.core.ids import AccessDeviceId, DialectId, PlanId
+from lauschen.core.ids import AccessDeviceId, DialectId, HostId, PlanId
 from lauschen.core.limits.plan import Plan
 from lauschen.core.messages.channels import MailServer, TextGateway
 from lauschen.core.messages.message import Channel
@@ -14,14 +16,28 @@ from lauschen.core.ways.account import Account
 from lauschen.core.ways.click_through import ClickThrough
 from lauschen.core.ways.guest_pass import GuestPass
 from lauschen.core.ways.kinds import WayIn
+from lauschen.core.ways.offers.fields import MAIL, NAME, PHONE, Field
 from lauschen.core.ways.passcode import Passcode
-from lauschen.core.ways.self_registration import MAIL, NAME, PHONE, Delivery, Field, SelfRegistration
+from lauschen.core.ways.self_registration import Delivery, SelfRegistration
+from lauschen.core.ways.sponsor import Naming, Sponsor
 from lauschen.core.ways.voucher import Voucher
+from lauschen.core.ways.ways import Way
 from lauschen.proofs.passwords import hasher
 from lauschen.serve.first_run import REDIRECT, add_day_visit
 from lauschen.store import staff
 from lauschen.store.db import DATABASE_NAME, atomic, migrate, open_writer
-from lauschen.store.house import access_devices, channels, dialects, networks, plans, rules, settings, ways
+from lauschen.store.house import (
+    access_devices,
+    channels,
+    dialects,
+    hosts,
+    networks,
+    plans,
+    rules,
+    settings,
+    texts,
+    ways,
+)
 from lauschen.store.keys import KEY_NAME, KeyRing, make_key_file
 
 SITE, ZONE = "Hollerau Summer Academy", "Europe/Vienna"
@@ -42,8 +58,23 @@ HOUSE_RULES = {
     " große Downloads für die Nacht.\n\nWas draußen verboten ist, ist es auch hier. Wir bewahren auf, welches Gerät"
     " wann online war, so lange das Gesetz es verlangt, und nichts von dem, was Sie lesen oder schreiben.",
 }
+PRIVACY = {
+    "en": "We keep what you write here, and when your device was online, for as long as the course lasts and the law"
+    " asks. Nobody outside the academy gets it.",
+    "de": "Wir bewahren auf, was Sie hier angeben und wann Ihr Gerät online war, so lange der Kurs dauert und das"
+    " Gesetz es verlangt. Niemand außerhalb der Akademie bekommt es.",
+}
+CONSENT = {
+    "en": "Hollerau may write to me about its concerts.",
+    "de": "Hollerau darf mir zu seinen Konzerten schreiben.",
+}
 FIRST_NAMES = ("Ines", "Jonas", "Mirela", "Tobias", "Aiko", "Samuel", "Leonie", "Farid", "Greta", "Oskar")
 LAST_NAMES = ("Harwood", "Feldmeier", "Quist", "Amberg", "Solveit", "Rosenau", "Tamm", "Winterhall")
+TUTORS = (
+    ("Ada", "Lindqvist", "Strings"), ("Bruno", "Castell", "Strings"), ("Chiara", "Voss", "Voice"),
+    ("Dorian", "Achterberg", "Winds"), ("Edda", "Marchetti", "Winds"), ("Felix", "Onwudiwe", "Brass"),
+    ("Gunn", "Halloran", "Percussion"), ("Hana", "Sedlar", "Keys"), ("Ivo", "Branquinho", "Composition"),
+)  # fmt: skip
 SECRET = b"hollerau-stand-in-secret"
 MAIL_PASSWORD = "outgoing-hollerau-mail"
 TEXT_TOKEN = "outgoing-hollerau-texts"
@@ -85,7 +116,7 @@ def make_site(data: Path, coa_ports: dict[str, int], outside: Outside | None = N
     try:
         migrate(conn)
         with atomic(conn):
-            _add_garden(conn, keys)
+            _add_garden(conn, keys, asks_hosts=outside is not None)
             if outside is not None:
                 _add_channels(conn, keys, outside)
             for point in POINTS:
@@ -118,7 +149,7 @@ def _add_channels(conn: Connection, keys: KeyRing, outside: Outside) -> None:
     channels.save_only(conn, keys, Channel.TEXT, gateway)
 
 
-def _add_garden(conn: Connection, keys: KeyRing) -> None:
+def _add_garden(conn: Connection, keys: KeyRing, *, asks_hosts: bool) -> None:
     settings.add_house(
         conn, keys, site_name=SITE, zone=ZONE, page_url=f"http://{PAGE_HOST}", slip_host=SLIP_HOST
     )
@@ -141,7 +172,8 @@ def _add_garden(conn: Connection, keys: KeyRing) -> None:
             use_within_days=30,
         ),
     )
-    _add_ensemble(conn, day_visit)
+    _add_ensemble(conn, day_visit, asks_hosts=asks_hosts)
+    _add_hosts(conn)
     _add_practice(conn, day_visit)
     controller = Dialect(
         DialectId(0), "Garden controller", attributes=REDIRECT, login_move=Move.REAUTHORISE, pause_ms=0
@@ -149,7 +181,7 @@ def _add_garden(conn: Connection, keys: KeyRing) -> None:
     dialects.add_dialect(conn, keys, controller)
 
 
-def _add_ensemble(conn: Connection, day_visit: PlanId) -> None:
+def _add_ensemble(conn: Connection, day_visit: PlanId, *, asks_hosts: bool) -> None:
     """For the courses: whoever agrees to the house rules is in for half an hour, once a day."""
     door = networks.add_role(conn, "Rehearsal door", vlan=320, filter_name="doorstep", is_door=True)
     student = networks.add_role(conn, "Student", vlan=320, filter_name="student")
@@ -164,16 +196,22 @@ def _add_ensemble(conn: Connection, day_visit: PlanId) -> None:
     )
     plan = plans.add_plan(conn, intermission)
     ensemble = networks.add_network(conn, "Ensemble", ssid=ENSEMBLE_SSID.encode(), door_role=door)
-    ways.save_ways(
-        conn,
-        ensemble,
-        [GuestPass(), Account(), ClickThrough(plan, again_after_hours=24), _registration(day_visit)],
-    )
-    ways.save_house_rules(conn, HOUSE_RULES, 0.0)
+    offered: list[Way] = [
+        GuestPass(),
+        Account(),
+        ClickThrough(plan, again_after_hours=24),
+        _registration(day_visit),
+        *([_sponsor(day_visit)] if asks_hosts else []),
+    ]
+    ways.save_ways(conn, ensemble, offered)
+    texts.save_text(conn, TextKind.RULES, HOUSE_RULES, 0.0)
+    texts.save_text(conn, TextKind.PRIVACY, PRIVACY, 0.0)
+    texts.save_text(conn, TextKind.CONSENT, CONSENT, 0.0)
     rules.add_rule(conn, network=ensemble, way_in=WayIn.CLICK_THROUGH, role=student)
     rules.add_rule(conn, network=ensemble, way_in=WayIn.GUEST_PASS, role=student)
     rules.add_rule(conn, network=ensemble, way_in=WayIn.ACCOUNT, role=student)
     rules.add_rule(conn, network=ensemble, way_in=WayIn.SELF_REGISTRATION, role=student)
+    rules.add_rule(conn, network=ensemble, way_in=WayIn.SPONSOR, role=student)
     plans.add_plan(
         conn,
         Plan(
@@ -195,7 +233,26 @@ def _registration(plan: PlanId) -> SelfRegistration:
         plan,
         fields=(Field(NAME, is_required=True), Field(MAIL), Field(PHONE), Field("visiting"), instrument),
         deliveries=(Delivery.CONFIRM_MAIL, Delivery.PAGE, Delivery.TEXT),
+        asks_consent=True,
     )
+
+
+def _sponsor(plan: PlanId) -> Sponsor:
+    """For guests of tutors; the first of them is asked when nobody answers."""
+    fields = Field(NAME, is_required=True), Field(MAIL), Field("reason")
+    return Sponsor(plan, fields=fields, naming=Naming.LIST, wait_minutes=20, remind_minutes=5)
+
+
+def _add_hosts(conn: Connection) -> None:
+    """The tutors."""
+    course = settings.find_id(conn, "plan", "Course week")
+    day = settings.find_id(conn, "plan", "Day visit")
+    assert course is not None
+    assert day is not None
+    for first, last, department in TUTORS:
+        mail = f"{first}.{last}@hollerau.example".lower()
+        given = (PlanId(day), PlanId(course))
+        hosts.add_host(conn, Host(HostId(0), f"{first} {last}", mail, department, plans=given, at_once=12))
 
 
 def _add_practice(conn: Connection, plan: PlanId) -> None:

@@ -1,7 +1,7 @@
 """The guest portal: opening a visit with a token, trying a code, logging out."""
 
 import hmac
-from collections.abc import Callable
+from collections.abc import Awaitable, Callable
 from dataclasses import dataclass, field
 from sqlite3 import Connection
 from urllib.parse import urlsplit
@@ -34,16 +34,18 @@ from lauschen.core.words.going import going_on
 from lauschen.core.words.mac import read_mac
 from lauschen.core.words.tokens import TokenFault, read_token
 from lauschen.portal import captive
-from lauschen.portal.confirming import Confirmations
 from lauschen.portal.facts import Facts, Typed, barred_fault, load_facts
 from lauschen.portal.guards import FORMS_GO, Guards, Turns, client_of
+from lauschen.portal.hosts.answers import HostAnswers
+from lauschen.portal.hosts.own_pages import OwnPages
 from lauschen.portal.https import ToHttps
 from lauschen.portal.page import STYLE_HASH, Page, render
 from lauschen.portal.passwords import PasswordChanges
-from lauschen.portal.registering import Registrations
-from lauschen.portal.views import JUMP_S, plain_page, visit_page
+from lauschen.portal.views import JUMP_S, plain_page, privacy_page, visit_page
 from lauschen.portal.ways.ways import OFFERS
 from lauschen.portal.words import catalogue, choose_language, refusal
+from lauschen.portal.writing.confirming import Confirmations
+from lauschen.portal.writing.forms import WrittenForms
 from lauschen.proofs.accounts import Accounts
 from lauschen.road.road import Road
 from lauschen.road.tx import Tx
@@ -79,18 +81,15 @@ class Portal:
                 Route("/", self.arrive, methods=["GET"]),
                 Route("/visit/{visit_id}", self.show, methods=["GET"]),
                 Route("/visit/{visit_id}/by/{form}", self.offer, methods=["POST"]),
-                Route("/visit/{visit_id}/register", self.register, methods=["POST"]),
-                Route("/visit/{visit_id}/register-again", self.register, methods=["POST"]),
-                Route("/visit/{visit_id}/confirm", self.confirm, methods=["POST"]),
-                Route(
-                    "/confirm/{link}", Confirmations(self.road, self.reader).answer, methods=["GET", "POST"]
-                ),
                 Route("/visit/{visit_id}/leave", self.leave, methods=["POST"]),
                 Route("/visit/{visit_id}/send-out", self.send_out, methods=["POST"]),
                 Route("/visit/{visit_id}/password", self.password, methods=["POST"]),
                 Route("/visit/{visit_id}/again", self.again, methods=["POST"]),
+                Route("/visit/{visit_id}/{form}", self.write, methods=["POST"]),
+                *(Route(path, answer, methods=["GET", "POST"]) for path, answer in self._links()),
                 Route("/arrive/{dialect}", self.arrive_appended, methods=["GET"]),
                 Route(captive.PATH, self.captive, methods=["GET"]),
+                Route("/privacy", self.privacy, methods=["GET"]),
                 Route("/favicon.ico", self.no_icon, methods=["GET"]),
                 Route("/{anything:path}", self.elsewhere, methods=["GET"]),
             ],
@@ -106,6 +105,14 @@ class Portal:
         )
         app.add_middleware(ToHttps, page_url=lambda: self.road.house.page_url)
         return app
+
+    def _links(self) -> list[tuple[str, Callable[[Request], Awaitable[Response]]]]:
+        """What messages lead to, from wherever they are opened."""
+        return [
+            ("/confirm/{link}", Confirmations(self.road, self.reader).answer),
+            ("/host/{link}", HostAnswers(self.road, self.reader).answer),
+            ("/hosts/{link}", OwnPages(self.road, self.reader).answer),
+        ]
 
     async def arrive(self, request: Request) -> Response:
         """The first GET: the token is believed, what was appended only says where the guest was going."""
@@ -187,26 +194,14 @@ class Portal:
         again.typed = Typed(OFFERS[name].typed(form), self._fault(name, offer, tried, again, lang), name)
         return self._visit_page(request, again, lang)
 
-    async def register(self, request: Request) -> Response:
-        """POST of who writes themselves in, or wants the code sent once more."""
+    async def write(self, request: Request) -> Response:
+        """POST of a form that is no offer: who writes themselves in, confirms, or asks for a host."""
         form, facts, refused = await self._checked(request)
         if facts is None:
             return refused
         lang, source = self._lang(request, form.get("lang")), client_of(request.scope)
         async with self._turns.of(source):
-            wrong = await Registrations(self.road).take(
-                facts, form, lang, source, is_again=request.url.path.endswith("-again")
-            )
-        return self._after(request, facts, lang, wrong)
-
-    async def confirm(self, request: Request) -> Response:
-        """POST of the digits that were sent to an address."""
-        form, facts, refused = await self._checked(request)
-        if facts is None:
-            return refused
-        lang, source = self._lang(request, form.get("lang")), client_of(request.scope)
-        async with self._turns.of(source):
-            wrong = await Registrations(self.road).confirm(facts, form.get("code", ""), lang, source)
+            wrong = await WrittenForms(self.road).take(request.path_params["form"], facts, form, lang, source)
         return self._after(request, facts, lang, wrong)
 
     def _after(self, request: Request, facts: Facts, lang: str, wrong: Typed | None) -> Response:
@@ -303,6 +298,9 @@ class Portal:
         if said is None:
             return Response(status_code=404)
         return JSONResponse(said, media_type=captive.MEDIA_TYPE)
+
+    async def privacy(self, request: Request) -> Response:
+        return self._page(privacy_page(self.road.house, self._lang(request)))
 
     async def no_icon(self, _: Request) -> Response:
         return Response(status_code=204)

@@ -12,6 +12,7 @@ from lauschen.core.house.network import GuestNetwork
 from lauschen.core.limits.left import CredentialState, Left, credential_state, left
 from lauschen.core.ways.finder import Finder
 from lauschen.core.ways.self_registration import SENT, Delivery
+from lauschen.portal.asked import Asked, load_asked
 from lauschen.portal.own_devices import Shared, load_shared
 from lauschen.portal.words import catalogue, clock_words
 from lauschen.store import accounts, credentials, devices, wanted
@@ -72,6 +73,7 @@ class Facts:
     wait_s: float
     """Until the access device can be told of a change; 0 when it has been."""
     registered: Given | None = None
+    asked: Asked | None = None
     typed: Typed = field(default_factory=Typed)
 
     @property
@@ -130,6 +132,7 @@ def load_facts(
         plan_opens=_opens(house, admission, now),
         wait_s=_wait(conn, standing, now),
         registered=_registered(conn, keys, house, visit_id, now),
+        asked=load_asked(conn, keys, house, visit_id, now),
     )
 
 

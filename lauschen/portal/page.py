@@ -67,6 +67,8 @@ class Page:
     """Where it leads by itself a moment later: only ever to what the house configured (rulings 6.6)."""
     refresh_s: int | None = None
     """It comes again by itself."""
+    has_privacy: bool = False
+    """The house has written what becomes of what guests say."""
     posts_elsewhere: bool = False
     """Its form goes to an access device, which may redirect anywhere."""
 
@@ -95,6 +97,12 @@ for _name in (
     "login",
     "click_through",
     "register",
+    "sponsor",
+    "waiting",
+    "paragraphs",
+    "host_answer",
+    "host_own_link",
+    "host_guests",
     "registered",
     "confirm",
     "confirm_button",

@@ -35,3 +35,11 @@ class LogOut:
     """Ends the stay."""
 
     template: ClassVar[str] = "parts/log_out.html"
+
+
+@dataclass(frozen=True, slots=True)
+class Paragraphs:
+    """A longer text to read."""
+
+    template: ClassVar[str] = "parts/paragraphs.html"
+    texts: list[str]

@@ -13,8 +13,9 @@ from lauschen.core.words.text import visible
 from lauschen.portal.facts import Facts, barred_fault
 from lauschen.portal.own_devices import own_devices
 from lauschen.portal.page import Onward, Page
-from lauschen.portal.parts import LastStep, LogOut, NewPassword, OnceMore
+from lauschen.portal.parts import LastStep, LogOut, NewPassword, OnceMore, Paragraphs
 from lauschen.portal.ways.register import registered_part
+from lauschen.portal.ways.sponsor import show_waiting, vouched_part
 from lauschen.portal.ways.ways import FORMS_OF, choices_of, closed_notes
 from lauschen.portal.words import LANGUAGES
 from lauschen.store.visits import Login
@@ -32,6 +33,7 @@ _HELD = {
     Reason.DATA_USED_UP: "held_data",
     Reason.DATE_OVER: "held_date",
     Reason.NOT_CONFIRMED: "held_confirm",
+    Reason.CODE_PAUSED: "held_paused",
 }
 _NOTES = {
     Reason.ENDED_BY_STAFF: "ended_by_staff",
@@ -87,6 +89,20 @@ def plain_page(house: House, lang: str, name: str) -> Page:
     return page
 
 
+def privacy_page(house: House, lang: str) -> Page:
+    """What becomes of what guests say, in the house's words."""
+    page = Page(lang, house.site_name)
+    spoken = house.privacy.language(lang)
+    page.heading = page.words["privacy_link"]
+    text = house.privacy.texts[spoken] if spoken is not None else page.words["privacy_none"]
+    page.parts = [
+        Paragraphs([visible(" ".join(part.split())) for part in text.split("\n\n") if part.strip()])
+    ]
+    if spoken is not None:
+        page.small = [page.words["privacy_version"].format(version=house.privacy.version)]
+    return page
+
+
 def _moving(page: Page, facts: Facts, way: str) -> None:
     page.heading, page.notes = page.words[f"moving_{way}_title"], [page.words[f"moving_{way}"]]
     page.refresh_s = REFRESH_S
@@ -119,6 +135,7 @@ def _frame(facts: Facts, lang: str, csrf: str) -> Page:
         other_lang=next(other for other in LANGUAGES if other != lang),
         network=visible(facts.network.shown_as),
         fault=facts.typed.fault,
+        has_privacy=bool(facts.house.privacy.texts),
     )
     page.facts = [
         (page.words["foot_device"], spell_mac(facts.visit.mac)),
@@ -157,8 +174,8 @@ def _inside(page: Page, facts: Facts) -> None:
         # Whoever knows the code by which the device is online may log out here too.
         _ask(page, facts)
     if facts.may_log_out:
-        given = registered_part(facts, page.lang)
-        page.parts += [given] if given is not None else []
+        given = registered_part(facts, page.lang), vouched_part(facts, page.lang)
+        page.parts += [part for part in given if part is not None]
         page.parts.append(LogOut())
         if is_private(facts.visit.mac):
             page.small.append(words["private_address"])
@@ -173,6 +190,8 @@ def _inside(page: Page, facts: Facts) -> None:
 
 
 def _held(page: Page, facts: Facts) -> None:
+    if show_waiting(page, facts):
+        return
     key = _HELD.get(facts.standing.reason, "held_time") if facts.standing.reason else "held_time"
     since = facts.clock(facts.standing.since, page.lang)
     page.heading, page.notes = page.words["held_title"], [page.words[key].format(since=since)]
@@ -220,11 +239,13 @@ def _at_door(page: Page, facts: Facts) -> None:
     if facts.standing.reason is Reason.PLAN_CLOSED and facts.standing.admission is not None:
         _plan_closed(page, facts)
         return
-    given = registered_part(facts, page.lang)
-    if given is not None:
-        page.tops.append(given)
+    if show_waiting(page, facts):
+        return
+    page.tops += [
+        part for part in (registered_part(facts, page.lang), vouched_part(facts, page.lang)) if part
+    ]
     note = _NOTES.get(facts.standing.reason) if facts.standing.reason and not facts.typed.fault else None
-    page.notes = [page.words[note]] if note else []
+    page.notes += [page.words[note]] if note else []
     _ask(page, facts)
     if not page.choices:
         page.heading = page.words["barred_title" if facts.is_typing_barred else "no_way_title"]

@@ -11,7 +11,7 @@ from sqlite3 import Connection
 from lauschen.core.decide.reason import Reason
 from lauschen.core.house.house import House
 from lauschen.core.ways.account import Login, login_name
-from lauschen.core.ways.person import NameAndPassword
+from lauschen.core.ways.offers.person import NameAndPassword
 from lauschen.core.ways.ways import Asked
 from lauschen.proofs.passwords import Passwords
 from lauschen.proofs.prove import Proofs

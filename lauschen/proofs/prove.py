@@ -24,9 +24,9 @@ class Proofs:
 
     provers: Mapping[type, Prover] = field(default_factory=dict)
 
-    def waits(self, asked: Asked | None) -> bool:
+    def waits(self, asked: Asked) -> bool:
         prover = self.provers.get(type(asked))
-        return prover is not None and asked is not None and prover.waits(asked)
+        return prover is not None and prover.waits(asked)
 
     async def prove(self, asked: Asked) -> Reason | None:
         """Why it is not proved; None when it is, or when that shows on the road."""

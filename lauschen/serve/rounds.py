@@ -9,6 +9,7 @@ from pathlib import Path
 
 import structlog
 
+from lauschen.acts.hosts.waiting import look_at_vouchings
 from lauschen.acts.keeping import Keeper
 from lauschen.acts.messages.passcodes import tell_passcodes, untold
 from lauschen.acts.staying.sweep import Sweeper
@@ -20,6 +21,7 @@ from lauschen.road.tx import Tx
 from lauschen.serve.checkpoints import Checkpoints
 from lauschen.serve.wall import WallWatch
 from lauschen.store.db import changed_by_others
+from lauschen.store.hosts.vouchings import next_due
 from lauschen.store.house.access_devices import note_heard_from, signing_seen
 
 SWEEP_S = 2.0
@@ -60,6 +62,7 @@ class Rounds:
             self._take_in,
             self._look_at_certificate,
             self._tell_passcodes,
+            self._look_at_vouchings,
             self._note_heard,
             self.checkpoints.look,
             self._collect,
@@ -115,6 +118,12 @@ class Rounds:
         """To whom hands them out, within a second of the change."""
         if untold(self.road.house, self.road.keys, self.road.clock.now(), self._told):
             self._told = await self.road.act(tell_passcodes, keeps_facts=True)
+
+    async def _look_at_vouchings(self) -> None:
+        """Hosts are asked, reminded, and given up within a second."""
+        due = await self.road.between_groups(next_due)
+        if due is not None and due <= self.road.clock.now():
+            await self.road.act(look_at_vouchings, keeps_facts=True)
 
     async def _collect(self) -> None:
         """Garbage, at a quiet moment."""

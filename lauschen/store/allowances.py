@@ -14,10 +14,10 @@ from lauschen.core.ways.kinds import WayIn
 GRANT = (
     "c.way, c.plan, c.id, w.id, c.issued_at, w.first_used, coalesce(w.octets, 0), coalesce(w.given_seconds, 0),"
     " coalesce(w.given_octets, 0), c.withdrawn_at, w.data_out_at,"
-    " c.valid_from, c.valid_until, c.confirm_by, c.devices, c.role, c.trusted, c.seats"
+    " c.valid_from, c.valid_until, c.confirm_by, c.paused_at, c.devices, c.role, c.trusted, c.seats"
 )
 """Columns of a credential `c` and its allowance `w`, if it has one, for `read_grant`."""
-GRANT_COLUMNS = 18
+GRANT_COLUMNS = 19
 _WAYS = {way.value: way for way in WayIn}
 _SEATS = {seats.value: seats for seats in Seats}
 
@@ -26,7 +26,7 @@ def read_grant(row: tuple[Any, ...]) -> Grant:
     """From the columns of `GRANT`."""
     # Looked up, not called: this runs for each packet.
     return Grant(
-        _WAYS[row[0]], row[1], Use(*row[4:14]), row[2], row[3], row[14], row[15], row[16], _SEATS[row[17]]
+        _WAYS[row[0]], row[1], Use(*row[4:15]), row[2], row[3], row[15], row[16], row[17], _SEATS[row[18]]
     )
 
 

@@ -207,6 +207,24 @@ def withdraw(conn: Connection, credential: CredentialId, now: float) -> None:
     )
 
 
+def set_paused(conn: Connection, credential: CredentialId, since: float | None) -> None:
+    """None: it is paused no more."""
+    conn.execute("UPDATE credential SET paused_at = ? WHERE id = ?", (since, credential))
+
+
+def replace_code(conn: Connection, keys: KeyRing, credential: CredentialId, code: str) -> bool:
+    """In place of the code that it had; False when this very code was issued before: draw another."""
+    digest = keys.lookup_hash(code)
+    if conn.execute("SELECT 1 FROM finder WHERE hash = ?", (digest,)).fetchone() is not None:
+        return False
+    conn.execute(f"DELETE FROM finder AS f WHERE credential = ? AND {READABLE}", (credential,))
+    conn.execute(
+        "INSERT INTO finder (hash, credential, kind, sealed) VALUES (?, ?, ?, ?)",
+        (digest, credential, CODE, seal_code(keys, code, credential)),
+    )
+    return True
+
+
 def move_end(conn: Connection, credential: CredentialId, until: float) -> None:
     """The moment until which it is good."""
     conn.execute("UPDATE credential SET valid_until = ? WHERE id = ?", (until, credential))

@@ -71,18 +71,23 @@ def add_visit(conn: Connection, visit_id: str, visit: Visit) -> None:
 
 def find_visit(conn: Connection, visit_id: str, now: float) -> Visit | None:
     """None when there is none or its time is over."""
+    return find_by_digest(conn, visit_hash(visit_id), now)
+
+
+def find_by_digest(conn: Connection, digest: bytes, now: float) -> Visit | None:
+    """The same for whoever knows its hash only."""
     row = conn.execute(
         "SELECT mac, network, access_device, going, opened_at, expires, proof, source, admission, last_answer,"
         " last_answer_at, barred_until, posted_name, posted_at, posted_used FROM visit v WHERE id_hash = ?"
         " AND (expires > ? OR EXISTS (SELECT 1 FROM admission a WHERE a.id = v.admission"
         " AND (a.ended IS NULL OR a.ended > ?)))",
-        (visit_hash(visit_id), now, now - AFTER_END_S),
+        (digest, now, now - AFTER_END_S),
     ).fetchone()
     if row is None:
         return None
     visit = Visit(*row[:12])
     if row[12] is not None:
-        visit.login = Login(visit_hash(visit_id), visit.mac, visit.access_device, *row[12:])
+        visit.login = Login(digest, visit.mac, visit.access_device, *row[12:])
     return visit
 
 
@@ -98,6 +103,11 @@ def living_visits(conn: Connection, mac: Mac, network: NetworkId, source: str, n
 
 def end_visit(conn: Connection, digest: bytes, now: float) -> None:
     conn.execute("UPDATE visit SET expires = ? WHERE id_hash = ?", (now, digest))
+
+
+def prolong_visit(conn: Connection, digest: bytes, until: float) -> None:
+    """Somebody waits in it for something."""
+    conn.execute("UPDATE visit SET expires = max(expires, ?) WHERE id_hash = ?", (until, digest))
 
 
 def set_going(conn: Connection, visit_id: str, going: str) -> None:
@@ -132,12 +142,12 @@ def use_login(conn: Connection, visit_digest: bytes, now: float) -> None:
 
 
 def note_visit(
-    conn: Connection, visit_id: str, *, admission: AdmissionId | None, answer: str, now: float
+    conn: Connection, digest: bytes, *, admission: AdmissionId | None, answer: str, now: float
 ) -> None:
     """Keeps what the page last answered and, after a login, which admission it may end."""
     conn.execute(
         "UPDATE visit SET admission = coalesce(?, admission), last_answer = ?, last_answer_at = ? WHERE id_hash = ?",
-        (admission, answer, now, visit_hash(visit_id)),
+        (admission, answer, now, digest),
     )
 
 

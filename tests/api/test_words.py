@@ -20,7 +20,7 @@ def kinds_in_code() -> set[str]:
         for node in ast.walk(ast.parse(file.read_text())):
             if isinstance(node, ast.Call):
                 name = getattr(node.func, "attr", getattr(node.func, "id", ""))
-                if name in ("log", "_log", "_log_of_voucher"):
+                if name in ("log", "_log", "log_of_credential", "_log_answer"):
                     found |= {
                         a.value for a in node.args if isinstance(a, ast.Constant) and isinstance(a.value, str)
                     }

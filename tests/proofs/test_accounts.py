@@ -10,7 +10,7 @@ from lauschen.core.decide.reason import Reason
 from lauschen.core.errors import Unavailable
 from lauschen.core.limits.terms import AS_PLAN
 from lauschen.core.ways.account import Login
-from lauschen.core.ways.code import Code
+from lauschen.core.ways.offers.code import Code
 from lauschen.proofs import passwords
 from lauschen.proofs.accounts import KNOWN_S, Accounts
 from lauschen.radius.wire import attributes as a

@@ -8,7 +8,7 @@ import pytest
 
 from lauschen.core.decide.reason import Reason
 from lauschen.core.errors import Unavailable
-from lauschen.core.ways.person import NameAndPassword
+from lauschen.core.ways.offers.person import NameAndPassword
 from lauschen.core.ways.ways import Asked
 from lauschen.proofs.prove import Proofs
 from lauschen.radius.listen import intake

@@ -14,8 +14,8 @@ from lauschen.core.decide.picture import Picture
 from lauschen.core.decide.reason import WRONG_TRIES, Reason
 from lauschen.core.decide.steps import decide
 from lauschen.core.ids import NetworkId
-from lauschen.core.ways.code import Code, read_typed
-from lauschen.core.ways.person import NameAndPassword
+from lauschen.core.ways.offers.code import Code, read_typed
+from lauschen.core.ways.offers.person import NameAndPassword
 from lauschen.core.words.codes import Slip, group_code
 from lauschen.road.tx import Tx
 from lauschen.store import devices

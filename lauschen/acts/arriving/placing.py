@@ -16,6 +16,7 @@ STATE_FOR = {
     Reason.DATA_USED_UP: State.HELD,
     Reason.DATE_OVER: State.HELD,
     Reason.NOT_CONFIRMED: State.HELD,
+    Reason.CODE_PAUSED: State.HELD,
     Reason.BARRED_BY_STAFF: State.BARRED,
     Reason.BARRED_BY_TRIES: State.BARRED,
 }

@@ -11,7 +11,7 @@ import hmac
 from lauschen.core.decide.arrival import Arrival, Medium
 from lauschen.core.decide.reason import Reason
 from lauschen.core.ids import Mac
-from lauschen.core.ways.person import NameAndPassword
+from lauschen.core.ways.offers.person import NameAndPassword
 from lauschen.road.tx import Tx
 from lauschen.store import visits
 
@@ -20,9 +20,8 @@ SECRET_CHARACTERS = 16
 _NAME = "visit-"
 
 
-def hand_out(tx: Tx, visit_id: str) -> None:
-    """A new one-time login for this visit; one before it is good no more."""
-    digest = visits.visit_hash(visit_id)
+def hand_out(tx: Tx, digest: bytes) -> None:
+    """A new one-time login for a visit, which is named by its hash; one before it is good no more."""
     visits.hand_out_login(tx.conn, digest, name=_NAME + digest[:8].hex(), now=tx.now)
 
 

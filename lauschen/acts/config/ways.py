@@ -1,6 +1,6 @@
-"""What a network offers to let in, and the house rules that guests agree to."""
+"""What a network offers to let in."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import replace
 
 from lauschen.acts.config.changes import save_network, there
@@ -9,12 +9,10 @@ from lauschen.core.errors import Invalid
 from lauschen.core.ids import NetworkId
 from lauschen.core.ways.passcode import Passcode
 from lauschen.core.ways.self_registration import SelfRegistration, check_registration
+from lauschen.core.ways.sponsor import Sponsor, check_sponsor
 from lauschen.core.ways.ways import Way
 from lauschen.notify.addresses import read_mail, read_phone
 from lauschen.road.tx import Tx
-from lauschen.store.house import ways as stored
-
-LONGEST_TEXT = 20_000
 
 
 def offer_ways(tx: Tx, network: NetworkId, ways: Sequence[Way]) -> None:
@@ -26,6 +24,13 @@ def offer_ways(tx: Tx, network: NetworkId, ways: Sequence[Way]) -> None:
 def _checked(tx: Tx, way: Way) -> Way:
     if isinstance(way, SelfRegistration):
         check_registration(way)
+    if isinstance(way, Sponsor):
+        way = replace(
+            way, domains=tuple(dict.fromkeys(one.strip().lower() for one in way.domains if one.strip()))
+        )
+        check_sponsor(way)
+        if way.stand_in is not None and way.stand_in not in tx.house.hosts:
+            raise Invalid("stand_in", field="ways", mend="Choose a host who is on the list.")
     if not isinstance(way, Passcode):
         return way
     check_passcode(way)
@@ -33,16 +38,3 @@ def _checked(tx: Tx, way: Way) -> Way:
     countries = gateway.countries if gateway is not None else ()
     tells = [read_mail(to, "ways") if "@" in to else read_phone(to, countries, "ways") for to in way.tells]
     return replace(way, tells=tuple(dict.fromkeys(tells)))
-
-
-def write_house_rules(tx: Tx, texts: Mapping[str, str]) -> int:
-    """A new version, unless nothing was changed; what was agreed to before stays readable."""
-    kept = {lang: text.strip() for lang, text in texts.items() if text.strip()}
-    if any(len(text) > LONGEST_TEXT for text in kept.values()):
-        raise Invalid("house_rules_long", field="texts", mend=f"At most {LONGEST_TEXT} letters each.")
-    before = tx.house.house_rules
-    if dict(before.texts) == kept:
-        return before.version
-    version = stored.save_house_rules(tx.conn, kept, tx.now)
-    tx.log("house_rules_written", facts={"version": version})
-    return version

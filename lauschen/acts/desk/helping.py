@@ -79,7 +79,7 @@ def give_time(tx: Tx, credential: CredentialId, seconds: int) -> None:
     if last is not None:
         credentials.move_end(tx.conn, credential, max(last, tx.now) + seconds)
     tell_of_more(tx, credential, held, inside)
-    _log_of_voucher(tx, "time_given", credential, inside + held, {"seconds": seconds})
+    log_of_credential(tx, "time_given", credential, inside + held, {"seconds": seconds})
 
 
 def withdraw(tx: Tx, credential: CredentialId) -> None:
@@ -89,7 +89,7 @@ def withdraw(tx: Tx, credential: CredentialId) -> None:
     inside = devices.standings_where_admitted(tx.conn, credential)
     for standing in inside:
         end_stay(tx, standing, Reason.CODE_WITHDRAWN)
-    _log_of_voucher(tx, "withdrawn", credential, inside, {})
+    log_of_credential(tx, "withdrawn", credential, inside, {})
 
 
 def forget_away(tx: Tx, credential: CredentialId) -> None:
@@ -104,7 +104,7 @@ def forget_away(tx: Tx, credential: CredentialId) -> None:
         raise Invalid("nobody_away", field="devices", mend=mend)
     for standing in away:
         end_stay(tx, standing, Reason.ENDED_BY_STAFF)
-    _log_of_voucher(tx, "forgotten", credential, away, {"count": len(away)})
+    log_of_credential(tx, "forgotten", credential, away, {"count": len(away)})
 
 
 def try_move_again(tx: Tx, mac: Mac, network: NetworkId) -> None:
@@ -163,7 +163,7 @@ def _log(tx: Tx, kind: str, standing: Standing) -> None:
     tx.log(kind, mac=standing.mac, network=standing.network, access_device=standing.access_device)
 
 
-def _log_of_voucher(
+def log_of_credential(
     tx: Tx, kind: str, credential: CredentialId, concerned: list[Standing], facts: Facts
 ) -> None:
     """An act on a voucher shows in the dossier of the device that it concerns."""

@@ -4,8 +4,8 @@ from lauschen.acts.desk.issuing import begin_batch, check_terms, draw_one
 from lauschen.core.errors import Invalid
 from lauschen.core.ids import BatchId, PlanId
 from lauschen.core.limits.terms import AS_PLAN, Terms
-from lauschen.core.ways.chosen import check_chosen
 from lauschen.core.ways.kinds import WayIn
+from lauschen.core.ways.offers.chosen import check_chosen
 from lauschen.road.tx import Tx
 from lauschen.store import credentials
 

@@ -2,29 +2,31 @@
 
 from lauschen.core.errors import Invalid
 from lauschen.core.ids import MessageId
-from lauschen.core.messages.budgets import ADDRESS_DAY, DEVICE_DAY, NETWORK_DAY, Spent, budget_over
+from lauschen.core.messages.budgets import ADDRESS_DAY, DEVICE_DAY, HOST_DAY, NETWORK_DAY, Spent, budget_over
 from lauschen.core.messages.message import Channel, Draft
 from lauschen.road.tx import Tx
 from lauschen.store.messages import outbox
 
 _OVER = {
     "address": f"{ADDRESS_DAY} messages went to this address within a day. It can be written to again later.",
+    "host": f"{HOST_DAY} messages went to this host within a day. The next can go again later.",
     "device": f"{DEVICE_DAY} messages were asked for by this device within a day. That must do for today.",
     "network": f"{NETWORK_DAY} messages were asked for on this network within a day. That must do for today.",
     "texts": "The text messages of this day are used up. *House* says how many there are.",
 }
 
 
-def write_message(tx: Tx, draft: Draft, *, by_house: bool = False) -> MessageId:
+def write_message(tx: Tx, draft: Draft, *, by_house: bool = False, to_host: bool = False) -> MessageId:
     """Into the outbox. Invalid when its channel is not set up, or a budget is used up.
 
-    `by_house`: no guest can bring it about, so the budgets of addresses and networks do not count.
+    `by_house`: no guest can bring it about, so the budgets of addresses and networks do not count. `to_host`: an
+    address of the house, which many guests may bring mail to.
     """
     check_channel(tx, draft.channel)
     gateway = tx.house.channels.text
     texts_day = gateway.texts_day if gateway is not None and draft.channel is Channel.TEXT else None
     spent = outbox.spent(tx.conn, tx.keys, draft, tx.now)
-    over = budget_over(Spent(texts=spent.texts) if by_house else spent, texts_day)
+    over = budget_over(Spent(texts=spent.texts) if by_house else spent, texts_day, to_host=to_host)
     if over is not None:
         raise Invalid("messages_many", field="to", mend=_OVER[over])
     written = outbox.add_message(tx.conn, tx.keys, draft, mark=tx.chance.name(12), now=tx.now)

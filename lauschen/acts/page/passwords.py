@@ -33,7 +33,9 @@ def change_password(tx: Tx, visit_id: str, source: str, old: Login, new: NewPass
         grant = credentials.find(tx.conn, tx.keys, login_finder(old.name, old.stamp), None)
     if grant is None or grant.credential != credential:
         until, wait = count_wrong_at_page(tx, visit_hash(visit_id), visit.network, source)
-        visits.note_visit(tx.conn, visit_id, admission=None, answer=Reason.LOGIN_WRONG, now=tx.now)
+        visits.note_visit(
+            tx.conn, visits.visit_hash(visit_id), admission=None, answer=Reason.LOGIN_WRONG, now=tx.now
+        )
         return Tried(Reason.LOGIN_WRONG, until, wait)
     set_password(tx, credential, new, visit=visit)
     return Tried(Reason.ADMITTED, None, 0.0)

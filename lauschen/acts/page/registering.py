@@ -4,27 +4,21 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from lauschen.acts.desk.issuing import begin_batch, draw_one
+from lauschen.acts.messages.consenting import note_consent
 from lauschen.acts.messages.machines import tell_machines
 from lauschen.acts.messages.passes import Address, send_issued
 from lauschen.acts.messages.writing import write_message
+from lauschen.acts.page.offered import open_way
 from lauschen.acts.page.trying import here
 from lauschen.acts.page.visiting import may_only_look
 from lauschen.core.decide.reason import Reason
 from lauschen.core.errors import Invalid, NotThere
-from lauschen.core.ids import CredentialId, NetworkId
+from lauschen.core.ids import CredentialId
 from lauschen.core.limits.registering import DAY_S, WINDOW_S, is_used_up, slow_down
 from lauschen.core.messages.message import About, Channel, Draft, Kind
 from lauschen.core.ways.kinds import WayIn
-from lauschen.core.ways.self_registration import (
-    CONFIRMS,
-    MAIL,
-    NAME,
-    NEEDS,
-    PHONE,
-    Delivery,
-    SelfRegistration,
-    missing_of,
-)
+from lauschen.core.ways.offers.fields import MAIL, NAME, PHONE, missing_of
+from lauschen.core.ways.self_registration import CONFIRMS, NEEDS, Delivery, SelfRegistration
 from lauschen.core.words.mac import spell_mac
 from lauschen.road.tx import Tx
 from lauschen.store import credentials
@@ -42,6 +36,8 @@ class Form:
     answers: Mapping[str, str]
     delivery: Delivery
     lang: str
+    consent: int | None = None
+    """The version of the words at the box that was ticked, if it was."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -62,7 +58,7 @@ def register(tx: Tx, visit_id: str, source: str, form: Form) -> Registered:
     visit, standing = here(tx, visit_id, source)
     if may_only_look(visit, standing) or standing.reason is Reason.BARRED_BY_STAFF:
         raise NotThere("visit")
-    way = _way(tx, visit.network)
+    way = open_way(tx, visit.network, SelfRegistration)
     _check(way, form)
     since, digest = tx.now - WINDOW_S, visit_hash(visit_id)
     wait = slow_down(
@@ -85,7 +81,7 @@ def _check(way: SelfRegistration, form: Form) -> None:
     """Invalid names what the form lacks."""
     if form.delivery not in way.deliveries:
         raise Invalid("delivery", field="delivery", mend="Choose one of those that are offered.")
-    missing = missing_of(way, form.answers, form.delivery)
+    missing = missing_of(way.fields, form.answers, NEEDS.get(form.delivery))
     if missing:
         raise Invalid("field_missing", field=missing[0], mend="This is needed.")
 
@@ -96,6 +92,7 @@ def _keep(tx: Tx, visit: Visit, digest: bytes, source: str, form: Form, credenti
         tx.conn, tx.keys, credential=credential, network=visit.network, mac=visit.mac, source=source,
         visit=digest, lang=form.lang, delivery=form.delivery, answers=form.answers, now=tx.now,
     )  # fmt: skip
+    note_consent(tx, visit, form.answers, ticked=form.consent, lang=form.lang, credential=credential)
     name = form.answers.get(NAME, "")
     tx.log(
         "registered",
@@ -146,18 +143,6 @@ def _ask_to_confirm(
     }
     about = About(credential, visit.mac, visit.network)
     write_message(tx, Draft(address.channel, Kind.CONFIRM, form.lang, address.to, words, about))
-
-
-def _way(tx: Tx, network: NetworkId) -> SelfRegistration:
-    """NotThere when nobody can register there now."""
-    found = tx.house.networks.get(network)
-    way = found.way(WayIn.SELF_REGISTRATION) if found is not None else None
-    if found is None or not isinstance(way, SelfRegistration):
-        raise NotThere("way")
-    is_paused = found.pause is not None and found.pause.holds(tx.now)
-    if is_paused or not way.is_open(tx.now) or tx.house.why_idle(network, way) is not None:
-        raise NotThere("way")
-    return way
 
 
 def _issue(tx: Tx, way: SelfRegistration, form: Form) -> tuple[CredentialId, str]:

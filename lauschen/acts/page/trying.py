@@ -37,6 +37,19 @@ class Tried:
 def try_offer(tx: Tx, visit_id: str, offer: Offer, source: str, fault: Reason | None = None) -> Tried:
     """Decides about what was offered at the page; `fault`: why it was not proved."""
     visit, standing = here(tx, visit_id, source)
+    return decide_offer(tx, visit_hash(visit_id), visit, standing, offer, source, fault)
+
+
+def decide_offer(
+    tx: Tx,
+    digest: bytes,
+    visit: Visit,
+    standing: Standing,
+    offer: Offer,
+    source: str,
+    fault: Reason | None = None,
+) -> Tried:
+    """Decides about what is offered in a visit, whose hash is `digest`."""
     picture, _ = load_picture(tx, visit.mac, visit.network)
     picture.typing_barred_until = visit.barred_until
     picture.only_same = may_only_look(visit, standing)
@@ -47,21 +60,21 @@ def try_offer(tx: Tx, visit_id: str, offer: Offer, source: str, fault: Reason | 
         standing.code_tried = tx.now
     tx.decided(arrival, decision, standing)
     if decision.answer is Answer.ADMIT:
-        admission = _let_in(tx, visit_id, picture, standing, decision, offer)
-        visits.note_visit(tx.conn, visit_id, admission=admission, answer=Reason.ADMITTED, now=tx.now)
+        admission = _let_in(tx, digest, picture, standing, decision, offer)
+        visits.note_visit(tx.conn, digest, admission=admission, answer=Reason.ADMITTED, now=tx.now)
         return Tried(Reason.ADMITTED, None, 0.0)
     tx.write_standing(standing)
     until, wait = visit.barred_until, 0.0
     if decision.reason in WRONG_TRIES:
-        until, wait = count_wrong_at_page(tx, visit_hash(visit_id), visit.network, source)
-    visits.note_visit(tx.conn, visit_id, admission=None, answer=decision.reason, now=tx.now)
+        until, wait = count_wrong_at_page(tx, digest, visit.network, source)
+    visits.note_visit(tx.conn, digest, admission=None, answer=decision.reason, now=tx.now)
     return Tried(decision.reason, until, wait)
 
 
 def note_slip(tx: Tx, visit_id: str, slip: Slip, source: str) -> None:
     """A failed check character is not a guess: nothing is counted and no code is looked up."""
     visit, _ = here(tx, visit_id, source)
-    visits.note_visit(tx.conn, visit_id, admission=None, answer=f"slip:{slip}", now=tx.now)
+    visits.note_visit(tx.conn, visit_hash(visit_id), admission=None, answer=f"slip:{slip}", now=tx.now)
     tx.log(
         "code_slip",
         mac=visit.mac,
@@ -86,7 +99,7 @@ def here(tx: Tx, visit_id: str, source: str) -> tuple[Visit, Standing]:
 
 
 def _let_in(
-    tx: Tx, visit_id: str, picture: Picture, standing: Standing, decision: Decision, offer: Offer
+    tx: Tx, digest: bytes, picture: Picture, standing: Standing, decision: Decision, offer: Offer
 ) -> AdmissionId:
     """A new admission, or the open one, whose rights this visit has from now on (rulings 8.3)."""
     known, offered = picture.admission, picture.offered
@@ -103,7 +116,7 @@ def _let_in(
     else:
         let_in(tx, standing, known.id, decision.good_until, dialect.pause_ms / 1000)
     if dialect.login_move is Move.POSTED and standing.going is State.INSIDE:
-        hand_out(tx, visit_id)
+        hand_out(tx, digest)
     return known.id
 
 
@@ -113,7 +126,7 @@ def hand_out_again(tx: Tx, visit_id: str, source: str) -> None:
     standing = devices.find_standing(tx.conn, visit.mac, visit.network)
     if visit.admission is None or standing is None or standing.admission != visit.admission:
         raise NotThere("stay")
-    hand_out(tx, visit_id)
+    hand_out(tx, visit_hash(visit_id))
 
 
 def log_out(tx: Tx, visit_id: str, source: str) -> None:
@@ -123,5 +136,5 @@ def log_out(tx: Tx, visit_id: str, source: str) -> None:
     if standing is None or standing.admission is None or standing.admission != visit.admission:
         raise NotThere("stay")
     end_stay(tx, standing, Reason.LOGGED_OUT)
-    visits.note_visit(tx.conn, visit_id, admission=None, answer=Reason.LOGGED_OUT, now=tx.now)
+    visits.note_visit(tx.conn, visit_hash(visit_id), admission=None, answer=Reason.LOGGED_OUT, now=tx.now)
     tx.log("logged_out", mac=visit.mac, network=visit.network, access_device=visit.access_device)

@@ -5,7 +5,7 @@ import io
 import segno
 from fastapi import APIRouter, Response
 
-from lauschen.acts.desk import accounts, passes
+from lauschen.acts.desk import accounts, passes, pausing
 from lauschen.acts.desk import helping as staff_acts
 from lauschen.acts.desk.issuing import issue_vouchers
 from lauschen.acts.messages.passes import Address, send_issued
@@ -235,6 +235,19 @@ async def send(actor: Helps, office: TheOffice, issued: Id, wish: SendTo) -> Iss
 @router.post("/issued/{issued}/withdraw")
 async def withdraw(actor: Helps, office: TheOffice, issued: Id) -> IssuedOut:
     await office.road.act(lambda tx: staff_acts.withdraw(tx, CredentialId(issued)), by=actor)
+    return _issued(office, issued)
+
+
+@router.post("/issued/{issued}/pause")
+async def pause(actor: Helps, office: TheOffice, issued: Id) -> IssuedOut:
+    """Nobody is in by it until it is resumed; its time goes on."""
+    await office.road.act(lambda tx: pausing.pause(tx, CredentialId(issued)), by=actor)
+    return _issued(office, issued)
+
+
+@router.post("/issued/{issued}/resume")
+async def resume(actor: Helps, office: TheOffice, issued: Id) -> IssuedOut:
+    await office.road.act(lambda tx: pausing.resume(tx, CredentialId(issued)), by=actor)
     return _issued(office, issued)
 
 

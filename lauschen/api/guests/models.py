@@ -70,7 +70,11 @@ class Answer(Model):
 class Dossier(Model):
     guest: GuestOut
     wrote: list[Answer]
-    """Of themselves, if they wrote themselves in."""
+    """Of themselves, if they wrote themselves in or asked for a host."""
+    hosts: list[str]
+    """Who was asked to vouch for them, and what came of it."""
+    consents: list[str]
+    """That they may be written to: when, and to which words."""
     addresses: list[AddressOut]
     """Newest first."""
     log: list[LogLine]

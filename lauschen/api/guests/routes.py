@@ -11,7 +11,7 @@ from lauschen.api.desk.models import GiveTime
 from lauschen.api.door.asking import Device, Helps, Id, Looks, TheOffice
 from lauschen.api.door.office import Office
 from lauschen.api.guests.models import AddressOut, Dossier, GuestOut, Sight
-from lauschen.api.guests.shapes import guest_out, stays_out, wrote_out
+from lauschen.api.guests.shapes import consents_out, guest_out, hosts_out, stays_out, wrote_out
 from lauschen.api.now.shapes import log_line_out
 from lauschen.core.actor import Actor
 from lauschen.core.errors import NotThere
@@ -64,6 +64,8 @@ async def dossier(_: Looks, office: TheOffice, mac: Device, network: Id) -> Doss
     return Dossier(
         guest=guest_out(shaper, row),
         wrote=wrote_out(shaper, row),
+        hosts=hosts_out(shaper, row),
+        consents=consents_out(shaper, row),
         addresses=_addresses(addresses.addresses_of(office.reader, mac, MOST_ADDRESSES)),
         log=[log_line_out(speaker, r, mac) for r in log.log_of_device(office.reader, mac, LOG_LINES)],
         stays=stays_out(shaper, row),

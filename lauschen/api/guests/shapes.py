@@ -4,6 +4,7 @@ from collections.abc import Mapping
 
 from lauschen.api.desk.shapes import issued_out
 from lauschen.api.guests.models import Answer, GuestOut, StayOut
+from lauschen.api.hosts.shapes import asked_words
 from lauschen.api.paths.way_words import FIELDS
 from lauschen.api.shaping import Shaper
 from lauschen.api.words.reasons import CAUSES, REASONS, answer_words
@@ -11,10 +12,14 @@ from lauschen.core.limits.left import left
 from lauschen.core.limits.presence import presences
 from lauschen.core.ways.kinds import WayIn
 from lauschen.core.ways.self_registration import SelfRegistration
+from lauschen.core.ways.sponsor import Sponsor
+from lauschen.core.ways.vouching import VouchingState
 from lauschen.core.words.mac import is_private, short_mac, spell_mac
 from lauschen.core.words.text import visible
 from lauschen.store import credentials, stays
-from lauschen.store.messages import registrations
+from lauschen.store.hosts import vouchings
+from lauschen.store.hosts.vouchings import Vouching
+from lauschen.store.messages import consents, registrations
 from lauschen.store.overview import GuestRow
 
 CAUSE_UNKNOWN = "no reason said"
@@ -67,6 +72,11 @@ def guest_out(shaper: Shaper, row: GuestRow) -> GuestOut:
 
 def wrote_out(shaper: Shaper, row: GuestRow) -> list[Answer]:
     """What was written by whom the device is in by."""
+    asked = _asked(shaper, row)
+    if asked is not None:
+        sponsor = _sponsor(shaper, asked)
+        asks = {one.key: one.labels for one in sponsor.fields} if sponsor is not None else {}
+        return [_answer(key, asks, text) for key, text in asked.answers.items()]
     credential = row.grant.credential if row.grant is not None else None
     found = None if credential is None else registrations.of_credential(shaper.conn, shaper.keys, credential)
     if found is None:
@@ -74,10 +84,44 @@ def wrote_out(shaper: Shaper, row: GuestRow) -> list[Answer]:
     network = shaper.house.networks.get(found.network)
     way = network.way(WayIn.SELF_REGISTRATION) if network is not None else None
     labels = {one.key: one.labels for one in way.fields} if isinstance(way, SelfRegistration) else {}
+    return [_answer(key, labels, text) for key, text in found.answers.items()]
+
+
+def hosts_out(shaper: Shaper, row: GuestRow) -> list[str]:
+    """Who was asked to vouch for whom this device brought, and what they answered."""
+    asked = _asked(shaper, row)
+    return [] if asked is None else asked_words(shaper, asked)
+
+
+def consents_out(shaper: Shaper, row: GuestRow) -> list[str]:
+    """What proves that somebody with this device agreed to be written to."""
+    clock = shaper.speaker().clock
     return [
-        Answer(field=field_name(key, labels.get(key, {})), text=visible(text))
-        for key, text in found.answers.items()
+        f"Agreed at {clock(one.at)} to be written to at {visible(one.said.get('mail') or one.said.get('phone', ''))}:"
+        f" version {one.version} of the words, in {'German' if one.lang == 'de' else 'English'}"
+        f"{'' if one.is_confirmed else '; nobody has confirmed the address'}."
+        for one in consents.consents(shaper.conn, shaper.keys, row.mac)
     ]
+
+
+def _asked(shaper: Shaper, row: GuestRow) -> Vouching | None:
+    """By what it is in, or by what it wants to be; None where no host has to do with it."""
+    credential = row.grant.credential if row.grant is not None else None
+    found = vouchings.of_device(shaper.conn, shaper.keys, row.mac)
+    here = [one for one in found if one.network == row.network and one.state is not VouchingState.TAKEN_BACK]
+    if credential is not None:
+        return next((one for one in here if one.credential == credential), None)
+    return next(iter(here), None)
+
+
+def _sponsor(shaper: Shaper, asked: Vouching) -> Sponsor | None:
+    network = shaper.house.networks.get(asked.network)
+    way = network.way(WayIn.SPONSOR) if network is not None else None
+    return way if isinstance(way, Sponsor) else None
+
+
+def _answer(key: str, labels: Mapping[str, Mapping[str, str]], text: str) -> Answer:
+    return Answer(field=field_name(key, labels.get(key, {})), text=visible(text))
 
 
 def field_name(key: str, labels: Mapping[str, str]) -> str:

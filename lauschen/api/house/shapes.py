@@ -43,6 +43,14 @@ TITLES = {
     Kind.REGISTERED: "somebody who wrote themselves in",
     Kind.CONFIRM: "to confirm an address",
     Kind.PASSCODE: "a new passcode",
+    Kind.ASKED: "a guest who asks for a host, to the host",
+    Kind.REMINDER: "the same once more, as a reminder",
+    Kind.OWN_PAGE: "the link to a host's own page",
+    Kind.NOT_VOUCHED: "a host's no, to the guest",
+    Kind.HOST_ASKED: "a host who is asked",
+    Kind.HOST_SAID_YES: "a host's yes",
+    Kind.HOST_SAID_NO: "a host's no",
+    Kind.HOST_SILENT: "hosts who did not answer in time",
 }
 SAMPLE = {
     "name": "Ines Harwood",
@@ -56,6 +64,15 @@ SAMPLE = {
     "link": "http://welcome.hollerau.example/confirm/4f1c…",
     "minutes": "15",
     "device": "02-00-00-AA-BB-01",
+    "host": "Ada Lindqvist",
+    "mail": "ines@harwood.example",
+    "phone": "+43 660 123456",
+    "company": "Harwood Strings",
+    "room": "Orchard Hall 3",
+    "visiting": "the summer course",
+    "reason": "page-turning on a tablet",
+    "more": "Instrument: viola",
+    "word": "Welcome, see you at four.",
 }
 """What a preview shows in the place of what is not known."""
 

@@ -6,6 +6,7 @@ from sqlite3 import Connection
 from urllib.parse import urlsplit
 
 from lauschen.acts.staying.roaming import SAID_AGAIN_S
+from lauschen.api.now.hosts import hosts_silent
 from lauschen.api.now.messages import messages_failing
 from lauschen.api.now.models import Attention
 from lauschen.api.paths.way_words import lacks_words, why_idle
@@ -70,6 +71,7 @@ def attention(
         lambda: _certificate(speaker, certificate),
         lambda: _ways(speaker.house),
         lambda: messages_failing(conn, speaker),
+        lambda: hosts_silent(conn, road.keys, speaker),
         lambda: _pauses(speaker),
         lambda: _knocks(registry),
         lambda: _strangers(registry),

@@ -11,6 +11,7 @@ from lauschen.acts.config import passcodes as passcode_acts
 from lauschen.acts.config import ways as ways_acts
 from lauschen.acts.config.configuring import configured
 from lauschen.acts.config.pauses import end_pause, pause_network
+from lauschen.acts.config.texts import write_text
 from lauschen.api.door.asking import Configures, Id, Looks, TheOffice
 from lauschen.api.door.office import Office
 from lauschen.api.paths import models, way_models
@@ -35,6 +36,7 @@ from lauschen.api.paths.shapes import (
 from lauschen.api.paths.way_words import changes_words, guess_words
 from lauschen.core.actor import Actor
 from lauschen.core.errors import Invalid, NotThere
+from lauschen.core.house.house_text import TextKind
 from lauschen.core.house.role import Role
 from lauschen.core.ids import AccessDeviceId, DialectId, NetworkId, RoleId
 from lauschen.core.limits.civil import read_civil
@@ -132,7 +134,7 @@ async def write_house_rules(
 ) -> models.HouseRulesOut:
     """A new version of the text that guests agree to, unless nothing was changed."""
     texts = {str(lang): text for lang, text in wanted.texts.items()}
-    await _configure(office, actor, lambda tx: ways_acts.write_house_rules(tx, texts))
+    await _configure(office, actor, lambda tx: write_text(tx, TextKind.RULES, texts))
     return house_rules_out(office.house)
 
 

@@ -33,6 +33,7 @@ from lauschen.core.ways.click_through import ClickThrough
 from lauschen.core.ways.guest_pass import GuestPass
 from lauschen.core.ways.passcode import Passcode
 from lauschen.core.ways.self_registration import SelfRegistration
+from lauschen.core.ways.sponsor import Sponsor
 from lauschen.core.ways.voucher import Voucher
 from lauschen.core.ways.ways import Way
 from lauschen.core.words.mac import spell_mac
@@ -252,6 +253,8 @@ def _way(way: Way) -> way_models.WayModel:
             return way_models.ClickThroughWay(way="click_through", **settings)
         case SelfRegistration():
             return way_models.SelfRegistrationWay(way="self_registration", **settings)
+        case Sponsor():
+            return way_models.SponsorWay(way="sponsor", **settings)
 
 
 def _pause(network: GuestNetwork, house: House) -> models.PauseOut | None:

@@ -10,6 +10,7 @@ from lauschen.acts.config.configuring import configured
 from lauschen.acts.config.trusted import remove_trusted, save_trusted
 from lauschen.api.door.asking import Configures, Id, Looks, TheOffice
 from lauschen.api.door.office import Office
+from lauschen.api.lines import cells_of, defused, undefused
 from lauschen.api.paths import way_models
 from lauschen.api.paths.shapes import trusted_out
 from lauschen.core.actor import Actor
@@ -24,7 +25,6 @@ router = APIRouter(tags=["paths"])
 MOST_LINES = 2000
 AT_ONCE = 100
 """Lines in one job of the road; packets are served between them."""
-_FORMULA = ("=", "+", "-", "@", "\t", "\r")
 
 
 @router.post("/trusted", status_code=201)
@@ -56,7 +56,7 @@ async def as_csv(_: Looks, office: TheOffice) -> Response:
     for one in house.trusted:
         if one.mac is not None:
             role = house.roles.get(one.role) if one.role is not None else None
-            writer.writerow((_defused(one.name), spell_mac(one.mac), _defused(role.name if role else "")))
+            writer.writerow((defused(one.name), spell_mac(one.mac), defused(role.name if role else "")))
     headers = {"Content-Disposition": 'attachment; filename="always.csv"'}
     return Response(out.getvalue(), media_type="text/csv; charset=utf-8", headers=headers)
 
@@ -117,13 +117,12 @@ def _as(one: Trusted, there: TrustedId) -> Trusted:
 
 def _read_line(house: House, line: str) -> Trusted | None:
     """None of a line of headings."""
-    delimiter = next((sign for sign in "\t;," if sign in line), ",")
-    cells = [cell.strip() for cell in next(csv.reader([line], delimiter=delimiter), [])]
+    cells = cells_of(line)
     if [cell.lower() for cell in cells[:2]] == ["name", "mac"]:
         return None
     if not 2 <= len(cells) <= 3:
         raise Invalid("line", field="text", mend="Name, MAC address and, if you like, a role.")
-    name, mac_text, role_name = _undefused(cells[0]), cells[1], _undefused((*cells, "")[2])
+    name, mac_text, role_name = undefused(cells[0]), cells[1], undefused((*cells, "")[2])
     mac = read_mac(mac_text)
     if mac is None:
         raise Invalid("trusted_mac", field="text", mend=f"{mac_text or 'Nothing'} is no MAC address.")
@@ -152,12 +151,3 @@ async def _save(office: Office, actor: Actor, wanted: Trusted) -> way_models.Tru
     if found is None:
         raise NotThere("trusted")
     return trusted_out(found, office.house)
-
-
-def _defused(text: str) -> str:
-    """No spreadsheet takes it for a formula (rulings 6.7)."""
-    return f"'{text}" if text.startswith(_FORMULA) else text
-
-
-def _undefused(text: str) -> str:
-    return text[1:] if text[:1] == "'" and text[1:2] in _FORMULA else text

@@ -8,6 +8,7 @@ from lauschen.api.hours import HoursModel
 from lauschen.api.model import Model
 from lauschen.core.ways.passcode import Schedule, Signs
 from lauschen.core.ways.self_registration import Delivery
+from lauschen.core.ways.sponsor import Naming
 
 Name = Field(min_length=1, max_length=60)
 
@@ -133,10 +134,37 @@ class SelfRegistrationWay(OfferingModel):
     """How guests may get their code; the first one is chosen at first."""
     first_minutes: int = Field(default=15, ge=3, le=240)
     """The first stay of who must confirm an address."""
+    asks_consent: bool = False
+    """Whether there is a box for being written to; its words are in House."""
+
+
+class SponsorWay(OfferingModel):
+    way: Literal["sponsor"]
+    plan: int
+    fields: list[FieldModel] = Field(max_length=12)
+    """What the host reads about the guest, in the order of the form."""
+    naming: Naming = Naming.LIST
+    """How a guest says who their host is."""
+    domains: list[Annotated[str, Field(max_length=253)]] = Field(default=[], max_length=20)
+    """Of mail addresses that may be asked, where those are typed."""
+    wait_minutes: int = Field(default=30, ge=2, le=1440)
+    remind_minutes: int = Field(default=10, ge=0, le=1440)
+    """0: nobody is reminded."""
+    stand_in: int | None = None
+    """Who is asked when nobody answered in time."""
+    asks_consent: bool = False
+    """Whether there is a box for being written to; its words are in House."""
 
 
 WayModel = Annotated[
-    VoucherWay | GuestPassWay | PasscodeWay | AccountWay | AlwaysWay | ClickThroughWay | SelfRegistrationWay,
+    VoucherWay
+    | GuestPassWay
+    | PasscodeWay
+    | AccountWay
+    | AlwaysWay
+    | ClickThroughWay
+    | SelfRegistrationWay
+    | SponsorWay,
     Field(discriminator="way"),
 ]
 

@@ -6,15 +6,17 @@ from lauschen.core.house.house import House
 from lauschen.core.house.network import GuestNetwork
 from lauschen.core.ways.account import Account
 from lauschen.core.ways.always import Always
-from lauschen.core.ways.chosen import chance_words
 from lauschen.core.ways.click_through import ClickThrough
 from lauschen.core.ways.guest_pass import GuestPass
 from lauschen.core.ways.kinds import WayIn
+from lauschen.core.ways.offers.chosen import chance_words
 from lauschen.core.ways.passcode import Passcode, Schedule, chance_within_change
 from lauschen.core.ways.self_registration import Delivery, SelfRegistration
+from lauschen.core.ways.sponsor import Naming, Sponsor
 from lauschen.core.ways.voucher import Voucher
 from lauschen.core.ways.ways import Way
 from lauschen.core.words.amounts import duration_words
+from lauschen.core.words.text import visible
 
 LANGUAGES = {"en": "English", "de": "German"}
 _WEEKDAYS = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday")
@@ -25,6 +27,7 @@ PROVES = {
     WayIn.ALWAYS: "nothing, at the list of who is let in always: a MAC address can be copied",
     WayIn.ACCOUNT: "by the password of an account, at the page or at an access device",
     WayIn.SELF_REGISTRATION: "by the code that they got for writing themselves in; what they wrote nobody confirms",
+    WayIn.SPONSOR: "by a host who says yes, and by the code that comes of it",
     WayIn.CLICK_THROUGH: "nothing: whoever agrees to the house rules is in",
 }
 FIELDS = {
@@ -48,6 +51,8 @@ _IDLE = {
     "no_rules": "no house rules are written yet, so nobody can agree to them",
     "nobody_trusted": "nobody is let in always yet: the list is empty",
     "no_delivery": "nobody can write themselves in: no mail server or text gateway is set to send the code",
+    "no_mail": "no host can be asked: no mail server is set",
+    "no_host": "no host can be asked: nobody on the list may vouch here",
     "no_passcode": "no passcode is set yet, so nobody can type it",
 }
 
@@ -97,6 +102,22 @@ def _way_words(way: Way, house: House) -> str:
             return f"to agree to the house rules: {house.plans[way.plan].name}{again}{tells}"
         case SelfRegistration():
             return _registration_words(way, house)
+        case Sponsor():
+            return _sponsor_words(way, house)
+
+
+def _sponsor_words(way: Sponsor, house: House) -> str:
+    """Who vouches, and what happens when nobody answers."""
+    who = {
+        Naming.LIST: "chosen from the list of hosts",
+        Naming.NAME: "whose name they type",
+        Naming.DOMAIN: f"with a mail address at {' or '.join(way.domains)}",
+    }[way.naming]
+    reminds = f"reminded after {way.remind_minutes} min, " if way.remind_s is not None else ""
+    stand_in = house.hosts.get(way.stand_in) if way.stand_in is not None else None
+    then = f"then {visible(stand_in.name)} is asked" if stand_in is not None else "then nobody is"
+    plan = house.plans[way.plan].name
+    return f"for a host {who}, {reminds}who has {way.wait_minutes} min to answer, {then}: {plan}"
 
 
 def _registration_words(way: SelfRegistration, house: House) -> str:

@@ -29,6 +29,11 @@ def _rules(speaker: Speaker, row: EventRow) -> str:
     return f"{speaker.actor(row.actor)} saved {rules}, in their order"
 
 
+def _house_text(speaker: Speaker, row: EventRow) -> str:
+    what = "the privacy notice" if row.facts.get("name") == "privacy" else "the consent to be written to"
+    return f"{speaker.actor(row.actor)} wrote {what} anew, version {row.facts.get('version') or 0}"
+
+
 def _house_rules(speaker: Speaker, row: EventRow) -> str:
     return f"{speaker.actor(row.actor)} wrote the house rules anew, version {row.facts.get('version', 0)}"
 
@@ -77,6 +82,7 @@ WORDS: dict[str, Callable[[Speaker, EventRow], str]] = {
     **{f"{what}_removed": _named("removed", what) for what in ("network", "role", "dialect", "plan")},
     "rules_saved": _rules,
     "house_rules_written": _house_rules,
+    "house_text_written": _house_text,
     "passcode_renewed": _passcode,
     "passcode_overlap_ended": _overlap,
 }

@@ -77,7 +77,26 @@ def _let_try(speaker: Speaker, row: EventRow) -> str:
     return f"{speaker.actor(row.actor)} lets {speaker.device(row.mac, row.at)} try again"
 
 
+def _paused(speaker: Speaker, row: EventRow) -> str:
+    return f"{_capital(speaker.actor(row.actor))} paused a code"
+
+
+def _resumed(speaker: Speaker, row: EventRow) -> str:
+    return f"{_capital(speaker.actor(row.actor))} let a code go on"
+
+
+def _renewed(speaker: Speaker, row: EventRow) -> str:
+    return f"{_capital(speaker.actor(row.actor))} drew a new code; the one before is good no more"
+
+
+def _capital(text: str) -> str:
+    return text[:1].upper() + text[1:]
+
+
 WORDS = {
+    "credential_paused": _paused,
+    "credential_resumed": _resumed,
+    "code_renewed": _renewed,
     "signed_in": _signed_in,
     "sign_in_refused": _refused,
     "password_changed": _password,

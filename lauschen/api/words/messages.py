@@ -20,6 +20,14 @@ KINDS = {
     "confirm": "a question to confirm",
     "registered": "a registration",
     "passcode": "a new passcode",
+    "asked": "a question to a host",
+    "reminder": "a reminder to a host",
+    "own_page": "the link to a host's page",
+    "not_vouched": "a host's no",
+    "host_asked": "a host who is asked",
+    "host_said_yes": "a host's yes",
+    "host_said_no": "a host's no",
+    "host_silent": "a host who did not answer",
 }
 
 

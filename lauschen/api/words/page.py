@@ -32,11 +32,16 @@ def _registered(speaker: Speaker, row: EventRow) -> str:
     return f"{device} wrote themselves in{f' as {name}' if name else ''}"
 
 
+def _consented(speaker: Speaker, row: EventRow) -> str:
+    return f"{_who(speaker, row)} agreed to be written to, version {row.facts.get('version') or 0} of the words"
+
+
 def _confirmed(speaker: Speaker, row: EventRow) -> str:
     return f"{_who(speaker, row)} confirmed the address"
 
 
 WORDS = {
+    "consented": _consented,
     "address_confirmed": _confirmed,
     "registered": _registered,
     "sent_out": _sent_out,

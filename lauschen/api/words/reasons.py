@@ -18,6 +18,7 @@ REASONS = {
     "way_closed": "this way in is closed at this hour",
     "paused": "the network is paused",
     "forgotten": "it logged in longer ago than that is remembered",
+    "code_paused": "it is paused",
     "code_withdrawn": "it was withdrawn",
     "time_used_up": "the time is used up",
     "data_used_up": "the data is used up",

@@ -7,7 +7,7 @@ from datetime import datetime, timedelta
 from lauschen.core.actor import Actor, ActorKind
 from lauschen.core.house.house import House
 from lauschen.core.house.rule import Rule
-from lauschen.core.ids import AccessDeviceId, Mac, NetworkId, PlanId, RoleId, RuleId
+from lauschen.core.ids import AccessDeviceId, CredentialId, Mac, NetworkId, PlanId, RoleId, RuleId
 from lauschen.core.words.mac import short_mac
 from lauschen.core.words.text import visible
 
@@ -29,6 +29,8 @@ class Speaker:
     now: float
     holder: Callable[[Mac, float], str] = lambda _mac, _at: ""
     """For whom that was issued by which a device was in at that moment; empty when for nobody by name."""
+    vouched: Callable[[CredentialId], str] = lambda _credential: ""
+    """Who vouched for it; empty where nobody did."""
 
     def place(self, access_device: AccessDeviceId | None) -> str:
         device = self.house.access_devices.get(access_device) if access_device is not None else None

@@ -42,6 +42,7 @@ _WAYS = {
     "guest_pass": "a guest pass",
     "passcode": "the passcode",
     "account": "an account",
+    "sponsor": "a code that a host gave",
     "always": "being let in always",
 }
 _CREDENTIAL = {
@@ -59,6 +60,8 @@ _CREDENTIAL = {
     "in_by_other": "the device is in by another code",
     "way_closed": "what was offered is good, but that way in is closed at this hour",
     "forgotten": "it was away, and logged in longer ago than that is remembered",
+    "paused": "what it was let in by, or what was offered, is paused",
+    "code_paused": "it is held: what it was let in by is paused",
     "withdrawn": "what it was let in by was withdrawn",
 }
 
@@ -83,7 +86,7 @@ def _words(speaker: Speaker, line: TraceLine) -> str:
             stays = "; whoever is inside stays in" if line.finding == "stays" else ""
             return f"the network is paused since {speaker.clock(line.since)}{until}{stays}"
         case CredentialLine():
-            return _credential(line)
+            return _credential(speaker, line)
         case LimitsLine():
             return _limits(speaker, line)
         case SeatsLine():
@@ -129,7 +132,15 @@ def _bars(speaker: Speaker, line: BarsLine) -> str:
     return "nobody and nothing bars it"
 
 
-def _credential(line: CredentialLine) -> str:
+def _credential(speaker: Speaker, line: CredentialLine) -> str:
+    said = _credential_words(line)
+    vouched = (
+        speaker.vouched(line.credential) if line.credential is not None and line.way == "sponsor" else ""
+    )
+    return f"{said}; {vouched}" if vouched else said
+
+
+def _credential_words(line: CredentialLine) -> str:
     way = _WAYS.get(line.way or "voucher", "a credential")
     if line.finding == "offered":
         return f"what was offered is {way}" if line.way != "click_through" else f"{way} was offered"

@@ -52,7 +52,8 @@ def judge(plan: Plan, grant: Grant, now: float, seats_taken: int = 0) -> Verdict
         is_open, opens = plan.hours.span(now)
         if not is_open:
             return Verdict(remains, Reason.PLAN_CLOSED, begins=opens)
-    seats = seats_of(plan, grant)
+    # Nobody else is in by most of them: then nothing is counted.
+    seats = seats_of(plan, grant) if seats_taken else None
     if seats is not None and seats_taken >= seats:
         return Verdict(remains, Reason.DEVICES_FULL if grant.seats is Seats.AT_ONCE else Reason.DEVICES_USED)
     return Verdict(remains, None)

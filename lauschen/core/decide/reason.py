@@ -21,6 +21,8 @@ class Reason(StrEnum):
     """The password of an account was asked for by CHAP, and it is not kept for that."""
     CODE_EXPIRED = "code_expired"
     CODE_WITHDRAWN = "code_withdrawn"
+    CODE_PAUSED = "code_paused"
+    """Staff or a host paused what it is in by."""
     NOT_YET = "not_yet"
     """It is good from a later moment on."""
     DATE_OVER = "date_over"
@@ -69,5 +71,11 @@ FOR_A_WHILE = (Reason.PLAN_CLOSED, Reason.PAUSED)
 """Those that keep a device out while what it was admitted by goes on: afterwards it is in again."""
 WRONG_TRIES = (Reason.CODE_UNKNOWN, Reason.LOGIN_WRONG)
 """Those that count as guesses, all together (rulings 8.2)."""
-LIMIT_REASONS = (Reason.TIME_USED_UP, Reason.DATA_USED_UP, Reason.DATE_OVER, Reason.NOT_CONFIRMED)
+LIMIT_REASONS = (
+    Reason.TIME_USED_UP,
+    Reason.DATA_USED_UP,
+    Reason.DATE_OVER,
+    Reason.NOT_CONFIRMED,
+    Reason.CODE_PAUSED,
+)
 """Those that make a device *held*: a limit ended its stay."""

@@ -170,6 +170,10 @@ def _check_grant(
         line = CredentialLine(Step.CREDENTIAL, "withdrawn", grant.credential, withdrawn, grant.way)
         trace.append(line)
         return None, Reason.CODE_WITHDRAWN
+    paused = grant.use.paused_at
+    if paused is not None:
+        trace.append(CredentialLine(Step.CREDENTIAL, "paused", grant.credential, paused, grant.way))
+        return None, Reason.CODE_PAUSED
     finding = "offered" if has_offer else "admitted"
     trace.append(CredentialLine(Step.CREDENTIAL, finding, grant.credential, None, grant.way))
     return grant, Reason.ADMITTED

@@ -20,7 +20,15 @@ LONGEST_NAME = 253
 """Octets of one attribute (RFC 2865 section 5)."""
 LARGEST_RANGE = 16
 """Shortest prefix of a range of access devices."""
-MOST = {"network": 200, "role": 200, "plan": 200, "dialect": 100, "access_device": 1000, "trusted": 2000}
+MOST = {
+    "network": 200,
+    "role": 200,
+    "plan": 200,
+    "dialect": 100,
+    "access_device": 1000,
+    "trusted": 2000,
+    "host": 2000,
+}
 """Of each that may be there: the house is read whole at each change, and shown whole."""
 IDENTIFIERS = ("calling_station_id", "acct_session_id", "nas_ip_address", "framed_ip_address")
 _HOST = re.compile(

@@ -5,18 +5,21 @@ from zoneinfo import ZoneInfo
 
 from lauschen.core.house.access_device import AccessDevice
 from lauschen.core.house.dialect import Dialect
-from lauschen.core.house.house_rules import HouseRules
+from lauschen.core.house.host import Host
+from lauschen.core.house.house_text import HouseText
 from lauschen.core.house.network import GuestNetwork
 from lauschen.core.house.role import Role
 from lauschen.core.house.rule import Rule
-from lauschen.core.ids import AccessDeviceId, DialectId, Mac, NetworkId, PlanId, RoleId
+from lauschen.core.ids import AccessDeviceId, DialectId, HostId, Mac, NetworkId, PlanId, RoleId
 from lauschen.core.limits.plan import Plan
 from lauschen.core.messages.channels import Channels
 from lauschen.core.ways.always import Trusted
 from lauschen.core.ways.kinds import WayIn
 from lauschen.core.ways.lead import GoodPasscode
+from lauschen.core.ways.offers.fields import MAIL, PHONE
 from lauschen.core.ways.passcode import ByHand, Passcode, Schedule, good_passcodes
-from lauschen.core.ways.self_registration import MAIL, NEEDS, PHONE, Delivery, SelfRegistration
+from lauschen.core.ways.self_registration import NEEDS, Delivery, SelfRegistration
+from lauschen.core.ways.sponsor import Naming, Sponsor
 from lauschen.core.ways.ways import Way
 
 
@@ -47,13 +50,18 @@ class House:
     """Where whoever may be in is placed when no rule matches; None: nobody is let in then."""
     version: int = 0
     """Of the configuration; rises with each change."""
-    house_rules: HouseRules = field(default_factory=HouseRules)
+    house_rules: HouseText = field(default_factory=HouseText)
     removed: Removed = field(default_factory=Removed)
     trusted: tuple[Trusted, ...] = ()
     """What is let in always."""
     passcodes_by_hand: dict[NetworkId, ByHand] = field(default_factory=dict)
+    hosts: dict[HostId, Host] = field(default_factory=dict)
+    """Who may vouch for guests."""
     channels: Channels = field(default_factory=Channels)
     """Where messages leave the house, and what they say."""
+    privacy: HouseText = field(default_factory=HouseText)
+    consent: HouseText = field(default_factory=HouseText)
+    """What guests say by ticking that they may be written to."""
     _by_ssid: dict[bytes, GuestNetwork] = field(init=False)
     _strictest_first: tuple[GuestNetwork, ...] = field(init=False)
     """Those that are recognised by other things than their whole SSID."""
@@ -145,7 +153,7 @@ class House:
     def why_idle(self, network: NetworkId, way: Way) -> str | None:
         """What keeps a way in from working; None when nothing does.
 
-        `off`, `no_rules`, `no_passcode`, `nobody_trusted`, `no_delivery`.
+        `off`, `no_rules`, `no_passcode`, `nobody_trusted`, `no_delivery`, `no_mail`, `no_host`.
         """
         if way.is_off:
             return "off"
@@ -155,10 +163,18 @@ class House:
             return "no_rules"
         if isinstance(way, SelfRegistration) and not self.deliveries(way):
             return "no_delivery"
+        if isinstance(way, Sponsor):
+            return self._why_nobody_vouches(network, way)
         if isinstance(way, Passcode) and way.schedule is Schedule.NEVER:
             by_hand = self.passcodes_by_hand.get(network)
             return None if by_hand is not None and by_hand.renewed else "no_passcode"
         return None
+
+    def _why_nobody_vouches(self, network: NetworkId, way: Sponsor) -> str | None:
+        if self.channels.mail is None:
+            return "no_mail"
+        is_anybody = any(host.may_vouch(network) for host in self.hosts.values())
+        return None if is_anybody or way.naming is Naming.DOMAIN else "no_host"
 
     def deliveries(self, way: SelfRegistration) -> list[Delivery]:
         """Those that can work: a code is sent only where something carries it."""

@@ -36,6 +36,7 @@ class CredentialState(StrEnum):
     USED_UP = "used_up"
     EXPIRED = "expired"
     WITHDRAWN = "withdrawn"
+    PAUSED = "paused"
     WAITING = "waiting"
     """For an address to be confirmed."""
 
@@ -101,6 +102,8 @@ def credential_state(plan: Plan, use: Use, now: float) -> CredentialState:
     """The state that staff and guests see."""
     if use.withdrawn_at is not None:
         return CredentialState.WITHDRAWN
+    if use.paused_at is not None:
+        return CredentialState.PAUSED
     remains = left(plan, use, now)
     if use.confirm_by is not None and (not remains.is_over or remains.binds is Binds.CONFIRMATION):
         return CredentialState.WAITING

@@ -20,3 +20,5 @@ class Use:
     """Between these it is good, however much is left."""
     confirm_by: float | None = None
     """Until then an address must be confirmed; None: nothing is to be, or it was."""
+    paused_at: float | None = None
+    """Nobody is let in by it meanwhile; its time goes on. None: it is not paused."""

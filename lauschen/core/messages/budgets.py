@@ -6,6 +6,8 @@ DAY_S = 86_400.0
 ADDRESS_DAY = 10
 DEVICE_DAY = 6
 NETWORK_DAY = 2000
+HOST_DAY = 80
+"""For one address of a host: many guests may ask for the same one."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -19,10 +21,10 @@ class Spent:
     """Text messages of the whole house; zero for other channels."""
 
 
-def budget_over(spent: Spent, texts_day: int | None = None) -> str | None:
-    """Which budget would be exceeded by one more: `address`, `device`, `network`, `texts`; None: none."""
-    if spent.address >= ADDRESS_DAY:
-        return "address"
+def budget_over(spent: Spent, texts_day: int | None = None, *, to_host: bool = False) -> str | None:
+    """Which budget would be exceeded by one more: `address`, `host`, `device`, `network`, `texts`; None: none."""
+    if spent.address >= (HOST_DAY if to_host else ADDRESS_DAY):
+        return "host" if to_host else "address"
     if spent.device >= DEVICE_DAY:
         return "device"
     if spent.network >= NETWORK_DAY:

@@ -111,7 +111,14 @@ class Channels:
     """Those that differ from ours."""
 
 
-HEARD = (Kind.REGISTERED, Kind.PASSCODE)
+HEARD = (
+    Kind.REGISTERED,
+    Kind.PASSCODE,
+    Kind.HOST_ASKED,
+    Kind.HOST_SAID_YES,
+    Kind.HOST_SAID_NO,
+    Kind.HOST_SILENT,
+)
 """What syslog servers and webhooks can be told of."""
 LONGEST_SECRET, SHORTEST_SECRET = 200, 16
 

@@ -3,6 +3,7 @@
 from collections.abc import Mapping
 
 from lauschen.core.messages.message import Channel, Kind
+from lauschen.core.messages.ours_hosts import OURS_HOSTS
 from lauschen.core.messages.template import Template, TemplateKey
 
 OURS: Mapping[TemplateKey, Template] = {
@@ -178,5 +179,6 @@ Gilt bis: {until}""",
         """\
 {network}: Der Passcode ist {code}, bis {until}""",
     ),
+    **OURS_HOSTS,
 }
 """A line whose every word is empty is left out, so that one template serves with and without."""

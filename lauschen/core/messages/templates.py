@@ -24,6 +24,27 @@ _ISSUED = {
     "page": "the short plain address of the page",
     "site": "the name of the house",
 }
+_ASKED = {
+    "host": "who is asked",
+    "name": "as whom the guest wrote themselves in",
+    "mail": "the guest's mail address, if they said it",
+    "phone": "the phone number",
+    "company": "the company",
+    "room": "the room",
+    "visiting": "whom they visit",
+    "reason": "the reason",
+    "more": "what the house asks besides, each with its label",
+    "network": "the guest network",
+    "link": "the address of the page with yes and no",
+    "site": "the name of the house",
+}
+_ABOUT_HOST = {
+    "name": "the guest",
+    "host": "who was asked or answered; empty for the desk",
+    "device": "the device",
+    "network": "the guest network",
+    "site": "the name of the house",
+}
 WORDS: Mapping[Kind, Mapping[str, str]] = {
     Kind.PASS: {
         "name": "for whom it is",
@@ -48,6 +69,21 @@ WORDS: Mapping[Kind, Mapping[str, str]] = {
         "device": "the device",
         "site": "the name of the house",
     },
+    Kind.ASKED: _ASKED,
+    Kind.REMINDER: _ASKED,
+    Kind.OWN_PAGE: {
+        "host": "the host",
+        "link": "the address of their page",
+        "site": "the name of the house",
+    },
+    Kind.NOT_VOUCHED: {
+        "word": "what the host says to the guest, if anything",
+        "site": "the name of the house",
+    },
+    Kind.HOST_ASKED: _ABOUT_HOST,
+    Kind.HOST_SAID_YES: _ABOUT_HOST,
+    Kind.HOST_SAID_NO: _ABOUT_HOST,
+    Kind.HOST_SILENT: _ABOUT_HOST,
     Kind.TEST: {"site": "the name of the house"},
     Kind.PASSCODE: {
         "network": "the guest network",
@@ -66,6 +102,14 @@ _NEEDED = {
     Kind.TEST: "site",
     Kind.CONFIRM: "link",
     Kind.REGISTERED: "device",
+    Kind.ASKED: "link",
+    Kind.REMINDER: "link",
+    Kind.OWN_PAGE: "link",
+    Kind.NOT_VOUCHED: "site",
+    Kind.HOST_ASKED: "device",
+    Kind.HOST_SAID_YES: "device",
+    Kind.HOST_SAID_NO: "device",
+    Kind.HOST_SILENT: "device",
 }
 """Without it a message of that kind is of no use."""
 _WORD = re.compile(r"\{([a-z_]+)\}")

@@ -12,4 +12,5 @@ class WayIn(StrEnum):
     ALWAYS = "always"
     ACCOUNT = "account"
     SELF_REGISTRATION = "self_registration"
+    SPONSOR = "sponsor"
     GUEST_PASS = "guest_pass"  # noqa: S105 - a kind, not a secret

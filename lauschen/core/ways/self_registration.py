@@ -1,29 +1,21 @@
 """Self-registration: guests write themselves in, and get a code of their own by the way that the house offers."""
 
-import re
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from enum import StrEnum
 from typing import ClassVar
 
 from lauschen.core.decide.reason import Reason
 from lauschen.core.errors import Invalid
 from lauschen.core.ids import PlanId
-from lauschen.core.ways.code import Code
 from lauschen.core.ways.finder import Finder
 from lauschen.core.ways.kinds import WayIn
 from lauschen.core.ways.lead import AtDoor, Lead
 from lauschen.core.ways.offering import Offering
+from lauschen.core.ways.offers.code import Code
+from lauschen.core.ways.offers.fields import MAIL, NAME, PHONE, Field, check_fields
 
-NAME, MAIL, PHONE = "name", "mail", "phone"
-KNOWN_FIELDS = (NAME, MAIL, PHONE, "company", "room", "visiting", "reason")
-"""Those that the page has its own words for; a house's own begin with `own_`."""
-MOST_FIELDS = 12
-LONGEST_ANSWER = 200
-LONGEST_LABEL = 60
-LONGEST_HELP = 160
 FEWEST_MINUTES, MOST_MINUTES = 3, 240
-_OWN = re.compile(r"own_[1-9]")
 
 
 class Delivery(StrEnum):
@@ -42,16 +34,6 @@ class Delivery(StrEnum):
 
 
 @dataclass(frozen=True, slots=True)
-class Field:
-    """One question of the form; what it is called and explained by language, where the house says it."""
-
-    key: str
-    is_required: bool = False
-    labels: Mapping[str, str] = field(default_factory=dict, hash=False)
-    helps: Mapping[str, str] = field(default_factory=dict, hash=False)
-
-
-@dataclass(frozen=True, slots=True)
 class SelfRegistration(Offering):
     """Its settings on a network."""
 
@@ -62,6 +44,8 @@ class SelfRegistration(Offering):
     """Those that a guest may choose from, the first one chosen at first."""
     first_minutes: int = 15
     """The first stay of who must confirm an address."""
+    asks_consent: bool = False
+    """Whether there is a box for being written to."""
     way: ClassVar[WayIn] = WayIn.SELF_REGISTRATION
 
     def leads(self, offer: object, at: AtDoor) -> Iterable[Lead | Reason]:
@@ -84,19 +68,8 @@ NEEDS: Mapping[Delivery, str] = {
 
 def check_registration(way: SelfRegistration) -> None:
     """Invalid says what of the form cannot be."""
+    check_fields(way.fields)
     keys = [one.key for one in way.fields]
-    if not 1 <= len(keys) <= MOST_FIELDS or len(set(keys)) < len(keys):
-        raise Invalid("fields", field="ways", mend=f"1 to {MOST_FIELDS} fields, each of them once.")
-    for one in way.fields:
-        if one.key not in KNOWN_FIELDS and not _OWN.fullmatch(one.key):
-            raise Invalid("field_key", field="ways", mend=f"There is no field {one.key[:20]}.")
-        if one.key not in KNOWN_FIELDS and not any(text.strip() for text in one.labels.values()):
-            raise Invalid("field_label", field="ways", mend="A field of your own needs a name.")
-        if any(len(text) > LONGEST_LABEL for text in one.labels.values()) or any(
-            len(text) > LONGEST_HELP for text in one.helps.values()
-        ):
-            mend = f"A name of up to {LONGEST_LABEL} signs, a help of up to {LONGEST_HELP}."
-            raise Invalid("field_long", field="ways", mend=mend)
     if not FEWEST_MINUTES <= way.first_minutes <= MOST_MINUTES:
         mend = f"A first stay of {FEWEST_MINUTES} to {MOST_MINUTES} minutes."
         raise Invalid("first_minutes", field="ways", mend=mend)
@@ -108,13 +81,3 @@ def check_registration(way: SelfRegistration) -> None:
             what = "mail address" if needed == MAIL else "phone number"
             mend = f"To send the code, the form must ask for the {what}."
             raise Invalid("delivery_field", field="ways", mend=mend)
-
-
-def missing_of(way: SelfRegistration, answers: Mapping[str, str], delivery: Delivery) -> list[str]:
-    """The fields that must still be filled in, in the order of the form."""
-    needed = NEEDS.get(delivery)
-    return [
-        one.key
-        for one in way.fields
-        if (one.is_required or one.key == needed) and not answers.get(one.key, "")
-    ]

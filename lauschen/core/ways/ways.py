@@ -9,15 +9,17 @@ from lauschen.core.limits.hours import read_hours, write_hours
 from lauschen.core.ways.account import Account, Login
 from lauschen.core.ways.always import Always, Known
 from lauschen.core.ways.click_through import Agreement, ClickThrough
-from lauschen.core.ways.code import Code
 from lauschen.core.ways.guest_pass import GuestPass
 from lauschen.core.ways.kinds import WayIn
+from lauschen.core.ways.offers.code import Code
+from lauschen.core.ways.offers.fields import Field
+from lauschen.core.ways.offers.person import NameAndPassword
 from lauschen.core.ways.passcode import Passcode, Schedule, Signs
-from lauschen.core.ways.person import NameAndPassword
-from lauschen.core.ways.self_registration import Delivery, Field, SelfRegistration
+from lauschen.core.ways.self_registration import Delivery, SelfRegistration
+from lauschen.core.ways.sponsor import Naming, Sponsor
 from lauschen.core.ways.voucher import Voucher
 
-Way = Voucher | GuestPass | Passcode | Account | ClickThrough | Always | SelfRegistration
+Way = Voucher | GuestPass | Passcode | Account | ClickThrough | Always | SelfRegistration | Sponsor
 """One that a network offers, with its settings there."""
 Offer = Code | Login | Agreement | Known
 """What may lead to a credential."""
@@ -25,7 +27,8 @@ Asked = Offer | NameAndPassword
 """What an arrival brings along."""
 
 _KINDS: Mapping[WayIn, type[Way]] = {
-    kind.way: kind for kind in (Voucher, GuestPass, Passcode, Account, ClickThrough, Always, SelfRegistration)
+    kind.way: kind
+    for kind in (Voucher, GuestPass, Passcode, Account, ClickThrough, Always, SelfRegistration, Sponsor)
 }
 
 
@@ -45,6 +48,13 @@ def read_way(kind: str, settings: Mapping[str, Any], zone: ZoneInfo) -> Way:
             **settings,
             "fields": tuple(Field(**one) for one in settings["fields"]),
             "deliveries": tuple(map(Delivery, settings["deliveries"])),
+        }
+    if found is Sponsor:
+        settings = {
+            **settings,
+            "fields": tuple(Field(**one) for one in settings["fields"]),
+            "naming": Naming(settings["naming"]),
+            "domains": tuple(settings["domains"]),
         }
     return found(**settings)
 

@@ -5,7 +5,6 @@ from dataclasses import dataclass
 from typing import ClassVar
 
 from lauschen.core.decide.judge import judge
-from lauschen.core.house.house_rules import HouseRules
 from lauschen.core.ways.click_through import HOUR_S, LONGEST_MAIL, Agreement, ClickThrough, agreed, read_mail
 from lauschen.core.ways.ways import Way
 from lauschen.core.words.codes import Slip
@@ -41,7 +40,7 @@ class ClickThroughOnPage:
 
     def show(self, facts: Facts, way: Way, lang: str) -> Part | None:
         assert isinstance(way, ClickThrough)
-        rules, spoken = facts.house.house_rules, _language(facts.house.house_rules, lang)
+        rules, spoken = facts.house.house_rules, facts.house.house_rules.language(lang)
         if spoken is None or facts.may_only_look:
             return None
         text = rules.texts[spoken]
@@ -74,13 +73,6 @@ class ClickThroughOnPage:
             unverified_form.get(field, "").replace("\n", " ") for field in ("guest_name", "guest_mail")
         )
         return f"{name[:LONGEST_NAME]}\n{mail[:LONGEST_MAIL]}"
-
-
-def _language(rules: HouseRules, lang: str) -> str | None:
-    """The guest's own, else the first one that the rules were written in."""
-    if lang in rules.texts:
-        return lang
-    return next((other for other in LANGUAGES if other in rules.texts), None)
 
 
 def _over(facts: Facts, way: ClickThrough, lang: str) -> str | None:

@@ -4,7 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import ClassVar
 
-from lauschen.core.ways.code import Code, read_typed
+from lauschen.core.ways.offers.code import Code, read_typed
 from lauschen.core.ways.ways import Way
 from lauschen.core.words.codes import Slip
 from lauschen.portal.facts import Facts

@@ -6,41 +6,25 @@ from typing import ClassVar
 
 from lauschen.acts.page.registering import Form
 from lauschen.core.errors import Invalid
-from lauschen.core.ways.self_registration import (
-    LONGEST_ANSWER,
-    MAIL,
-    NEEDS,
-    PHONE,
-    SENT,
-    Delivery,
-    Field,
-    SelfRegistration,
-)
+from lauschen.core.ways.offers.fields import MAIL, PHONE
+from lauschen.core.ways.self_registration import NEEDS, SENT, Delivery, SelfRegistration
 from lauschen.core.ways.ways import Way
 from lauschen.core.words.codes import group_code
-from lauschen.core.words.text import visible
 from lauschen.notify.addresses import read_mail, read_phone
 from lauschen.portal.facts import Facts
 from lauschen.portal.page import Part
+from lauschen.portal.ways.form import (
+    CONSENT,
+    ConsentPart,
+    FieldPart,
+    consent_part,
+    field_part,
+    ticked_in,
+    typed_in,
+)
 from lauschen.portal.words import catalogue
 
 FORM, CONFIRM = "register", "confirm"
-_AUTOFILL = {"name": "name", "mail": "email", "phone": "tel", "company": "organization"}
-_KINDS = {MAIL: "email", PHONE: "tel"}
-
-
-@dataclass(frozen=True, slots=True)
-class FieldPart:
-    """One question as it is shown."""
-
-    key: str
-    label: str
-    help: str
-    kind: str
-    autofill: str
-    value: str
-    is_required: bool
-    is_wrong: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,6 +37,7 @@ class RegisterPart:
     only: str
     """The one delivery that there is; empty when one is chosen."""
     button: str
+    consent: ConsentPart | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -88,14 +73,16 @@ class RegisterOnPage:
         typed = facts.typed.answers
         chosen = typed.get("delivery", "")
         first = chosen if chosen in usable else usable[0]
-        fields = [_field(one, facts, lang, usable) for one in way.fields]
+        needed = NEEDS.get(usable[0]) if len(usable) == 1 else None
+        fields = [field_part(one, facts, lang, is_needed=one.key == needed) for one in way.fields]
         choices = [
             (str(one), words[f"delivery_{one}"].format(minutes=way.first_minutes), one == first)
             for one in usable
         ]
         only = str(usable[0]) if len(usable) == 1 else ""
         button = words["register_send" if only in (*SENT, Delivery.PAGE) else "register_button"]
-        return RegisterPart(fields, [] if only else choices, only, button)
+        consent = consent_part(facts, way.fields, lang, asks=way.asks_consent)
+        return RegisterPart(fields, [] if only else choices, only, button, consent)
 
 
 def read_form(unverified: Mapping[str, str], facts: Facts, way: SelfRegistration, lang: str) -> Form:
@@ -110,14 +97,13 @@ def read_form(unverified: Mapping[str, str], facts: Facts, way: SelfRegistration
     usable = facts.house.deliveries(way)
     if unverified_delivery not in usable:
         raise Invalid("delivery", field="delivery", mend="Choose one of those that are offered.")
-    kept = {key: text for key, text in answers.items() if text and key != "delivery"}
-    return Form(kept, Delivery(unverified_delivery), lang)
+    kept = {key: text for key, text in answers.items() if text and key not in ("delivery", CONSENT)}
+    return Form(kept, Delivery(unverified_delivery), lang, ticked_in(unverified))
 
 
 def typed_answers(unverified: Mapping[str, str], way: SelfRegistration) -> dict[str, str]:
     """As they were typed: in one line each, and not longer than any answer is."""
-    keys = [one.key for one in way.fields]
-    return {key: " ".join(unverified.get(key, "").split())[:LONGEST_ANSWER] for key in [*keys, "delivery"]}
+    return typed_in(unverified, way.fields, ("delivery",))
 
 
 def confirm_part(facts: Facts, lang: str) -> ConfirmPart:
@@ -157,27 +143,6 @@ def registered_part(facts: Facts, lang: str) -> Part | None:
 def _needs(unverified_delivery: str) -> str | None:
     """The field that a delivery needs, if it is one."""
     return NEEDS[Delivery(unverified_delivery)] if unverified_delivery in NEEDS else None
-
-
-def _field(one: Field, facts: Facts, lang: str, usable: list[Delivery]) -> FieldPart:
-    words = catalogue(lang)
-    label = _said(one.labels, lang) or words.get(f"field_{one.key}", "")
-    only_one = usable[0] if len(usable) == 1 else None
-    return FieldPart(
-        one.key,
-        label,
-        _said(one.helps, lang),
-        _KINDS.get(one.key, "text"),
-        _AUTOFILL.get(one.key, "off"),
-        facts.typed.answers.get(one.key, ""),
-        one.is_required or (only_one is not None and NEEDS.get(only_one) == one.key),
-        facts.typed.wrong_field == one.key,
-    )
-
-
-def _said(texts: Mapping[str, str], lang: str) -> str:
-    """In the guest's language, else in the one that there is."""
-    return visible(texts.get(lang) or next(iter(texts.values()), ""))
 
 
 def address_of(delivery: Delivery, answers: Mapping[str, str]) -> str:

@@ -9,11 +9,12 @@ from lauschen.core.words.codes import Slip
 from lauschen.core.words.text import visible
 from lauschen.portal.facts import Facts
 from lauschen.portal.page import Choice, Part
-from lauschen.portal.ways import register
+from lauschen.portal.ways import register, sponsor
 from lauschen.portal.ways.click_through import ClickThroughOnPage
 from lauschen.portal.ways.code import CodeOnPage
 from lauschen.portal.ways.login import LoginOnPage
 from lauschen.portal.ways.register import RegisterOnPage
+from lauschen.portal.ways.sponsor import SponsorOnPage
 from lauschen.portal.words import catalogue
 
 
@@ -39,7 +40,7 @@ OFFERS: Mapping[str, Offering] = {
     "login": LoginOnPage(),
     "click_through": ClickThroughOnPage(),
 }
-FORMS: Mapping[str, OnPage] = {**OFFERS, register.FORM: RegisterOnPage()}
+FORMS: Mapping[str, OnPage] = {**OFFERS, register.FORM: RegisterOnPage(), sponsor.FORM: SponsorOnPage()}
 FORMS_OF: Mapping[WayIn, tuple[str, ...]] = {
     WayIn.VOUCHER: ("code",),
     WayIn.GUEST_PASS: ("code",),
@@ -47,6 +48,7 @@ FORMS_OF: Mapping[WayIn, tuple[str, ...]] = {
     WayIn.ACCOUNT: ("login",),
     WayIn.CLICK_THROUGH: ("click_through",),
     WayIn.SELF_REGISTRATION: (register.FORM, "code"),
+    WayIn.SPONSOR: (sponsor.FORM, "code"),
 }
 """Ways that share a form are asked once, in the place of the first; those without one are never asked."""
 

@@ -66,8 +66,8 @@ class Intake:
     def put(self, job: "PacketJob") -> None:
         """On the road; what is offered is proved first, if that must be awaited. Its slot is kept meanwhile."""
         # Nothing waits in most houses, and this runs for each packet: that is asked first.
-        waits = self.proofs.provers and isinstance(job, AccessJob) and self.proofs.waits(job.arrival.offer)
-        if not waits:
+        offer = job.arrival.offer if type(job) is AccessJob else None
+        if offer is None or not self.proofs.waits(offer):
             self.road.put(job)
         elif len(self._proving) >= MOST_PROVING:
             job.failed(Unavailable("proof", meanwhile="The access device asks again."))

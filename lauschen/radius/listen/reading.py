@@ -8,7 +8,7 @@ from lauschen.acts.staying.reports import Event, Report
 from lauschen.core.decide.arrival import Arrival, Medium
 from lauschen.core.decide.reason import Reason
 from lauschen.core.ids import AccessDeviceId, Mac
-from lauschen.core.ways.person import NameAndPassword
+from lauschen.core.ways.offers.person import NameAndPassword
 from lauschen.core.words.mac import read_mac
 from lauschen.radius.wire.attributes import read_prefix6
 from lauschen.radius.wire.codec import BadPacket, Packet

@@ -4,16 +4,18 @@ from sqlite3 import Connection
 from zoneinfo import ZoneInfo
 
 from lauschen.core.house.house import House, Removed
+from lauschen.core.house.house_text import TextKind
 from lauschen.core.ids import RoleId
 from lauschen.store.house.access_devices import load_access_devices
 from lauschen.store.house.channels import load_channels
 from lauschen.store.house.dialects import load_dialects
+from lauschen.store.house.hosts import load_hosts
 from lauschen.store.house.networks import load_networks, load_roles
 from lauschen.store.house.passcodes import load_by_hand
 from lauschen.store.house.plans import load_plans
 from lauschen.store.house.rules import load_rules
+from lauschen.store.house.texts import load_text
 from lauschen.store.house.trusted import load_trusted
-from lauschen.store.house.ways import load_house_rules
 from lauschen.store.keys import KeyRing, make_canary
 
 
@@ -36,11 +38,14 @@ def load_house(conn: Connection, keys: KeyRing) -> House:
         {d.id: d for d in load_access_devices(conn, keys)},
         last_role,
         version,
-        load_house_rules(conn),
+        load_text(conn, TextKind.RULES),
         _load_removed(conn),
         tuple(load_trusted(conn)),
         load_by_hand(conn, keys),
+        {h.id: h for h in load_hosts(conn)},
         load_channels(conn, keys),
+        load_text(conn, TextKind.PRIVACY),
+        load_text(conn, TextKind.CONSENT),
     )
 
 

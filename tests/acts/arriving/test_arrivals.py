@@ -14,7 +14,7 @@ from lauschen.core.decide.decision import Answer
 from lauschen.core.decide.reason import Reason
 from lauschen.core.decide.standing import State
 from lauschen.core.errors import Invalid
-from lauschen.core.ways.code import Code
+from lauschen.core.ways.offers.code import Code
 from lauschen.core.words.codes import make_code
 from lauschen.demo.site import SSID
 from lauschen.road.tx import Tx

@@ -4,13 +4,15 @@ import json
 
 import pytest
 
-from lauschen.acts.config.ways import offer_ways, write_house_rules
+from lauschen.acts.config.texts import write_text
+from lauschen.acts.config.ways import offer_ways
 from lauschen.acts.page import trying
 from lauschen.acts.staying.sweep import Sweeper
 from lauschen.core.decide.decision import Answer
 from lauschen.core.decide.reason import Reason
+from lauschen.core.house.house_text import TextKind
 from lauschen.core.ways.click_through import ClickThrough
-from lauschen.core.ways.code import Code
+from lauschen.core.ways.offers.code import Code
 from lauschen.core.ways.voucher import Voucher
 from tests.ensemble import DAY, ENSEMBLE, HALF_HOUR, INTERMISSION, Ensemble
 from tests.place import OTHER, Place
@@ -75,8 +77,8 @@ def test_only_the_rules_in_force_can_be_agreed_to(ensemble: Ensemble, rules: int
 def test_a_changed_text_is_a_new_version_and_the_same_one_is_none(ensemble: Ensemble) -> None:
     before = dict(ensemble.place.house.house_rules.texts)
     with ensemble.place.tx() as tx:
-        assert write_house_rules(tx, {"en": before["en"] + " \n", "de": before["de"]}) == 1
-        assert write_house_rules(tx, {"en": "Be kind.", "de": ""}) == 2
+        assert write_text(tx, TextKind.RULES, {"en": before["en"] + " \n", "de": before["de"]}) == 1
+        assert write_text(tx, TextKind.RULES, {"en": "Be kind.", "de": ""}) == 2
         tx.reconfigure()
     ensemble.place.house = tx.house
     assert dict(tx.house.house_rules.texts) == {"en": "Be kind."}
@@ -84,7 +86,9 @@ def test_a_changed_text_is_a_new_version_and_the_same_one_is_none(ensemble: Ense
     visit = ensemble.open()
     assert ensemble.agree(visit, rules=1) is Reason.RULES_CHANGED
     assert ensemble.agree(visit, rules=2) is Reason.ADMITTED
-    kept = ensemble.place.conn.execute("SELECT version, lang FROM house_rules ORDER BY 1, 2").fetchall()
+    kept = ensemble.place.conn.execute(
+        "SELECT version, lang FROM house_text WHERE kind = 'rules' ORDER BY 1, 2"
+    ).fetchall()
     assert kept == [(1, "de"), (1, "en"), (2, "en")]
 
 

@@ -9,7 +9,8 @@ import pytest
 
 from lauschen.acts.config.pauses import end_pause, pause_network
 from lauschen.acts.config.plans import save_plan
-from lauschen.acts.config.ways import offer_ways, write_house_rules
+from lauschen.acts.config.texts import write_text
+from lauschen.acts.config.ways import offer_ways
 from lauschen.acts.page.trying import Tried
 from lauschen.acts.staying.reports import Event
 from lauschen.acts.staying.sweep import OVER_GRACE_S, Sweeper
@@ -19,6 +20,7 @@ from lauschen.core.decide.reason import Reason
 from lauschen.core.decide.standing import State
 from lauschen.core.decide.steps import AWAY_S
 from lauschen.core.errors import Invalid
+from lauschen.core.house.house_text import TextKind
 from lauschen.core.limits.hours import Hours, Window
 from lauschen.core.ways.click_through import ClickThrough
 from lauschen.core.ways.voucher import Voucher
@@ -274,7 +276,7 @@ def test_rules_that_were_written_anew_are_asked_about_again(place: Place, asks: 
     way = ClickThrough(INTERMISSION, asks_when_changed=asks)
     configure(place, lambda tx: offer_ways(tx, ENSEMBLE, [way]))
     ensemble.let_in()
-    configure(place, lambda tx: write_house_rules(tx, {"en": "Be kind."}))
+    configure(place, lambda tx: write_text(tx, TextKind.RULES, {"en": "Be kind."}))
     assert ensemble.ask().reason is Reason.ADMITTED  # inside it stays
     with place.tx() as tx:
         standing = tx.read_standing(PHONE, ENSEMBLE)

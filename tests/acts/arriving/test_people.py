@@ -16,8 +16,8 @@ from lauschen.core.decide.standing import State
 from lauschen.core.house.dialect import Move
 from lauschen.core.ids import AccessDeviceId, Mac
 from lauschen.core.limits.tries import TRIES
-from lauschen.core.ways.code import Code
-from lauschen.core.ways.person import NameAndPassword
+from lauschen.core.ways.offers.code import Code
+from lauschen.core.ways.offers.person import NameAndPassword
 from lauschen.core.words.codes import group_code, make_code
 from lauschen.demo.site import SSID
 from lauschen.store import visits

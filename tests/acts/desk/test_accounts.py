@@ -13,7 +13,7 @@ from lauschen.core.ids import CredentialId, Mac
 from lauschen.core.limits.terms import Terms
 from lauschen.core.limits.tries import TRIES
 from lauschen.core.ways.account import Login
-from lauschen.core.ways.code import Code
+from lauschen.core.ways.offers.code import Code
 from lauschen.store import accounts
 from lauschen.store.accounts import NewPassword
 from tests.ensemble import COURSE_WEEK, ENSEMBLE, Ensemble

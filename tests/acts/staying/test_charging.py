@@ -10,7 +10,7 @@ from lauschen.core.decide.arrival import Medium
 from lauschen.core.decide.reason import Reason
 from lauschen.core.decide.standing import State
 from lauschen.core.limits.left import INTERIM_NEAR_S, INTERIM_S
-from lauschen.core.ways.code import read_typed
+from lauschen.core.ways.offers.code import read_typed
 from lauschen.core.words.codes import make_code, read_code
 from lauschen.store import log
 from tests.acts.arriving.test_people import ask as ask_as_person

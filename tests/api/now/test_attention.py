@@ -8,7 +8,7 @@ import pytest
 from lauschen.acts.desk import helping as staff_acts
 from lauschen.api.now.attention import attention
 from lauschen.api.words.speaker import Speaker
-from lauschen.core.house.house_rules import HouseRules
+from lauschen.core.house.house_text import HouseText
 from lauschen.core.limits.tries import NETWORK_TRIES, SOURCE_TRIES
 from lauschen.core.words.codes import make_code
 from lauschen.http.certificate import CertificateFacts
@@ -190,7 +190,7 @@ def test_a_network_that_can_let_nobody_in_is_said(desk: Desk) -> None:
     desk.place.house = replace(house, networks=networks)
     (item,) = desk.said()
     assert (item.text, item.grave) == ("Garden offers nothing to let guests in.", True)
-    desk.place.house = replace(house, house_rules=HouseRules())
+    desk.place.house = replace(house, house_rules=HouseText())
     (item,) = desk.said()
     assert item.text == "Ensemble: no house rules are written yet, so nobody can agree to them."
     assert item.link == "/paths?network=2&edit=ways"

@@ -69,7 +69,9 @@ async def test_the_room_shows_networks_devices_and_who_is_heard(
             "shows_whole": False,
         },
         ensemble["ways"][3],
+        ensemble["ways"][4],
     ]
+    assert (ensemble["ways"][4]["way"], ensemble["ways"][4]["naming"]) == ("sponsor", "list")
     registration = ensemble["ways"][3]
     assert (registration["way"], registration["plan"], registration["first_minutes"]) == (
         "self_registration",

@@ -30,8 +30,8 @@ from lauschen.core.ids import (
 )
 from lauschen.core.limits.plan import Plan
 from lauschen.core.limits.use import Use
-from lauschen.core.ways.code import Code
 from lauschen.core.ways.kinds import WayIn
+from lauschen.core.ways.offers.code import Code
 
 T0 = 1_780_000_000.0
 DOOR, VISITOR, GARDEN, PLAN = RoleId(1), RoleId(2), NetworkId(1), PlanId(1)

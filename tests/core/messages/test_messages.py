@@ -6,7 +6,7 @@ from hypothesis import strategies as st
 
 from lauschen.core.errors import Invalid
 from lauschen.core.house.dialect import Call
-from lauschen.core.messages.budgets import ADDRESS_DAY, DEVICE_DAY, NETWORK_DAY, Spent, budget_over
+from lauschen.core.messages.budgets import ADDRESS_DAY, DEVICE_DAY, HOST_DAY, NETWORK_DAY, Spent, budget_over
 from lauschen.core.messages.channels import TextGateway, check_gateway, check_host
 from lauschen.core.messages.message import Channel, Kind
 from lauschen.core.messages.ours import OURS
@@ -113,6 +113,12 @@ def test_waits_grow_and_end(tries: int, age: int, channel: Channel) -> None:
 )
 def test_budgets(spent: Spent, texts_day: int | None, over: str | None) -> None:
     assert budget_over(spent, texts_day) == over
+
+
+def test_a_host_may_be_written_to_by_many() -> None:
+    assert budget_over(Spent(address=HOST_DAY - 1), to_host=True) is None
+    assert budget_over(Spent(address=HOST_DAY), to_host=True) == "host"
+    assert budget_over(Spent(network=NETWORK_DAY), to_host=True) == "network"
 
 
 @pytest.mark.parametrize(

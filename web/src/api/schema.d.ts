@@ -196,6 +196,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/consents.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * As Csv
+         * @description Each who agreed, with what proves it.
+         */
+        get: operations["as_csv_api_consents_csv_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/desk": {
         parameters: {
             query?: never;
@@ -402,6 +422,108 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/hosts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Hosts
+         * @description By name.
+         */
+        get: operations["hosts_api_hosts_get"];
+        put?: never;
+        /** Add */
+        post: operations["add_api_hosts_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/hosts.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * As Csv
+         * @description As lines that can be read in again.
+         */
+        get: operations["as_csv_api_hosts_csv_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/hosts/lines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Lines
+         * @description Good lines are taken in, and change a host whose address is there; bad ones come back, and none is lost.
+         */
+        post: operations["take_lines_api_hosts_lines_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/hosts/{host}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change */
+        put: operations["change_api_hosts__host__put"];
+        post?: never;
+        /**
+         * Remove
+         * @description Nobody can ask them any more; whom they vouched for stays in.
+         */
+        delete: operations["remove_api_hosts__host__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/hosts/{host}/page": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Send Page
+         * @description Mails them a new link to their own page; the one before leads nowhere any more.
+         */
+        post: operations["send_page_api_hosts__host__page_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/house": {
         parameters: {
             query?: never;
@@ -496,6 +618,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/issued/{issued}/pause": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Pause
+         * @description Nobody is in by it until it is resumed; its time goes on.
+         */
+        post: operations["pause_api_issued__issued__pause_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/issued/{issued}/qr.svg": {
         parameters: {
             query?: never;
@@ -510,6 +652,23 @@ export interface paths {
         get: operations["qr_code_api_issued__issued__qr_svg_get"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/issued/{issued}/resume": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Resume */
+        post: operations["resume_api_issued__issued__resume_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1029,6 +1188,43 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/privacy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Privacy */
+        get: operations["privacy_api_privacy_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/privacy/{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Write
+         * @description A new version; who agreed before agreed to the words of then.
+         */
+        put: operations["write_api_privacy__kind__put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/receivers/{receiver}": {
         parameters: {
             query?: never;
@@ -1351,6 +1547,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/vouchings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Waiting
+         * @description Those who wait, the longest first; then those of the last hours whom nobody answered.
+         */
+        get: operations["waiting_api_vouchings_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/vouchings/{vouching}/answer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Answer
+         * @description Decides in the host's stead; the guest reads it at once.
+         */
+        post: operations["answer_api_vouchings__vouching__answer_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/vouchings/{vouching}/ask": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Ask
+         * @description Asks another host too; the first answer counts.
+         */
+        post: operations["ask_api_vouchings__vouching__ask_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/webhooks": {
         parameters: {
             query?: never;
@@ -1540,6 +1796,19 @@ export interface components {
             /** Text */
             text: string;
         };
+        /**
+         * AnswerIn
+         * @description In the host's stead.
+         */
+        AnswerIn: {
+            /** Length */
+            length?: string | null;
+            /**
+             * Word
+             * @default
+             */
+            word: string;
+        };
         /** AppendedModel */
         AppendedModel: {
             /**
@@ -1559,6 +1828,26 @@ export interface components {
          * @enum {string}
          */
         Arrives: "handed_out" | "appended" | "plain";
+        /** AskIn */
+        AskIn: {
+            /** Host */
+            host: number;
+        };
+        /**
+         * AskedOut
+         * @description Somebody who was asked.
+         */
+        AskedOut: {
+            /** At */
+            at: number;
+            /** Fault */
+            fault: string | null;
+            /** Name */
+            name: string;
+            /** Reminded At */
+            reminded_at: number | null;
+            role: components["schemas"]["Role"];
+        };
         /**
          * Attention
          * @description Something that needs a person, with the one action that mends it.
@@ -2015,7 +2304,11 @@ export interface components {
         Dossier: {
             /** Addresses */
             addresses: components["schemas"]["AddressOut"][];
+            /** Consents */
+            consents: string[];
             guest: components["schemas"]["GuestOut"];
+            /** Hosts */
+            hosts: string[];
             /** Log */
             log: components["schemas"]["LogLine"][];
             /** Stays */
@@ -2164,6 +2457,106 @@ export interface components {
          * @enum {string}
          */
         Honours: "vlan" | "filter_name" | "filter_rules" | "session_timeout" | "idle_timeout";
+        /** HostIn */
+        HostIn: {
+            /** At Once */
+            at_once?: number | null;
+            /**
+             * Department
+             * @default
+             */
+            department: string;
+            /**
+             * Lang
+             * @default en
+             * @enum {string}
+             */
+            lang: "en" | "de";
+            /** Longest Minutes */
+            longest_minutes?: number | null;
+            /** Mail */
+            mail: string;
+            /** Name */
+            name: string;
+            /**
+             * Networks
+             * @default []
+             */
+            networks: number[];
+            /**
+             * Plans
+             * @default []
+             */
+            plans: number[];
+        };
+        /**
+         * HostLine
+         * @description One that could not be taken in.
+         */
+        HostLine: {
+            /** Number */
+            number: number;
+            /** Text */
+            text: string;
+            /** Why */
+            why: string;
+        };
+        /** HostOut */
+        HostOut: {
+            /** At Once */
+            at_once?: number | null;
+            /**
+             * Department
+             * @default
+             */
+            department: string;
+            /** Id */
+            id: number;
+            /**
+             * Lang
+             * @default en
+             * @enum {string}
+             */
+            lang: "en" | "de";
+            /** Longest Minutes */
+            longest_minutes?: number | null;
+            /** Mail */
+            mail: string;
+            /** Name */
+            name: string;
+            /**
+             * Networks
+             * @default []
+             */
+            networks: number[];
+            /**
+             * Plans
+             * @default []
+             */
+            plans: number[];
+            /** Sentence */
+            sentence: string;
+        };
+        /**
+         * HostText
+         * @description Lines of name, mail, department, language, networks, plans, longest time in minutes, guests at once.
+         */
+        HostText: {
+            /** Text */
+            text: string;
+        };
+        /**
+         * HostsTaken
+         * @description What became of a list: good lines are taken, bad ones come back.
+         */
+        HostsTaken: {
+            /** Added */
+            added: number;
+            /** Bad */
+            bad: components["schemas"]["HostLine"][];
+            /** Changed */
+            changed: number;
+        };
         /** HoursModel */
         HoursModel: {
             /** Dates */
@@ -2199,6 +2592,22 @@ export interface components {
         };
         /** HouseRulesOut */
         HouseRulesOut: {
+            /** Texts */
+            texts: {
+                [key: string]: string;
+            };
+            /** Version */
+            version: number;
+        };
+        /** HouseTextIn */
+        HouseTextIn: {
+            /** Texts */
+            texts: {
+                [key: string]: string;
+            };
+        };
+        /** HouseTextModel */
+        HouseTextModel: {
             /** Texts */
             texts: {
                 [key: string]: string;
@@ -2337,7 +2746,7 @@ export interface components {
          * @description What a message is about; each has words of its own.
          * @enum {string}
          */
-        Kind: "pass" | "account" | "confirm" | "test" | "registered" | "passcode";
+        Kind: "pass" | "account" | "confirm" | "asked" | "reminder" | "own_page" | "not_vouched" | "test" | "registered" | "host_asked" | "host_said_yes" | "host_said_no" | "host_silent" | "passcode";
         /** KnockOut */
         KnockOut: {
             /** Address */
@@ -2365,6 +2774,16 @@ export interface components {
             meaning: string;
             /** Word */
             word: string;
+        };
+        /**
+         * LengthOut
+         * @description One of the lengths that may be given.
+         */
+        LengthOut: {
+            /** Key */
+            key: string;
+            /** Words */
+            words: string;
         };
         /** LogLine */
         LogLine: {
@@ -2519,6 +2938,12 @@ export interface components {
          * @enum {string}
          */
         Move: "attributes" | "reauthorise" | "disconnect" | "posted" | "called";
+        /**
+         * Naming
+         * @description How a guest says who their host is.
+         * @enum {string}
+         */
+        Naming: "list" | "name" | "domain";
         /** NetworkIn */
         NetworkIn: {
             /** Access Device */
@@ -2555,7 +2980,7 @@ export interface components {
              */
             ssid: components["schemas"]["HintModel"];
             /** Ways */
-            ways?: (components["schemas"]["VoucherWay"] | components["schemas"]["GuestPassWay"] | components["schemas"]["PasscodeWay"] | components["schemas"]["AccountWay"] | components["schemas"]["AlwaysWay"] | components["schemas"]["ClickThroughWay"] | components["schemas"]["SelfRegistrationWay"])[] | null;
+            ways?: (components["schemas"]["VoucherWay"] | components["schemas"]["GuestPassWay"] | components["schemas"]["PasscodeWay"] | components["schemas"]["AccountWay"] | components["schemas"]["AlwaysWay"] | components["schemas"]["ClickThroughWay"] | components["schemas"]["SelfRegistrationWay"] | components["schemas"]["SponsorWay"])[] | null;
         };
         /** NetworkOut */
         NetworkOut: {
@@ -2604,7 +3029,7 @@ export interface components {
             /** Stages */
             stages: components["schemas"]["Stage"][];
             /** Ways */
-            ways?: (components["schemas"]["VoucherWay"] | components["schemas"]["GuestPassWay"] | components["schemas"]["PasscodeWay"] | components["schemas"]["AccountWay"] | components["schemas"]["AlwaysWay"] | components["schemas"]["ClickThroughWay"] | components["schemas"]["SelfRegistrationWay"])[] | null;
+            ways?: (components["schemas"]["VoucherWay"] | components["schemas"]["GuestPassWay"] | components["schemas"]["PasscodeWay"] | components["schemas"]["AccountWay"] | components["schemas"]["AlwaysWay"] | components["schemas"]["ClickThroughWay"] | components["schemas"]["SelfRegistrationWay"] | components["schemas"]["SponsorWay"])[] | null;
         };
         /** NewAccessDevice */
         NewAccessDevice: {
@@ -3000,6 +3425,13 @@ export interface components {
             /** Subject */
             subject: string;
         };
+        /** PrivacyOut */
+        PrivacyOut: {
+            consent: components["schemas"]["HouseTextModel"];
+            /** Consents */
+            consents: number;
+            privacy: components["schemas"]["HouseTextModel"];
+        };
         /**
          * Problem
          * @description RFC 9457 problem details.
@@ -3021,6 +3453,12 @@ export interface components {
              */
             type: string;
         };
+        /**
+         * Role
+         * @description As what somebody was asked.
+         * @enum {string}
+         */
+        Role: "named" | "stand_in" | "by_desk";
         /** RoleCount */
         RoleCount: {
             /** Count */
@@ -3152,6 +3590,11 @@ export interface components {
         Security: "starttls" | "tls";
         /** SelfRegistrationWay */
         SelfRegistrationWay: {
+            /**
+             * Asks Consent
+             * @default false
+             */
+            asks_consent: boolean;
             /** Deliveries */
             deliveries: components["schemas"]["Delivery"][];
             /** Fields */
@@ -3311,6 +3754,54 @@ export interface components {
             uses_old_secret: boolean;
             /** Was Signed */
             was_signed: boolean;
+        };
+        /** SponsorWay */
+        SponsorWay: {
+            /**
+             * Asks Consent
+             * @default false
+             */
+            asks_consent: boolean;
+            /**
+             * Domains
+             * @default []
+             */
+            domains: string[];
+            /** Fields */
+            fields: components["schemas"]["FieldModel"][];
+            hours?: components["schemas"]["HoursModel"] | null;
+            /**
+             * Is Off
+             * @default false
+             */
+            is_off: boolean;
+            /** Labels */
+            labels?: {
+                [key: string]: string;
+            };
+            /** @default list */
+            naming: components["schemas"]["Naming"];
+            /** Plan */
+            plan: number;
+            /** Remember Minutes */
+            remember_minutes?: number | null;
+            /**
+             * Remind Minutes
+             * @default 10
+             */
+            remind_minutes: number;
+            /** Stand In */
+            stand_in?: number | null;
+            /**
+             * Wait Minutes
+             * @default 30
+             */
+            wait_minutes: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            way: "sponsor";
         };
         /**
          * Stage
@@ -3650,15 +4141,52 @@ export interface components {
             way: "voucher";
         };
         /**
+         * VouchingOut
+         * @description A guest who waits for a host, or waited.
+         */
+        VouchingOut: {
+            /** Asked */
+            asked: components["schemas"]["AskedOut"][];
+            /** At */
+            at: number;
+            /** Id */
+            id: number;
+            /** Lengths */
+            lengths: components["schemas"]["LengthOut"][];
+            /** Mac */
+            mac: string;
+            /** May Ask */
+            may_ask: number[];
+            /** Name */
+            name: string;
+            /** Named */
+            named: string;
+            /** Network */
+            network: number;
+            /** Network Name */
+            network_name: string;
+            /** Said */
+            said: string[][];
+            state: components["schemas"]["VouchingState"];
+            /** Until */
+            until: number | null;
+        };
+        /**
+         * VouchingState
+         * @description How far it is.
+         * @enum {string}
+         */
+        VouchingState: "waiting" | "yes" | "no" | "over" | "taken_back";
+        /**
          * WayIn
          * @description A method to be admitted.
          * @enum {string}
          */
-        WayIn: "voucher" | "click_through" | "passcode" | "always" | "account" | "self_registration" | "guest_pass";
+        WayIn: "voucher" | "click_through" | "passcode" | "always" | "account" | "self_registration" | "sponsor" | "guest_pass";
         /** WaysIn */
         WaysIn: {
             /** Ways */
-            ways: (components["schemas"]["VoucherWay"] | components["schemas"]["GuestPassWay"] | components["schemas"]["PasscodeWay"] | components["schemas"]["AccountWay"] | components["schemas"]["AlwaysWay"] | components["schemas"]["ClickThroughWay"] | components["schemas"]["SelfRegistrationWay"])[];
+            ways: (components["schemas"]["VoucherWay"] | components["schemas"]["GuestPassWay"] | components["schemas"]["PasscodeWay"] | components["schemas"]["AccountWay"] | components["schemas"]["AlwaysWay"] | components["schemas"]["ClickThroughWay"] | components["schemas"]["SelfRegistrationWay"] | components["schemas"]["SponsorWay"])[];
         };
         /**
          * WebhookIn
@@ -4107,6 +4635,33 @@ export interface operations {
             };
         };
     };
+    as_csv_api_consents_csv_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     desk_api_desk_get: {
         parameters: {
             query?: never;
@@ -4487,6 +5042,221 @@ export interface operations {
             };
         };
     };
+    hosts_api_hosts_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HostOut"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_api_hosts_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HostIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HostOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    as_csv_api_hosts_csv_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_lines_api_hosts_lines_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HostText"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HostsTaken"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_api_hosts__host__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                host: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HostIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HostOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_api_hosts__host__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                host: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    send_page_api_hosts__host__page_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                host: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     house_api_house_get: {
         parameters: {
             query?: never;
@@ -4650,6 +5420,37 @@ export interface operations {
             };
         };
     };
+    pause_api_issued__issued__pause_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                issued: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IssuedOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     qr_code_api_issued__issued__qr_svg_get: {
         parameters: {
             query?: never;
@@ -4667,6 +5468,37 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    resume_api_issued__issued__resume_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                issued: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IssuedOut"];
+                };
             };
             /** @description Unprocessable Entity */
             422: {
@@ -5646,6 +6478,70 @@ export interface operations {
             };
         };
     };
+    privacy_api_privacy_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PrivacyOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    write_api_privacy__kind__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: "privacy" | "consent";
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HouseTextIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PrivacyOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     remove_receiver_api_receivers__receiver__delete: {
         parameters: {
             query?: never;
@@ -6363,6 +7259,101 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    waiting_api_vouchings_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VouchingOut"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    answer_api_vouchings__vouching__answer_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                vouching: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AnswerIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    ask_api_vouchings__vouching__ask_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                vouching: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskIn"];
+            };
+        };
         responses: {
             /** @description Successful Response */
             204: {

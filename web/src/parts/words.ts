@@ -33,6 +33,7 @@ const ISSUED_STATES: Record<string, string> = {
   expired: 'expired',
   waiting: 'waits to be confirmed',
   withdrawn: 'withdrawn',
+  paused: 'paused',
 }
 
 export const issuedWords = (one: Issued): string => ISSUED_STATES[one.state] ?? one.state

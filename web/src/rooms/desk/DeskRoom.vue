@@ -7,6 +7,7 @@ import ProblemNote from '../../parts/ProblemNote.vue'
 import IssueForm, { type Composed } from './IssueForm.vue'
 import SlipPreview from './SlipPreview.vue'
 import IssuedRow from './IssuedRow.vue'
+import WaitingPart from './WaitingPart.vue'
 import { issuedWords, wayWords } from '../../parts/words'
 import { useLive } from '../../stores/live'
 import { useAct } from '../../use/useAct'
@@ -130,6 +131,7 @@ useKeys({
       <h1>Issue</h1>
       <IssueForm ref="composer" :desk="desk" @issued="took" @shows="shows = $event" />
       <ProblemNote :problem="problem" />
+      <WaitingPart class="today" />
       <h2 class="today">
         Today and yesterday <span class="soft plain">· {{ issued }} issued, {{ used }} used</span>
       </h2>
@@ -188,6 +190,7 @@ useKeys({
                       @send="(to) => change(voucher, 'send', to)"
                       @give="(seconds) => change(voucher, 'give-time', { seconds })"
                       @withdraw="change(voucher, 'withdraw')"
+                      @pause="change(voucher, voucher.state === 'paused' ? 'resume' : 'pause')"
                       @forget="change(voucher, 'forget')"
                       @renew="renew(voucher)"
                     />

@@ -17,6 +17,7 @@ const props = defineProps<{
 const emit = defineEmits<{
   give: [seconds: number]
   withdraw: []
+  pause: []
   renew: []
   forget: []
   send: [to: NonNullable<ReturnType<typeof sentTo>>]
@@ -120,6 +121,20 @@ const isOver = () => ['withdrawn', 'expired'].includes(props.issued.state)
             />
           </v-list>
         </v-menu>
+        <v-btn
+          size="x-small"
+          variant="text"
+          :disabled="busy"
+          :title="
+            issued.state === 'paused'
+              ? 'Devices that are here are in again at once'
+              : 'Its devices are out until it goes on; its time runs meanwhile'
+          "
+          :aria-label="`${issued.state === 'paused' ? 'Resume' : 'Pause'} ${issued.code}`"
+          @click="emit('pause')"
+        >
+          {{ issued.state === 'paused' ? 'Resume' : 'Pause' }}
+        </v-btn>
         <v-btn
           size="x-small"
           variant="text"

@@ -33,6 +33,7 @@ const WAYS: Record<string, string> = {
   guest_pass: 'Guest pass',
   account: 'Account',
   self_registration: 'Self-registration',
+  sponsor: 'A host',
 }
 
 const isTypingStopped = computed(() => (guest.value?.typing_barred_until ?? 0) > times.now.value)
@@ -134,7 +135,7 @@ watch(() => live.now?.line?.id, load)
       </v-btn>
       <v-btn v-if="!isBarred" size="small" :disabled="isBusy" @click="press('bar')"> Bar </v-btn>
       <v-btn v-if="issued" size="small" :disabled="isBusy || issued.state === 'withdrawn'" @click="withdraw">
-        Withdraw {{ issued.way === 'self_registration' ? 'code' : wayWords(issued.way) }}
+        Withdraw {{ ['self_registration', 'sponsor'].includes(issued.way) ? 'code' : wayWords(issued.way) }}
       </v-btn>
     </div>
     <ProblemNote :problem="problem" />
@@ -166,8 +167,16 @@ watch(() => live.now?.line?.id, load)
         >
       </p>
     </section>
+    <section v-if="dossier?.hosts.length">
+      <h2>Host</h2>
+      <p v-for="text in dossier.hosts" :key="text" class="wrote">{{ text }}</p>
+    </section>
+    <section v-if="dossier?.consents.length">
+      <h2>May be written to</h2>
+      <p v-for="text in dossier.consents" :key="text" class="wrote">{{ text }}</p>
+    </section>
     <section v-if="dossier?.wrote.length">
-      <h2>As they wrote themselves, confirmed by nobody</h2>
+      <h2>As they wrote themselves{{ guest.way_in === 'sponsor' ? '' : ', confirmed by nobody' }}</h2>
       <p v-for="one in dossier.wrote" :key="one.field" class="wrote">
         <span class="soft">{{ one.field }}</span> {{ one.text }}
       </p>

@@ -6,14 +6,18 @@ import { useRoute, useRouter } from 'vue-router'
 import { call, type House } from '../../api/client'
 import ProblemNote from '../../parts/ProblemNote.vue'
 import ChannelsPart from './ChannelsPart.vue'
+import HostsPart from './HostsPart.vue'
 import OutboxPart from './OutboxPart.vue'
+import PrivacyPart from './PrivacyPart.vue'
 import WordsPart from './WordsPart.vue'
 import { useAct } from '../../use/useAct'
 
 const PARTS = [
   ['channels', 'Mail and text'],
+  ['hosts', 'Hosts'],
   ['words', 'What they say'],
   ['outbox', 'Sent and waiting'],
+  ['privacy', 'Privacy'],
 ] as const
 const house = ref<House | null>(null)
 const { problem, read } = useAct()
@@ -47,6 +51,8 @@ watch(part, load)
     <template v-if="house">
       <ChannelsPart v-if="part === 'channels'" :house="house" @saved="load" />
       <WordsPart v-else-if="part === 'words'" :house="house" @saved="load" />
+      <HostsPart v-else-if="part === 'hosts'" :has-mail="!!house.mail" />
+      <PrivacyPart v-else-if="part === 'privacy'" />
       <OutboxPart v-else :house="house" />
     </template>
   </div>

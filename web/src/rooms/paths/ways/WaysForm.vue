@@ -8,6 +8,7 @@ import { useAct } from '../../../use/useAct'
 import WayMore from './WayMore.vue'
 import PasscodeFields from './PasscodeFields.vue'
 import RegistrationFields from './RegistrationFields.vue'
+import SponsorFields from './SponsorFields.vue'
 
 const props = defineProps<{ network: Network; paths: Paths }>()
 const emit = defineEmits<{ saved: []; close: [] }>()
@@ -33,6 +34,10 @@ const KINDS = {
     title: 'Self-registration',
     says: 'Guests fill in a form of yours, and get a code of their own.',
   },
+  sponsor: {
+    title: 'Ask a host',
+    says: 'Guests name somebody of the house, who says yes or no from a phone; the list of hosts is in House.',
+  },
   always: {
     title: 'Always',
     says: 'Devices, ports and access devices of the house: never asked, not on the page. The list is below.',
@@ -54,6 +59,17 @@ const PASSCODE = {
   overlap_minutes: 60,
   signs: 'digits',
   length: 6,
+} as const
+
+const ASKED = [{ key: 'name', is_required: true, labels: {}, helps: {} }]
+const SPONSOR = {
+  way: 'sponsor',
+  is_off: false,
+  naming: 'list',
+  wait_minutes: 30,
+  remind_minutes: 10,
+  stand_in: null,
+  asks_consent: false,
 } as const
 
 const ways = ref<Way[]>((props.network.ways ?? []).map((way) => ({ ...way })))
@@ -88,10 +104,12 @@ function add(kind: Kind): void {
       way: kind,
       plan,
       is_off: false,
-      fields: [{ key: 'name', is_required: true, labels: {}, helps: {} }],
+      fields: [...ASKED],
       deliveries: ['page'],
       first_minutes: 15,
+      asks_consent: false,
     })
+  else if (kind === 'sponsor') ways.value.push({ ...SPONSOR, fields: [...ASKED], domains: [], plan })
   else if (kind === 'passcode') ways.value.push({ ...PASSCODE, tells: [], plan })
   else ways.value.push({ way: kind, is_off: false })
 }
@@ -146,6 +164,13 @@ async function save(): Promise<void> {
           :plans="plans"
           :faults="fault('ways')"
         />
+        <SponsorFields
+          v-if="way.way === 'sponsor'"
+          :model-value="way"
+          :plans="plans"
+          :network="network.id"
+          :faults="fault('ways')"
+        />
         <div v-if="way.way === 'always'" class="settings">
           <v-select
             v-model="way.plan"
@@ -175,7 +200,7 @@ async function save(): Promise<void> {
     </ol>
     <div class="acts">
       <v-btn v-for="kind in missing" :key="kind" size="small" @click="add(kind)">
-        Offer {{ KINDS[kind].title.toLowerCase() }}
+        Offer {{ kind === 'sponsor' ? 'asking a host' : KINDS[kind].title.toLowerCase() }}
       </v-btn>
     </div>
     <template v-if="asksRules">

@@ -9,8 +9,8 @@ from lauschen.acts.page.trying import try_offer
 from lauschen.core.actor import GUEST
 from lauschen.core.decide.reason import Reason
 from lauschen.core.errors import Invalid, NotThere
-from lauschen.core.ways.code import Code
 from lauschen.core.ways.kinds import WayIn
+from lauschen.core.ways.offers.code import Code
 from lauschen.core.ways.self_registration import CONFIRMS, Delivery, SelfRegistration
 from lauschen.portal.facts import Facts, Typed, barred_fault
 from lauschen.portal.ways.register import CONFIRM, FORM, read_form, typed_answers

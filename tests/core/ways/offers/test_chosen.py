@@ -3,7 +3,7 @@
 import pytest
 
 from lauschen.core.errors import Invalid
-from lauschen.core.ways.chosen import LONGEST, chance_words, check_chosen, code_space
+from lauschen.core.ways.offers.chosen import LONGEST, chance_words, check_chosen, code_space
 
 
 @pytest.mark.parametrize(

@@ -1,0 +1,57 @@
+"""*Pause*, *resume* and *new code* of something that was issued."""
+
+from lauschen.acts.desk.helping import held_by, log_of_credential, tell_of_more
+from lauschen.acts.moving.moves import end_stay
+from lauschen.core.decide.reason import Reason
+from lauschen.core.errors import Invalid
+from lauschen.core.ids import CredentialId
+from lauschen.core.ways.kinds import WayIn
+from lauschen.core.words.codes import CODE_COUNT, make_code
+from lauschen.road.tx import Tx
+from lauschen.store import credentials, devices
+from lauschen.store.credentials import Issued
+
+
+def pause(tx: Tx, credential: CredentialId) -> None:
+    """Lets nobody in until it is resumed, and whoever is in by it is held. Its time goes on meanwhile."""
+    issued = _there(tx, credential)
+    if issued.grant.use.paused_at is not None:
+        return
+    credentials.set_paused(tx.conn, credential, tx.now)
+    inside = devices.standings_where_admitted(tx.conn, credential)
+    for standing in inside:
+        end_stay(tx, standing, Reason.CODE_PAUSED)
+    log_of_credential(tx, "credential_paused", credential, inside, {})
+
+
+def resume(tx: Tx, credential: CredentialId) -> None:
+    """Whom the pause held is in again, as far as something is left."""
+    issued = _there(tx, credential)
+    if issued.grant.use.paused_at is None:
+        return
+    held = held_by(tx, credential)
+    credentials.set_paused(tx.conn, credential, None)
+    tell_of_more(tx, credential, held, [])
+    log_of_credential(tx, "credential_resumed", credential, held, {})
+
+
+def draw_new_code(tx: Tx, credential: CredentialId) -> str:
+    """The one before lets nobody in any more; whoever is in stays in."""
+    issued = _there(tx, credential)
+    if issued.grant.way is WayIn.ACCOUNT:
+        raise Invalid("no_code", field="", mend="An account has a password, and no code.")
+    code = None
+    while code is None:
+        drawn = make_code(tx.chance.below(CODE_COUNT))
+        code = drawn if credentials.replace_code(tx.conn, tx.keys, credential, drawn) else None
+    log_of_credential(
+        tx, "code_renewed", credential, devices.standings_where_admitted(tx.conn, credential), {}
+    )
+    return code
+
+
+def _there(tx: Tx, credential: CredentialId) -> Issued:
+    issued = credentials.get_issued(tx.conn, tx.keys, credential)
+    if issued.grant.use.withdrawn_at is not None:
+        raise Invalid("withdrawn", field="voucher", mend="It was withdrawn, and lets nobody in.")
+    return issued

@@ -1,0 +1,206 @@
+"""A host says yes or no, or the desk does in their stead. The first answer counts."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from lauschen.acts.desk.issuing import begin_batch, draw_one
+from lauschen.acts.hosts.addresses import address_of
+from lauschen.acts.hosts.putting import person_of, put_question, tell_of
+from lauschen.acts.hosts.waiting import way_of
+from lauschen.acts.messages.passes import send_issued
+from lauschen.acts.messages.writing import write_message
+from lauschen.acts.page.trying import decide_offer
+from lauschen.acts.page.visiting import is_in
+from lauschen.core.decide.standing import State
+from lauschen.core.errors import Invalid, NotThere
+from lauschen.core.house.house import House
+from lauschen.core.ids import CredentialId, HostId, PlanId, VouchingId
+from lauschen.core.limits.left import CredentialState, credential_state
+from lauschen.core.limits.terms import AS_PLAN, Terms
+from lauschen.core.messages.message import About, Draft, Kind
+from lauschen.core.ways.kinds import WayIn
+from lauschen.core.ways.offers.code import Code
+from lauschen.core.ways.offers.fields import MAIL, NAME, PHONE
+from lauschen.core.ways.sponsor import Sponsor
+from lauschen.core.ways.vouching import LONGEST_WORD, Length, Role, VouchingState, lengths
+from lauschen.road.tx import Tx
+from lauschen.store import credentials, visits
+from lauschen.store.hosts import questions, vouchings
+from lauschen.store.hosts.questions import Person, Question
+from lauschen.store.hosts.vouchings import Vouching
+
+MOST_VOUCHED = 500
+KEPT_S = 180 * 86_400.0
+
+
+@dataclass(frozen=True, slots=True)
+class Answer:
+    """What was pressed."""
+
+    length: str | None
+    """The key of what is given; None: no."""
+    word: str = ""
+    """To the guest."""
+
+
+def answer_by_link(tx: Tx, link: str, answer: Answer) -> None:
+    """Whoever reads the mail has the link. NotThere: nobody was sent it; Invalid: why it cannot be answered so."""
+    question = questions.by_link(tx.conn, tx.keys, link)
+    vouching = None if question is None else vouchings.get_vouching(tx.conn, tx.keys, question.vouching)
+    if question is None or vouching is None:
+        raise NotThere("link")
+    way = _waits(tx, vouching)
+    host = tx.house.hosts.get(question.person.host) if question.person.host is not None else None
+    if question.person.host is not None and host is None:
+        raise Invalid("host_removed", field="", mend="You are no longer on the list of hosts.")
+    if answer.length is None:
+        _say_no(tx, vouching, answer, question=question)
+        return
+    at_once = host.at_once if host is not None else None
+    if at_once is not None and count_good(tx, question.person) >= at_once:
+        raise Invalid(
+            "host_full", field="", mend=f"You have {at_once} guests at once, and may not have more."
+        )
+    _say_yes(tx, vouching, answer, may_give(tx.house, way, question.person), question=question)
+
+
+def answer_by_desk(tx: Tx, vouching_id: VouchingId, answer: Answer) -> None:
+    """In the host's stead."""
+    vouching = vouchings.get_vouching(tx.conn, tx.keys, vouching_id)
+    if vouching is None:
+        raise NotThere("vouching")
+    way = _waits(tx, vouching)
+    if answer.length is None:
+        _say_no(tx, vouching, answer)
+    else:
+        _say_yes(tx, vouching, answer, may_give(tx.house, way, None))
+
+
+def ask_another(tx: Tx, vouching_id: VouchingId, host_id: HostId) -> None:
+    """The desk chooses who is asked; whoever was asked before may still answer."""
+    vouching, host = vouchings.get_vouching(tx.conn, tx.keys, vouching_id), tx.house.hosts.get(host_id)
+    if vouching is None or host is None:
+        raise NotThere("vouching" if vouching is None else "host")
+    way = _waits(tx, vouching)
+    if not host.may_vouch(vouching.network):
+        raise Invalid("host_elsewhere", field="host", mend=f"{host.name} may not vouch on this network.")
+    put_question(tx, vouching, way, person_of(host), Role.BY_DESK)
+
+
+def may_give(house: House, way: Sponsor, person: Person | None) -> list[Length]:
+    """What somebody may choose from; None: the desk, which is not bound."""
+    host = house.hosts.get(person.host) if person is not None and person.host is not None else None
+    offered = {plan.id: plan for plan in house.offered_plans}
+    wanted: Sequence[PlanId] = host.plans if host is not None and host.plans else (way.plan,)
+    if person is None:
+        wanted = (way.plan, *(plan for plan in offered if plan != way.plan))
+    plans = [
+        house.plans[way.plan] if plan == way.plan else offered[plan] for plan in wanted if plan in offered
+    ]
+    longest = host.longest_minutes if host is not None else None
+    return lengths(plans or [house.plans[way.plan]], None if longest is None else longest * 60)
+
+
+def count_good(tx: Tx, person: Person) -> int:
+    """Of the guests that somebody vouched for, those whose code is good now."""
+    asked = questions.put_to(tx.conn, tx.keys, person, tx.now - KEPT_S, MOST_VOUCHED)
+    found = [vouchings.get_vouching(tx.conn, tx.keys, one.vouching) for one in asked]
+    mine = {one.id for one in asked}
+    return sum(
+        one is not None
+        and one.answered_by in mine
+        and one.credential is not None
+        and is_good(tx, one.credential)
+        for one in found
+    )
+
+
+def is_good(tx: Tx, credential: CredentialId) -> bool:
+    grant = credentials.get_issued(tx.conn, tx.keys, credential).grant
+    state = credential_state(tx.house.plans[grant.plan], grant.use, tx.now)
+    return state in (CredentialState.FRESH, CredentialState.RUNNING, CredentialState.PAUSED)
+
+
+def _waits(tx: Tx, vouching: Vouching) -> Sponsor:
+    """Invalid when it waits for nobody any more."""
+    if vouching.state is not VouchingState.WAITING:
+        raise Invalid("answered_before", field="", mend="This was answered, or its time is over.")
+    way = way_of(tx, vouching)
+    if way is None:
+        raise Invalid("way_gone", field="", mend="The house does not take guests by a host there any more.")
+    return way
+
+
+def _say_no(tx: Tx, vouching: Vouching, answer: Answer, question: Question | None = None) -> None:
+    word = answer.word.strip()[:LONGEST_WORD]
+    by = None if question is None else question.id
+    vouchings.settle(
+        tx.conn, tx.keys, vouching, VouchingState.NO, tx.now, word=word, answered_by=by, staff=tx.staff
+    )
+    _log_answer(tx, vouching, "host_said_no", question)
+    address = address_of(tx, vouching)
+    if address is not None:
+        words = {"word": word, "site": tx.house.site_name}
+        about = About(network=vouching.network)
+        _try_to_write(
+            tx, vouching, Draft(address.channel, Kind.NOT_VOUCHED, address.lang, address.to, words, about)
+        )
+
+
+def _say_yes(
+    tx: Tx, vouching: Vouching, answer: Answer, choices: Sequence[Length], question: Question | None = None
+) -> None:
+    length = next((one for one in choices if one.key == answer.length), None)
+    if length is None:
+        raise Invalid("length", field="length", mend="Choose one of the lengths that are offered.")
+    terms = AS_PLAN if length.seconds is None else Terms(valid_until=tx.now + length.seconds)
+    label = vouching.answers.get(NAME) or vouching.answers.get(MAIL) or vouching.answers.get(PHONE) or ""
+    batch = begin_batch(tx, plan=length.plan, size=1, label=label)
+    credential, code = draw_one(tx, way=WayIn.SPONSOR, batch=batch, plan=length.plan, terms=terms)
+    credentials.make_valid(tx.conn, batch)
+    vouchings.settle(
+        tx.conn, tx.keys, vouching, VouchingState.YES, tx.now, word=answer.word.strip()[:LONGEST_WORD],
+        answered_by=None if question is None else question.id, staff=tx.staff, credential=credential,
+    )  # fmt: skip
+    _log_answer(tx, vouching, "host_said_yes", question)
+    _let_in(tx, vouching, code)
+    address = address_of(tx, vouching)
+    if address is not None:
+        try:
+            send_issued(tx, credential, address, network=vouching.network)
+        except Invalid as refused:
+            _not_written(tx, vouching, Kind.PASS, refused)
+
+
+def _let_in(tx: Tx, vouching: Vouching, code: str) -> None:
+    """The device that waits is in at once, whether its page is still open or not."""
+    standing = tx.read_standing(vouching.mac, vouching.network)
+    visit = visits.find_by_digest(tx.conn, vouching.visit, tx.now)
+    if standing is None or visit is None or standing.state is State.LEFT or is_in(standing):
+        return
+    if standing.access_device in tx.house.access_devices:
+        decide_offer(tx, vouching.visit, visit, standing, Code("", code), visit.source)
+
+
+def _log_answer(tx: Tx, vouching: Vouching, kind: str, question: Question | None) -> None:
+    host = "" if question is None else question.person.name
+    tx.log(
+        kind,
+        mac=vouching.mac,
+        network=vouching.network,
+        facts={"name": vouching.answers.get(NAME, ""), "host": host},
+    )
+    heard = Kind.HOST_SAID_YES if kind == "host_said_yes" else Kind.HOST_SAID_NO
+    tell_of(tx, vouching, heard, host)
+
+
+def _try_to_write(tx: Tx, vouching: Vouching, draft: Draft) -> None:
+    try:
+        write_message(tx, draft)
+    except Invalid as refused:
+        _not_written(tx, vouching, draft.kind, refused)
+
+
+def _not_written(tx: Tx, vouching: Vouching, kind: Kind, refused: Invalid) -> None:
+    facts: dict[str, str | int | float | None] = {"about": kind, "answer": refused.mend}
+    tx.log("message_not_written", mac=vouching.mac, network=vouching.network, facts=facts)

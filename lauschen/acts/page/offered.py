@@ -1,0 +1,23 @@
+"""Which way in is open at the page now."""
+
+from typing import TypeVar
+
+from lauschen.core.errors import NotThere
+from lauschen.core.ids import NetworkId
+from lauschen.core.ways.offering import Offering
+from lauschen.core.ways.ways import Way
+from lauschen.road.tx import Tx
+
+W = TypeVar("W", bound=Offering)
+
+
+def open_way(tx: Tx, network: NetworkId, kind: type[W]) -> W:
+    """Its settings; NotThere when nobody gets in by it now."""
+    found = tx.house.networks.get(network)
+    way: Way | None = next((one for one in found.ways if isinstance(one, kind)), None) if found else None
+    if found is None or not isinstance(way, kind):
+        raise NotThere("way")
+    is_paused = found.pause is not None and found.pause.holds(tx.now)
+    if is_paused or not way.is_open(tx.now) or tx.house.why_idle(network, way) is not None:
+        raise NotThere("way")
+    return way

@@ -1,0 +1,1 @@
+"""Who may vouch for guests, and who waits for them."""

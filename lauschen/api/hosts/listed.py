@@ -1,0 +1,202 @@
+"""The list of hosts: one by one, or as lines; each bad line comes back with its reason."""
+
+import csv
+import io
+
+from fastapi import APIRouter, Response
+
+from lauschen.acts.config.configuring import configured
+from lauschen.acts.config.hosts import remove_host, save_host
+from lauschen.acts.hosts.looking_after import send_own_page
+from lauschen.acts.hosts.putting import person_of
+from lauschen.api.door.asking import Configures, Helps, Id, Looks, TheOffice
+from lauschen.api.door.office import Office
+from lauschen.api.hosts import models
+from lauschen.api.hosts.shapes import host_out
+from lauschen.api.lines import cells_of, defused, undefused
+from lauschen.core.actor import Actor
+from lauschen.core.errors import Invalid, NotThere
+from lauschen.core.house.host import Host
+from lauschen.core.house.house import House
+from lauschen.core.ids import HostId, NetworkId, PlanId
+from lauschen.road.tx import Tx
+
+router = APIRouter(tags=["hosts"])
+MOST_LINES = 2000
+AT_ONCE = 100
+"""Lines in one job of the road; packets are served between them."""
+HEADINGS = (
+    "name",
+    "mail",
+    "department",
+    "language",
+    "networks",
+    "plans",
+    "longest minutes",
+    "guests at once",
+)
+_BETWEEN = " | "
+
+
+@router.get("/hosts")
+async def hosts(_: Looks, office: TheOffice) -> list[models.HostOut]:
+    """By name."""
+    return [host_out(host, office.house) for host in office.house.hosts.values()]
+
+
+@router.post("/hosts", status_code=201)
+async def add(actor: Configures, office: TheOffice, wanted: models.HostIn) -> models.HostOut:
+    return await _save(office, actor, _read(0, wanted))
+
+
+@router.put("/hosts/{host}")
+async def change(actor: Configures, office: TheOffice, host: Id, wanted: models.HostIn) -> models.HostOut:
+    return await _save(office, actor, _read(host, wanted))
+
+
+@router.delete("/hosts/{host}", status_code=204)
+async def remove(actor: Configures, office: TheOffice, host: Id) -> None:
+    """Nobody can ask them any more; whom they vouched for stays in."""
+    await office.road.act(configured(lambda tx: remove_host(tx, HostId(host))), by=actor)
+
+
+@router.post("/hosts/{host}/page", status_code=204)
+async def send_page(actor: Helps, office: TheOffice, host: Id) -> None:
+    """Mails them a new link to their own page; the one before leads nowhere any more."""
+    found = office.house.hosts.get(HostId(host))
+    if found is None:
+        raise NotThere("host")
+    await office.road.act(lambda tx: send_own_page(tx, person_of(found)), by=actor)
+
+
+@router.get("/hosts.csv", response_class=Response)
+async def as_csv(_: Looks, office: TheOffice) -> Response:
+    """As lines that can be read in again."""
+    out, house = io.StringIO(), office.house
+    writer = csv.writer(out)
+    writer.writerow(HEADINGS)
+    for host in house.hosts.values():
+        networks = [house.networks[one].name for one in host.networks if one in house.networks]
+        plans = [house.plans[one].name for one in host.plans if one in house.plans]
+        longest, at_once = (("" if one is None else str(one)) for one in (host.longest_minutes, host.at_once))
+        texts = (
+            host.name,
+            host.mail,
+            host.department,
+            host.lang,
+            _BETWEEN.join(networks),
+            _BETWEEN.join(plans),
+        )
+        writer.writerow((*map(defused, texts), longest, at_once))
+    headers = {"Content-Disposition": 'attachment; filename="hosts.csv"'}
+    return Response(out.getvalue(), media_type="text/csv; charset=utf-8", headers=headers)
+
+
+@router.post("/hosts/lines")
+async def take_lines(actor: Configures, office: TheOffice, wanted: models.HostText) -> models.HostsTaken:
+    """Good lines are taken in, and change a host whose address is there; bad ones come back, and none is lost."""
+    lines = [(n, line) for n, line in enumerate(wanted.text.splitlines(), 1) if line.strip()]
+    if len(lines) > MOST_LINES:
+        raise Invalid("lines_many", field="text", mend=f"At most {MOST_LINES} lines at once.")
+    whole = models.HostsTaken(added=0, changed=0, bad=[])
+    seen: dict[str, int] = {}
+    for start in range(0, len(lines), AT_ONCE):
+        part = lines[start : start + AT_ONCE]
+        taken, seen = await office.road.act(
+            configured(lambda tx, part=part, seen=seen: _take(tx, part, seen)),  # type: ignore[misc]
+            by=actor,
+        )
+        whole = models.HostsTaken(
+            added=whole.added + taken.added, changed=whole.changed + taken.changed, bad=whole.bad + taken.bad
+        )
+    return whole
+
+
+def _take(
+    tx: Tx, lines: list[tuple[int, str]], before: dict[str, int]
+) -> tuple[models.HostsTaken, dict[str, int]]:
+    """With the line in which each address stood; `before`: those of the parts before. Run again, it is the same."""
+    known = {host.mail.casefold(): host.id for host in tx.house.hosts.values()}
+    taken, seen = models.HostsTaken(added=0, changed=0, bad=[]), dict(before)
+    by = tx.actor  # each line is an act of its own, which forgets it
+    for number, line in lines:
+        try:
+            wanted = _read_line(tx.house, line)
+            if wanted is None:
+                continue
+            mail = wanted.mail.casefold()
+            if mail in seen:
+                mend = f"{wanted.mail} stands in line {seen[mail]} already."
+                raise Invalid("line_twice", field="text", mend=mend)
+            there = known.get(mail)
+            with tx.inner(by=by):
+                save_host(tx, _read(there or 0, wanted))
+            seen[mail] = number
+            taken.changed += there is not None
+            taken.added += there is None
+        except Invalid as exc:
+            taken.bad.append(models.HostLine(number=number, text=line, why=exc.mend))
+    return taken, seen
+
+
+def _read_line(house: House, line: str) -> models.HostIn | None:
+    """None of a line of headings."""
+    cells = [undefused(cell) for cell in cells_of(line)]
+    if [cell.lower() for cell in cells[:2]] == ["name", "mail"]:
+        return None
+    if not 2 <= len(cells) <= len(HEADINGS):
+        raise Invalid("line", field="text", mend=f"{', '.join(HEADINGS)}; the first two are needed.")
+    cells += [""] * (len(HEADINGS) - len(cells))
+    networks = {network.name: network.id for network in house.networks.values()}
+    plans = {plan.name: plan.id for plan in house.offered_plans}
+    name, mail, department, lang = cells[:4]
+    if lang not in ("", "en", "de"):
+        raise Invalid("host_lang", field="text", mend=f"{lang[:20]} is no language of ours: en or de.")
+    return models.HostIn(
+        name=_text(name, "name", 60),
+        mail=_text(mail, "mail address", 254),
+        department=department[:60],
+        lang="de" if lang == "de" else "en",
+        networks=_ids(cells[4], networks, "network"),
+        plans=_ids(cells[5], plans, "plan"),
+        longest_minutes=_number(cells[6], 5, 366 * 1440),
+        at_once=_number(cells[7], 1, 500),
+    )
+
+
+def _text(text: str, what: str, longest: int) -> str:
+    if not 3 <= len(text) <= longest:
+        raise Invalid("line", field="text", mend=f"A {what} of 3 to {longest} letters.")
+    return text
+
+
+def _ids(text: str, known: dict[str, NetworkId] | dict[str, PlanId], what: str) -> list[int]:
+    names = [part.strip() for part in text.split("|") if part.strip()]
+    for name in names:
+        if name not in known:
+            raise Invalid("line", field="text", mend=f"There is no {what} {name[:40]}.")
+    return [int(known[name]) for name in names]
+
+
+def _number(text: str, least: int, most: int) -> int | None:
+    if not text:
+        return None
+    if not (text.isascii() and text.isdecimal() and len(text) < 9 and least <= int(text) <= most):
+        raise Invalid("line", field="text", mend=f"{text[:20]} is no number from {least} to {most}.")
+    return int(text)
+
+
+def _read(number: int, wanted: models.HostIn) -> Host:
+    return Host(
+        HostId(number), wanted.name, wanted.mail, wanted.department, wanted.lang,
+        tuple(map(NetworkId, wanted.networks)), tuple(map(PlanId, wanted.plans)),
+        wanted.longest_minutes, wanted.at_once,
+    )  # fmt: skip
+
+
+async def _save(office: Office, actor: Actor, wanted: Host) -> models.HostOut:
+    saved = await office.road.act(configured(lambda tx: save_host(tx, wanted)), by=actor)
+    found = office.house.hosts.get(saved)
+    if found is None:
+        raise NotThere("host")
+    return host_out(found, office.house)

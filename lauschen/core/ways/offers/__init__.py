@@ -1,0 +1,1 @@
+"""What guests offer: a code, a name with a password, what they wrote into a form."""

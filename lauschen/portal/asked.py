@@ -1,0 +1,69 @@
+"""What became of asking for a host, as far as the visit that asked may know."""
+
+from dataclasses import dataclass
+from sqlite3 import Connection
+
+from lauschen.acts.hosts.waiting import over_at
+from lauschen.core.house.house import House
+from lauschen.core.ids import HostId
+from lauschen.core.limits.left import CredentialState, credential_state
+from lauschen.core.ways.kinds import WayIn
+from lauschen.core.ways.offers.fields import MAIL, PHONE
+from lauschen.core.ways.sponsor import Naming, Sponsor
+from lauschen.core.ways.vouching import VouchingState
+from lauschen.store import credentials
+from lauschen.store.hosts import vouchings
+from lauschen.store.hosts.vouchings import Vouching
+from lauschen.store.keys import KeyRing
+from lauschen.store.visits import visit_hash
+
+
+@dataclass(frozen=True, slots=True)
+class Asked:
+    """Of one visit."""
+
+    state: VouchingState
+    host: str
+    """Who was asked, where the guest chose them from the list; else nobody is named."""
+    at: float
+    until: float
+    """When it is over at the latest, if nobody answers."""
+    word: str
+    """What the host said."""
+    code: str
+    """What was given; empty unless it is good now."""
+    is_written_to: bool
+    """The code comes by a message too."""
+
+
+def load_asked(conn: Connection, keys: KeyRing, house: House, visit_id: str, now: float) -> Asked | None:
+    """None when nobody was asked, or the guest took it back."""
+    found = vouchings.newest_of_visit(conn, keys, visit_hash(visit_id))
+    if found is None or found.state is VouchingState.TAKEN_BACK:
+        return None
+    network = house.networks.get(found.network)
+    way = network.way(WayIn.SPONSOR) if network is not None else None
+    until, host = found.until or found.at, ""
+    if isinstance(way, Sponsor):
+        until = max(until, over_at(way, found.at))
+        host = _chosen(house, way, found)
+    channels, answers = house.channels, found.answers
+    is_mailed = bool(answers.get(MAIL)) and channels.mail is not None
+    is_texted = answers.get(PHONE, "").startswith("+") and channels.text is not None
+    code = _code(conn, keys, house, found, now)
+    return Asked(found.state, host, found.at, until, found.word, code, is_mailed or is_texted)
+
+
+def _chosen(house: House, way: Sponsor, found: Vouching) -> str:
+    if way.naming is not Naming.LIST or not found.named.isdecimal():
+        return ""
+    host = house.hosts.get(HostId(int(found.named)))
+    return "" if host is None else host.name
+
+
+def _code(conn: Connection, keys: KeyRing, house: House, found: Vouching, now: float) -> str:
+    if found.credential is None:
+        return ""
+    issued = credentials.get_issued(conn, keys, found.credential)
+    state = credential_state(house.plans[issued.grant.plan], issued.grant.use, now)
+    return issued.code if state in (CredentialState.FRESH, CredentialState.RUNNING) else ""

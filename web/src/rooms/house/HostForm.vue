@@ -1,0 +1,157 @@
+<script setup lang="ts">
+// One host: who, and what they may give.
+import { ref } from 'vue'
+
+import { call, type Host, type Paths } from '../../api/client'
+import ProblemNote from '../../parts/ProblemNote.vue'
+import RemoveButton from '../../parts/RemoveButton.vue'
+import { useAct } from '../../use/useAct'
+
+const props = defineProps<{ host: Host | null; paths: Paths }>()
+const emit = defineEmits<{ saved: []; close: [] }>()
+const { isBusy, problem, act, fault } = useAct()
+const LANGS = [
+  { value: 'en', title: 'English' },
+  { value: 'de', title: 'German' },
+]
+const UNITS = [
+  { value: 1, title: 'minutes' },
+  { value: 60, title: 'hours' },
+  { value: 1440, title: 'days' },
+]
+const h = props.host
+const name = ref(h?.name ?? '')
+const mail = ref(h?.mail ?? '')
+const department = ref(h?.department ?? '')
+const lang = ref(h?.lang ?? 'en')
+const networks = ref<number[]>([...(h?.networks ?? [])])
+const plans = ref<number[]>([...(h?.plans ?? [])])
+const longest = h?.longest_minutes ?? null
+const unit = ref(
+  longest && longest % 1440 === 0 ? 1440 : longest && longest % 60 === 0 ? 60 : longest ? 1 : 1440,
+)
+const count = ref(longest ? String(longest / unit.value) : '')
+const atOnce = ref(h?.at_once ? String(h.at_once) : '')
+
+async function save(): Promise<void> {
+  const wanted = {
+    name: name.value,
+    mail: mail.value,
+    department: department.value,
+    lang: lang.value,
+    networks: networks.value,
+    plans: plans.value,
+    longest_minutes: count.value.trim() ? Number(count.value) * unit.value : null,
+    at_once: atOnce.value.trim() ? Number(atOnce.value) : null,
+  }
+  const path = h ? `/api/hosts/${h.id}` : '/api/hosts'
+  if (await act(() => call(h ? 'PUT' : 'POST', path, wanted))) emit('saved')
+}
+</script>
+
+<template>
+  <form :aria-label="h ? `Host ${h.name}` : 'A new host'" @submit.prevent="save">
+    <div class="fields">
+      <v-text-field
+        v-model="name"
+        label="Name, as guests know it"
+        maxlength="60"
+        required
+        :error-messages="fault('name')"
+      />
+      <v-text-field
+        v-model="mail"
+        type="email"
+        label="Mail address"
+        maxlength="254"
+        required
+        :error-messages="fault('mail')"
+      />
+      <v-text-field
+        v-model="department"
+        label="Department, shown beside the name"
+        maxlength="60"
+        :error-messages="fault('department')"
+      />
+      <v-select v-model="lang" :items="LANGS" label="Is written to in" />
+    </div>
+    <div class="fields">
+      <v-select
+        v-model="networks"
+        :items="paths.networks"
+        item-title="name"
+        item-value="id"
+        multiple
+        label="May vouch on"
+        placeholder="every network that asks for hosts"
+        persistent-placeholder
+        :error-messages="fault('networks')"
+      />
+      <v-select
+        v-model="plans"
+        :items="paths.plans"
+        item-title="name"
+        item-value="id"
+        multiple
+        label="May give"
+        placeholder="what the way in gives"
+        persistent-placeholder
+        :error-messages="fault('plans')"
+      />
+      <div class="pair">
+        <v-text-field
+          v-model="count"
+          label="For at most"
+          placeholder="as long as the plan"
+          persistent-placeholder
+          inputmode="numeric"
+          :error-messages="fault('longest_minutes')"
+        />
+        <v-select v-model="unit" :items="UNITS" aria-label="Minutes, hours or days" />
+      </div>
+      <v-text-field
+        v-model="atOnce"
+        label="Guests at once"
+        placeholder="any number"
+        persistent-placeholder
+        inputmode="numeric"
+        :error-messages="fault('at_once')"
+      />
+    </div>
+    <ProblemNote v-if="!problem?.field" :problem="problem" />
+    <div class="acts">
+      <v-btn type="submit" size="small" variant="flat" color="primary" :disabled="isBusy">
+        {{ h ? 'Save' : 'Add' }}
+      </v-btn>
+      <v-btn size="small" variant="text" @click="emit('close')">Back</v-btn>
+      <RemoveButton
+        v-if="h"
+        :path="`/api/hosts/${h.id}`"
+        label="Take off the list"
+        @removed="emit('saved')"
+      />
+      <span v-if="h" class="soft">Whom they vouched for stays in.</span>
+    </div>
+  </form>
+</template>
+
+<style scoped>
+.fields {
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(210px, 1fr));
+  gap: 14px;
+  margin: 10px 0;
+}
+.pair {
+  display: grid;
+  grid-template-columns: 1fr 110px;
+  gap: 8px;
+}
+.acts {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 10px;
+  align-items: center;
+  margin-bottom: 14px;
+}
+</style>
