@@ -33,7 +33,9 @@ def _registered(speaker: Speaker, row: EventRow) -> str:
 
 
 def _consented(speaker: Speaker, row: EventRow) -> str:
-    return f"{_who(speaker, row)} agreed to be written to, version {row.facts.get('version') or 0} of the words"
+    return (
+        f"{_who(speaker, row)} agreed to be written to, version {row.facts.get('version') or 0} of the words"
+    )
 
 
 def _confirmed(speaker: Speaker, row: EventRow) -> str:
