@@ -18,11 +18,11 @@ lint: .venv/tested web/node_modules/installed
 	cd web && npm run --silent lint && npm run --silent types && npm run --silent api:check
 
 unit: .venv/tested $(CONSOLE)
-	$(BIN)/pytest --ignore=tests/e2e --ignore=tests/real
+	$(BIN)/pytest -n 2 --dist loadscope --ignore=tests/e2e --ignore=tests/real
 
 # A process of its own: an asyncio test that runs after a synchronous Playwright test fails.
 e2e: .venv/tested $(CONSOLE) chromium
-	$(BIN)/pytest tests/e2e
+	$(BIN)/pytest -n 2 --dist loadscope tests/e2e
 
 # Against a real access point in an emulated machine; builds that once into a cache folder. Some minutes.
 test-real: .venv/tested

@@ -18,9 +18,9 @@ from lauschen.store.messages import outbox
 AT_ONCE = 4
 """Messages of one channel, or of one receiver, that are on their way together: a slow one holds up no other."""
 SLICE = 20
-PACE, BURST = 4.0, 10
-"""Messages of one channel in a second, and how many may go at once after a rest. One costs the loop some 10 ms, most
-of them for TLS; packets go first."""
+PACE, PRESSED_PACE, BURST = 5.0, 1.0, 10
+"""Messages of one channel in a second, while the road is at ease and while it is not, and how many may go at once
+after a rest. One costs the loop some 10 ms, most of them for TLS; packets go first."""
 IN_FLIGHT_S = 120.0
 """Longer than any try; after a crash what was on its way goes again then, under the same mark."""
 
@@ -47,6 +47,7 @@ class Outbox(PatientQueue[Message, Errand, Answer]):
         self._may: dict[Channel, float] = dict.fromkeys(Channel, float(BURST))
         """How many of each channel may go now, as of the last look."""
         self._looked_at = road.clock.monotonic()
+        self._pace = PACE
         self._is_paced = False
         """More are due than may go now."""
         road.wake_outbox = self.wake
@@ -67,16 +68,17 @@ class Outbox(PatientQueue[Message, Errand, Answer]):
         return found
 
     def _refill(self) -> None:
-        now = self._road.clock.monotonic()
+        now, is_pressed = self._road.clock.monotonic(), self._road.is_pressed
+        self._pace, burst = (PRESSED_PACE, 1.0) if is_pressed else (PACE, float(BURST))
         for channel, may in self._may.items():
-            self._may[channel] = min(float(BURST), may + (now - self._looked_at) * PACE)
+            self._may[channel] = min(burst, may + (now - self._looked_at) * self._pace)
         self._looked_at, self._is_paced = now, False
 
     def next_due(self, tx: Tx) -> float | None:
         due = outbox.next_due_after(tx.conn, tx.now)
         if not self._is_paced:
             return due
-        soon = tx.now + 1 / PACE
+        soon = tx.now + 1 / self._pace
         return soon if due is None else min(soon, due)
 
     def key(self, entry: Message) -> Hashable:

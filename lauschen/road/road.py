@@ -30,6 +30,8 @@ from lauschen.store.keys import KeyRing
 
 GROUP_JOBS = 64
 GROUP_S = 0.002
+PRESSED_JOBS, CALMS = 6, 0.95
+"""So many jobs in one group mean that they wait for each other; each smaller group makes that less true."""
 BEGIN_AGAIN_S = 0.005
 BEGIN_TRIES = 200
 
@@ -63,6 +65,8 @@ class Road:
         self._chance = chance
         self.memory = Memory()
         self._queue: deque[Job] = deque()
+        self._pressure = 0.0
+        """Jobs in the larger ones of the last groups."""
         self._alone: deque[Job] = deque()
         """Jobs of a group that failed: each has a group of its own, so that a bad one takes nobody along."""
         self._scheduled = False
@@ -118,6 +122,11 @@ class Road:
     def has_room(self) -> bool:
         """False while a whole group waits already; whoever reads sockets then lets its packets wait."""
         return len(self._queue) < GROUP_JOBS
+
+    @property
+    def is_pressed(self) -> bool:
+        """Whether jobs come faster than single ones: what can wait should."""
+        return self._pressure >= PRESSED_JOBS
 
     @property
     def is_idle(self) -> bool:
@@ -207,6 +216,7 @@ class Road:
             jobs[-1].run(tx)
             if time.perf_counter() - started > GROUP_S:
                 break
+        self._pressure = max(len(jobs), self._pressure * CALMS)
 
     def _begin(self) -> bool:
         """False when the database did not let us in; the jobs then wait a little or are given up."""

@@ -9,6 +9,7 @@ from lauschen.core.messages.message import About, Channel, Draft, Kind, Message,
 from lauschen.notify import outbox as outbox_module
 from lauschen.notify.answer import Answer
 from lauschen.notify.carriers import Parcel
+from lauschen.road.road import Road
 from lauschen.road.tx import Tx
 from lauschen.standins.mailbox import Habit
 from lauschen.store.house import channels as stored
@@ -334,3 +335,13 @@ async def test_many_go_at_a_pace_that_leaves_the_loop_to_packets(garden: Garden)
     begun = garden.clock.monotonic()
     await garden.until(lambda: all(read(garden, m).state is MessageState.SENT for m in messages))
     assert garden.clock.monotonic() - begun >= 5 / outbox_module.PACE
+
+
+async def test_while_packets_wait_for_each_other_messages_go_one_by_one(
+    garden: Garden, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(Road, "is_pressed", property(lambda _: True))
+    messages = [await written(garden, to=f"n{number}@hollerau.example") for number in range(3)]
+    begun = garden.clock.monotonic()
+    await garden.until(lambda: all(read(garden, m).state is MessageState.SENT for m in messages))
+    assert garden.clock.monotonic() - begun >= 2 / outbox_module.PRESSED_PACE - 0.1

@@ -218,3 +218,12 @@ async def test_one_that_is_not_stored_is_in_force_for_nobody(road: Road, place: 
     with pytest.raises(Unavailable):
         await changing
     assert (told, road.house.site_name) == (["New name", before], before)
+
+
+async def test_it_is_pressed_while_jobs_wait_for_each_other(road: Road) -> None:
+    assert not road.is_pressed
+    await asyncio.gather(*(road.act(lambda _: None) for _ in range(12)))
+    assert road.is_pressed
+    for _ in range(20):
+        await road.act(lambda _: None)
+    assert not road.is_pressed, "single ones calm it"

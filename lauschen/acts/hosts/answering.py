@@ -24,12 +24,11 @@ from lauschen.core.ways.offers.fields import MAIL, NAME, PHONE
 from lauschen.core.ways.sponsor import Sponsor
 from lauschen.core.ways.vouching import LONGEST_WORD, Length, Role, VouchingState, lengths
 from lauschen.road.tx import Tx
-from lauschen.store import credentials, visits
+from lauschen.store import allowances, credentials, visits
 from lauschen.store.hosts import questions, vouchings
 from lauschen.store.hosts.questions import Person, Question
 from lauschen.store.hosts.vouchings import Vouching
 
-MOST_VOUCHED = 500
 KEPT_S = 180 * 86_400.0
 
 
@@ -103,20 +102,12 @@ def may_give(house: House, way: Sponsor, person: Person | None) -> list[Length]:
 
 def count_good(tx: Tx, person: Person) -> int:
     """Of the guests that somebody vouched for, those whose code is good now."""
-    asked = questions.put_to(tx.conn, tx.keys, person, tx.now - KEPT_S, MOST_VOUCHED)
-    found = [vouchings.get_vouching(tx.conn, tx.keys, one.vouching) for one in asked]
-    mine = {one.id for one in asked}
-    return sum(
-        one is not None
-        and one.answered_by in mine
-        and one.credential is not None
-        and is_good(tx, one.credential)
-        for one in found
-    )
+    given = questions.vouched_by(tx.conn, tx.keys, person, tx.now - KEPT_S)
+    return sum(_is_good(tx, credential) for credential in given)
 
 
-def is_good(tx: Tx, credential: CredentialId) -> bool:
-    grant = credentials.get_issued(tx.conn, tx.keys, credential).grant
+def _is_good(tx: Tx, credential: CredentialId) -> bool:
+    grant = allowances.allowances_of(tx.conn, credential)[0]
     state = credential_state(tx.house.plans[grant.plan], grant.use, tx.now)
     return state in (CredentialState.FRESH, CredentialState.RUNNING, CredentialState.PAUSED)
 

@@ -3,7 +3,6 @@
 from lauschen.acts.desk.helping import give_time, withdraw
 from lauschen.acts.desk.pausing import draw_new_code, pause, resume
 from lauschen.acts.hosts.addresses import address_of
-from lauschen.acts.hosts.answering import KEPT_S, MOST_VOUCHED
 from lauschen.acts.messages.passes import send_issued
 from lauschen.acts.messages.writing import write_message
 from lauschen.core.errors import Invalid, NotThere
@@ -67,10 +66,16 @@ def send_page_to_asked(tx: Tx, link: str) -> None:
 
 
 def _theirs(tx: Tx, person: Person, vouching_id: VouchingId) -> Vouching:
-    asked = questions.put_to(tx.conn, tx.keys, person, tx.now - KEPT_S, MOST_VOUCHED)
-    mine = {one.id for one in asked if one.vouching == vouching_id}
-    vouching = vouchings.get_vouching(tx.conn, tx.keys, vouching_id) if mine else None
-    if vouching is None or vouching.state is not VouchingState.YES or vouching.answered_by not in mine:
+    vouching = vouchings.get_vouching(tx.conn, tx.keys, vouching_id)
+    by = None
+    if vouching is not None and vouching.answered_by is not None:
+        by = questions.get_question(tx.conn, tx.keys, vouching.answered_by)
+    if (
+        vouching is None
+        or vouching.state is not VouchingState.YES
+        or by is None
+        or by.person.key != person.key
+    ):
         raise NotThere("vouching")
     return vouching
 

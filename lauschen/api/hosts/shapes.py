@@ -32,7 +32,8 @@ def may_words(host: Host, house: House) -> str:
     plans = [visible(house.plans[one].name) for one in host.plans if one in house.plans]
     what = " or ".join(plans) if plans else "what the way in gives"
     longest = f", at most {duration_words(host.longest_minutes * 60)}" if host.longest_minutes else ""
-    guests = f", to {host.at_once} guests at once" if host.at_once else ""
+    count = "one guest" if host.at_once == 1 else f"{host.at_once} guests"
+    guests = f", to {count} at once" if host.at_once else ""
     return f"{'On ' + ' and '.join(where) if where else 'Everywhere'}: {what}{longest}{guests}"
 
 

@@ -7,7 +7,7 @@ from typing import ClassVar
 from starlette.requests import Request
 from starlette.responses import HTMLResponse, RedirectResponse, Response
 
-from lauschen.acts.hosts.answering import KEPT_S, MOST_VOUCHED
+from lauschen.acts.hosts.answering import KEPT_S
 from lauschen.acts.hosts.looking_after import ACTS, look_after
 from lauschen.core.actor import HOST
 from lauschen.core.errors import Invalid, NotThere
@@ -27,7 +27,7 @@ from lauschen.store.hosts.vouchings import Vouching
 
 LONGEST_LINK = 64
 LONGEST_ID = 9
-SHOWN = 60
+SHOWN, MOST_ASKED = 60, 300
 TIMES = (3600, 4 * 3600, 86_400, 7 * 86_400)
 """What may be given more, in seconds."""
 _RUNS = (CredentialState.FRESH, CredentialState.RUNNING, CredentialState.PAUSED)
@@ -115,7 +115,7 @@ class OwnPages:
         if did in ACTS:
             page.notes = [page.words[f"own_did_{did}"]]
         waiting, guests = [], []
-        asked = questions.put_to(self.reader, self.road.keys, person, now - KEPT_S, MOST_VOUCHED)
+        asked = questions.put_to(self.reader, self.road.keys, person, now - KEPT_S, MOST_ASKED)
         for question in asked:
             vouching = vouchings.get_vouching(self.reader, self.road.keys, question.vouching)
             if vouching is None:

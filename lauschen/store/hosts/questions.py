@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from sqlite3 import Connection
 from typing import Any
 
-from lauschen.core.ids import HostId, VouchingId
+from lauschen.core.ids import CredentialId, HostId, VouchingId
 from lauschen.core.ways.vouching import Role
 from lauschen.store.keys import KeyRing
 
@@ -100,9 +100,14 @@ def put_to(conn: Connection, keys: KeyRing, person: Person, since: float, at_mos
     return _all(conn, keys, where, whose(keys, person), since, at_most)
 
 
-def count_put_to(conn: Connection, keys: KeyRing, person: Person, since: float) -> int:
-    sql = "SELECT count(*) FROM question WHERE whose = ? AND at > ?"
-    return int(conn.execute(sql, (whose(keys, person), since)).fetchone()[0])
+def vouched_by(conn: Connection, keys: KeyRing, person: Person, since: float) -> list[CredentialId]:
+    """What came of the yes of somebody."""
+    rows = conn.execute(
+        "SELECT v.credential FROM question q JOIN vouching v ON v.id = q.vouching AND v.answered_by = q.id"
+        " WHERE q.whose = ? AND q.at > ? AND v.credential IS NOT NULL",
+        (whose(keys, person), since),
+    )
+    return [CredentialId(row[0]) for row in rows]
 
 
 def give_link(conn: Connection, keys: KeyRing, person: Person, link: str, now: float) -> None:
