@@ -261,7 +261,9 @@ async def test_what_a_host_may_give_binds_them(garden: Garden, staff: httpx.Asyn
     ada, _ = await offer(garden, staff)
     bound = {**ADA, "longest_minutes": 120, "at_once": 1}
     changed = await staff.put(f"/api/hosts/{ada}", json=bound)
-    assert changed.json()["sentence"] == "Everywhere: what the way in gives, at most 2 h, to one guest at once"
+    assert (
+        changed.json()["sentence"] == "Everywhere: what the way in gives, at most 2 h, to one guest at once"
+    )
     first, second = await at_the_page(garden, 0), await at_the_page(garden, 1)
     await ask(first, ada)
     await ask(second, ada)
