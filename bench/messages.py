@@ -15,7 +15,7 @@ from lauschen.serve.first_run import open_data
 from lauschen.store.house.channels import save_only
 from lauschen.store.messages import outbox
 
-WAITING, RUNS = 10_000, 5
+WAITING, RUNS = 10_000, 9
 WORDS = {"code": "3N2D5-98EEV", "wifi": "Garden", "limits": "8 h", "page": "p", "site": "Hollerau"}
 YEAR_S = 365 * 86_400.0
 
@@ -46,19 +46,21 @@ def beside_messages(web: httpx.Client, data: Path, load: Callable[[random.Random
     """Alternating: put off by hand, and due again when the mail server is saved anew; each warmed up first."""
     chance, mail = random.Random(17), web.get("/api/house").json()["mail"]
     server = {name: value for name, value in mail.items() if not name.startswith("has_")}
-    alone, beside, took = [], [], 0.0
+    pairs, took = [], 0.0
     for _ in range(RUNS):
         put_off(data)
         load(chance)
-        alone.append(load(chance).rate)
+        alone = load(chance).rate
         saved = web.put("/api/mail", json=server)
         assert saved.status_code == 200, saved.text
         began = time.perf_counter()
         load(chance)
-        beside.append(load(chance).rate)
+        beside = load(chance).rate
         took += time.perf_counter() - began
+        pairs.append(beside / alone)
     left = web.get("/api/messages").json()["waiting"]
-    ratio = statistics.median(beside) / statistics.median(alone)
+    # The machine's own rate drifts by more than this asks about: only what was measured side by side compares.
+    ratio = statistics.median(pairs)
     print(
         f"MAC answers while {WAITING:,} mails wait: {ratio:.2f} of the rate without;"
         f" {(WAITING - left) / took:.1f} mails a second sent beside them",

@@ -5,7 +5,7 @@ from datetime import datetime, timedelta
 from importlib import resources
 from zoneinfo import ZoneInfo
 
-from babel.dates import format_date, format_time
+from babel.dates import format_date
 
 LANGUAGES = ("en", "de")
 
@@ -42,7 +42,7 @@ def choose_language(accept_language: str, asked: str | None) -> str:
 def clock_words(at: float, now: float, zone: ZoneInfo, lang: str) -> str:
     """`18:00`, with the day when it is another one."""
     then, today = datetime.fromtimestamp(at, zone), datetime.fromtimestamp(now, zone).date()
-    time = format_time(then, "HH:mm", locale=lang)
+    time = f"{then:%H:%M}"
     if then.date() == today:
         return time
     if then.date() == today + timedelta(days=1):

@@ -33,7 +33,7 @@ const WAYS: Record<string, string> = {
   guest_pass: 'Guest pass',
   account: 'Account',
   self_registration: 'Self-registration',
-  sponsor: 'A host',
+  sponsor: 'Code by a host',
 }
 
 const isTypingStopped = computed(() => (guest.value?.typing_barred_until ?? 0) > times.now.value)

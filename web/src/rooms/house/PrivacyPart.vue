@@ -52,6 +52,10 @@ const missing = (kind: Kind) => {
     ? 'Guests who read German are shown the English words.'
     : 'Guests who read English are shown the German words.'
 }
+function agreedWords(count: number): string {
+  if (!count) return 'Nobody has agreed yet.'
+  return `${count === 1 ? 'One guest has' : `${count} guests have`} agreed; each with version, language, time and device.`
+}
 async function save(kind: Kind): Promise<void> {
   saved.value = null
   const now = await act(() => call<Privacy>('PUT', `/api/privacy/${kind}`, { texts: typed.value[kind] }))
@@ -90,8 +94,7 @@ onMounted(async () => take(await read(() => call<Privacy>('GET', '/api/privacy')
         <span v-if="saved === one.kind" role="status">Saved. Who comes from now on reads these words.</span>
         <template v-if="one.kind === 'consent'">
           <span class="soft">
-            {{ found.consents === 1 ? 'One guest has' : `${found.consents} guests have` }} agreed; each with
-            version, language, time and device.
+            {{ agreedWords(found.consents) }}
           </span>
           <a v-if="found.consents" href="/api/consents.csv">As CSV</a>
         </template>
