@@ -54,7 +54,8 @@ const missing = (kind: Kind) => {
 }
 function agreedWords(count: number): string {
   if (!count) return 'Nobody has agreed yet.'
-  return `${count === 1 ? 'One guest has' : `${count} guests have`} agreed; each with version, language, time and device.`
+  const who = count === 1 ? 'One guest has' : `${count} guests have`
+  return `${who} agreed; each with version, language, time and device.`
 }
 async function save(kind: Kind): Promise<void> {
   saved.value = null
