@@ -7,7 +7,7 @@ from importlib import resources
 from typing import ClassVar, Protocol
 
 from jinja2 import Environment, FunctionLoader, select_autoescape
-from markupsafe import Markup
+from markupsafe import Markup, escape
 
 from lauschen.portal.words import catalogue
 
@@ -71,6 +71,13 @@ class Page:
     """The house has written what becomes of what guests say."""
     posts_elsewhere: bool = False
     """Its form goes to an access device, which may redirect anywhere."""
+
+    @property
+    def ours(self) -> Markup:
+        """What each form of a visit carries: that it came from our page, and in which language."""
+        hidden = '<input type="hidden" name="{}" value="{}">'
+        said = (("csrf", self.csrf), ("lang", self.lang))
+        return Markup("\n".join(hidden.format(name, escape(value)) for name, value in said))  # noqa: S704
 
     @property
     def words(self) -> dict[str, str]:

@@ -123,7 +123,8 @@ class Rounds:
         """Hosts are asked, reminded, and given up within a second."""
         due = await self.road.between_groups(next_due)
         if due is not None and due <= self.road.clock.now():
-            await self.road.act(look_at_vouchings, keeps_facts=True)
+            for exc in await self.road.act(look_at_vouchings, keeps_facts=True):
+                self.road.faults.note("background", exc)
 
     async def _collect(self) -> None:
         """Garbage, at a quiet moment."""

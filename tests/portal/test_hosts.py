@@ -222,7 +222,7 @@ def _states(garden: Garden) -> list[str]:
 async def test_two_hosts_answer_and_the_first_one_counts(garden: Garden, staff: httpx.AsyncClient) -> None:
     guest, link = await begun(garden, staff)
     (one,) = await waiting(staff)
-    ben = one["may_ask"][1]
+    ben = (await staff.get("/api/hosts")).json()[1]["id"]
     assert (await staff.post(f"/api/vouchings/{one['id']}/ask", json={"host": ben})).status_code == 204
     other = link_of((await mails(garden, 2))[1])
     await asyncio.gather(answer(guest, other), answer(guest, link, "no"))
@@ -291,61 +291,3 @@ async def test_a_yes_after_the_guest_has_left_is_a_code_by_mail(
     sent = (await mails(garden, 2))[1]
     assert sent.to == "ines@students.hollerau.example"
     assert "Code: " in sent.part("plain")
-
-
-async def test_what_guests_write_reaches_hosts_as_text(garden: Garden, staff: httpx.AsyncClient) -> None:
-    ada, _ = await offer(garden, staff)
-    guest = await at_the_page(garden)
-    bad = "<b>Ines</b>\r\nBcc: all@hollerau.example\u202e =1+1"
-    await guest.post(
-        "ask-host", {"csrf": guest.csrf(), "host": str(ada), "name": bad, "reason": "<script>x</script>"}
-    )
-    (mail,) = await mails(garden, 1)
-    assert mail.parsed["Bcc"] is None
-    assert "<b>Ines" not in mail.part("html")
-    page = await host_page(guest, link_of(mail))
-    assert "<b>Ines" not in page
-    assert "<script>" not in page
-    assert "\u202e" not in page
-
-
-async def test_asking_is_bounded_for_a_device(garden: Garden, staff: httpx.AsyncClient) -> None:
-    ada, ben = await offer(garden, staff)
-    guest = await at_the_page(garden)
-    for number in range(5):
-        await ask(guest, ada if number % 2 else ben)
-        garden.clock.advance(1)
-        await guest.post("ask-nobody", {"csrf": guest.csrf()})
-        garden.clock.advance(1)
-    await ask(guest, ada)
-    assert "as often as it may today" in guest.html
-
-
-async def test_the_same_question_sent_twice_is_one(garden: Garden, staff: httpx.AsyncClient) -> None:
-    ada, _ = await offer(garden, staff)
-    guest = await at_the_page(garden)
-    form = {"csrf": guest.csrf(), "host": str(ada), "name": "Ines Harwood"}
-    await asyncio.gather(guest.post("ask-host", form), guest.post("ask-host", form))
-    await mails(garden, 1)
-    assert len(await waiting(staff)) == 1
-
-
-@pytest.mark.parametrize("host", ["", "999", "x", "1" * 400])
-async def test_nobody_is_asked_by_a_forged_choice(
-    garden: Garden, staff: httpx.AsyncClient, host: str
-) -> None:
-    await offer(garden, staff)
-    guest = await at_the_page(garden)
-    await ask(guest, host)
-    for one in await waiting(staff):
-        assert one["asked"] == []
-    assert garden.demo.letters.mailbox.mails == []
-
-
-async def test_a_link_that_nobody_was_sent_leads_nowhere(garden: Garden, staff: httpx.AsyncClient) -> None:
-    guest, link = await begun(garden, staff)
-    for bad in (f"{link[:-1]}x", "/host/", f"/host/{'a' * 500}", f"/hosts/{link[6:]}"):
-        assert (await guest.http.get(PAGE + bad)).status_code == 404
-        assert (await guest.http.post(PAGE + bad, data={"answer": "yes"})).status_code in (404, 403, 405)
-        garden.clock.advance(1)
-    assert (await waiting(staff))[0]["state"] == "waiting"

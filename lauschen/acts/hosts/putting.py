@@ -13,7 +13,7 @@ from lauschen.core.words.mac import spell_mac
 from lauschen.road.tx import Tx
 from lauschen.store import visits
 from lauschen.store.hosts import questions, vouchings
-from lauschen.store.hosts.questions import Person, Question
+from lauschen.store.hosts.questions import Person
 from lauschen.store.hosts.vouchings import Vouching
 
 LINK_OCTETS = 16
@@ -30,8 +30,9 @@ def named_by(tx: Tx, way: Sponsor, vouching: Vouching) -> Person | None:
     if way.naming is Naming.LIST:
         number = vouching.named
         is_number = number.isascii() and number.isdecimal() and len(number) <= MOST_NUMBER
-        host = hosts.get(HostId(int(number))) if is_number else None
-        return person_of(host) if host is not None and host.may_vouch(vouching.network) else None
+        if is_number:
+            host = hosts.get(HostId(int(number)))
+            return person_of(host) if host is not None and host.may_vouch(vouching.network) else None
     found = find_host(hosts.values(), vouching.network, vouching.named)
     if found is not None:
         return person_of(found)
@@ -59,11 +60,11 @@ def put_question(tx: Tx, vouching: Vouching, way: Sponsor, person: Person, role:
     tell_of(tx, vouching, Kind.HOST_ASKED, person.name)
 
 
-def remind(tx: Tx, question: Question) -> None:
+def remind(tx: Tx, which: int) -> None:
     """The same link once more."""
-    questions.note_reminded(tx.conn, question.id, tx.now)
-    vouching = vouchings.get_vouching(tx.conn, tx.keys, question.vouching)
-    if vouching is not None:
+    question = questions.get_question(tx.conn, tx.keys, which)
+    vouching = None if question is None else vouchings.get_vouching(tx.conn, tx.keys, question.vouching)
+    if question is not None and vouching is not None:
         _write(tx, vouching, question.id, question.person, question.link, Kind.REMINDER)
 
 

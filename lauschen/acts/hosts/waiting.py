@@ -1,6 +1,11 @@
 """What time alone brings about: somebody is asked, is reminded, is asked in their stead; nobody answered."""
 
+from collections.abc import Callable
+from typing import TypeVar
+
 from lauschen.acts.hosts.putting import named_by, person_of, put_question, remind, tell_of
+from lauschen.core.errors import NotThere, Unavailable
+from lauschen.core.ids import VouchingId
 from lauschen.core.messages.message import Kind
 from lauschen.core.ways.kinds import WayIn
 from lauschen.core.ways.offers.fields import NAME
@@ -13,17 +18,35 @@ from lauschen.store.hosts.vouchings import Vouching
 
 AT_ONCE = 20
 """So many in one act; the rest comes with the next."""
+AGAIN_S = 600.0
+T = TypeVar("T")
 
 
-def look_at_vouchings(tx: Tx) -> float | None:
-    """Does what is due; when there is something to do again, None when there is nothing to wait for."""
-    for vouching in vouchings.to_ask(tx.conn, tx.keys, tx.now, AT_ONCE):
-        _ask(tx, vouching)
-    for question in questions.to_remind(tx.conn, tx.keys, tx.now, AT_ONCE):
-        remind(tx, question)
-    for vouching in vouchings.out_of_time(tx.conn, tx.keys, tx.now, AT_ONCE):
-        _out_of_time(tx, vouching)
-    return vouchings.next_due(tx.conn)
+def look_at_vouchings(tx: Tx) -> list[Exception]:
+    """Does what is due. One that raises is put off, and holds up no other; what was raised is given back."""
+    raised: list[Exception] = []
+    for vouching in vouchings.to_ask(tx.conn, tx.now, AT_ONCE):
+        if not _try(tx, raised, _ask, vouching):
+            vouchings.put_off(tx.conn, vouching, tx.now + AGAIN_S)
+    for question in questions.to_remind(tx.conn, tx.now, AT_ONCE):
+        questions.note_reminded(tx.conn, question, tx.now)
+        _try(tx, raised, remind, question)
+    for vouching in vouchings.out_of_time(tx.conn, tx.now, AT_ONCE):
+        if not _try(tx, raised, _out_of_time, vouching):
+            vouchings.put_off(tx.conn, vouching, tx.now + AGAIN_S)
+    return raised
+
+
+def _try(tx: Tx, raised: list[Exception], work: Callable[[Tx, T], None], which: T) -> bool:
+    try:
+        with tx.inner(keeps_facts=True):
+            work(tx, which)
+    except Unavailable:
+        raise
+    except Exception as exc:
+        raised.append(exc)
+        return False
+    return True
 
 
 def over_at(way: Sponsor, since: float) -> float:
@@ -31,8 +54,9 @@ def over_at(way: Sponsor, since: float) -> float:
     return since + way.wait_s * (1 if way.stand_in is None else 2)
 
 
-def _ask(tx: Tx, vouching: Vouching) -> None:
+def _ask(tx: Tx, which: VouchingId) -> None:
     """Who is meant is asked; where there is nobody of that name, the stand-in at once."""
+    vouching = _there(tx, which)
     way = way_of(tx, vouching)
     if way is None:
         _over(tx, vouching)
@@ -54,7 +78,8 @@ def _ask(tx: Tx, vouching: Vouching) -> None:
     vouchings.ask_later(tx.conn, vouching.id, None, over_at(way, vouching.at))
 
 
-def _out_of_time(tx: Tx, vouching: Vouching) -> None:
+def _out_of_time(tx: Tx, which: VouchingId) -> None:
+    vouching = _there(tx, which)
     way = way_of(tx, vouching)
     stand_in = None if way is None else _stand_in(tx, way)
     asked = questions.questions_of(tx.conn, tx.keys, vouching.id)
@@ -80,6 +105,13 @@ def _over(tx: Tx, vouching: Vouching) -> None:
         facts={"name": vouching.answers.get(NAME, ""), "host": hosts},
     )
     tell_of(tx, vouching, Kind.HOST_SILENT, hosts)
+
+
+def _there(tx: Tx, which: VouchingId) -> Vouching:
+    found = vouchings.get_vouching(tx.conn, tx.keys, which)
+    if found is None:
+        raise NotThere("vouching")
+    return found
 
 
 def way_of(tx: Tx, vouching: Vouching) -> Sponsor | None:

@@ -86,8 +86,6 @@ class VouchingOut(Model):
     """When the time of who was asked is over."""
     state: VouchingState
     asked: list[AskedOut]
-    may_ask: list[int]
-    """Hosts who may vouch there."""
     lengths: list[LengthOut]
 
 

@@ -46,7 +46,7 @@ def vouching_out(shaper: Shaper, vouching: Vouching) -> models.VouchingOut:
     return models.VouchingOut(
         id=vouching.id,
         network=vouching.network,
-        network_name=shaper.speaker().network(vouching.network),
+        network_name=network.name if network is not None else "a network that is gone",
         mac=spell_mac(vouching.mac),
         name=visible(vouching.answers.get(NAME, "")),
         said=_said(vouching, found),
@@ -61,7 +61,6 @@ def vouching_out(shaper: Shaper, vouching: Vouching) -> models.VouchingOut:
             )
             for one in asked
         ],
-        may_ask=[host.id for host in house.hosts.values() if host.may_vouch(vouching.network)],
         lengths=[] if found is None else [_length(one, house) for one in may_give(house, found, None)],
     )  # fmt: skip
 

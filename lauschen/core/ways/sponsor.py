@@ -18,6 +18,8 @@ from lauschen.core.ways.offers.fields import NAME, Field, check_fields
 FEWEST_WAIT, MOST_WAIT = 2, 24 * 60
 MOST_DOMAINS = 20
 LONGEST_DOMAIN = 253
+MOST_LISTED = 150
+"""More hosts than that nobody looks through on a phone, and the page would grow too large: a name is typed then."""
 
 
 class Naming(StrEnum):

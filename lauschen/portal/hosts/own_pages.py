@@ -27,7 +27,7 @@ from lauschen.store.hosts.vouchings import Vouching
 
 LONGEST_LINK = 64
 LONGEST_ID = 9
-SHOWN, MOST_ASKED = 60, 300
+SHOWN, MOST_ASKED = 60, 100
 TIMES = (3600, 4 * 3600, 86_400, 7 * 86_400)
 """What may be given more, in seconds."""
 _RUNS = (CredentialState.FRESH, CredentialState.RUNNING, CredentialState.PAUSED)

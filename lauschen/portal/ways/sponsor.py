@@ -7,7 +7,7 @@ from typing import ClassVar
 from lauschen.acts.hosts.asking import Request
 from lauschen.core.errors import Invalid
 from lauschen.core.ways.offers.fields import LONGEST_ANSWER, MAIL, PHONE
-from lauschen.core.ways.sponsor import Naming, Sponsor
+from lauschen.core.ways.sponsor import MOST_LISTED, Naming, Sponsor
 from lauschen.core.ways.vouching import VouchingState
 from lauschen.core.ways.ways import Way
 from lauschen.core.words.codes import group_code
@@ -67,14 +67,17 @@ class SponsorOnPage:
             for host in facts.house.hosts.values()
             if way.naming is Naming.LIST and host.may_vouch(facts.network.id)
         ]
+        if len(hosts) > MOST_LISTED:
+            hosts = []
+        naming = Naming.NAME if way.naming is Naming.LIST and not hosts else way.naming
         domains = ", ".join(f"@{one}" for one in way.domains)
         return SponsorPart(
             [field_part(one, facts, lang) for one in way.fields],
             hosts,
             "" if hosts else typed,
             "email" if way.naming is Naming.DOMAIN else "text",
-            words[f"host_{way.naming}"],
-            words[f"host_{way.naming}_help"].format(domains=domains),
+            words[f"host_{naming}"],
+            words[f"host_{naming}_help"].format(domains=domains),
             facts.typed.wrong_field == HOST,
             consent_part(facts, way.fields, lang, asks=way.asks_consent),
         )

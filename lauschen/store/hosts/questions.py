@@ -90,8 +90,9 @@ def questions_of(conn: Connection, keys: KeyRing, vouching: VouchingId) -> list[
     return _all(conn, keys, "vouching = ? ORDER BY id", vouching)
 
 
-def to_remind(conn: Connection, keys: KeyRing, now: float, at_most: int) -> list[Question]:
-    return _all(conn, keys, "remind_at <= ? ORDER BY remind_at LIMIT ?", now, at_most)
+def to_remind(conn: Connection, now: float, at_most: int) -> list[int]:
+    sql = "SELECT id FROM question WHERE remind_at <= ? ORDER BY remind_at LIMIT ?"
+    return [int(row[0]) for row in conn.execute(sql, (now, at_most))]
 
 
 def put_to(conn: Connection, keys: KeyRing, person: Person, since: float, at_most: int) -> list[Question]:

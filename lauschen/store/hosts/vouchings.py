@@ -108,12 +108,21 @@ def is_same(
     return row is not None and row[0] == _digest(keys, named, answers)
 
 
-def to_ask(conn: Connection, keys: KeyRing, now: float, at_most: int) -> list[Vouching]:
-    return _all(conn, keys, "ask_at <= ? ORDER BY ask_at LIMIT ?", now, at_most)
+def to_ask(conn: Connection, now: float, at_most: int) -> list[VouchingId]:
+    return _due(conn, "ask_at", now, at_most)
 
 
-def out_of_time(conn: Connection, keys: KeyRing, now: float, at_most: int) -> list[Vouching]:
-    return _all(conn, keys, "until <= ? ORDER BY until LIMIT ?", now, at_most)
+def out_of_time(conn: Connection, now: float, at_most: int) -> list[VouchingId]:
+    return _due(conn, "until", now, at_most)
+
+
+def put_off(conn: Connection, vouching: VouchingId, at: float) -> None:
+    """What was due of it and could not be done."""
+    conn.execute(
+        "UPDATE vouching SET ask_at = iif(ask_at IS NULL, NULL, ?2), until = iif(until IS NULL, NULL, max(until, ?2))"
+        " WHERE id = ?1",
+        (vouching, at),
+    )
 
 
 def next_due(conn: Connection) -> float | None:
@@ -171,6 +180,11 @@ def forget_vouchings(conn: Connection, before: float, at_most: int) -> int:
         " (SELECT id FROM (SELECT id, at FROM vouching ORDER BY id LIMIT ?) WHERE at < ?)",
         (at_most, before),
     ).rowcount
+
+
+def _due(conn: Connection, column: str, now: float, at_most: int) -> list[VouchingId]:
+    sql = f"SELECT id FROM vouching WHERE {column} <= ? ORDER BY {column} LIMIT ?"
+    return [VouchingId(row[0]) for row in conn.execute(sql, (now, at_most))]
 
 
 def _count(conn: Connection, column: str, value: Any, since: float) -> int:

@@ -4155,8 +4155,6 @@ export interface components {
             lengths: components["schemas"]["LengthOut"][];
             /** Mac */
             mac: string;
-            /** May Ask */
-            may_ask: number[];
             /** Name */
             name: string;
             /** Named */

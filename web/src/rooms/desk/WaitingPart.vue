@@ -35,7 +35,9 @@ async function turn(one: Vouching): Promise<void> {
 }
 const others = (one: Vouching) =>
   hosts.value.filter(
-    (host) => one.may_ask.includes(host.id) && !one.asked.some((asked) => asked.name === host.name),
+    (host) =>
+      (!host.networks?.length || host.networks.includes(one.network)) &&
+      !one.asked.some((asked) => asked.name === host.name),
   )
 async function answer(one: Vouching, isYes: boolean): Promise<void> {
   const said = { length: isYes ? length.value : null, word: word.value }

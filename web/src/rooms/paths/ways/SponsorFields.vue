@@ -14,6 +14,7 @@ const props = defineProps<{
 }>()
 const { read } = useAct()
 const hosts = ref<Host[]>([])
+const MOST_LISTED = 150
 const NAMING = [
   { value: 'list', title: 'choose from the list of hosts' },
   { value: 'name', title: 'type a name' },
@@ -56,6 +57,9 @@ onMounted(async () => {
   <p v-if="way.naming !== 'domain' && !here.length" class="note">
     Nobody may vouch here yet, so guests are not shown this way in. The list of hosts is in
     <router-link to="/house?part=hosts">House</router-link>.
+  </p>
+  <p v-if="way.naming === 'list' && here.length > MOST_LISTED" class="note">
+    {{ here.length }} hosts may vouch here, too many to look through on a phone: guests type a name instead.
   </p>
   <div class="settings">
     <v-text-field
