@@ -12,6 +12,7 @@ HOSTS = [
     Host(HostId(3), "Chiara Voss", "voss@hollerau.example", networks=(ELSEWHERE,)),
     Host(HostId(4), "Ada Marchetti", "marchetti@hollerau.example"),
     Host(HostId(5), "Li Wu", "li@hollerau.example"),
+    Host(HostId(8), "Kim Li", "kim@hollerau.example"),
     Host(HostId(6), "Ivo Tamm", "ivo@hollerau.example"),
     Host(HostId(7), "Ivo Jan Tamm", "jan@hollerau.example"),
 ]
@@ -35,6 +36,7 @@ HOSTS = [
         ("Ivo Tamm", 6),  # the whole name of one comes before a part of another's
         ("Ivo Jan Tamm", 7),
         ("Tamm", None),
+        ("kim", 8),
         ("", None),
         ("   ", None),
         ("%", None),

@@ -7,8 +7,12 @@ from zoneinfo import ZoneInfo
 import pytest
 
 from lauschen.core.errors import Invalid
-from lauschen.core.ids import HostId, PlanId
+from lauschen.core.ids import HostId, Mac, NetworkId, PlanId
 from lauschen.core.limits.plan import Plan
+from lauschen.core.ways.account import Login
+from lauschen.core.ways.finder import Finder
+from lauschen.core.ways.lead import AtDoor, Lead
+from lauschen.core.ways.offers.code import Code
 from lauschen.core.ways.offers.fields import Field
 from lauschen.core.ways.sponsor import Naming, Sponsor, check_sponsor
 from lauschen.core.ways.vouching import DAY_S, HOUR_S, lengths
@@ -48,12 +52,27 @@ def test_it_is_stored_and_read_again() -> None:
     assert read_way("sponsor", write_way(way), ZoneInfo("Europe/Vienna")) == way
 
 
+def test_times_are_seconds_and_a_reminder_comes_in_time() -> None:
+    way = replace(GOOD, wait_minutes=2, remind_minutes=1)
+    check_sponsor(way)
+    assert (way.wait_s, way.remind_s) == (120.0, 60.0)
+    assert replace(GOOD, remind_minutes=0).remind_s is None
+
+
+def test_the_code_that_a_host_gave_leads_in() -> None:
+    at = AtDoor(NetworkId(1), Mac(2), 0.0, 0)
+    assert list(GOOD.leads(Code("", "K7TRQ9WMP4"), at)) == [Lead(Finder("code", "K7TRQ9WMP4"))]
+    assert list(GOOD.leads(Code("words alone"), at)) == []
+    assert list(GOOD.leads(Login("ines", "x"), at)) == []
+
+
 def test_domains_are_whole_ones() -> None:
     way = replace(GOOD, naming=Naming.DOMAIN, domains=("hollerau.example",))
     assert way.takes("ada@HOLLERAU.example")
     assert not way.takes("ada@notHollerau.example")
     assert not way.takes("ada@hollerau.example.elsewhere.example")
     assert not way.takes("hollerau.example")
+    assert not way.takes("@hollerau.example")
 
 
 @pytest.mark.parametrize(
