@@ -257,6 +257,23 @@ async def test_the_desk_decides_in_the_hosts_stead(garden: Garden, staff: httpx.
     assert "the desk, in the host's stead, said yes at " in trace
 
 
+async def test_the_code_follows_by_text_message_where_that_is_what_they_left(
+    garden: Garden, staff: httpx.AsyncClient
+) -> None:
+    fields = [{"key": "name", "is_required": True}, {"key": "phone"}]
+    ada, _ = await offer(garden, staff, fields=fields)
+    guest = await at_the_page(garden)
+    await ask(guest, ada, phone="0664 123456")
+    assert "the answer comes by message too" in guest.html
+    (mail,) = await mails(garden, 1)
+    await answer(guest, link_of(mail))
+    texts = garden.demo.letters.gateway.texts
+    await garden.until(lambda: bool(texts))
+    (text,) = texts
+    assert text.to == "+43664123456"
+    assert "your code is " in text.text
+
+
 async def test_what_a_host_may_give_binds_them(garden: Garden, staff: httpx.AsyncClient) -> None:
     ada, _ = await offer(garden, staff)
     bound = {**ADA, "longest_minutes": 120, "at_once": 1}
