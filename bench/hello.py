@@ -15,7 +15,9 @@ async def hello(scope: dict, receive: object, send: object) -> None:  # type: ig
 
 async def serve() -> None:
     sock = listen("127.0.0.1", 0)
-    config = uvicorn.Config(hello, loop="none", lifespan="off", log_config=None, access_log=False)
+    config = uvicorn.Config(
+        hello, loop="none", lifespan="off", log_config=None, access_log=False, timeout_keep_alive=60
+    )
     print(sock.getsockname()[1], flush=True)
     await uvicorn.Server(config).serve(sockets=[sock])
 

@@ -85,10 +85,14 @@ async def measure(visitors: list[Visitor], requests: list[tuple[Visitor, str, st
 async def pages(hello: int, portal: int, key: bytes, codes: list[str]) -> dict[str, list[Measured]]:
     """Three rounds of each, alternating; each guest types its code once."""
     runs: dict[str, list[Measured]] = {"hello": [], "page": [], "login": []}
+    guests = []
+    for first in range(
+        0, GUESTS, AT_ONCE
+    ):  # quickly: a connection that waits for seconds without a word is closed
+        some = await asyncio.gather(*(come(portal, first + n) for n in range(AT_ONCE)))
+        await asyncio.gather(*(open_page(one, key) for one in some))
+        guests += some
     bare = [await come(hello, number) for number in range(GUESTS)]
-    guests = [await come(portal, number) for number in range(GUESTS)]
-    for guest in guests:
-        await open_page(guest, key)
     third = GUESTS // 3
     for number in range(3):
         runs["hello"].append(await measure(bare, [(v, "/", None) for v in bare for _ in range(EACH)]))
