@@ -3,12 +3,12 @@
 from dataclasses import dataclass
 from sqlite3 import Connection
 
+from lauschen.acts.hosts.addresses import address_of
 from lauschen.acts.hosts.waiting import over_at
 from lauschen.core.house.house import House
 from lauschen.core.ids import HostId
 from lauschen.core.limits.left import CredentialState, credential_state
 from lauschen.core.ways.kinds import WayIn
-from lauschen.core.ways.offers.fields import MAIL, PHONE
 from lauschen.core.ways.sponsor import Naming, Sponsor
 from lauschen.core.ways.vouching import VouchingState
 from lauschen.store import credentials
@@ -47,11 +47,9 @@ def load_asked(conn: Connection, keys: KeyRing, house: House, visit_id: str, now
     if isinstance(way, Sponsor):
         until = max(until, over_at(way, found.at))
         host = _chosen(house, way, found)
-    channels, answers = house.channels, found.answers
-    is_mailed = bool(answers.get(MAIL)) and channels.mail is not None
-    is_texted = answers.get(PHONE, "").startswith("+") and channels.text is not None
+    is_written_to = address_of(house.channels, found) is not None
     code = _code(conn, keys, house, found, now)
-    return Asked(found.state, host, found.at, until, found.word, code, is_mailed or is_texted)
+    return Asked(found.state, host, found.at, until, found.word, code, is_written_to)
 
 
 def _chosen(house: House, way: Sponsor, found: Vouching) -> str:

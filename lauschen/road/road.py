@@ -30,8 +30,8 @@ from lauschen.store.keys import KeyRing
 
 GROUP_JOBS = 64
 GROUP_S = 0.002
-PRESSED_JOBS, CALMS = 6, 0.95
-"""So many jobs in one group mean that they wait for each other; each smaller group makes that less true."""
+PRESSED_JOBS, CALM_S = 6, 2.0
+"""So many jobs in one group mean that they wait for each other; for so long that is remembered."""
 BEGIN_AGAIN_S = 0.005
 BEGIN_TRIES = 200
 
@@ -65,8 +65,8 @@ class Road:
         self._chance = chance
         self.memory = Memory()
         self._queue: deque[Job] = deque()
-        self._pressure = 0.0
-        """Jobs in the larger ones of the last groups."""
+        self._pressed_at = float("-inf")
+        """When jobs waited for each other last."""
         self._alone: deque[Job] = deque()
         """Jobs of a group that failed: each has a group of its own, so that a bad one takes nobody along."""
         self._scheduled = False
@@ -125,8 +125,8 @@ class Road:
 
     @property
     def is_pressed(self) -> bool:
-        """Whether jobs come faster than single ones: what can wait should."""
-        return self._pressure >= PRESSED_JOBS
+        """Whether jobs waited for each other a moment ago: what can wait should."""
+        return self.clock.monotonic() - self._pressed_at < CALM_S
 
     @property
     def is_idle(self) -> bool:
@@ -216,7 +216,8 @@ class Road:
             jobs[-1].run(tx)
             if time.perf_counter() - started > GROUP_S:
                 break
-        self._pressure = max(len(jobs), self._pressure * CALMS)
+        if len(jobs) >= PRESSED_JOBS:
+            self._pressed_at = self.clock.monotonic()
 
     def _begin(self) -> bool:
         """False when the database did not let us in; the jobs then wait a little or are given up."""

@@ -158,3 +158,10 @@ async def test_a_host_cannot_give_longer_than_they_may(garden: Garden, staff: ht
     bound = {**{k: v for k, v in ada.items() if k not in ("id", "sentence")}, "longest_minutes": 8 * 60 + 30}
     assert (await staff.put(f"/api/hosts/{ada['id']}", json=bound)).status_code == 200
     assert "longer than you may give" in await press(guest, own, number, "give_time", seconds="3600")
+
+
+async def test_what_cannot_be_sent_is_not_offered(garden: Garden, staff: httpx.AsyncClient) -> None:
+    guest, own, _ = await own_page(garden, staff)
+    assert "Send again" in await host_page(guest, own)
+    assert (await staff.delete("/api/mail")).status_code == 204
+    assert "Send again" not in await host_page(guest, own)

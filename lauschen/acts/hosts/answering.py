@@ -129,7 +129,7 @@ def _say_no(tx: Tx, vouching: Vouching, answer: Answer, question: Question | Non
         tx.conn, tx.keys, vouching, VouchingState.NO, tx.now, word=word, answered_by=by, staff=tx.staff
     )
     _log_answer(tx, vouching, "host_said_no", question)
-    address = address_of(tx, vouching)
+    address = address_of(tx.house.channels, vouching)
     if address is not None:
         words = {"word": word, "site": tx.house.site_name}
         about = About(network=vouching.network)
@@ -155,7 +155,7 @@ def _say_yes(
     )  # fmt: skip
     _log_answer(tx, vouching, "host_said_yes", question)
     _let_in(tx, vouching, code)
-    address = address_of(tx, vouching)
+    address = address_of(tx.house.channels, vouching)
     if address is not None:
         try:
             send_issued(tx, credential, address, network=vouching.network)

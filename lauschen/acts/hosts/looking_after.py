@@ -40,7 +40,7 @@ def look_after(tx: Tx, link: str, vouching_id: VouchingId, act: str, seconds: in
             _send(tx, vouching, credential)
         case "new_code":
             draw_new_code(tx, credential)
-            if address_of(tx, vouching) is not None:
+            if address_of(tx.house.channels, vouching) is not None:
                 _send(tx, vouching, credential)
         case "withdraw":
             withdraw(tx, credential)
@@ -94,7 +94,7 @@ def _check_time(tx: Tx, person: Person, credential: CredentialId, seconds: int) 
 
 
 def _send(tx: Tx, vouching: Vouching, credential: CredentialId) -> None:
-    address = address_of(tx, vouching)
+    address = address_of(tx.house.channels, vouching)
     if address is None:
         raise Invalid("no_address", field="", mend="This guest left no address to write to.")
     send_issued(tx, credential, address, network=vouching.network)

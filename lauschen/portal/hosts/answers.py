@@ -37,7 +37,7 @@ _PAGE = "page"
 class HostAnswer:
     """Yes or no, for how long, and a word to the guest."""
 
-    template: ClassVar[str] = "parts/host_answer.html"
+    template: ClassVar[str] = "parts/hosts/answer.html"
     facts: list[tuple[str, str]]
     lengths: list[tuple[str, str]]
     word: str
@@ -48,7 +48,7 @@ class HostAnswer:
 class OwnLink:
     """A button by which the link to the own page comes by mail."""
 
-    template: ClassVar[str] = "parts/host_own_link.html"
+    template: ClassVar[str] = "parts/hosts/own_link.html"
 
 
 @dataclass(frozen=True, slots=True)

@@ -7,13 +7,14 @@ from typing import ClassVar
 from starlette.requests import Request
 from starlette.responses import HTMLResponse, RedirectResponse, Response
 
+from lauschen.acts.hosts.addresses import address_of
 from lauschen.acts.hosts.answering import KEPT_S
 from lauschen.acts.hosts.looking_after import ACTS, look_after
 from lauschen.core.actor import HOST
 from lauschen.core.errors import Invalid, NotThere
 from lauschen.core.ids import VouchingId
 from lauschen.core.limits.left import CredentialState, credential_state, left
-from lauschen.core.ways.offers.fields import MAIL, NAME, PHONE
+from lauschen.core.ways.offers.fields import NAME
 from lauschen.core.ways.vouching import VouchingState
 from lauschen.core.words.amounts import duration_words
 from lauschen.core.words.text import visible
@@ -58,7 +59,7 @@ class Guest:
 class HostGuests:
     """Both lists."""
 
-    template: ClassVar[str] = "parts/host_guests.html"
+    template: ClassVar[str] = "parts/hosts/guests.html"
     waiting: list[Waiting]
     guests: list[Guest]
     times: list[tuple[int, str]]
@@ -146,7 +147,7 @@ class OwnPages:
             says = f"{says} {page.words[key].format(count=issued.devices_in)}"
         acts: tuple[str, ...] = ()
         if state in _RUNS:
-            can_write = bool(vouching.answers.get(MAIL)) or vouching.answers.get(PHONE, "").startswith("+")
+            can_write = address_of(house.channels, vouching) is not None
             acts = (
                 *(("give_time",) if plan.seconds is not None or use.valid_until is not None else ()),
                 "resume" if state is CredentialState.PAUSED else "pause",
