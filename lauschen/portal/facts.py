@@ -33,6 +33,10 @@ class Typed:
     """By field, where a form has several."""
     wrong_field: str = ""
 
+    @property
+    def is_nothing(self) -> bool:
+        return not (self.text or self.fault or self.form or self.answers)
+
 
 @dataclass(frozen=True, slots=True)
 class Given:
@@ -110,7 +114,9 @@ def load_facts(
     standing = devices.find_standing(conn, visit.mac, visit.network)
     if standing is None or visit.network not in house.networks:
         return None
-    admission = devices.open_admission_of(conn, visit.mac, visit.network)
+    # Most pages are of devices at the door, which have none.
+    has_one = standing.admission is not None
+    admission = devices.open_admission_of(conn, visit.mac, visit.network) if has_one else None
     remains = None
     is_own = admission is not None and admission.id == visit.admission
     # An appended address proves nothing about who asks: such a visit sees only what it did itself (rulings 6.2).
@@ -131,8 +137,8 @@ def load_facts(
         account=_account(conn, admission) if is_own else None,
         plan_opens=_opens(house, admission, now),
         wait_s=_wait(conn, standing, now),
-        registered=_registered(conn, keys, house, visit_id, now),
-        asked=load_asked(conn, keys, house, visit_id, now),
+        registered=_registered(conn, keys, house, visit_id, now) if visit.has_written else None,
+        asked=load_asked(conn, keys, house, visit_id, now) if visit.has_written else None,
     )
 
 

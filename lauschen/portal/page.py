@@ -3,6 +3,7 @@
 import base64
 import hashlib
 from dataclasses import dataclass, field
+from functools import lru_cache
 from importlib import resources
 from typing import ClassVar, Protocol
 
@@ -13,9 +14,11 @@ from lauschen.portal.words import catalogue
 
 
 class Part(Protocol):
-    """Something that the guest can do here."""
+    """Something that the guest can do here; two that are equal look the same."""
 
     template: ClassVar[str]
+
+    def __hash__(self) -> int: ...
 
 
 @dataclass(frozen=True, slots=True)
@@ -71,6 +74,9 @@ class Page:
     """The house has written what becomes of what guests say."""
     posts_elsewhere: bool = False
     """Its form goes to an access device, which may redirect anywhere."""
+    is_common: bool = False
+    """Heading, notes, ways in and foot are all there is: whoever comes to this door sees the same, but for whose
+    visit it is and what the foot says of the device."""
 
     @property
     def ours(self) -> Markup:
@@ -85,14 +91,60 @@ class Page:
 
 
 def render(page: Page) -> str:
-    """As HTML."""
+    """As HTML. What all see alike is written for the first of them, and kept."""
+    if not page.is_common:
+        return _write(page)
+    names = tuple(name for name, _ in page.facts)
+    shown = page.lang, page.site, page.heading, page.other_lang, page.network, page.has_privacy
+    text = _common(shown, tuple(page.notes), tuple(page.choices), names)
+    for mark, value in (
+        (_HERE, page.here),
+        (_CSRF, page.csrf),
+        *((_mark(name), said) for name, said in page.facts),
+    ):
+        text = text.replace(mark, escape(value))
+    return text
+
+
+def _write(page: Page) -> str:
     return _PAGE.render(page=page, words=page.words, css=Markup(CSS))  # noqa: S704 - a file of ours
+
+
+@lru_cache(maxsize=64)
+def _common(
+    shown: tuple[str, str, str, str | None, str | None, bool],
+    notes: tuple[str, ...],
+    choices: tuple[Choice, ...],
+    names: tuple[str, ...],
+) -> str:
+    """With marks in place of what is of one guest alone."""
+    lang, site, heading, other_lang, network, has_privacy = shown
+    page = Page(
+        lang,
+        site,
+        heading,
+        list(notes),
+        here=_HERE,
+        csrf=_CSRF,
+        other_lang=other_lang,
+        network=network,
+        has_privacy=has_privacy,
+        choices=list(choices),
+        facts=[(name, _mark(name)) for name in names],
+    )
+    return _write(page)
+
+
+def _mark(name: str) -> str:
+    """No text that is shown has such a character: it is made visible first."""
+    return f"\x00{name}\x00"
 
 
 def _page_file(name: str) -> str:
     return resources.files("lauschen.portal").joinpath("pages", name).read_text("utf-8")
 
 
+_HERE, _CSRF = _mark("here"), _mark("csrf")
 CSS = _page_file("page.css")
 STYLE_HASH = "sha256-" + base64.b64encode(hashlib.sha256(CSS.encode()).digest()).decode()
 _TEMPLATES = Environment(

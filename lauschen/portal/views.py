@@ -254,3 +254,4 @@ def _at_door(page: Page, facts: Facts) -> None:
         return
     only = page.choices[0].form if len(page.choices) == 1 else "many"
     page.heading = page.words["given_title" if page.tops else f"greeting_{only}"]
+    page.is_common = facts.typed.is_nothing and page.fault is None and not page.tops

@@ -2,6 +2,7 @@
 
 import json
 from datetime import datetime, timedelta
+from functools import lru_cache
 from importlib import resources
 from zoneinfo import ZoneInfo
 
@@ -41,6 +42,13 @@ def choose_language(accept_language: str, asked: str | None) -> str:
 
 def clock_words(at: float, now: float, zone: ZoneInfo, lang: str) -> str:
     """`18:00`, with the day when it is another one."""
+    return _minute_words(int(at // 60), int(now // 60), zone, lang)
+
+
+@lru_cache(maxsize=512)
+def _minute_words(minute: int, now_minute: int, zone: ZoneInfo, lang: str) -> str:
+    """Every guest is told the same times, and days begin with a minute."""
+    at, now = minute * 60, now_minute * 60
     then, today = datetime.fromtimestamp(at, zone), datetime.fromtimestamp(now, zone).date()
     time = f"{then:%H:%M}"
     if then.date() == today:

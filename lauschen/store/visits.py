@@ -27,6 +27,8 @@ class Visit:
     barred_until: float | None = None
     """Too many wrong codes were typed in it."""
     login: "Login | None" = None
+    has_written: bool = False
+    """A guest wrote themselves in by it, or asked for a host."""
 
 
 AFTER_END_S = 600.0
@@ -78,7 +80,9 @@ def find_by_digest(conn: Connection, digest: bytes, now: float) -> Visit | None:
     """The same for whoever knows its hash only."""
     row = conn.execute(
         "SELECT mac, network, access_device, going, opened_at, expires, proof, source, admission, last_answer,"
-        " last_answer_at, barred_until, posted_name, posted_at, posted_used FROM visit v WHERE id_hash = ?"
+        " last_answer_at, barred_until, posted_name, posted_at, posted_used,"
+        " EXISTS (SELECT 1 FROM registration r WHERE r.visit = v.id_hash)"
+        " OR EXISTS (SELECT 1 FROM vouching q WHERE q.visit = v.id_hash) FROM visit v WHERE id_hash = ?"
         " AND (expires > ? OR EXISTS (SELECT 1 FROM admission a WHERE a.id = v.admission"
         " AND (a.ended IS NULL OR a.ended > ?)))",
         (digest, now, now - AFTER_END_S),
@@ -87,7 +91,8 @@ def find_by_digest(conn: Connection, digest: bytes, now: float) -> Visit | None:
         return None
     visit = Visit(*row[:12])
     if row[12] is not None:
-        visit.login = Login(digest, visit.mac, visit.access_device, *row[12:])
+        visit.login = Login(digest, visit.mac, visit.access_device, *row[12:15])
+    visit.has_written = bool(row[15])
     return visit
 
 

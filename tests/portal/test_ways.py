@@ -11,6 +11,8 @@ from lauschen.core.ways.guest_pass import GuestPass
 from lauschen.core.ways.voucher import Voucher
 from lauschen.core.ways.ways import Way
 from lauschen.portal.facts import load_facts
+from lauschen.portal.page import render
+from lauschen.portal.views import visit_page
 from lauschen.portal.ways.click_through import ClickThroughOnPage, RulesPart
 from lauschen.portal.ways.ways import choices_of
 from tests.ensemble import DAY, ENSEMBLE, HALF_HOUR, INTERMISSION, Ensemble
@@ -77,6 +79,23 @@ def test_a_way_that_is_switched_off_is_not_shown_and_the_next_one_is_open(ensemb
         ("code", False),
     ]
     assert shown_forms((GuestPass(is_off=True),)) == []
+
+
+def test_who_may_not_type_for_a_while_is_told_so_where_agreeing_is_still_open(ensemble: Ensemble) -> None:
+    place = ensemble.place
+    ensemble.ask()
+    visit_id = ensemble.open()
+    with place.tx() as tx:
+        visit = find_visit(tx, visit_id, f"127.77.1.{PHONE & 0xFF}")
+    network = replace(place.house.networks[ENSEMBLE], ways=(ClickThrough(INTERMISSION), Voucher()))
+    house = replace(place.house, networks={**place.house.networks, ENSEMBLE: network})
+    for barred_until in (None, place.now + 600):
+        visit.barred_until = barred_until
+        facts = load_facts(place.conn, place.keys, house, visit, visit_id, place.now)
+        assert facts is not None
+        page = visit_page(facts, "en", "csrf")
+        assert page.is_common is (barred_until is None)
+        assert ("You can type again from" in render(page)) is (barred_until is not None)
 
 
 def test_without_another_time_it_is_told_no_time(ensemble: Ensemble) -> None:

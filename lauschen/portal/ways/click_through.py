@@ -21,7 +21,7 @@ class RulesPart:
     """The text with its version and language; or, when the device had its share, when it may have another."""
 
     template: ClassVar[str] = "parts/click_through.html"
-    paragraphs: list[str]
+    paragraphs: tuple[str, ...]
     version: int
     lang: str
     """Of the text, which may be another one than the page's."""
@@ -44,7 +44,7 @@ class ClickThroughOnPage:
         if spoken is None or facts.may_only_look:
             return None
         text = rules.texts[spoken]
-        paragraphs = [_shown(paragraph) for paragraph in text.split("\n\n") if paragraph.strip()]
+        paragraphs = tuple(_shown(paragraph) for paragraph in text.split("\n\n") if paragraph.strip())
         name, _, mail = (
             facts.typed.text.partition("\n") if facts.typed.form == "click_through" else ("", "", "")
         )

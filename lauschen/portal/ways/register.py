@@ -32,8 +32,8 @@ class RegisterPart:
     """The form; `deliveries` with their words, where there is something to choose."""
 
     template: ClassVar[str] = "parts/register.html"
-    fields: list[FieldPart]
-    deliveries: list[tuple[str, str, bool]]
+    fields: tuple[FieldPart, ...]
+    deliveries: tuple[tuple[str, str, bool], ...]
     only: str
     """The one delivery that there is; empty when one is chosen."""
     button: str
@@ -74,15 +74,15 @@ class RegisterOnPage:
         chosen = typed.get("delivery", "")
         first = chosen if chosen in usable else usable[0]
         needed = NEEDS.get(usable[0]) if len(usable) == 1 else None
-        fields = [field_part(one, facts, lang, is_needed=one.key == needed) for one in way.fields]
-        choices = [
+        fields = tuple(field_part(one, facts, lang, is_needed=one.key == needed) for one in way.fields)
+        choices = tuple(
             (str(one), words[f"delivery_{one}"].format(minutes=way.first_minutes), one == first)
             for one in usable
-        ]
+        )
         only = str(usable[0]) if len(usable) == 1 else ""
         button = words["register_send" if only in (*SENT, Delivery.PAGE) else "register_button"]
         consent = consent_part(facts, way.fields, lang, asks=way.asks_consent)
-        return RegisterPart(fields, [] if only else choices, only, button, consent)
+        return RegisterPart(fields, () if only else choices, only, button, consent)
 
 
 def read_form(unverified: Mapping[str, str], facts: Facts, way: SelfRegistration, lang: str) -> Form:

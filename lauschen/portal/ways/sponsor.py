@@ -36,8 +36,8 @@ class SponsorPart:
     """The form; `hosts` are chosen from, or one is typed."""
 
     template: ClassVar[str] = "parts/sponsor.html"
-    fields: list[FieldPart]
-    hosts: list[tuple[str, str, bool]]
+    fields: tuple[FieldPart, ...]
+    hosts: tuple[tuple[str, str, bool], ...]
     """Id, name with department, whether it is chosen."""
     typed: str
     kind: str
@@ -62,17 +62,17 @@ class SponsorOnPage:
         if facts.may_only_look:
             return None
         words, typed = catalogue(lang), facts.typed.answers.get(HOST, "")
-        hosts = [
+        hosts = tuple(
             (str(host.id), _listed(host.name, host.department), str(host.id) == typed)
             for host in facts.house.hosts.values()
             if way.naming is Naming.LIST and host.may_vouch(facts.network.id)
-        ]
+        )
         if len(hosts) > MOST_LISTED:
-            hosts = []
+            hosts = ()
         naming = Naming.NAME if way.naming is Naming.LIST and not hosts else way.naming
         domains = ", ".join(f"@{one}" for one in way.domains)
         return SponsorPart(
-            [field_part(one, facts, lang) for one in way.fields],
+            tuple(field_part(one, facts, lang) for one in way.fields),
             hosts,
             "" if hosts else typed,
             "email" if way.naming is Naming.DOMAIN else "text",
