@@ -165,12 +165,12 @@ def beside_hello(hello: int, portal: int, staff: int, auth: int, data: Path) -> 
     key = read_key_file(data / KEY_NAME).token_key
     runs = uvloop.run(pages(hello, portal, key, codes))
     bare = statistics.median(run.rate for run in runs["hello"])
-    for what, name in (
-        ("hello", 'bare uvicorn "hello"'),
-        ("page", "guest page"),
-        ("login", "right code, committed first"),
-    ):
+    say('bare uvicorn "hello"', runs["hello"], bare)
+    for what, name, least in (("page", "guest page", "hello"), ("inside", "status page", "hello_inside")):
         say(name, runs[what], bare)
+        shares = [one.rate / beside.rate for one, beside in zip(runs[what], runs[least], strict=True)]
+        print(f"{name}: {statistics.median(shares):.3f} of the hello of the same round, by the median")
+    say("right code, committed first", runs["login"], bare)
 
 
 def say(what: str, runs: list[Measured], bare: float, peer: float | None = None) -> None:
