@@ -9,6 +9,7 @@ import pytest
 from lauschen.core.decide.standing import State
 from lauschen.core.limits import registering as limits
 from lauschen.road.tx import Tx
+from tests.api.paths.test_for_a_while import closed_now
 from tests.garden import PAGE, Garden, Guest
 
 MAIL = "ines@students.hollerau.example"
@@ -78,6 +79,17 @@ async def test_in_at_once(garden: Garden, staff: httpx.AsyncClient) -> None:
     await guest.open(guest.url)
     assert guest.heading == "You are online."
     assert len(shown_code(guest)) == 11
+
+
+async def test_whoever_is_not_let_in_at_once_is_told_of_no_code(
+    garden: Garden, staff: httpx.AsyncClient
+) -> None:
+    await offer(garden, staff, "at_once")
+    guest = await at_the_page(garden)
+    plan = {"name": "Day visit", "seconds": 600, "devices": 1, "hours": closed_now(garden)}
+    assert (await staff.put("/api/plans/1", json=plan)).status_code == 200
+    await write_in(guest, "at_once", name="Jonas")
+    assert 'id="fault">At this hour nobody gets online in this way.' in guest.html
 
 
 async def test_by_mail_the_page_waits_for_the_code_that_arrives(

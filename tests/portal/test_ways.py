@@ -1,13 +1,17 @@
 """What each way shows of itself on the page."""
 
 from dataclasses import replace
+from typing import Any
 
 import pytest
 
 from lauschen.acts.config.ways import offer_ways
 from lauschen.acts.page.visiting import find_visit
+from lauschen.core.house.rule import Rule
+from lauschen.core.ids import PlanId, RoleId, RuleId
 from lauschen.core.ways.click_through import ClickThrough
 from lauschen.core.ways.guest_pass import GuestPass
+from lauschen.core.ways.kinds import WayIn
 from lauschen.core.ways.voucher import Voucher
 from lauschen.core.ways.ways import Way
 from lauschen.portal.facts import load_facts
@@ -63,9 +67,11 @@ def test_a_way_that_is_switched_off_is_not_shown_and_the_next_one_is_open(ensemb
         visit = find_visit(tx, visit_id, f"127.77.1.{PHONE & 0xFF}")
     network = place.house.networks[ENSEMBLE]
 
+    placing: dict[str, Any] = {"last_role": RoleId(2)}
+
     def shown_forms(ways: tuple[Way, ...]) -> list[tuple[str, bool]]:
         networks = {**place.house.networks, ENSEMBLE: replace(network, ways=ways)}
-        house = replace(place.house, networks=networks)
+        house = replace(place.house, networks=networks, **placing)
         facts = load_facts(place.conn, place.keys, house, visit, visit_id, place.now)
         assert facts is not None
         return [(choice.form, choice.is_open) for choice in choices_of(facts, "en")]
@@ -79,6 +85,17 @@ def test_a_way_that_is_switched_off_is_not_shown_and_the_next_one_is_open(ensemb
         ("code", False),
     ]
     assert shown_forms((GuestPass(is_off=True),)) == []
+    # Where no rule places whoever gets in by one, it leads nowhere.
+    placing = {"last_role": None, "rules": ()}
+    assert shown_forms((GuestPass(), agree)) == []
+    to_pass = Rule(RuleId(1), 1, ENSEMBLE, WayIn.GUEST_PASS, RoleId(2))
+    placing["rules"] = (to_pass,)
+    assert shown_forms((agree, GuestPass())) == [("code", True)]
+    assert shown_forms((agree, Voucher())) == []
+    placing["rules"] = (replace(to_pass, way_in=None, plan=INTERMISSION),)
+    assert shown_forms((agree, GuestPass())) == [("click_through", True), ("code", False)]
+    placing["rules"] = (replace(to_pass, way_in=None, plan=PlanId(1)),)
+    assert shown_forms((agree, GuestPass())) == [("code", True)]
 
 
 def test_who_may_not_type_for_a_while_is_told_so_where_agreeing_is_still_open(ensemble: Ensemble) -> None:

@@ -62,7 +62,7 @@ def why_idle(house: House, network: GuestNetwork, way: Way) -> str | None:
     why = house.why_idle(network.id, way)
     if why == "off":
         return f"{way_name(way.way)} is switched off for now"
-    if why is None and not house.is_placed(network.id, way):
+    if why == "no_rule":
         return f"no rule places whoever gets in by {way_name(way.way)}"
     return None if why is None else _IDLE[why]
 

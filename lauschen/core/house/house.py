@@ -153,10 +153,13 @@ class House:
     def why_idle(self, network: NetworkId, way: Way) -> str | None:
         """What keeps a way in from working; None when nothing does.
 
-        `off`, `no_rules`, `no_passcode`, `nobody_trusted`, `no_delivery`, `no_mail`, `no_host`.
+        `off`, `no_rules`, `no_passcode`, `nobody_trusted`, `no_delivery`, `no_mail`, `no_host`, `no_rule`.
         """
         if way.is_off:
             return "off"
+        return self._what_it_lacks(network, way) or (None if self.is_placed(network, way) else "no_rule")
+
+    def _what_it_lacks(self, network: NetworkId, way: Way) -> str | None:
         if way.way is WayIn.ALWAYS and not self.trusted:
             return "nobody_trusted"
         if way.way is WayIn.CLICK_THROUGH and not self.house_rules.texts:
@@ -182,12 +185,15 @@ class House:
         return [one for one in way.deliveries if one not in NEEDS or carried[NEEDS[one]] is not None]
 
     def is_placed(self, network: NetworkId, way: Way) -> bool:
-        """Whether whoever gets in by a way is placed somewhere, under one plan at least."""
+        """Whether whoever gets in by a way is placed somewhere, under one plan at least.
+
+        Also under one that is offered no more: what was issued by it may be good still.
+        """
         if self.last_role is not None or (
             way.way is WayIn.ALWAYS and all(one.role is not None for one in self.trusted)
         ):
             return True
-        plans = {way.plan} if way.plan is not None else {plan.id for plan in self.offered_plans}
+        plans = {way.plan} if way.plan is not None else self.plans.keys()
         return bool(plans) and any(
             rule.network in (None, network)
             and rule.way_in in (None, way.way)

@@ -56,7 +56,10 @@ class Registrations:
         tried = await self.road.act(
             lambda tx: try_offer(tx, facts.visit_id, offer, source), by=GUEST, holds_wishes=True
         )
-        return None if tried.reason is Reason.ADMITTED else Typed("", refusal(lang, tried.reason, FORM), FORM)
+        if tried.reason is Reason.ADMITTED:
+            return None
+        # They typed no code, nor did those who agree: the same sentences name none.
+        return Typed("", refusal(lang, tried.reason, "click_through"), FORM)
 
     async def confirm(self, facts: Facts, code: str, lang: str, source: str) -> Typed | None:
         """The digits that were sent to the address of this visit; wrong ones count as wrong codes."""

@@ -100,11 +100,17 @@ async def test_the_last_rule_always_matches_and_may_leave_everybody_at_the_door(
     said = (await staff.get("/api/log")).json()
     traces = [step for line in said for step in line["steps"]]
     assert ["placement", "none of 0 rules matches; the last one places everybody as Visitor"] in traces
+    late = garden.guests[1]
+    await garden.point.join(late.phone)
+    await late.open()
     assert (await staff.put("/api/rules", json={"rules": []})).status_code == 200
-    await garden.point.join(garden.guests[1].phone)
-    await garden.guests[1].open()
-    await garden.guests[1].type_code(other)
-    assert "has not said yet where it leads" in garden.guests[1].html
+    await late.type_code(other)  # on the page that still had its field
+    assert "has not said yet where it leads" in late.html
+    await late.open(late.url)
+    assert late.heading == "Not here, not now"
+    attention = (await staff.get("/api/now")).json()["attention"]
+    (told,) = [one for one in attention if one["text"].startswith("Garden:")]
+    assert (told["grave"], "no rule places whoever gets in by voucher" in told["text"]) == (True, True)
 
 
 @pytest.mark.parametrize(
