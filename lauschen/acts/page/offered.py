@@ -2,7 +2,7 @@
 
 from typing import TypeVar
 
-from lauschen.core.errors import NotThere
+from lauschen.core.errors import Invalid
 from lauschen.core.ids import NetworkId
 from lauschen.core.ways.offering import Offering
 from lauschen.core.ways.ways import Way
@@ -12,12 +12,16 @@ W = TypeVar("W", bound=Offering)
 
 
 def open_way(tx: Tx, network: NetworkId, kind: type[W]) -> W:
-    """Its settings; NotThere when nobody gets in by it now."""
+    """Its settings; Invalid when nobody gets in by it now, which the page showed a moment ago."""
     found = tx.house.networks.get(network)
     way: Way | None = next((one for one in found.ways if isinstance(one, kind)), None) if found else None
     if found is None or not isinstance(way, kind):
-        raise NotThere("way")
+        raise _gone()
     is_paused = found.pause is not None and found.pause.holds(tx.now)
     if is_paused or not way.is_open(tx.now) or tx.house.why_idle(network, way) is not None:
-        raise NotThere("way")
+        raise _gone()
     return way
+
+
+def _gone() -> Invalid:
+    return Invalid("way_gone", field="way", mend="Take one of those that are offered now.")

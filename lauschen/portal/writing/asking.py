@@ -25,7 +25,7 @@ class Askings:
         """None when somebody will be asked; else what was typed, and what is wrong with it."""
         way = facts.network.way(WayIn.SPONSOR)
         if not isinstance(way, Sponsor):
-            raise NotThere("way")
+            return Typed("", catalogue(lang)["register_way_gone"], FORM)
         try:
             request = read_request(unverified, facts, way, lang)
             wait = await self.road.act(

@@ -30,13 +30,13 @@ class Registrations:
     async def take(
         self, facts: Facts, unverified: Mapping[str, str], lang: str, source: str, *, is_again: bool = False
     ) -> Typed | None:
-        """None when all is well; else what was typed, and what is wrong with it. NotThere where nobody may.
+        """None when all is well; else what was typed, and what is wrong with it. NotThere who may not.
 
         `is_again`: it is only to be sent once more.
         """
         way = facts.network.way(WayIn.SELF_REGISTRATION)
         if not isinstance(way, SelfRegistration):
-            raise NotThere("way")
+            return Typed("", catalogue(lang)["register_way_gone"], FORM)
         try:
             if is_again:
                 await self.road.act(lambda tx: send_again(tx, facts.visit_id, source), by=GUEST)
