@@ -89,11 +89,19 @@ async def check_host(host: str, port: int, reach: Reach, look_up: Resolve = reso
     addresses = await look_up(host, port)
     for address in addresses:
         if not _may(ip_address(address), port, "https", reach):
-            mend = f"{host} ({address}) may not be reached from here: list it with --reach."
+            mend = f"{host} ({address}) may not be reached from here: {_listed(address, port)} lists it."
             raise Invalid("address", field="host", mend=mend)
     if not addresses:
         raise Unavailable(host, meanwhile="The name leads nowhere now.")
     return addresses[0]
+
+
+def _listed(address: str, port: int) -> str:
+    """The start option that lists an address: what no range covers is listed alone."""
+    ip = ip_address(address)
+    if _may(ip, port, "https", Reach((ip_network(address),))):
+        return f"--reach {address}"
+    return f"--reach http://{f'[{address}]' if ip.version == 6 else address}:{port}"
 
 
 def read_address(url: str) -> tuple[str, str, int, str]:

@@ -11,7 +11,7 @@ from lauschen.core.messages.templates import Rendered
 from lauschen.notify import mail as mail_module
 from lauschen.notify.compose import Letter, compose
 from lauschen.notify.mail import Postman
-from lauschen.outgoing.reach import Reach
+from lauschen.outgoing.reach import Reach, read_reach
 from lauschen.standins.authority import StandInTls, make_tls
 from lauschen.standins.mailbox import Habit, Mailbox
 
@@ -174,5 +174,8 @@ async def test_nobody_at_the_port_is_said(box: Mailbox) -> None:
 
 async def test_a_house_of_its_own_is_not_reached_unless_listed(box: Mailbox) -> None:
     answer = await Postman(Reach()).send(server_of(box), TO, compose(LETTER))
-    assert answer.text == "127.0.0.1 (127.0.0.1) may not be reached from here: list it with --reach."
+    listed = f"http://127.0.0.1:{box.port}"
+    assert answer.text == f"127.0.0.1 (127.0.0.1) may not be reached from here: --reach {listed} lists it."
     assert box.tries == {}
+    answer = await Postman(read_reach([listed])).send(server_of(box), TO, compose(LETTER))
+    assert answer.is_sent

@@ -17,7 +17,7 @@ from lauschen.core.ids import DialectId
 from lauschen.http.server import HttpServer, listen
 from lauschen.outgoing import calls
 from lauschen.outgoing.calls import Caller
-from lauschen.outgoing.reach import Reach, check_target, read_reach
+from lauschen.outgoing.reach import Reach, check_host, check_target, read_reach
 
 EVERYWHERE = read_reach(["0.0.0.0/0", "::/0"])
 
@@ -54,6 +54,23 @@ async def test_some_addresses_are_refused_whatever_was_listed(address: str) -> N
     """Those that lead to another address as well: it would have to be judged itself."""
     with pytest.raises(Invalid, match="may not be reached"):
         await check_target("https://controller.example/", EVERYWHERE, leads_to(address))
+
+
+@pytest.mark.parametrize(
+    ("address", "option"),
+    [
+        ("10.0.0.25", "10.0.0.25"),
+        ("fd00::25", "fd00::25"),
+        ("127.0.0.1", "http://127.0.0.1:25"),
+        ("::1", "http://[::1]:25"),
+        ("169.254.1.1", "http://169.254.1.1:25"),
+    ],
+)
+async def test_the_option_that_is_named_is_the_one_that_helps(address: str, option: str) -> None:
+    with pytest.raises(Invalid, match="may not be reached") as caught:
+        await check_host("mail.example", 25, Reach(), leads_to(address))
+    assert caught.value.mend.endswith(f": --reach {option} lists it.")
+    assert await check_host("mail.example", 25, read_reach([option]), leads_to(address)) == address
 
 
 @pytest.mark.parametrize("address", ["10.0.0.1", "100.64.0.1", "192.168.1.1", "fd00::1"])
