@@ -1,7 +1,8 @@
 """What came of one try to send something."""
 
-import os
 from dataclasses import dataclass
+
+from lauschen.core.words.text import visible
 
 
 @dataclass(frozen=True, slots=True)
@@ -17,12 +18,7 @@ class Answer:
 LONGEST_ANSWER = 300
 
 
-def os_words(error: OSError) -> str:
-    """`connection refused`: in the system's words, which are the same whatever loop runs."""
-    return os.strerror(error.errno).lower() if error.errno else shortened(str(error))
-
-
 def shortened(text: str) -> str:
-    """In one line, as much as is kept."""
-    line = " ".join(text.split())
+    """In one line, as much as is kept, and nothing in it that hides or turns text (rulings 6.7)."""
+    line = visible(" ".join(text.split()))
     return line if len(line) <= LONGEST_ANSWER else line[: LONGEST_ANSWER - 1] + "…"

@@ -18,7 +18,8 @@ from aiosmtplib.errors import (
 
 from lauschen.core.errors import Invalid, Unavailable
 from lauschen.core.messages.channels import MailServer, Security
-from lauschen.notify.answer import Answer, os_words, shortened
+from lauschen.notify.answer import Answer, shortened
+from lauschen.outgoing.faults import os_words, tls_fault
 from lauschen.outgoing.reach import Reach, Resolve, check_host, resolve
 
 STEP_S = 20.0
@@ -104,13 +105,17 @@ def _said(server: MailServer, error: Exception) -> Answer:
     if isinstance(error, SMTPAuthenticationError):
         return Answer(False, f"It refuses our name and password. {_reply(server, error.code, error.message)}")
     if isinstance(error, SMTPResponseException):
+        if error.code < 0:  # the library's own word for lines that are none
+            return Answer(
+                False, f"What {server.host} says at port {server.port} is not what a mail server says."
+            )
         return Answer(False, _reply(server, error.code, error.message))
-    tls = _tls_fault(error)
+    tls = tls_fault(error)
+    if tls == "wrong version number" and server.security is Security.TLS:
+        return Answer(False, f"{server.host} does not begin with TLS at port {server.port}: try STARTTLS.")
     if tls is not None:
         return Answer(False, f"The connection to {server.host} is not to be trusted: {tls}.")
-    if isinstance(error, SMTPServerDisconnected) or (
-        isinstance(error, SMTPConnectError) and "EOF" in str(error)
-    ):
+    if isinstance(error, SMTPServerDisconnected | SMTPConnectError):  # it was reached by a socket of ours
         return Answer(False, f"{server.host} closed the connection.")
     if isinstance(error, SMTPException) and "STARTTLS" in str(error):
         return Answer(False, f"{server.host} does not offer STARTTLS, and mail goes out encrypted only.")
@@ -121,14 +126,3 @@ def _said(server: MailServer, error: Exception) -> Answer:
 
 def _reply(server: MailServer, code: int, message: str) -> str:
     return shortened(f"{server.host} answered: {code} {message}")
-
-
-def _tls_fault(error: BaseException | None) -> str | None:
-    """What is wrong with its certificate or its TLS, if that is what kept us away."""
-    while error is not None:
-        if isinstance(error, ssl.SSLCertVerificationError):
-            return str(error.verify_message).rstrip(".")
-        if isinstance(error, ssl.SSLError):
-            return str(error.reason or error).replace("_", " ").lower()
-        error = error.__cause__ or error.__context__
-    return None

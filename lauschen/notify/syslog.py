@@ -7,8 +7,9 @@ import ssl
 from lauschen.core.errors import Invalid, Unavailable
 from lauschen.core.messages.channels import SyslogServer, Transport
 from lauschen.core.messages.syslog import framed
-from lauschen.notify.answer import Answer, os_words
+from lauschen.notify.answer import Answer
 from lauschen.notify.mail import context_for
+from lauschen.outgoing.faults import os_words, tls_fault
 from lauschen.outgoing.reach import Reach, Resolve, check_host, resolve
 
 WHOLE_S = 20.0
@@ -39,8 +40,7 @@ class Herald:
         except TimeoutError:
             return Answer(False, f"{server.host} did not answer in time.")
         except ssl.SSLError as exc:
-            why = exc.verify_message if isinstance(exc, ssl.SSLCertVerificationError) else exc.reason
-            return Answer(False, f"The connection to {server.host} is not to be trusted: {why}.")
+            return Answer(False, f"The connection to {server.host} is not to be trusted: {tls_fault(exc)}.")
         except OSError as exc:
             return Answer(False, f"{server.host}: {os_words(exc)}.")
         return Answer(True, "It was written to the connection, which then ended in order.")

@@ -11,6 +11,7 @@ from lauschen.acts.moving.errands import ACCEPTED, SILENT
 from lauschen.core.errors import Invalid, Unavailable
 from lauschen.core.house.dialect import Call
 from lauschen.core.words.template import fill, fill_body, fill_url
+from lauschen.outgoing.faults import os_fault, tls_fault
 from lauschen.outgoing.reach import Reach, Resolve, Target, check_target, resolve
 
 TIMEOUT_S = 5.0
@@ -39,8 +40,8 @@ class Heard:
     def words(self, secret: str = "") -> str:
         """In a sentence, with the beginning of what was answered, and without our secret."""
         said = " ".join(self.text.split())[:SHOWN_ANSWER]
-        parts = [part for part in (self.fault, f"status {self.status}" if self.status else "") if part]
-        words = ", ".join(parts) + (f": {said}" if said else "")
+        status = f"status {self.status}" if self.status and str(self.status) not in self.fault else ""
+        words = ", ".join(part for part in (self.fault, status) if part) + (f": {said}" if said else "")
         return words.replace(secret, "…") if secret else words
 
 
@@ -125,7 +126,14 @@ def _heard_nothing(fault: Exception) -> Heard:
         return Heard(fault.mend)
     if isinstance(fault, (Unavailable, TimeoutError, httpx.TimeoutException)):
         return Heard(NO_ANSWER)
-    return Heard(type(fault).__name__)
+    tls, system = tls_fault(fault), os_fault(fault)
+    if tls is not None:
+        return Heard(f"it is not to be trusted: {tls}")
+    if system is not None:
+        return Heard(system)
+    if isinstance(fault, httpx.RemoteProtocolError):
+        return Heard("what it answered is not HTTP, or was broken off")
+    return Heard(f"it could not be asked ({type(fault).__name__})")
 
 
 async def _read(answer: httpx.Response) -> str:

@@ -1,6 +1,7 @@
 """Mail to a real SMTP server with STARTTLS: what arrives, and what is said when it does not."""
 
 import asyncio
+import contextlib
 from collections.abc import AsyncIterator
 from dataclasses import replace
 
@@ -163,6 +164,42 @@ async def test_tls_from_the_start_and_a_server_that_offers_none() -> None:
     assert answer.text == "127.0.0.1 does not offer STARTTLS, and mail goes out encrypted only."
     await asyncio.wait_for(gone.wait(), 10)
     old.close()
+
+
+@pytest.mark.parametrize(
+    ("says", "security", "said"),
+    [
+        (b"220 plain\r\n", Security.TLS, "127.0.0.1 does not begin with TLS at port {port}: try STARTTLS."),
+        (b"", Security.TLS, "127.0.0.1 closed the connection."),
+        (b"", Security.STARTTLS, "127.0.0.1 closed the connection."),
+        (
+            b"\x00\xff\x16nothing known\r\n" * 40_000,
+            Security.STARTTLS,
+            "What 127.0.0.1 says at port {port} is not what a mail server says.",
+        ),
+        (
+            "421 busy \x1b[31m\u202elater\r\n".encode(),
+            Security.STARTTLS,
+            "127.0.0.1 answered: 421 busy [001B][31m[202E]later",
+        ),
+    ],
+)
+async def test_what_is_no_mail_server_is_said(says: bytes, security: Security, said: str) -> None:
+    async def speak(_: asyncio.StreamReader, writer: asyncio.StreamWriter) -> None:
+        writer.write(says)
+        writer.close()
+        with contextlib.suppress(ConnectionError):
+            await writer.wait_closed()
+        gone.set()
+
+    gone = asyncio.Event()
+    odd = await asyncio.start_server(speak, "127.0.0.1", 0)
+    port = odd.sockets[0].getsockname()[1]
+    server = MailServer("127.0.0.1", LETTER.sender, port=port, authority=TLS.authority, security=security)
+    answer = await Postman(Reach(plain=frozenset({("127.0.0.1", port)}))).send(server, TO, compose(LETTER))
+    await asyncio.wait_for(gone.wait(), 10)
+    odd.close()
+    assert (answer.is_sent, answer.text) == (False, said.format(port=port))
 
 
 async def test_nobody_at_the_port_is_said(box: Mailbox) -> None:

@@ -1,6 +1,7 @@
 """Where our own requests may go, how long they may take, and what is said of those that could not be made."""
 
 import asyncio
+import contextlib
 from collections.abc import AsyncIterator
 from dataclasses import replace
 
@@ -117,6 +118,44 @@ def test_it_is_told_where_it_is_typed_too(url: str) -> None:
     with pytest.raises(Invalid) as caught:
         check_dialect(replace(dialect, call_in=call, call_out=call))
     assert caught.value.field == "call_in"
+
+
+@pytest.mark.parametrize(
+    ("scheme", "says", "said"),
+    [
+        ("http", b"220 no web server\r\n", "what it answered is not HTTP, or was broken off"),
+        (
+            "http",
+            b"HTTP/1.1 200 OK\r\nContent-Length: 90\r\n\r\nhalf",
+            "what it answered is not HTTP, or was",
+        ),
+        ("https", b"220 no web server\r\n", "it is not to be trusted: wrong version number"),
+        ("http", None, "connection refused"),
+    ],
+)
+async def test_what_kept_us_from_an_answer_is_said_in_words(
+    scheme: str, says: bytes | None, said: str
+) -> None:
+    async def speak(_: asyncio.StreamReader, writer: asyncio.StreamWriter) -> None:
+        writer.write(says or b"")
+        writer.close()
+        with contextlib.suppress(ConnectionError):
+            await writer.wait_closed()
+        gone.set()
+
+    gone = asyncio.Event()
+    odd = await asyncio.start_server(speak, "127.0.0.1", 0)
+    port = odd.sockets[0].getsockname()[1]
+    if says is None:
+        odd.close()
+        await odd.wait_closed()
+    caller = Caller(Reach(plain=frozenset({("127.0.0.1", port)})))
+    heard = await caller.post(f"{scheme}://127.0.0.1:{port}/", {}, b"")
+    await caller.close()
+    if says is not None:
+        await asyncio.wait_for(gone.wait(), 10)
+        odd.close()
+    assert heard.words().startswith(said)
 
 
 class Controller:
