@@ -2,6 +2,7 @@
 
 import csv
 import io
+from collections.abc import Mapping
 
 from fastapi import APIRouter, Response
 
@@ -14,6 +15,7 @@ from lauschen.api.door.office import Office
 from lauschen.api.hosts import models
 from lauschen.api.hosts.shapes import host_out
 from lauschen.api.lines import cells_of, defused, undefused
+from lauschen.api.taking import Entry, LinesTaken, ListText, take_in
 from lauschen.core.actor import Actor
 from lauschen.core.errors import Invalid, NotThere
 from lauschen.core.house.host import Host
@@ -22,9 +24,6 @@ from lauschen.core.ids import HostId, NetworkId, PlanId
 from lauschen.road.tx import Tx
 
 router = APIRouter(tags=["hosts"])
-MOST_LINES = 2000
-AT_ONCE = 100
-"""Lines in one job of the road; packets are served between them."""
 HEADINGS = (
     "name",
     "mail",
@@ -93,50 +92,23 @@ async def as_csv(_: Looks, office: TheOffice) -> Response:
 
 
 @router.post("/hosts/lines")
-async def take_lines(actor: Configures, office: TheOffice, wanted: models.HostText) -> models.HostsTaken:
+async def take_lines(actor: Configures, office: TheOffice, wanted: ListText) -> LinesTaken:
     """Good lines are taken in, and change a host whose address is there; bad ones come back, and none is lost."""
-    lines = [(n, line) for n, line in enumerate(wanted.text.splitlines(), 1) if line.strip()]
-    if len(lines) > MOST_LINES:
-        raise Invalid("lines_many", field="text", mend=f"At most {MOST_LINES} lines at once.")
-    whole = models.HostsTaken(added=0, changed=0, bad=[])
-    seen: dict[str, int] = {}
-    for start in range(0, len(lines), AT_ONCE):
-        part = lines[start : start + AT_ONCE]
-        taken, seen = await office.road.act(
-            configured(lambda tx, part=part, seen=seen: _take(tx, part, seen)),  # type: ignore[misc]
-            by=actor,
-        )
-        whole = models.HostsTaken(
-            added=whole.added + taken.added, changed=whole.changed + taken.changed, bad=whole.bad + taken.bad
-        )
-    return whole
+    return await take_in(office, actor, wanted.text, _Hosts())
 
 
-def _take(
-    tx: Tx, lines: list[tuple[int, str]], before: dict[str, int]
-) -> tuple[models.HostsTaken, dict[str, int]]:
-    """With the line in which each address stood; `before`: those of the parts before. Run again, it is the same."""
-    known = {host.mail.casefold(): host.id for host in tx.house.hosts.values()}
-    taken, seen = models.HostsTaken(added=0, changed=0, bad=[]), dict(before)
-    by = tx.actor  # each line is an act of its own, which forgets it
-    for number, line in lines:
-        try:
-            wanted = _read_line(tx.house, line)
-            if wanted is None:
-                continue
-            mail = wanted.mail.casefold()
-            if mail in seen:
-                mend = f"{wanted.mail} stands in line {seen[mail]} already."
-                raise Invalid("line_twice", field="text", mend=mend)
-            there = known.get(mail)
-            with tx.inner(by=by):
-                save_host(tx, _read(there or 0, wanted))
-            seen[mail] = number
-            taken.changed += there is not None
-            taken.added += there is None
-        except Invalid as exc:
-            taken.bad.append(models.HostLine(number=number, text=line, why=exc.mend))
-    return taken, seen
+class _Hosts:
+    """A line for each host, known again by its mail address."""
+
+    def known(self, house: House) -> Mapping[str, int]:
+        return {host.mail.casefold(): host.id for host in house.hosts.values()}
+
+    def read(self, house: House, line: str) -> Entry[models.HostIn] | None:
+        wanted = _read_line(house, line)
+        return None if wanted is None else Entry(wanted.mail.casefold(), wanted.mail, wanted)
+
+    def save(self, tx: Tx, wanted: models.HostIn, there: int) -> None:
+        save_host(tx, _read(there, wanted))
 
 
 def _read_line(house: House, line: str) -> models.HostIn | None:

@@ -29,28 +29,6 @@ class HostOut(HostIn):
     """What they may give, in words."""
 
 
-class HostText(Model):
-    """Lines of name, mail, department, language, networks, plans, longest time in minutes, guests at once."""
-
-    text: str = Field(max_length=400_000)
-
-
-class HostLine(Model):
-    """One that could not be taken in."""
-
-    number: int
-    text: str
-    why: str
-
-
-class HostsTaken(Model):
-    """What became of a list: good lines are taken, bad ones come back."""
-
-    added: int
-    changed: int
-    bad: list[HostLine]
-
-
 class AskedOut(Model):
     """Somebody who was asked."""
 

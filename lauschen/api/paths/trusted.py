@@ -13,18 +13,16 @@ from lauschen.api.door.office import Office
 from lauschen.api.lines import cells_of, defused, undefused
 from lauschen.api.paths import way_models
 from lauschen.api.paths.shapes import trusted_out
+from lauschen.api.taking import Entry, LinesTaken, ListText, take_in
 from lauschen.core.actor import Actor
 from lauschen.core.errors import Invalid, NotThere
 from lauschen.core.house.house import House
-from lauschen.core.ids import AccessDeviceId, Mac, RoleId, TrustedId
+from lauschen.core.ids import AccessDeviceId, RoleId, TrustedId
 from lauschen.core.ways.always import Trusted
 from lauschen.core.words.mac import read_mac, spell_mac
 from lauschen.road.tx import Tx
 
 router = APIRouter(tags=["paths"])
-MOST_LINES = 2000
-AT_ONCE = 100
-"""Lines in one job of the road; packets are served between them."""
 
 
 @router.post("/trusted", status_code=201)
@@ -62,57 +60,26 @@ async def as_csv(_: Looks, office: TheOffice) -> Response:
 
 
 @router.post("/trusted/lines")
-async def take_lines(
-    actor: Configures, office: TheOffice, wanted: way_models.TrustedText
-) -> way_models.TrustedTaken:
+async def take_lines(actor: Configures, office: TheOffice, wanted: ListText) -> LinesTaken:
     """Good lines are taken in, and change a device that is there; bad ones come back, and none is lost."""
-    lines = [(n, line) for n, line in enumerate(wanted.text.splitlines(), 1) if line.strip()]
-    if len(lines) > MOST_LINES:
-        raise Invalid("lines_many", field="text", mend=f"At most {MOST_LINES} lines at once.")
-    whole = way_models.TrustedTaken(added=0, changed=0, bad=[])
-    seen: dict[Mac, int] = {}
-    for start in range(0, len(lines), AT_ONCE):
-        part = lines[start : start + AT_ONCE]
-        taken, read = await office.road.act(
-            configured(lambda tx, part=part, seen=seen: _take(tx, part, seen)),  # type: ignore[misc]
-            by=actor,
-        )
-        seen |= read
-        whole = way_models.TrustedTaken(
-            added=whole.added + taken.added, changed=whole.changed + taken.changed, bad=whole.bad + taken.bad
-        )
-    return whole
+    return await take_in(office, actor, wanted.text, _Devices())
 
 
-def _take(
-    tx: Tx, lines: list[tuple[int, str]], before: Mapping[Mac, int]
-) -> tuple[way_models.TrustedTaken, dict[Mac, int]]:
-    """With the line in which each device stood; `before`: those of the parts before. Run again, it is the same."""
-    known = {one.mac: one.id for one in tx.house.trusted if one.mac is not None}
-    taken, seen = way_models.TrustedTaken(added=0, changed=0, bad=[]), dict(before)
-    by = tx.actor  # each line is an act of its own, which forgets it
-    for number, line in lines:
-        try:
-            one = _read_line(tx.house, line)
-            if one is None:
-                continue
-            assert one.mac is not None
-            if one.mac in seen:
-                mend = f"{spell_mac(one.mac)} stands in line {seen[one.mac]} already."
-                raise Invalid("line_twice", field="text", mend=mend)
-            there = known.get(one.mac)
-            with tx.inner(by=by):
-                save_trusted(tx, one if there is None else _as(one, there))
-            seen[one.mac] = number
-            taken.changed += there is not None
-            taken.added += there is None
-        except Invalid as exc:
-            taken.bad.append(way_models.BadLine(number=number, text=line, why=exc.mend))
-    return taken, seen
+class _Devices:
+    """A line for each device: name, MAC address, by which it is known again, and role."""
 
+    def known(self, house: House) -> Mapping[str, int]:
+        return {spell_mac(one.mac): one.id for one in house.trusted if one.mac is not None}
 
-def _as(one: Trusted, there: TrustedId) -> Trusted:
-    return Trusted(there, one.name, one.role, one.mac)
+    def read(self, house: House, line: str) -> Entry[Trusted] | None:
+        one = _read_line(house, line)
+        if one is None:
+            return None
+        assert one.mac is not None
+        return Entry(spell_mac(one.mac), spell_mac(one.mac), one)
+
+    def save(self, tx: Tx, wanted: Trusted, there: int) -> None:
+        save_trusted(tx, Trusted(TrustedId(there), wanted.name, wanted.role, wanted.mac))
 
 
 def _read_line(house: House, line: str) -> Trusted | None:

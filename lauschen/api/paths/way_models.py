@@ -58,26 +58,6 @@ class TrustedOut(TrustedIn):
     role_name: str | None
 
 
-class TrustedText(Model):
-    """Lines of name, MAC address and role, with commas, semicolons or tabs between them."""
-
-    text: str = Field(max_length=400_000)
-
-
-class BadLine(Model):
-    number: int
-    text: str
-    why: str
-
-
-class TrustedTaken(Model):
-    """What became of a list: good lines are taken, bad ones come back."""
-
-    added: int
-    changed: int
-    bad: list[BadLine]
-
-
 class PasscodeWay(OfferingModel):
     way: Literal["passcode"]
     plan: int

@@ -7,7 +7,7 @@ from typing import Any
 import httpx
 import pytest
 
-from lauschen.api.paths import trusted
+from lauschen.api import taking
 from tests.garden import Garden
 
 TILL = {"name": "Till at the gate", "mac": "02:00:00:aa:bb:01"}
@@ -108,7 +108,7 @@ async def test_good_lines_are_taken_and_bad_ones_come_back_with_their_reason(
 async def test_a_device_that_stands_twice_in_a_list_is_taken_once_and_said(
     garden: Garden, staff: httpx.AsyncClient, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    monkeypatch.setattr(trusted, "AT_ONCE", 2)
+    monkeypatch.setattr(taking, "AT_ONCE", 2)
     lines = [
         "Kiosk, 02-00-00-AA-BB-01, Visitor",
         "Kiosk, 0200.00aa.bb01, Student",
@@ -141,6 +141,6 @@ async def test_long_lists_go_in_parts_and_too_long_ones_not_at_all(
 ) -> None:
     lines = [f"Stand {n}, 0200000000{n:02X}" for n in range(250)]
     assert (await take(staff, "\n".join(lines)))["added"] == 250
-    monkeypatch.setattr(trusted, "MOST_LINES", 249)
+    monkeypatch.setattr(taking, "MOST_LINES", 249)
     refused = await staff.post("/api/trusted/lines", json={"text": "\n".join(lines)})
     assert (refused.status_code, refused.json()["code"]) == (422, "lines_many")

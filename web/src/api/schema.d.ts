@@ -1866,7 +1866,10 @@ export interface components {
             /** Text */
             text: string;
         };
-        /** BadLine */
+        /**
+         * BadLine
+         * @description One that could not be taken in.
+         */
         BadLine: {
             /** Number */
             number: number;
@@ -2489,18 +2492,6 @@ export interface components {
              */
             plans: number[];
         };
-        /**
-         * HostLine
-         * @description One that could not be taken in.
-         */
-        HostLine: {
-            /** Number */
-            number: number;
-            /** Text */
-            text: string;
-            /** Why */
-            why: string;
-        };
         /** HostOut */
         HostOut: {
             /** At Once */
@@ -2536,26 +2527,6 @@ export interface components {
             plans: number[];
             /** Sentence */
             sentence: string;
-        };
-        /**
-         * HostText
-         * @description Lines of name, mail, department, language, networks, plans, longest time in minutes, guests at once.
-         */
-        HostText: {
-            /** Text */
-            text: string;
-        };
-        /**
-         * HostsTaken
-         * @description What became of a list: good lines are taken, bad ones come back.
-         */
-        HostsTaken: {
-            /** Added */
-            added: number;
-            /** Bad */
-            bad: components["schemas"]["HostLine"][];
-            /** Changed */
-            changed: number;
         };
         /** HoursModel */
         HoursModel: {
@@ -2784,6 +2755,26 @@ export interface components {
             key: string;
             /** Words */
             words: string;
+        };
+        /**
+         * LinesTaken
+         * @description What became of a list: good lines are taken, bad ones come back.
+         */
+        LinesTaken: {
+            /** Added */
+            added: number;
+            /** Bad */
+            bad: components["schemas"]["BadLine"][];
+            /** Changed */
+            changed: number;
+        };
+        /**
+         * ListText
+         * @description Lines, with commas, semicolons or tabs between what stands in each.
+         */
+        ListText: {
+            /** Text */
+            text: string;
         };
         /** LogLine */
         LogLine: {
@@ -4056,26 +4047,6 @@ export interface components {
             what: string;
         };
         /**
-         * TrustedTaken
-         * @description What became of a list: good lines are taken, bad ones come back.
-         */
-        TrustedTaken: {
-            /** Added */
-            added: number;
-            /** Bad */
-            bad: components["schemas"]["BadLine"][];
-            /** Changed */
-            changed: number;
-        };
-        /**
-         * TrustedText
-         * @description Lines of name, MAC address and role, with commas, semicolons or tabs between them.
-         */
-        TrustedText: {
-            /** Text */
-            text: string;
-        };
-        /**
          * TryMail
          * @description A test, also of what is not saved yet.
          */
@@ -5138,7 +5109,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["HostText"];
+                "application/json": components["schemas"]["ListText"];
             };
         };
         responses: {
@@ -5148,7 +5119,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HostsTaken"];
+                    "application/json": components["schemas"]["LinesTaken"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -7188,7 +7159,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["TrustedText"];
+                "application/json": components["schemas"]["ListText"];
             };
         };
         responses: {
@@ -7198,7 +7169,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TrustedTaken"];
+                    "application/json": components["schemas"]["LinesTaken"];
                 };
             };
             /** @description Unprocessable Entity */

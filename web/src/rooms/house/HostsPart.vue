@@ -2,7 +2,8 @@
 // Who may vouch for guests: one by one, or as a list.
 import { onMounted, ref } from 'vue'
 
-import { call, type Host, type HostsTaken, type Paths } from '../../api/client'
+import { call, type Host, type Paths } from '../../api/client'
+import LinesForm from '../../parts/LinesForm.vue'
 import ProblemNote from '../../parts/ProblemNote.vue'
 import HostForm from './HostForm.vue'
 import { useAct } from '../../use/useAct'
@@ -13,8 +14,6 @@ const hosts = ref<Host[]>([])
 const paths = ref<Paths | null>(null)
 const editing = ref<Host | 'new' | null>(null)
 const showsLines = ref(false)
-const lines = ref('')
-const taken = ref<HostsTaken | null>(null)
 const sentTo = ref('')
 
 async function load(): Promise<void> {
@@ -27,16 +26,6 @@ onMounted(async () => {
 async function saved(): Promise<void> {
   editing.value = null
   await load()
-}
-async function takeLines(): Promise<void> {
-  taken.value = (await act(() => call<HostsTaken>('POST', '/api/hosts/lines', { text: lines.value }))) ?? null
-  if (!taken.value) return
-  lines.value = taken.value.bad.map((bad) => bad.text).join('\n')
-  await load()
-}
-async function readFile(event: Event): Promise<void> {
-  const file = (event.target as HTMLInputElement).files?.[0]
-  if (file) lines.value = await file.text()
 }
 async function sendPage(host: Host): Promise<void> {
   sentTo.value = ''
@@ -67,37 +56,20 @@ async function sendPage(host: Host): Promise<void> {
       @saved="saved"
       @close="editing = null"
     />
-    <form v-if="showsLines" class="lines" aria-label="A list of hosts" @submit.prevent="takeLines">
-      <v-textarea
-        v-model="lines"
-        class="mono"
-        rows="5"
-        label="Name, mail, department, language, networks, plans, longest minutes, guests at once"
-        placeholder="Ada Lindqvist; ada.lindqvist@hollerau.example; Strings; en; Ensemble; Course week; ; 12"
-        persistent-placeholder
-      />
+    <LinesForm
+      v-if="showsLines"
+      path="/api/hosts/lines"
+      name="A list of hosts"
+      label="Name, mail, department, language, networks, plans, longest minutes, guests at once"
+      example="Ada Lindqvist; ada.lindqvist@hollerau.example; Strings; en; Ensemble; Course week; ; 12"
+      @taken="load"
+      @close="showsLines = false"
+    >
       <p class="soft says">
         The first two are needed. A bar stands between several networks or plans. A line whose address is
         there already changes that host.
       </p>
-      <p v-if="taken" role="status">
-        {{ taken.added }} added, {{ taken.changed }} changed{{
-          taken.bad.length ? `; ${taken.bad.length} could not be read and stand above:` : '.'
-        }}
-      </p>
-      <ul v-if="taken?.bad.length" class="bad">
-        <li v-for="bad in taken.bad" :key="bad.number">{{ bad.text }}: {{ bad.why }}</li>
-      </ul>
-      <div class="row">
-        <v-btn type="submit" size="small" variant="flat" color="primary" :disabled="isBusy || !lines.trim()">
-          Take them in
-        </v-btn>
-        <label class="file"
-          >or choose a file <input type="file" accept=".csv,text/*" @change="readFile"
-        /></label>
-        <v-btn size="small" variant="text" @click="showsLines = false">Back</v-btn>
-      </div>
-    </form>
+    </LinesForm>
     <ProblemNote :problem="problem" />
     <p v-if="sentTo" role="status">The link to their own page is on its way to {{ sentTo }}.</p>
     <table v-if="hosts.length" class="list">
@@ -137,12 +109,6 @@ async function sendPage(host: Host): Promise<void> {
 </template>
 
 <style scoped>
-.row {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 12px;
-  align-items: center;
-}
 .says {
   max-width: 68em;
   margin: 4px 0 10px;
@@ -165,17 +131,5 @@ async function sendPage(host: Host): Promise<void> {
 }
 .acts {
   text-align: right;
-}
-.lines {
-  margin: 10px 0;
-}
-.bad {
-  list-style: none;
-  padding: 0;
-  color: rgb(var(--v-theme-error));
-}
-.csv,
-.file {
-  font-size: 14px;
 }
 </style>

@@ -2,18 +2,14 @@
 // Who is let in always: devices by MAC address, wired ports and access devices; one by one or as a list.
 import { ref } from 'vue'
 
-import { call, type Paths, type Trusted, type TrustedTaken } from '../../../api/client'
-import ProblemNote from '../../../parts/ProblemNote.vue'
-import { useAct } from '../../../use/useAct'
+import type { Paths, Trusted } from '../../../api/client'
+import LinesForm from '../../../parts/LinesForm.vue'
 import AlwaysForm from './AlwaysForm.vue'
 
 const props = defineProps<{ paths: Paths }>()
 const emit = defineEmits<{ changed: [] }>()
-const { isBusy, problem, act } = useAct()
 const editing = ref<Trusted | 'new' | null>(null)
 const showsLines = ref(false)
-const lines = ref('')
-const taken = ref<TrustedTaken | null>(null)
 const SHOWN = 12
 const showsAll = ref(false)
 const shown = () => (showsAll.value ? props.paths.trusted : props.paths.trusted.slice(0, SHOWN))
@@ -21,17 +17,6 @@ const shown = () => (showsAll.value ? props.paths.trusted : props.paths.trusted.
 function saved(): void {
   editing.value = null
   emit('changed')
-}
-async function takeLines(): Promise<void> {
-  taken.value =
-    (await act(() => call<TrustedTaken>('POST', '/api/trusted/lines', { text: lines.value }))) ?? null
-  if (!taken.value) return
-  lines.value = taken.value.bad.map((bad) => bad.text).join('\n')
-  emit('changed')
-}
-async function read(event: Event): Promise<void> {
-  const file = (event.target as HTMLInputElement).files?.[0]
-  if (file) lines.value = await file.text()
 }
 </script>
 
@@ -57,32 +42,15 @@ async function read(event: Event): Promise<void> {
       @saved="saved"
       @close="editing = null"
     />
-    <form v-if="showsLines" class="lines" aria-label="A list of devices" @submit.prevent="takeLines">
-      <v-textarea
-        v-model="lines"
-        class="mono"
-        rows="5"
-        label="Name, MAC address, role: one device on each line"
-        placeholder="Till at the gate, 02-00-00-AA-BB-01, Stage crew"
-        persistent-placeholder
-      />
-      <p v-if="taken" role="status">
-        {{ taken.added }} added, {{ taken.changed }} changed{{
-          taken.bad.length ? `; ${taken.bad.length} could not be read and stand above:` : '.'
-        }}
-      </p>
-      <ul v-if="taken?.bad.length" class="bad">
-        <li v-for="bad in taken.bad" :key="bad.number">{{ bad.text }}: {{ bad.why }}</li>
-      </ul>
-      <ProblemNote :problem="problem" />
-      <div class="row">
-        <v-btn type="submit" size="small" variant="flat" color="primary" :disabled="isBusy || !lines.trim()">
-          Take them in
-        </v-btn>
-        <label class="file">or choose a file <input type="file" accept=".csv,text/*" @change="read" /></label>
-        <v-btn size="small" variant="text" @click="showsLines = false">Back</v-btn>
-      </div>
-    </form>
+    <LinesForm
+      v-if="showsLines"
+      path="/api/trusted/lines"
+      name="A list of devices"
+      label="Name, MAC address, role: one device on each line"
+      example="Till at the gate, 02-00-00-AA-BB-01, Stage crew"
+      @taken="emit('changed')"
+      @close="showsLines = false"
+    />
     <ul>
       <li v-for="one in shown()" :key="one.id">
         <button @click="editing = one">{{ one.name }}</button>
@@ -99,12 +67,6 @@ async function read(event: Event): Promise<void> {
 section {
   margin-top: 16px;
 }
-.row {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 12px;
-  align-items: center;
-}
 ul {
   list-style: none;
   padding: 0;
@@ -119,20 +81,5 @@ li button {
   text-decoration: underline;
   text-underline-offset: 3px;
   margin-right: 10px;
-}
-.bad li {
-  border: 0;
-  padding: 2px 0;
-  color: rgb(var(--v-theme-error));
-}
-.lines {
-  margin: 10px 0;
-}
-.csv {
-  color: rgb(var(--v-theme-primary));
-  font-size: 14px;
-}
-.file {
-  font-size: 14px;
 }
 </style>
