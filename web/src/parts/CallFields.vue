@@ -67,11 +67,6 @@ section {
 h2 {
   margin-bottom: 10px;
 }
-.columns {
-  display: grid;
-  grid-template-columns: 1fr 1fr;
-  gap: 14px 28px;
-}
 .pair {
   display: grid;
   grid-template-columns: 110px 1fr;
@@ -79,10 +74,5 @@ h2 {
 }
 .even {
   grid-template-columns: 1fr 1fr;
-}
-@media (max-width: 900px) {
-  .columns {
-    grid-template-columns: 1fr;
-  }
 }
 </style>

@@ -81,10 +81,7 @@ legend {
   color: rgb(var(--v-theme-soft));
 }
 .row {
-  display: flex;
-  flex-wrap: wrap;
   gap: 8px 12px;
-  align-items: center;
   margin: 4px 0;
 }
 .days {

@@ -254,10 +254,6 @@ useKeys({
   gap: 30px;
 }
 .row {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 10px;
-  align-items: center;
   margin-top: 12px;
 }
 .plain {

@@ -215,10 +215,6 @@ defineExpose({ focus })
   flex: 0 0 150px;
 }
 .row {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 10px;
-  align-items: center;
   margin-top: 12px;
 }
 .more {

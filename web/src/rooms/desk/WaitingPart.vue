@@ -135,8 +135,6 @@ section {
 .row {
   display: grid;
   grid-template-columns: minmax(0, 260px) minmax(0, 1fr) auto auto;
-  gap: 10px;
-  align-items: center;
   margin-top: 8px;
 }
 .others {

@@ -243,8 +243,6 @@ h1 {
   font-size: 14.5px;
 }
 .acts {
-  display: flex;
-  flex-wrap: wrap;
   gap: 8px;
   margin-bottom: 8px;
 }

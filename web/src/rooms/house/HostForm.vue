@@ -136,22 +136,12 @@ async function save(): Promise<void> {
 </template>
 
 <style scoped>
-.fields {
-  display: grid;
-  grid-template-columns: repeat(auto-fit, minmax(210px, 1fr));
-  gap: 14px;
-  margin: 10px 0;
-}
 .pair {
   display: grid;
   grid-template-columns: 1fr 110px;
   gap: 8px;
 }
 .acts {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 10px;
-  align-items: center;
   margin-bottom: 14px;
 }
 </style>

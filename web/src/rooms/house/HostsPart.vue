@@ -113,11 +113,6 @@ async function sendPage(host: Host): Promise<void> {
   max-width: 68em;
   margin: 4px 0 10px;
 }
-.note {
-  border-left: 4px solid rgb(var(--v-theme-door));
-  padding: 4px 12px;
-  margin: 8px 0;
-}
 .name {
   font-weight: 700;
   text-decoration: underline;

@@ -119,26 +119,11 @@ const test = (to: string) => call<Tried>('POST', '/api/mail/test', { server: wan
 
 <style scoped>
 .columns {
-  display: grid;
-  grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
-  gap: 16px 28px;
   margin: 12px 0 16px;
-  align-items: start;
 }
 .pair {
   display: grid;
   grid-template-columns: 1fr 100px;
   gap: 12px;
-}
-.acts {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 10px;
-  align-items: center;
-}
-@media (max-width: 900px) {
-  .columns {
-    grid-template-columns: 1fr;
-  }
 }
 </style>

@@ -124,16 +124,8 @@ form {
   grid-template-columns: 1fr 1fr;
   gap: 16px;
 }
-.note {
-  border-left: 4px solid rgb(var(--v-theme-door));
-  padding: 4px 12px;
-  margin: 8px 0;
-}
 .acts {
-  display: flex;
-  flex-wrap: wrap;
   gap: 12px;
-  align-items: center;
   margin-top: 10px;
 }
 @media (max-width: 800px) {

@@ -127,11 +127,7 @@ async function save(): Promise<void> {
 
 <style scoped>
 .columns {
-  display: grid;
-  grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
-  gap: 16px 28px;
   margin: 12px 0;
-  align-items: start;
 }
 .pair {
   display: grid;
@@ -146,15 +142,5 @@ fieldset {
 legend {
   font-size: 14px;
   color: rgb(var(--v-theme-soft));
-}
-.acts {
-  display: flex;
-  gap: 10px;
-  align-items: center;
-}
-@media (max-width: 900px) {
-  .columns {
-    grid-template-columns: 1fr;
-  }
 }
 </style>

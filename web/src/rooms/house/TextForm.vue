@@ -105,11 +105,7 @@ const test = (to: string) => call<Tried>('POST', '/api/text/test', { gateway: wa
 
 <style scoped>
 .columns {
-  display: grid;
-  grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
-  gap: 16px 28px;
   margin: 12px 0 16px;
-  align-items: start;
 }
 .pair {
   display: grid;
@@ -119,16 +115,5 @@ const test = (to: string) => call<Tried>('POST', '/api/text/test', { gateway: wa
 .words {
   font-size: 14px;
   margin: 8px 0 0;
-}
-.acts {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 10px;
-  align-items: center;
-}
-@media (max-width: 900px) {
-  .columns {
-    grid-template-columns: 1fr;
-  }
 }
 </style>

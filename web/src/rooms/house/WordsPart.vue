@@ -160,10 +160,6 @@ async function ours(): Promise<void> {
 .word {
   display: block;
 }
-.acts {
-  display: flex;
-  gap: 10px;
-}
 article {
   border-left: 3px solid rgb(var(--v-theme-hair));
   padding: 10px 18px;

@@ -137,10 +137,6 @@ async function save(): Promise<void> {
 
 <style scoped>
 form,
-.stack {
-  display: grid;
-  gap: 14px;
-}
 .wide {
   grid-template-columns: 1fr 1fr;
   gap: 14px 28px;
@@ -161,9 +157,5 @@ summary {
   display: grid;
   grid-template-columns: 1fr 110px;
   gap: 12px;
-}
-.acts {
-  display: flex;
-  gap: 10px;
 }
 </style>

@@ -159,8 +159,6 @@ header {
   margin: 0 0 10px;
 }
 .acts {
-  display: flex;
-  flex-wrap: wrap;
   gap: 8px;
   margin-bottom: 10px;
 }
@@ -183,12 +181,6 @@ section {
 section p {
   margin: 0;
   font-size: 14.5px;
-}
-.row {
-  display: flex;
-  flex-wrap: wrap;
-  align-items: center;
-  gap: 10px;
 }
 .which {
   flex: 0 1 200px;

@@ -287,14 +287,7 @@ async function save(): Promise<void> {
 
 <style scoped>
 .columns {
-  display: grid;
   grid-template-columns: 1.3fr 1fr 0.9fr;
-  gap: 14px 28px;
-}
-.stack {
-  display: grid;
-  gap: 14px;
-  align-content: start;
 }
 .pair {
   display: grid;
@@ -340,10 +333,6 @@ legend {
   margin: 0;
 }
 .acts {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 10px;
-  align-items: center;
   margin-top: 14px;
 }
 @media (max-width: 900px) {

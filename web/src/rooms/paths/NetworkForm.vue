@@ -137,26 +137,13 @@ async function save(): Promise<void> {
 
 <style scoped>
 .columns {
-  display: grid;
   grid-template-columns: repeat(3, minmax(0, 1fr));
-  gap: 14px 28px;
   margin-bottom: 12px;
-}
-.stack {
-  display: grid;
-  gap: 14px;
-  align-content: start;
 }
 .more {
   text-decoration: underline;
   text-underline-offset: 3px;
   color: rgb(var(--v-theme-primary));
-}
-.acts {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 10px;
-  align-items: center;
 }
 @media (max-width: 900px) {
   .columns {

@@ -312,9 +312,6 @@ useKeys({
   gap: 24px;
 }
 .row {
-  display: flex;
-  gap: 12px;
-  align-items: center;
   margin-bottom: 2px;
 }
 .row h2 {

@@ -68,21 +68,11 @@ async function end(): Promise<void> {
 
 <style scoped>
 .fields {
-  display: grid;
   grid-template-columns: minmax(0, 560px) minmax(0, 260px);
   gap: 16px;
-  margin: 10px 0;
 }
 .note {
-  border-left: 4px solid rgb(var(--v-theme-door));
-  padding: 4px 12px;
-  font-size: 14.5px;
-}
-.acts {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 10px;
-  align-items: center;
+  margin: 0;
 }
 @media (max-width: 800px) {
   .fields {

@@ -108,16 +108,6 @@ async function save(): Promise<void> {
 </template>
 
 <style scoped>
-.columns {
-  display: grid;
-  grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
-  gap: 14px 28px;
-}
-.stack {
-  display: grid;
-  gap: 14px;
-  align-content: start;
-}
 .pair {
   display: grid;
   grid-template-columns: 1fr 1fr;
@@ -126,12 +116,6 @@ async function save(): Promise<void> {
 .rates {
   font-size: 13.5px;
   margin: 6px 0 10px;
-}
-.acts {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 10px;
-  align-items: center;
 }
 .ignored {
   border-left: 4px solid rgb(var(--v-theme-door));

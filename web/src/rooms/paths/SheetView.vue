@@ -89,7 +89,6 @@ header p {
   margin: 0;
 }
 .acts {
-  display: flex;
   gap: 8px;
 }
 section {

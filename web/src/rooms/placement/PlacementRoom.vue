@@ -98,9 +98,6 @@ useKeys({ Escape: close, a: () => void go('new') })
   margin-top: 34px;
 }
 .row {
-  display: flex;
-  gap: 12px;
-  align-items: center;
   margin-bottom: 4px;
 }
 .row h2 {

@@ -146,7 +146,6 @@ async function save(): Promise<void> {
   padding: 14px 0;
 }
 .fields {
-  display: grid;
   grid-template-columns: repeat(4, minmax(0, 1fr));
   gap: 12px 20px;
 }
@@ -155,16 +154,7 @@ async function save(): Promise<void> {
   font-size: 16px;
 }
 .note {
-  border-left: 4px solid rgb(var(--v-theme-door));
-  padding: 4px 12px;
-  font-size: 14.5px;
   margin: 0 0 10px;
-}
-.acts {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 10px;
-  align-items: center;
 }
 @media (max-width: 1000px) {
   .fields {

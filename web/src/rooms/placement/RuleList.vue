@@ -158,10 +158,6 @@ useKeys({
 
 <style scoped>
 .row {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 12px;
-  align-items: center;
   margin-bottom: 4px;
 }
 .row h2 {

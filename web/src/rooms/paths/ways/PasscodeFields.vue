@@ -153,7 +153,6 @@ onMounted(load)
   max-width: 1000px;
 }
 .says {
-  font-size: 14.5px;
   margin: 6px 0 10px;
 }
 .hand {

@@ -76,18 +76,11 @@ function turn(delivery: RegistrationWay['deliveries'][number]): void {
   padding: 10px 0 4px;
 }
 .says {
-  font-size: 14.5px;
   margin: 10px 0 4px;
 }
 .deliveries {
   display: grid;
   grid-template-columns: repeat(2, minmax(0, 1fr));
-}
-.note {
-  border-left: 4px solid rgb(var(--v-theme-door));
-  padding: 4px 12px;
-  font-size: 14.5px;
-  margin: 8px 0;
 }
 @media (max-width: 1100px) {
   .deliveries {

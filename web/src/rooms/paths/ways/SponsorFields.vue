@@ -94,16 +94,6 @@ onMounted(async () => {
   gap: 16px;
   padding: 10px 0 4px;
 }
-.says {
-  font-size: 14.5px;
-  margin: 6px 0 4px;
-}
-.note {
-  border-left: 4px solid rgb(var(--v-theme-door));
-  padding: 4px 12px;
-  font-size: 14.5px;
-  margin: 8px 0;
-}
 @media (max-width: 800px) {
   .settings {
     grid-template-columns: 1fr;

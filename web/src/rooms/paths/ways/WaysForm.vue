@@ -270,16 +270,10 @@ li {
   margin-top: 18px;
 }
 .acts {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 10px;
-  align-items: center;
   margin-top: 10px;
 }
 .note {
-  border-left: 4px solid rgb(var(--v-theme-door));
-  padding: 4px 12px;
-  font-size: 14.5px;
+  margin: 0;
 }
 @media (max-width: 800px) {
   .texts,
