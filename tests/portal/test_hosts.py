@@ -8,6 +8,7 @@ import httpx
 import pytest
 
 from lauschen.core.decide.standing import State
+from lauschen.core.messages import budgets
 from lauschen.demo import site
 from lauschen.standins.mailbox import Mail
 from tests.garden import PAGE, Garden, Guest
@@ -238,6 +239,8 @@ async def test_the_guest_asks_somebody_else(garden: Garden, staff: httpx.AsyncCl
     assert "Ines Harwood does not ask any more" in await answer(guest, link)
     assert garden.state(guest)[0] is State.AT_DOOR
     assert await waiting(staff) == []
+    said = [line["text"] for line in (await staff.get("/api/log")).json()]
+    assert "The guest does not wait for a host any more" in said
 
 
 async def test_the_desk_decides_in_the_hosts_stead(garden: Garden, staff: httpx.AsyncClient) -> None:
@@ -272,6 +275,19 @@ async def test_the_code_follows_by_text_message_where_that_is_what_they_left(
     (text,) = texts
     assert text.to == "+43664123456"
     assert "your code is " in text.text
+
+
+@pytest.mark.parametrize("what", ["yes", "no"])
+async def test_an_answer_that_cannot_be_mailed_holds_up_nothing_and_is_logged(
+    garden: Garden, staff: httpx.AsyncClient, monkeypatch: pytest.MonkeyPatch, what: str
+) -> None:
+    monkeypatch.setattr(budgets, "ADDRESS_DAY", 0)
+    guest, link = await begun(garden, staff)
+    assert f"was {what}" in await answer(guest, link, what)
+    if what == "yes":
+        await garden.until_state(guest, State.INSIDE)
+    said = [line["text"] for line in (await staff.get("/api/log")).json()]
+    assert sum("Nobody could be written to about" in text for text in said) == 1
 
 
 async def test_what_a_host_may_give_binds_them(garden: Garden, staff: httpx.AsyncClient) -> None:

@@ -8,7 +8,7 @@ from lauschen.acts.hosts.addresses import address_of
 from lauschen.acts.hosts.putting import person_of, put_question, tell_of
 from lauschen.acts.hosts.waiting import way_of
 from lauschen.acts.messages.passes import send_issued
-from lauschen.acts.messages.writing import write_message
+from lauschen.acts.messages.writing import note_not_written, write_message
 from lauschen.acts.page.trying import decide_offer
 from lauschen.acts.page.visiting import is_in
 from lauschen.core.decide.standing import State
@@ -160,7 +160,7 @@ def _say_yes(
         try:
             send_issued(tx, credential, address, network=vouching.network)
         except Invalid as refused:
-            _not_written(tx, vouching, Kind.PASS, refused)
+            note_not_written(tx, Kind.PASS, refused, mac=vouching.mac, network=vouching.network)
 
 
 def _let_in(tx: Tx, vouching: Vouching, code: str) -> None:
@@ -189,9 +189,4 @@ def _try_to_write(tx: Tx, vouching: Vouching, draft: Draft) -> None:
     try:
         write_message(tx, draft)
     except Invalid as refused:
-        _not_written(tx, vouching, draft.kind, refused)
-
-
-def _not_written(tx: Tx, vouching: Vouching, kind: Kind, refused: Invalid) -> None:
-    facts: dict[str, str | int | float | None] = {"about": kind, "answer": refused.mend}
-    tx.log("message_not_written", mac=vouching.mac, network=vouching.network, facts=facts)
+        note_not_written(tx, draft.kind, refused, mac=vouching.mac, network=vouching.network)

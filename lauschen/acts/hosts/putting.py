@@ -1,7 +1,7 @@
 """A question is put to somebody by mail, with a link to the page where they answer."""
 
 from lauschen.acts.messages.machines import tell_machines
-from lauschen.acts.messages.writing import write_message
+from lauschen.acts.messages.writing import note_not_written, write_message
 from lauschen.core.errors import Invalid
 from lauschen.core.house.host import Host, find_host
 from lauschen.core.ids import HostId
@@ -97,8 +97,7 @@ def _write(tx: Tx, vouching: Vouching, question: int, person: Person, link: str,
         write_message(tx, Draft(Channel.MAIL, kind, person.lang, person.mail, words, about), to_host=True)
     except Invalid as refused:
         questions.note_fault(tx.conn, question, refused.mend)
-        facts: dict[str, str | int | float | None] = {"about": kind, "answer": refused.mend}
-        tx.log("message_not_written", mac=vouching.mac, network=vouching.network, facts=facts)
+        note_not_written(tx, kind, refused, mac=vouching.mac, network=vouching.network)
 
 
 def _more(tx: Tx, vouching: Vouching) -> str:

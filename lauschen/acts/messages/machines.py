@@ -2,13 +2,12 @@
 
 from collections.abc import Mapping
 
-from lauschen.acts.messages.writing import write_message
+from lauschen.acts.messages.writing import note_not_written, write_message
 from lauschen.core.errors import Invalid
 from lauschen.core.ids import ChannelId
 from lauschen.core.messages.channels import Channels
 from lauschen.core.messages.message import About, Channel, Draft, Kind
 from lauschen.road.tx import Tx
-from lauschen.store.log import Facts
 
 LANG = "en"
 """The console's language."""
@@ -26,5 +25,4 @@ def tell_machines(tx: Tx, kind: Kind, words: Mapping[str, str], about: About) ->
         try:
             write_message(tx, Draft(channel, kind, LANG, "", dict(words), about, receiver))
         except Invalid as refused:
-            facts: Facts = {"about": kind, "answer": refused.mend}
-            tx.log("message_not_written", mac=about.mac, network=about.network, facts=facts)
+            note_not_written(tx, kind, refused, mac=about.mac, network=about.network)

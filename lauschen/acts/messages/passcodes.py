@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from lauschen.acts.messages.machines import LANG, that_hear
-from lauschen.acts.messages.writing import write_message
+from lauschen.acts.messages.writing import note_not_written, write_message
 from lauschen.core.errors import Invalid
 from lauschen.core.house.house import House
 from lauschen.core.ids import ChannelId, NetworkId
@@ -17,7 +17,6 @@ from lauschen.core.words.slip import day_words
 from lauschen.road.tx import Tx
 from lauschen.store.house import passcodes as stored
 from lauschen.store.keys import KeyRing
-from lauschen.store.log import Facts
 
 
 @dataclass(frozen=True, slots=True)
@@ -77,8 +76,7 @@ def _tell(tx: Tx, one: Untold) -> None:
         # The house itself asked for it: only what a day of text messages may cost bounds it.
         write_message(tx, draft, by_house=True)
     except Invalid as refused:
-        facts: Facts = {"about": Kind.PASSCODE, "answer": refused.mend}
-        tx.log("message_not_written", network=one.network, facts=facts)
+        note_not_written(tx, Kind.PASSCODE, refused, network=one.network)
 
 
 def _channel(to: str) -> Channel:

@@ -1,9 +1,9 @@
 """A message is written in the transaction that wants it; whether there may be one more is decided there too."""
 
 from lauschen.core.errors import Invalid
-from lauschen.core.ids import MessageId
+from lauschen.core.ids import Mac, MessageId, NetworkId
 from lauschen.core.messages.budgets import ADDRESS_DAY, DEVICE_DAY, HOST_DAY, NETWORK_DAY, Spent, budget_over
-from lauschen.core.messages.message import Channel, Draft
+from lauschen.core.messages.message import Channel, Draft, Kind
 from lauschen.road.tx import Tx
 from lauschen.store.messages import outbox
 
@@ -32,6 +32,13 @@ def write_message(tx: Tx, draft: Draft, *, by_house: bool = False, to_host: bool
     written = outbox.add_message(tx.conn, tx.keys, draft, mark=tx.chance.name(12), now=tx.now)
     tx.has_messages = True
     return written
+
+
+def note_not_written(
+    tx: Tx, kind: Kind, refused: Invalid, *, network: NetworkId | None, mac: Mac | None = None
+) -> None:
+    """For whatever must go on without it: the log says why nobody could be written to."""
+    tx.log("message_not_written", mac=mac, network=network, facts={"about": kind, "answer": refused.mend})
 
 
 def check_channel(tx: Tx, channel: Channel) -> None:
