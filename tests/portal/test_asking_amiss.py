@@ -8,6 +8,7 @@ import pytest
 
 from lauschen.acts.hosts import waiting as waiting_acts
 from lauschen.core.decide.standing import State
+from lauschen.core.messages import budgets
 from lauschen.core.ways.sponsor import MOST_LISTED
 from lauschen.road.tx import Tx
 from lauschen.store.hosts.vouchings import Vouching
@@ -150,6 +151,22 @@ async def test_without_a_mail_server_nobody_can_be_asked(garden: Garden, staff: 
     assert (await staff.delete("/api/mail")).status_code == 204
     guest = await at_the_page(garden)
     assert "Who is your host?" not in guest.html
+
+
+async def test_a_host_who_had_all_mails_of_the_day_has_the_question_waiting(
+    garden: Garden, staff: httpx.AsyncClient, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(budgets, "HOST_DAY", 1)
+    ada, _ = await offer(garden, staff)
+    first, second = await at_the_page(garden, 0), await at_the_page(garden, 1)
+    await ask(first, ada)
+    await mails(garden, 1)
+    await ask(second, ada)
+    conn = garden.demo.service.reader
+    await garden.until(lambda: conn.execute("SELECT count(*) FROM question").fetchone()[0] == 2)
+    said = [line["text"] for line in (await staff.get("/api/log")).json()]
+    assert sum("Nobody could be written to about" in text for text in said) == 1
+    assert len(garden.demo.letters.mailbox.mails) == 1
 
 
 async def test_one_that_raises_holds_up_no_other(
