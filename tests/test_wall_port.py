@@ -17,7 +17,8 @@ async def test_whoever_reads_the_passcode_of_the_day_is_in(garden: Garden, staff
     assert PRACTICE in player.html
     await player.type_code("000000" if garden.demo.passcode() != "000000" else "111111")
     assert 'id="fault"' in player.html
-    shown = (await staff.get("/api/desk")).json()["passcodes"]
+    told = (await staff.get("/api/desk")).json()["passcodes"]
+    shown = [one for one in told if not one["is_former"]]  # the one before is there for an hour after five
     assert [(one["network"], one["code"]) for one in shown] == [(PRACTICE, garden.demo.passcode())]
     await player.type_code(shown[0]["code"])
     phone = player.phone
