@@ -23,6 +23,7 @@ from lauschen.api.model import Problem
 from lauschen.api.now import routes as now
 from lauschen.api.paths import routes as paths
 from lauschen.api.paths import trusted
+from lauschen.api.people import routes as people
 from lauschen.api.placement import routes as placement
 
 CONSOLE = Path(__file__).parent / "console"
@@ -39,6 +40,7 @@ ROOMS = (
     house.router,
     receivers.router,
     privacy.router,
+    people.router,
 )
 
 

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { onMounted, watch } from 'vue'
-import { useRouter } from 'vue-router'
+import { useRoute, useRouter } from 'vue-router'
 
 import KeysDialog from './parts/KeysDialog.vue'
 import ListeningLine from './parts/ListeningLine.vue'
@@ -15,6 +15,7 @@ import { useKeys } from './use/useKeys'
 const session = useSession()
 const live = useLive()
 const router = useRouter()
+const route = useRoute()
 
 onMounted(() => session.load())
 watch(
@@ -39,7 +40,10 @@ useKeys({
     <template v-else-if="session.session?.must_change"><NewPassword /></template>
     <template v-else-if="session.session">
       <TopBar />
-      <main class="below"><router-view /></main>
+      <main class="below">
+        <router-view v-if="session.may(route.meta.need ?? 'look')" />
+        <p v-else class="room empty">This room is for who sets up the house. The others are above.</p>
+      </main>
       <LogPanel v-if="live.isLogOpen" @close="live.isLogOpen = false" />
       <ListeningLine />
       <KeysDialog />

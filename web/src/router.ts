@@ -1,11 +1,18 @@
 import { createRouter, createWebHistory } from 'vue-router'
 
+import type { Need } from './api/client'
 import DeskRoom from './rooms/desk/DeskRoom.vue'
 import HouseRoom from './rooms/house/HouseRoom.vue'
 import GuestsRoom from './rooms/guests/GuestsRoom.vue'
 import NowRoom from './rooms/now/NowRoom.vue'
 import PlacementRoom from './rooms/placement/PlacementRoom.vue'
 import PathsRoom from './rooms/paths/PathsRoom.vue'
+
+declare module 'vue-router' {
+  interface RouteMeta {
+    need?: Need
+  }
+}
 
 export const router = createRouter({
   history: createWebHistory(),
@@ -14,9 +21,9 @@ export const router = createRouter({
     { path: '/now', name: 'Now', component: NowRoom },
     { path: '/desk', name: 'Desk', component: DeskRoom },
     { path: '/guests', name: 'Guests', component: GuestsRoom },
-    { path: '/paths', name: 'Paths', component: PathsRoom },
-    { path: '/placement', name: 'Placement', component: PlacementRoom },
-    { path: '/house', name: 'House', component: HouseRoom },
+    { path: '/paths', name: 'Paths', component: PathsRoom, meta: { need: 'inspect' } },
+    { path: '/placement', name: 'Placement', component: PlacementRoom, meta: { need: 'inspect' } },
+    { path: '/house', name: 'House', component: HouseRoom, meta: { need: 'inspect' } },
     { path: '/:rest(.*)*', redirect: '/now' },
   ],
 })

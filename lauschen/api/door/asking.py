@@ -3,15 +3,15 @@
 Every endpoint states its need by one dependency (rulings 8.8); a route without one is a failed test.
 """
 
-from enum import StrEnum
 from typing import Annotated
 
 from fastapi import Depends, Path, Query, Request
 
 from lauschen.api.door.office import Office
 from lauschen.core.actor import Actor, person
-from lauschen.core.errors import NotThere
+from lauschen.core.errors import LauschenError, NotThere
 from lauschen.core.ids import Mac
+from lauschen.core.people.duties import MAY, Duty, Need
 from lauschen.core.words.mac import read_mac
 from lauschen.store.staff import StaffSession
 
@@ -19,22 +19,21 @@ LARGEST_ID = 2**53 - 1
 """What every reader of JSON holds exactly, and the database too."""
 
 
-class Need(StrEnum):
-    """What somebody must be allowed to."""
+class NotTheirs(LauschenError):
+    """What somebody's duty does not let them do."""
 
-    NOTHING = "nothing"
-    """Open to all: that is how people sign in."""
-    SESSION = "session"
-    """To be signed in, also while the first password waits to be changed."""
-    LOOK = "look"
-    ISSUE = "issue"
-    HELP = "help"
-    """Change what one guest has: give time, end, bar, withdraw."""
-    CONFIGURE = "configure"
+    def __init__(self, duty: Duty) -> None:
+        super().__init__(_REFUSED.get(duty, "Ask an administrator of the house."))
+
+
+_REFUSED = {
+    Duty.DESK: "This is not for the desk. An administrator of the house can do it.",
+    Duty.AUDITOR: "Auditors see everything and change nothing.",
+}
 
 
 class Needs:
-    """A dependency that gives who acts, or refuses; everybody who is signed in may do everything so far."""
+    """A dependency that gives who acts, or refuses by their duty."""
 
     def __init__(self, need: Need) -> None:
         self.need = need
@@ -44,6 +43,8 @@ class Needs:
             return None
         gate = (await the_office(request)).gate
         found = gate.session(request) if self.need is Need.SESSION else gate.signed_in(request)
+        if self.need not in MAY[found.duty]:
+            raise NotTheirs(found.duty)
         return person(found.staff)
 
 
@@ -74,6 +75,7 @@ TheSession = Annotated[StaffSession, Depends(the_session)]
 Anybody = Annotated[None, Depends(Needs(Need.NOTHING))]
 Session = Annotated[Actor, Depends(Needs(Need.SESSION))]
 Looks = Annotated[Actor, Depends(Needs(Need.LOOK))]
+Inspects = Annotated[Actor, Depends(Needs(Need.INSPECT))]
 Issues = Annotated[Actor, Depends(Needs(Need.ISSUE))]
 Helps = Annotated[Actor, Depends(Needs(Need.HELP))]
 Configures = Annotated[Actor, Depends(Needs(Need.CONFIGURE))]

@@ -5,6 +5,7 @@ from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
 from starlette.exceptions import HTTPException
 
+from lauschen.api.door.asking import NotTheirs
 from lauschen.api.door.gate import NotFromHere, SignInNeeded
 from lauschen.api.model import Problem
 from lauschen.core.errors import Invalid, NotThere, Unavailable
@@ -37,6 +38,10 @@ def add_errors(app: FastAPI) -> None:
     @app.exception_handler(NotFromHere)
     async def foreign(_: Request, exc: NotFromHere) -> JSONResponse:
         return problem(403, "not_from_here", "That did not come from this console", str(exc))
+
+    @app.exception_handler(NotTheirs)
+    async def not_theirs(_: Request, exc: NotTheirs) -> JSONResponse:
+        return problem(403, "not_theirs", "That is for somebody else here", str(exc))
 
     @app.exception_handler(Unavailable)
     async def unavailable(_: Request, exc: Unavailable) -> JSONResponse:

@@ -78,8 +78,8 @@ class Gate:
 
     async def sign_in(
         self, name: str, password: str, member: StaffMember | None, client: str
-    ) -> tuple[str, str]:
-        """A new session's token and CSRF value; Invalid when name or password are wrong."""
+    ) -> tuple[StaffMember, str, str]:
+        """Who it is, with a new session's token and CSRF value; Invalid when name or password are wrong."""
         if not await self.knows(member, name, password, client) or member is None:
             raise Invalid("sign_in_wrong", field="password", mend="Name and password do not go together.")
         if member.password_until is not None and self.road.clock.now() > member.password_until:
@@ -88,7 +88,7 @@ class Gate:
                 field="password",
                 mend="The first password was good for a day. `lauschen staff password` sets another one.",
             )
-        return await self.begin_session(member, client)
+        return member, *await self.begin_session(member, client)
 
     async def begin_session(self, member: StaffMember, client: str) -> tuple[str, str]:
         """For somebody who has just proved who they are."""

@@ -3,6 +3,7 @@
 from pydantic import Field
 
 from lauschen.api.model import Model
+from lauschen.core.people.duties import Duty, Need
 
 
 class SignIn(Model):
@@ -23,3 +24,6 @@ class Session(Model):
     csrf: str
     site: str
     zone: str
+    duty: Duty
+    may: list[Need]
+    """So the console shows nobody a room or a button that is not theirs."""

@@ -8,6 +8,7 @@ from lauschen.api.door.models import NewPassword, SignIn
 from lauschen.api.door.models import Session as SessionOut
 from lauschen.api.door.office import Office
 from lauschen.core.errors import Invalid
+from lauschen.core.people.duties import MAY, Duty, Need
 from lauschen.road.tx import Tx
 from lauschen.serve.first_run import forget_first_sign_in
 from lauschen.store import staff
@@ -17,7 +18,7 @@ router = APIRouter(tags=["session"])
 
 @router.get("/session")
 async def who(_: Session, session: TheSession, office: TheOffice) -> SessionOut:
-    return _session(office, session.name, session.must_change, session.csrf)
+    return _session(office, session.name, session.duty, session.csrf, must_change=session.must_change)
 
 
 @router.post("/session")
@@ -25,9 +26,9 @@ async def sign_in(
     _: Anybody, office: TheOffice, request: Request, response: Response, given: SignIn
 ) -> SessionOut:
     member = staff.find_staff(office.reader, given.name)
-    token, csrf = await office.gate.sign_in(given.name, given.password, member, _client(request))
+    found, token, csrf = await office.gate.sign_in(given.name, given.password, member, _client(request))
     set_session(request, response, token)
-    return _session(office, given.name, bool(member and member.must_change), csrf)
+    return _session(office, found.name, found.duty, csrf, must_change=found.must_change)
 
 
 @router.delete("/session", status_code=204)
@@ -63,15 +64,21 @@ async def change_password(
     forget_first_sign_in(office.database.parent, session.name)
     token, csrf = await office.gate.begin_session(member, client)
     set_session(request, response, token)
-    return _session(office, session.name, False, csrf)
+    return _session(office, session.name, session.duty, csrf, must_change=False)
 
 
 def _client(request: Request) -> str:
     return request.client.host if request.client else ""
 
 
-def _session(office: Office, name: str, must_change: bool, csrf: str) -> SessionOut:
+def _session(office: Office, name: str, duty: Duty, csrf: str, *, must_change: bool) -> SessionOut:
     house = office.house
     return SessionOut(
-        name=name, must_change=must_change, csrf=csrf, site=house.site_name, zone=house.zone.key
+        name=name,
+        must_change=must_change,
+        csrf=csrf,
+        site=house.site_name,
+        zone=house.zone.key,
+        duty=duty,
+        may=[need for need in Need if need in MAY[duty]],
     )

@@ -10,7 +10,7 @@ from lauschen.acts.config.configuring import configured
 from lauschen.acts.config.hosts import remove_host, save_host
 from lauschen.acts.hosts.looking_after import send_own_page
 from lauschen.acts.hosts.putting import person_of
-from lauschen.api.door.asking import Configures, Helps, Id, Looks, TheOffice
+from lauschen.api.door.asking import Configures, Helps, Id, Inspects, TheOffice
 from lauschen.api.door.office import Office
 from lauschen.api.hosts import models
 from lauschen.api.hosts.shapes import host_out
@@ -38,7 +38,7 @@ _BETWEEN = " | "
 
 
 @router.get("/hosts")
-async def hosts(_: Looks, office: TheOffice) -> list[models.HostOut]:
+async def hosts(_: Inspects, office: TheOffice) -> list[models.HostOut]:
     """By name."""
     return [host_out(host, office.house) for host in office.house.hosts.values()]
 
@@ -69,7 +69,7 @@ async def send_page(actor: Helps, office: TheOffice, host: Id) -> None:
 
 
 @router.get("/hosts.csv", response_class=Response)
-async def as_csv(_: Looks, office: TheOffice) -> Response:
+async def as_csv(_: Inspects, office: TheOffice) -> Response:
     """As lines that can be read in again."""
     out, house = io.StringIO(), office.house
     writer = csv.writer(out)

@@ -10,7 +10,7 @@ from pydantic import Field
 
 from lauschen.acts.config.configuring import configured
 from lauschen.acts.config.texts import write_text
-from lauschen.api.door.asking import Configures, Looks, TheOffice
+from lauschen.api.door.asking import Configures, Inspects, TheOffice
 from lauschen.api.lines import defused
 from lauschen.api.model import Model
 from lauschen.core.house.house import House
@@ -39,7 +39,7 @@ class HouseTextIn(Model):
 
 
 @router.get("/privacy")
-async def privacy(_: Looks, office: TheOffice) -> PrivacyOut:
+async def privacy(_: Inspects, office: TheOffice) -> PrivacyOut:
     return _out(office.house, len(stored.consents(office.reader, office.road.keys)))
 
 
@@ -54,7 +54,7 @@ async def write(
 
 
 @router.get("/consents.csv", response_class=Response)
-async def as_csv(_: Looks, office: TheOffice) -> Response:
+async def as_csv(_: Inspects, office: TheOffice) -> Response:
     """Each who agreed, with what proves it."""
     out, house = io.StringIO(), office.house
     writer = csv.writer(out)

@@ -6,7 +6,7 @@ from lauschen.acts.config import channels as acts
 from lauschen.acts.config.configuring import configured
 from lauschen.acts.messages import writing
 from lauschen.acts.messages.costs import note_cost
-from lauschen.api.door.asking import Configures, Helps, Id, Looks, TheOffice
+from lauschen.api.door.asking import Configures, Helps, Id, Inspects, TheOffice
 from lauschen.api.door.office import Office
 from lauschen.api.house import models
 from lauschen.api.house.shapes import (
@@ -36,7 +36,7 @@ PAGE = 50
 
 
 @router.get("/house")
-async def house(_: Looks, office: TheOffice) -> models.HouseOut:
+async def house(_: Inspects, office: TheOffice) -> models.HouseOut:
     return house_out(office.house, office.reader)
 
 
@@ -121,7 +121,7 @@ async def preview_words(
 
 @router.get("/messages")
 async def messages(
-    _: Looks,
+    _: Inspects,
     office: TheOffice,
     state: MessageState | None = None,
     before: int | None = Query(default=None, ge=0, le=2**53),

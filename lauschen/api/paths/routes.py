@@ -12,7 +12,7 @@ from lauschen.acts.config import ways as ways_acts
 from lauschen.acts.config.configuring import configured
 from lauschen.acts.config.pauses import end_pause, pause_network
 from lauschen.acts.config.texts import write_text
-from lauschen.api.door.asking import Configures, Id, Looks, TheOffice
+from lauschen.api.door.asking import Configures, Id, Inspects, TheOffice
 from lauschen.api.door.office import Office
 from lauschen.api.paths import models, way_models
 from lauschen.api.paths.changes import (
@@ -51,7 +51,7 @@ SECRET_CHARACTERS = 24
 
 
 @router.get("/paths", response_model=models.PathsOut)
-async def paths(_: Looks, office: TheOffice) -> Response:
+async def paths(_: Inspects, office: TheOffice) -> Response:
     whole = await paths_out(office.reader, office.road.house, office.registry)
     return Response(whole.model_dump_json(), media_type="application/json")
 
@@ -225,7 +225,7 @@ async def forget_old_secret(actor: Configures, office: TheOffice, device: Id) ->
 
 
 @router.get("/access-devices/{device}/packets")
-async def packets(_: Looks, office: TheOffice, device: Id) -> list[models.PacketOut]:
+async def packets(_: Inspects, office: TheOffice, device: Id) -> list[models.PacketOut]:
     """The last packets of an access device, newest first, with every secret blanked."""
     peer = _peer(office, AccessDeviceId(device))
     addresses = {peer.device.address, *peer.sources}
@@ -234,7 +234,7 @@ async def packets(_: Looks, office: TheOffice, device: Id) -> list[models.Packet
 
 
 @router.get("/sheet/{device}/{network}")
-async def sheet(_: Looks, office: TheOffice, device: Id, network: Id) -> models.SheetOut:
+async def sheet(_: Inspects, office: TheOffice, device: Id, network: Id) -> models.SheetOut:
     """All that must be typed into this access device for this network."""
     house = office.road.house
     found = house.networks.get(NetworkId(network))

@@ -8,7 +8,7 @@ from fastapi import APIRouter, Response
 
 from lauschen.acts.config.configuring import configured
 from lauschen.acts.config.trusted import remove_trusted, save_trusted
-from lauschen.api.door.asking import Configures, Id, Looks, TheOffice
+from lauschen.api.door.asking import Configures, Id, Inspects, TheOffice
 from lauschen.api.door.office import Office
 from lauschen.api.lines import cells_of, defused, undefused
 from lauschen.api.paths import way_models
@@ -46,7 +46,7 @@ async def remove(actor: Configures, office: TheOffice, trusted: Id) -> None:
 
 
 @router.get("/trusted.csv", response_class=Response)
-async def as_csv(_: Looks, office: TheOffice) -> Response:
+async def as_csv(_: Inspects, office: TheOffice) -> Response:
     """Devices by MAC address, as lines that can be read in again."""
     out, house = io.StringIO(), office.house
     writer = csv.writer(out)

@@ -4,7 +4,7 @@ from fastapi import APIRouter
 
 from lauschen.acts.config import plans as acts
 from lauschen.acts.config.configuring import configured
-from lauschen.api.door.asking import Configures, Id, Looks, TheOffice
+from lauschen.api.door.asking import Configures, Id, Inspects, TheOffice
 from lauschen.api.placement import models
 from lauschen.api.placement.shapes import placement_out, plan_out, read_plan, read_rules, words_out
 from lauschen.core.ids import PlanId, RoleId
@@ -13,7 +13,7 @@ router = APIRouter(tags=["placement"])
 
 
 @router.get("/placement")
-async def placement(_: Looks, office: TheOffice) -> models.PlacementOut:
+async def placement(_: Inspects, office: TheOffice) -> models.PlacementOut:
     return placement_out(office.shaper())
 
 

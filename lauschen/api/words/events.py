@@ -2,7 +2,7 @@
 
 from collections.abc import Callable
 
-from lauschen.api.words import config, desk, hosts, messages, moving, staying
+from lauschen.api.words import config, desk, hosts, messages, moving, people, staying
 from lauschen.api.words import page as page_words
 from lauschen.api.words.reasons import REASONS
 from lauschen.api.words.speaker import Speaker
@@ -11,7 +11,7 @@ from lauschen.store.log import DecisionRow, EventRow, LogRow
 
 EVENTS: dict[str, Callable[[Speaker, EventRow], str]] = {
     **staying.WORDS, **page_words.WORDS, **desk.WORDS, **moving.WORDS, **config.WORDS, **messages.WORDS,
-    **hosts.WORDS,
+    **hosts.WORDS, **people.WORDS,
 }  # fmt: skip
 _STANDS = {
     "time_used_up": "held",

@@ -1113,6 +1113,94 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * People
+         * @description By name.
+         */
+        get: operations["people_api_people_get"];
+        put?: never;
+        /**
+         * Add
+         * @description They sign in with the password that is shown this once, and then choose their own.
+         */
+        post: operations["add_api_people_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{person}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change
+         * @description Another duty, from their next request on.
+         */
+        put: operations["change_api_people__person__put"];
+        post?: never;
+        /**
+         * Remove
+         * @description Signed out at once; what they did keeps their name.
+         */
+        delete: operations["remove_api_people__person__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{person}/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * First Password
+         * @description Another first password, for who forgot theirs; they are signed out everywhere.
+         */
+        post: operations["first_password_api_people__person__password_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{person}/sign-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Sign Out
+         * @description Everywhere, live views with it.
+         */
+        post: operations["sign_out_api_people__person__sign_out_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/placement": {
         parameters: {
             query?: never;
@@ -2331,6 +2419,16 @@ export interface components {
             text: string;
         };
         /**
+         * Duty
+         * @description What somebody at the console is there for.
+         * @enum {string}
+         */
+        Duty: "administrator" | "desk" | "auditor";
+        /** DutyIn */
+        DutyIn: {
+            duty: components["schemas"]["Duty"];
+        };
+        /**
          * FieldModel
          * @description One question of a form.
          */
@@ -2350,6 +2448,15 @@ export interface components {
             labels?: {
                 [key: string]: string;
             };
+        };
+        /**
+         * FirstPassword
+         * @description What somebody signs in with the first time; shown this once, good for a day.
+         */
+        FirstPassword: {
+            /** Password */
+            password: string;
+            person: components["schemas"]["PersonOut"];
         };
         /**
          * FirstStep
@@ -2935,6 +3042,12 @@ export interface components {
          * @enum {string}
          */
         Naming: "list" | "name" | "domain";
+        /**
+         * Need
+         * @description What somebody must be allowed to; each route states one (rulings 8.8).
+         * @enum {string}
+         */
+        Need: "nothing" | "session" | "look" | "inspect" | "issue" | "help" | "configure";
         /** NetworkIn */
         NetworkIn: {
             /** Access Device */
@@ -3265,6 +3378,28 @@ export interface components {
             until: number | null;
             /** Why */
             why: string;
+        };
+        /** PersonIn */
+        PersonIn: {
+            duty: components["schemas"]["Duty"];
+            /** Name */
+            name: string;
+        };
+        /** PersonOut */
+        PersonOut: {
+            duty: components["schemas"]["Duty"];
+            /** Id */
+            id: number;
+            /** Is You */
+            is_you: boolean;
+            /** May */
+            may: string;
+            /** Name */
+            name: string;
+            /** Sessions */
+            sessions: number;
+            /** Waits */
+            waits: boolean;
         };
         /** PlacementOut */
         PlacementOut: {
@@ -3666,6 +3801,9 @@ export interface components {
         Session: {
             /** Csrf */
             csrf: string;
+            duty: components["schemas"]["Duty"];
+            /** May */
+            may: components["schemas"]["Need"][];
             /** Must Change */
             must_change: boolean;
             /** Name */
@@ -6274,6 +6412,192 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["PathsOut"];
                 };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    people_api_people_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonOut"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_api_people_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PersonIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FirstPassword"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_api_people__person__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                person: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DutyIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_api_people__person__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                person: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    first_password_api_people__person__password_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                person: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FirstPassword"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sign_out_api_people__person__sign_out_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                person: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unprocessable Entity */
             422: {

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { mdiWeatherNight, mdiWhiteBalanceSunny } from '@mdi/js'
 import { computed } from 'vue'
+import { useRouter } from 'vue-router'
 import { useTheme } from 'vuetify'
 
 import { useSession } from '../stores/session'
@@ -9,7 +10,13 @@ import TheMark from './TheMark.vue'
 const session = useSession()
 const theme = useTheme()
 const isNight = computed(() => theme.global.name.value === 'night')
-const rooms = ['Now', 'Desk', 'Guests', 'Paths', 'Placement', 'House']
+const router = useRouter()
+const rooms = computed(() =>
+  router
+    .getRoutes()
+    .filter((room) => room.name && session.may(room.meta.need ?? 'look'))
+    .map((room) => String(room.name)),
+)
 
 function turn(): void {
   const next = isNight.value ? 'day' : 'night'
@@ -34,7 +41,9 @@ function turn(): void {
       :aria-label="isNight ? 'Day colours' : 'Night colours'"
       @click="turn"
     />
-    <button class="who" @click="session.signOut()">{{ session.session?.name }} · sign out</button>
+    <button class="who" @click="session.signOut()">
+      {{ session.session?.name }}{{ session.may('configure') ? '' : `, ${session.session?.duty}` }} · sign out
+    </button>
   </header>
 </template>
 

@@ -1,7 +1,7 @@
 import { defineStore } from 'pinia'
 import { ref } from 'vue'
 
-import { ApiProblem, call, useFormValue, type Session } from '../api/client'
+import { ApiProblem, call, useFormValue, type Need, type Session } from '../api/client'
 
 /** Who is signed in; every room needs the site's time zone from it. */
 export const useSession = defineStore('session', () => {
@@ -12,6 +12,11 @@ export const useSession = defineStore('session', () => {
     session.value = found
     isKnown.value = true
     useFormValue(found?.csrf ?? '')
+  }
+
+  /** Whether what this takes is theirs; nobody is shown a room that is not. */
+  function may(need: Need): boolean {
+    return session.value?.may.includes(need) ?? false
   }
 
   async function load(): Promise<void> {
@@ -36,5 +41,5 @@ export const useSession = defineStore('session', () => {
     take(null)
   }
 
-  return { session, isKnown, take, load, signIn, changePassword, signOut }
+  return { session, isKnown, may, take, load, signIn, changePassword, signOut }
 })

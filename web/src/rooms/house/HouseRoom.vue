@@ -1,5 +1,5 @@
 <script setup lang="ts">
-// What belongs to the whole house: where messages leave it, what they say, and what became of them.
+// What belongs to the whole house: messages and what became of them, hosts, privacy, and who works here.
 import { computed, onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
@@ -8,6 +8,7 @@ import ProblemNote from '../../parts/ProblemNote.vue'
 import ChannelsPart from './ChannelsPart.vue'
 import HostsPart from './HostsPart.vue'
 import OutboxPart from './OutboxPart.vue'
+import PeoplePart from './PeoplePart.vue'
 import PrivacyPart from './PrivacyPart.vue'
 import WordsPart from './WordsPart.vue'
 import { useAct } from '../../use/useAct'
@@ -18,6 +19,7 @@ const PARTS = [
   ['words', 'What they say'],
   ['outbox', 'Sent and waiting'],
   ['privacy', 'Privacy'],
+  ['people', 'People'],
 ] as const
 const house = ref<House | null>(null)
 const { problem, read } = useAct()
@@ -53,6 +55,7 @@ watch(part, load)
       <WordsPart v-else-if="part === 'words'" :house="house" @saved="load" />
       <HostsPart v-else-if="part === 'hosts'" :has-mail="!!house.mail" />
       <PrivacyPart v-else-if="part === 'privacy'" />
+      <PeoplePart v-else-if="part === 'people'" />
       <OutboxPart v-else :house="house" />
     </template>
   </div>

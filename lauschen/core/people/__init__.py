@@ -1,0 +1,1 @@
+"""Who works at the console, and what each may do."""

@@ -1,0 +1,194 @@
+"""Every route of the API against every kind of actor; a route without a row here is a failed test."""
+
+import re
+
+import httpx
+import pytest
+from fastapi.routing import APIRoute
+
+from lauschen.api.app import ROOMS
+from lauschen.core.people.duties import Duty, Need
+from tests.api.people.test_people import Console, console, signed_in_as
+
+__all__ = ["console"]
+ALL = {*Duty}
+WHO: dict[Need, set[Duty]] = {
+    Need.SESSION: ALL,
+    Need.LOOK: ALL,
+    Need.INSPECT: {Duty.ADMINISTRATOR, Duty.AUDITOR},
+    Need.ISSUE: {Duty.ADMINISTRATOR, Duty.DESK},
+    Need.HELP: {Duty.ADMINISTRATOR, Duty.DESK},
+    Need.CONFIGURE: {Duty.ADMINISTRATOR},
+}
+"""Written out, not taken from the table that the service goes by."""
+MATRIX: dict[Need, str] = {
+    Need.NOTHING: """
+        POST /session
+    """,
+    Need.SESSION: """
+        GET /session
+        DELETE /session
+        POST /password
+    """,
+    Need.LOOK: """
+        GET /now
+        GET /feed
+        GET /log
+        GET /desk
+        GET /batches/{batch}
+        GET /batches/{batch}/sheet.pdf
+        GET /issued/{issued}/qr.svg
+        GET /guests
+        GET /guests/{mac}/{network}
+        GET /vouchings
+    """,
+    Need.INSPECT: """
+        GET /paths
+        GET /access-devices/{device}/packets
+        GET /sheet/{device}/{network}
+        GET /placement
+        GET /trusted.csv
+        GET /hosts
+        GET /hosts.csv
+        GET /house
+        GET /messages
+        GET /privacy
+        GET /consents.csv
+        GET /people
+    """,
+    Need.ISSUE: """
+        POST /batches
+        POST /passes
+        POST /accounts
+        POST /batches/job
+        GET /jobs/{job}
+        POST /jobs/{job}/cancel
+    """,
+    Need.HELP: """
+        POST /issued/{issued}/password
+        POST /issued/{issued}/give-time
+        POST /issued/{issued}/send
+        POST /issued/{issued}/withdraw
+        POST /issued/{issued}/pause
+        POST /issued/{issued}/resume
+        POST /issued/{issued}/forget
+        POST /guests/{mac}/{network}/end-stay
+        POST /guests/{mac}/{network}/give-time
+        POST /guests/{mac}/{network}/bar
+        POST /guests/{mac}/{network}/let-try-again
+        POST /guests/{mac}/{network}/send-again
+        POST /hosts/{host}/page
+        POST /vouchings/{vouching}/answer
+        POST /vouchings/{vouching}/ask
+        POST /messages/{message}/send-again
+    """,
+    Need.CONFIGURE: """
+        POST /networks
+        PUT /networks/{network}
+        PUT /networks/{network}/ways
+        POST /networks/{network}/pause
+        POST /networks/{network}/end-pause
+        POST /passcodes/words
+        POST /networks/{network}/passcode
+        POST /networks/{network}/passcode/end-overlap
+        PUT /house-rules
+        DELETE /networks/{network}
+        POST /roles
+        PUT /roles/{role}
+        DELETE /roles/{role}
+        POST /dialects
+        PUT /dialects/{dialect}
+        DELETE /dialects/{dialect}
+        POST /access-devices
+        PUT /access-devices/{device}
+        DELETE /access-devices/{device}
+        POST /access-devices/{device}/secret
+        POST /access-devices/{device}/forget-old-secret
+        POST /knocks/{address}/try-secret
+        POST /knocks/{address}/take-in
+        POST /plans/words
+        POST /plans
+        PUT /plans/{plan}
+        DELETE /plans/{plan}
+        PUT /rules
+        POST /trusted
+        PUT /trusted/{trusted}
+        DELETE /trusted/{trusted}
+        POST /trusted/lines
+        POST /hosts
+        PUT /hosts/{host}
+        DELETE /hosts/{host}
+        POST /hosts/lines
+        PUT /mail
+        DELETE /mail
+        POST /mail/test
+        PUT /text
+        DELETE /text
+        POST /text/test
+        PUT /templates/{kind}/{channel}/{lang}
+        DELETE /templates/{kind}/{channel}/{lang}
+        POST /templates/{kind}/{channel}/{lang}/preview
+        POST /syslog
+        PUT /syslog/{receiver}
+        POST /webhooks
+        PUT /webhooks/{receiver}
+        DELETE /receivers/{receiver}
+        POST /receivers/{receiver}/test
+        PUT /privacy/{kind}
+        POST /people
+        PUT /people/{person}
+        POST /people/{person}/password
+        POST /people/{person}/sign-out
+        DELETE /people/{person}
+    """,
+}
+ROWS = [(need, *line.split()) for need, lines in MATRIX.items() for line in lines.strip().splitlines()]
+NOBODY = str(2**53 - 1)
+"""No id of anything."""
+
+
+def address(path: str) -> str:
+    """Where a route leads that names what is not there."""
+    path = path.replace("{mac}", "02-00-00-00-00-01").replace("{kind}", "rules")
+    return "/api" + re.sub(r"\{\w+\}", NOBODY, path)
+
+
+def test_every_route_has_a_row() -> None:
+    routes = {
+        f"{method} {route.path}"
+        for room in ROOMS
+        for route in room.routes
+        if isinstance(route, APIRoute)
+        for method in route.methods
+    }
+    assert {f"{method} {path}" for _, method, path in ROWS} == routes
+    assert len(ROWS) == len(routes)
+
+
+async def status_of(browser: httpx.AsyncClient, method: str, path: str) -> tuple[int, str]:
+    """With the code of what was refused; a live view is left at once."""
+    async with browser.stream(method, address(path), json=None if method == "GET" else {}) as answer:
+        if "problem" not in answer.headers.get("content-type", ""):
+            return answer.status_code, ""
+        await answer.aread()
+        return answer.status_code, str(answer.json()["code"])
+
+
+@pytest.mark.parametrize("duty", list(Duty))
+async def test_each_is_let_do_what_their_duty_is_and_no_more(console: Console, duty: Duty) -> None:
+    browser = await signed_in_as(console, duty)
+    signs_out = [row for row in ROWS if row[1:] == ("DELETE", "/session")]
+    for need, method, path in [row for row in ROWS if row not in signs_out] + signs_out:
+        status, code = await status_of(browser, method, path)
+        if duty in WHO.get(need, ALL):
+            assert status not in (401, 403), (method, path, code)
+            assert status < 500, (method, path, code)
+        else:
+            assert (status, code) == (403, "not_theirs"), (method, path)
+
+
+async def test_who_is_not_signed_in_is_let_do_nothing_but_that(console: Console) -> None:
+    browser = console.browser()
+    for need, method, path in ROWS:
+        if need is not Need.NOTHING:
+            assert await status_of(browser, method, path) == (401, "sign_in_needed"), (method, path)
