@@ -94,7 +94,7 @@ const stands = (one: Person) =>
         <tr>
           <th>Name</th>
           <th>Is there as</th>
-          <th>May</th>
+          <th class="may">May</th>
           <th>Now</th>
         </tr>
       </thead>
@@ -112,8 +112,8 @@ const stands = (one: Person) =>
                 {{ one.name }}</button><span v-if="one.is_you" class="soft you">you</span>
             </td>
             <td>{{ one.duty }}</td>
-            <td class="soft wide">{{ one.may }}</td>
-            <td class="soft">{{ stands(one) }}</td>
+            <td class="soft wide may">{{ one.may }}</td>
+            <td class="soft wide">{{ stands(one) }}</td>
           </tr>
           <tr v-if="open === one.id">
             <td colspan="4" class="wide">
@@ -174,5 +174,10 @@ const stands = (one: Person) =>
 }
 .list {
   margin-top: 14px;
+}
+@media (max-width: 700px) {
+  .may {
+    display: none;
+  }
 }
 </style>

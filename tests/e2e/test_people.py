@@ -1,0 +1,54 @@
+"""Somebody is added for the desk, signs in, sees what is theirs, and is sent off."""
+
+from playwright.sync_api import Browser, Page, expect
+
+from tests.e2e.conftest import RunningDemo
+from tests.e2e.test_views import WIDTHS, console, overflow, serious
+
+OWN = "score-and-stand-22"
+
+
+def first_sign_in(browser: Browser, demo: RunningDemo, name: str, password: str) -> Page:
+    page = browser.new_context(viewport={"width": 1280, "height": 800}).new_page()
+    page.goto(f"http://127.0.0.1:{demo.staff}/")
+    page.get_by_label("Name").fill(name)
+    page.get_by_label("Password").fill(password)
+    page.keyboard.press("Enter")
+    fields = page.locator("input[type=password]")
+    expect(fields).to_have_count(3)
+    for number, text in enumerate((password, OWN, OWN)):
+        fields.nth(number).fill(text)
+    page.keyboard.press("Enter")
+    page.get_by_role("link", name="Guests").wait_for()
+    return page
+
+
+def test_somebody_for_the_desk(browser: Browser, demo: RunningDemo) -> None:
+    chief = console(browser, demo, "day")
+    chief.goto(f"http://127.0.0.1:{demo.staff}/house?part=people")
+    form = chief.get_by_role("form", name="Add somebody")
+    form.get_by_label("Name to sign in with").fill("mirela")
+    form.get_by_role("button", name="Add").click()
+    password = chief.locator(".note b").inner_text()
+    for width in WIDTHS:
+        chief.set_viewport_size({"width": width, "height": 800})
+        assert overflow(chief) <= 0
+    assert serious(chief) == []
+
+    desk = first_sign_in(browser, demo, "mirela", password)
+    expect(desk.get_by_role("navigation", name="Rooms").get_by_role("link")).to_have_text(
+        ["Now", "Desk", "Guests"]
+    )
+    desk.goto(f"http://127.0.0.1:{demo.staff}/paths")
+    expect(desk.get_by_text("This room is for who sets up the house.")).to_be_visible()
+    desk.goto(f"http://127.0.0.1:{demo.staff}/desk")
+    desk.get_by_role("button", name="Issue 10").click()
+    expect(desk.locator("td.code")).to_have_count(10)
+
+    chief.set_viewport_size({"width": 1280, "height": 800})
+    chief.get_by_role("button", name="mirela", exact=True).click()
+    chief.get_by_role("button", name="Remove").click()
+    chief.get_by_role("button", name="Really remove it").click()
+    expect(chief.get_by_text("mirela is out.")).to_be_visible()
+    desk.get_by_role("link", name="Guests").click()
+    expect(desk.get_by_role("heading", name="Who is at the desk?")).to_be_visible()
