@@ -52,3 +52,23 @@ def test_somebody_for_the_desk(browser: Browser, demo: RunningDemo) -> None:
     expect(chief.get_by_text("mirela is out.")).to_be_visible()
     desk.get_by_role("link", name="Guests").click()
     expect(desk.get_by_role("heading", name="Who is at the desk?")).to_be_visible()
+
+
+def test_an_auditor_sees_everything_and_is_shown_nothing_to_press(
+    browser: Browser, demo: RunningDemo
+) -> None:
+    chief = console(browser, demo, "day")
+    chief.goto(f"http://127.0.0.1:{demo.staff}/house?part=people")
+    form = chief.get_by_role("form", name="Add somebody")
+    form.get_by_label("Name to sign in with").fill("edda")
+    form.locator(".duty .v-field").click()
+    chief.get_by_role("option", name="auditor").click()
+    form.get_by_role("button", name="Add").click()
+    auditor = first_sign_in(browser, demo, "edda", chief.locator(".note b").inner_text())
+    expect(auditor.get_by_role("navigation", name="Rooms").get_by_role("link")).to_have_count(6)
+    auditor.goto(f"http://127.0.0.1:{demo.staff}/desk")
+    expect(auditor.get_by_text("What the guest takes along")).to_be_visible()
+    expect(auditor.get_by_role("button", name="Issue")).to_have_count(0)
+    auditor.goto(f"http://127.0.0.1:{demo.staff}/house?part=people")
+    expect(auditor.get_by_text("edda").first).to_be_visible()
+    expect(auditor.get_by_role("form", name="Add somebody")).to_have_count(0)

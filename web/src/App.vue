@@ -11,11 +11,13 @@ import SignIn from './rooms/door/SignIn.vue'
 import { useLive } from './stores/live'
 import { useSession } from './stores/session'
 import { useKeys } from './use/useKeys'
+import { useRooms } from './use/useRooms'
 
 const session = useSession()
 const live = useLive()
 const router = useRouter()
 const route = useRoute()
+const { mayEnter } = useRooms()
 
 onMounted(() => session.load())
 watch(
@@ -41,7 +43,7 @@ useKeys({
     <template v-else-if="session.session">
       <TopBar />
       <main class="below">
-        <router-view v-if="session.may(route.meta.need ?? 'look')" />
+        <router-view v-if="mayEnter(route.path)" />
         <p v-else class="room empty">This room is for who sets up the house. The others are above.</p>
       </main>
       <LogPanel v-if="live.isLogOpen" @close="live.isLogOpen = false" />

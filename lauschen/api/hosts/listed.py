@@ -10,7 +10,7 @@ from lauschen.acts.config.configuring import configured
 from lauschen.acts.config.hosts import remove_host, save_host
 from lauschen.acts.hosts.looking_after import send_own_page
 from lauschen.acts.hosts.putting import person_of
-from lauschen.api.door.asking import Configures, Helps, Id, Inspects, TheOffice
+from lauschen.api.door.asking import Configures, Helps, Id, Inspects, Looks, TheOffice
 from lauschen.api.door.office import Office
 from lauschen.api.hosts import models
 from lauschen.api.hosts.shapes import host_out
@@ -38,8 +38,8 @@ _BETWEEN = " | "
 
 
 @router.get("/hosts")
-async def hosts(_: Inspects, office: TheOffice) -> list[models.HostOut]:
-    """By name."""
+async def hosts(_: Looks, office: TheOffice) -> list[models.HostOut]:
+    """By name; the desk asks one of them for a guest."""
     return [host_out(host, office.house) for host in office.house.hosts.values()]
 
 

@@ -40,6 +40,7 @@ MATRIX: dict[Need, str] = {
         GET /issued/{issued}/qr.svg
         GET /guests
         GET /guests/{mac}/{network}
+        GET /hosts
         GET /vouchings
     """,
     Need.INSPECT: """
@@ -48,7 +49,6 @@ MATRIX: dict[Need, str] = {
         GET /sheet/{device}/{network}
         GET /placement
         GET /trusted.csv
-        GET /hosts
         GET /hosts.csv
         GET /house
         GET /messages

@@ -431,7 +431,7 @@ export interface paths {
         };
         /**
          * Hosts
-         * @description By name.
+         * @description By name; the desk asks one of them for a guest.
          */
         get: operations["hosts_api_hosts_get"];
         put?: never;

@@ -1,22 +1,17 @@
 <script setup lang="ts">
 import { mdiWeatherNight, mdiWhiteBalanceSunny } from '@mdi/js'
 import { computed } from 'vue'
-import { useRouter } from 'vue-router'
 import { useTheme } from 'vuetify'
 
 import { useSession } from '../stores/session'
+import { useRooms } from '../use/useRooms'
 import TheMark from './TheMark.vue'
 
 const session = useSession()
 const theme = useTheme()
 const isNight = computed(() => theme.global.name.value === 'night')
-const router = useRouter()
-const rooms = computed(() =>
-  router
-    .getRoutes()
-    .filter((room) => room.name && session.may(room.meta.need ?? 'look'))
-    .map((room) => String(room.name)),
-)
+const { theirs } = useRooms()
+const rooms = computed(theirs)
 
 function turn(): void {
   const next = isNight.value ? 'day' : 'night'

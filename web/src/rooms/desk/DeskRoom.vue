@@ -10,6 +10,7 @@ import IssuedRow from './IssuedRow.vue'
 import WaitingPart from './WaitingPart.vue'
 import { issuedWords, wayWords } from '../../parts/words'
 import { useLive } from '../../stores/live'
+import { useSession } from '../../stores/session'
 import { useAct } from '../../use/useAct'
 import { useKeys } from '../../use/useKeys'
 import { useTimes } from '../../use/useTimes'
@@ -23,6 +24,7 @@ const open = ref<Record<number, Issued[]>>({})
 const composer = ref<InstanceType<typeof IssueForm> | null>(null)
 const { isBusy, problem, act, read } = useAct()
 const times = useTimes()
+const session = useSession()
 const live = useLive()
 const route = useRoute()
 
@@ -128,8 +130,15 @@ useKeys({
 <template>
   <div class="room desk">
     <div>
-      <h1>Issue</h1>
-      <IssueForm ref="composer" :desk="desk" @issued="took" @shows="shows = $event" />
+      <h1 v-if="session.may('issue')">Issue</h1>
+      <h1 v-else>Desk</h1>
+      <IssueForm
+        v-if="session.may('issue')"
+        ref="composer"
+        :desk="desk"
+        @issued="took"
+        @shows="shows = $event"
+      />
       <ProblemNote :problem="problem" />
       <WaitingPart class="today" />
       <h2 class="today">

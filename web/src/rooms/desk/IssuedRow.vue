@@ -2,6 +2,7 @@
 import { computed, ref } from 'vue'
 
 import type { ApiProblem, Issued } from '../../api/client'
+import { useSession } from '../../stores/session'
 import { amount, useTimes } from '../../use/useTimes'
 import { issuedWords } from '../../parts/words'
 import SendFields from './SendFields.vue'
@@ -39,6 +40,7 @@ const sentWords = computed(() => {
     : `on its way to ${sent.to}`
 })
 const times = useTimes()
+const session = useSession()
 const GIFTS = [
   [1800, '30 min'],
   [3600, '1 h'],
@@ -73,7 +75,7 @@ const isOver = () => ['withdrawn', 'expired'].includes(props.issued.state)
     </td>
     <td class="soft num">{{ issued.octets_used ? `${amount(issued.octets_used)} used` : '' }}</td>
     <td class="acts">
-      <template v-if="!isOver()">
+      <template v-if="!isOver() && session.may('help')">
         <v-btn
           v-if="issued.devices_away"
           size="x-small"

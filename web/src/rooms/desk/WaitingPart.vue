@@ -5,11 +5,13 @@ import { computed, onMounted, ref, watch } from 'vue'
 import { call, type Host, type Vouching } from '../../api/client'
 import ProblemNote from '../../parts/ProblemNote.vue'
 import { useLive } from '../../stores/live'
+import { useSession } from '../../stores/session'
 import { useAct } from '../../use/useAct'
 import { useTimes } from '../../use/useTimes'
 
 const { isBusy, problem, act, read } = useAct()
 const times = useTimes()
+const session = useSession()
 const live = useLive()
 const all = ref<Vouching[]>([])
 const hosts = ref<Host[]>([])
@@ -79,7 +81,12 @@ const askedWords = (one: Vouching) =>
             <dd>{{ text }}</dd>
           </template>
         </dl>
-        <form class="row" :aria-label="`Decide for ${one.name}`" @submit.prevent="answer(one, true)">
+        <form
+          v-if="session.may('help')"
+          class="row"
+          :aria-label="`Decide for ${one.name}`"
+          @submit.prevent="answer(one, true)"
+        >
           <v-select
             v-model="length"
             :items="one.lengths"
@@ -91,7 +98,7 @@ const askedWords = (one: Vouching) =>
           <v-btn type="submit" size="small" variant="flat" color="primary" :disabled="isBusy">Let in</v-btn>
           <v-btn size="small" :disabled="isBusy" @click="answer(one, false)">Say no</v-btn>
         </form>
-        <form v-if="others(one).length" class="row others" @submit.prevent="ask(one)">
+        <form v-if="others(one).length && session.may('help')" class="row others" @submit.prevent="ask(one)">
           <v-select
             v-model="asks"
             :items="others(one)"

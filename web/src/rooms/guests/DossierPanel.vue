@@ -5,6 +5,7 @@ import { computed, ref, watch } from 'vue'
 
 import { call, type Dossier, type Guest } from '../../api/client'
 import { useLive } from '../../stores/live'
+import { useSession } from '../../stores/session'
 import { useAct } from '../../use/useAct'
 import { amount, useTimes } from '../../use/useTimes'
 import LogLines from '../../parts/LogLines.vue'
@@ -17,6 +18,7 @@ const emit = defineEmits<{ close: []; changed: [] }>()
 const dossier = ref<Dossier | null>(null)
 const { isBusy, problem, act, read } = useAct()
 const times = useTimes()
+const session = useSession()
 const live = useLive()
 const path = computed(() => `/api/guests/${props.mac}/${props.network}`)
 const guest = computed(() => dossier.value?.guest ?? null)
@@ -113,7 +115,7 @@ watch(() => live.now?.line?.id, load)
       Too many wrong codes were typed: no more typing until
       {{ times.clock(Math.ceil(guest.typing_barred_until / 60) * 60) }}.
     </p>
-    <div class="acts">
+    <div v-if="session.may('help')" class="acts">
       <v-btn size="small" :disabled="isBusy || !canEnd" @click="press('end-stay')">End stay</v-btn>
       <v-menu>
         <template #activator="{ props: menu }">

@@ -3,8 +3,10 @@
 import { computed } from 'vue'
 
 import type { FirstStep } from '../../api/client'
+import { useRooms } from '../../use/useRooms'
 
 const props = defineProps<{ steps: FirstStep[] }>()
+const { mayEnter } = useRooms()
 const STAGES = ['arrives', 'is asked', 'proves', 'is placed', 'stays', 'leaves']
 const next = computed(() => props.steps.findIndex((step) => !step.is_done))
 const stages = computed(() =>
@@ -42,7 +44,7 @@ const stages = computed(() =>
           </p>
           <p class="soft">{{ step.text }}</p>
           <v-btn
-            v-if="step.link && step.act"
+            v-if="step.link && step.act && mayEnter(step.link)"
             :to="step.link"
             size="small"
             :variant="n === next ? 'flat' : 'text'"

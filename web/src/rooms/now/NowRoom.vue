@@ -9,8 +9,12 @@ import ProblemNote from '../../parts/ProblemNote.vue'
 import { useLive } from '../../stores/live'
 import { useAct } from '../../use/useAct'
 import { useLog } from '../../use/useLog'
+import { useRooms } from '../../use/useRooms'
+import { useSession } from '../../stores/session'
 
 const live = useLive()
+const session = useSession()
+const { mayEnter } = useRooms()
 const { lines } = useLog()
 const { isBusy, problem, act } = useAct()
 const done = ref('')
@@ -56,8 +60,15 @@ async function mend(item: Attention): Promise<void> {
               <p>{{ item.text }}</p>
               <p class="soft">{{ item.mend }}</p>
             </div>
-            <v-btn v-if="item.action" size="small" :disabled="isBusy" @click="mend(item)"> Send again </v-btn>
-            <v-btn v-else-if="item.link" size="small" :to="item.link">{{
+            <v-btn
+              v-if="item.action && session.may('help')"
+              size="small"
+              :disabled="isBusy"
+              @click="mend(item)"
+            >
+              Send again
+            </v-btn>
+            <v-btn v-else-if="item.link && mayEnter(item.link)" size="small" :to="item.link">{{
               item.kind === 'knock' ? 'Take in' : 'Open'
             }}</v-btn>
           </li>
