@@ -23,7 +23,7 @@ class NotTheirs(LauschenError):
     """What somebody's duty does not let them do."""
 
     def __init__(self, duty: Duty) -> None:
-        super().__init__(_REFUSED.get(duty, "Ask an administrator of the house."))
+        super().__init__(_REFUSED[duty])
 
 
 _REFUSED = {

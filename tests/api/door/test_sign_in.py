@@ -37,9 +37,9 @@ class House:
         self.opened.append(httpx.AsyncClient(transport=transport, base_url=base, timeout=20))
         return self.opened[-1]
 
-    async def signed_in(self) -> httpx.AsyncClient:
+    async def signed_in(self, who: dict[str, str] = SIGN_IN) -> httpx.AsyncClient:
         browser = self.browser()
-        answer = await browser.post("/api/session", json=SIGN_IN)
+        answer = await browser.post("/api/session", json=who)
         browser.headers["X-Lauschen-Form"] = answer.json()["csrf"]
         return browser
 

@@ -8,9 +8,10 @@ from fastapi.routing import APIRoute
 
 from lauschen.api.app import ROOMS
 from lauschen.core.people.duties import Duty, Need
-from tests.api.people.test_people import Console, console, signed_in_as
+from tests.api.door.test_sign_in import House, house
+from tests.api.people.test_people import signed_in_as
 
-__all__ = ["console"]
+__all__ = ["house"]
 ALL = {*Duty}
 WHO: dict[Need, set[Duty]] = {
     Need.SESSION: ALL,
@@ -175,8 +176,8 @@ async def status_of(browser: httpx.AsyncClient, method: str, path: str) -> tuple
 
 
 @pytest.mark.parametrize("duty", list(Duty))
-async def test_each_is_let_do_what_their_duty_is_and_no_more(console: Console, duty: Duty) -> None:
-    browser = await signed_in_as(console, duty)
+async def test_each_is_let_do_what_their_duty_is_and_no_more(house: House, duty: Duty) -> None:
+    browser = await signed_in_as(house, duty)
     signs_out = [row for row in ROWS if row[1:] == ("DELETE", "/session")]
     for need, method, path in [row for row in ROWS if row not in signs_out] + signs_out:
         status, code = await status_of(browser, method, path)
@@ -187,8 +188,8 @@ async def test_each_is_let_do_what_their_duty_is_and_no_more(console: Console, d
             assert (status, code) == (403, "not_theirs"), (method, path)
 
 
-async def test_who_is_not_signed_in_is_let_do_nothing_but_that(console: Console) -> None:
-    browser = console.browser()
+async def test_who_is_not_signed_in_is_let_do_nothing_but_that(house: House) -> None:
+    browser = house.browser()
     for need, method, path in ROWS:
         if need is not Need.NOTHING:
             assert await status_of(browser, method, path) == (401, "sign_in_needed"), (method, path)
