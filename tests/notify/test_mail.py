@@ -1,7 +1,6 @@
 """Mail to a real SMTP server with STARTTLS: what arrives, and what is said when it does not."""
 
 import asyncio
-import contextlib
 from collections.abc import AsyncIterator
 from dataclasses import replace
 
@@ -15,6 +14,7 @@ from lauschen.notify.mail import Postman
 from lauschen.outgoing.reach import Reach, read_reach
 from lauschen.standins.authority import StandInTls, make_tls
 from lauschen.standins.mailbox import Habit, Mailbox
+from tests.odd_server import odd_server
 
 TLS = make_tls(("127.0.0.1",))
 FOREIGN = make_tls(("127.0.0.1",))
@@ -185,20 +185,10 @@ async def test_tls_from_the_start_and_a_server_that_offers_none() -> None:
     ],
 )
 async def test_what_is_no_mail_server_is_said(says: bytes, security: Security, said: str) -> None:
-    async def speak(_: asyncio.StreamReader, writer: asyncio.StreamWriter) -> None:
-        writer.write(says)
-        writer.close()
-        with contextlib.suppress(ConnectionError):
-            await writer.wait_closed()
-        gone.set()
-
-    gone = asyncio.Event()
-    odd = await asyncio.start_server(speak, "127.0.0.1", 0)
-    port = odd.sockets[0].getsockname()[1]
-    server = MailServer("127.0.0.1", LETTER.sender, port=port, authority=TLS.authority, security=security)
-    answer = await Postman(Reach(plain=frozenset({("127.0.0.1", port)}))).send(server, TO, compose(LETTER))
-    await asyncio.wait_for(gone.wait(), 10)
-    odd.close()
+    async with odd_server(says) as port:
+        reach = Reach(plain=frozenset({("127.0.0.1", port)}))
+        server = MailServer("127.0.0.1", LETTER.sender, port=port, authority=TLS.authority, security=security)
+        answer = await Postman(reach).send(server, TO, compose(LETTER))
     assert (answer.is_sent, answer.text) == (False, said.format(port=port))
 
 

@@ -1,7 +1,7 @@
 """Where our own requests may go, how long they may take, and what is said of those that could not be made."""
 
 import asyncio
-import contextlib
+import socket
 from collections.abc import AsyncIterator
 from dataclasses import replace
 
@@ -19,6 +19,7 @@ from lauschen.http.server import HttpServer, listen
 from lauschen.outgoing import calls
 from lauschen.outgoing.calls import Caller
 from lauschen.outgoing.reach import Reach, check_host, check_target, read_reach
+from tests.odd_server import odd_server
 
 EVERYWHERE = read_reach(["0.0.0.0/0", "::/0"])
 
@@ -130,32 +131,24 @@ def test_it_is_told_where_it_is_typed_too(url: str) -> None:
             "what it answered is not HTTP, or was",
         ),
         ("https", b"220 no web server\r\n", "it is not to be trusted: wrong version number"),
-        ("http", None, "connection refused"),
     ],
 )
-async def test_what_kept_us_from_an_answer_is_said_in_words(
-    scheme: str, says: bytes | None, said: str
-) -> None:
-    async def speak(_: asyncio.StreamReader, writer: asyncio.StreamWriter) -> None:
-        writer.write(says or b"")
-        writer.close()
-        with contextlib.suppress(ConnectionError):
-            await writer.wait_closed()
-        gone.set()
+async def test_what_kept_us_from_an_answer_is_said_in_words(scheme: str, says: bytes, said: str) -> None:
+    async with odd_server(says) as port:
+        assert (await posted(scheme, port)).startswith(said)
 
-    gone = asyncio.Event()
-    odd = await asyncio.start_server(speak, "127.0.0.1", 0)
-    port = odd.sockets[0].getsockname()[1]
-    if says is None:
-        odd.close()
-        await odd.wait_closed()
+
+async def test_nobody_at_the_port_is_said() -> None:
+    with socket.socket() as taken:
+        taken.bind(("127.0.0.1", 0))  # and does not listen
+        assert await posted("http", taken.getsockname()[1]) == "connection refused"
+
+
+async def posted(scheme: str, port: int) -> str:
     caller = Caller(Reach(plain=frozenset({("127.0.0.1", port)})))
     heard = await caller.post(f"{scheme}://127.0.0.1:{port}/", {}, b"")
     await caller.close()
-    if says is not None:
-        await asyncio.wait_for(gone.wait(), 10)
-        odd.close()
-    assert heard.words().startswith(said)
+    return heard.words()
 
 
 class Controller:

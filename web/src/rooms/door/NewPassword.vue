@@ -2,7 +2,7 @@
 import { computed, ref } from 'vue'
 
 import ProblemNote from '../../parts/ProblemNote.vue'
-import TheMark from '../../parts/TheMark.vue'
+import TheMark from '../../frame/TheMark.vue'
 import { useSession } from '../../stores/session'
 import { useAct } from '../../use/useAct'
 

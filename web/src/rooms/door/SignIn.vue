@@ -3,7 +3,7 @@ import { onMounted, ref } from 'vue'
 import type { VTextField } from 'vuetify/components'
 
 import ProblemNote from '../../parts/ProblemNote.vue'
-import TheMark from '../../parts/TheMark.vue'
+import TheMark from '../../frame/TheMark.vue'
 import { useSession } from '../../stores/session'
 import { useAct } from '../../use/useAct'
 

@@ -3,7 +3,7 @@ import { mdiClose } from '@mdi/js'
 
 import { useKeys } from '../use/useKeys'
 import { useLog } from '../use/useLog'
-import LogLines from './LogLines.vue'
+import LogLines from '../parts/LogLines.vue'
 
 const emit = defineEmits<{ close: [] }>()
 const { lines, older } = useLog()
