@@ -113,11 +113,11 @@ def _sponsor_words(way: Sponsor, house: House) -> str:
         Naming.NAME: "whose name they type",
         Naming.DOMAIN: f"with a mail address at {' or '.join(way.domains)}",
     }[way.naming]
-    reminds = f"reminded after {way.remind_minutes} min, " if way.remind_s is not None else ""
+    reminds = f" (reminded after {way.remind_minutes})" if way.remind_s is not None else ""
     stand_in = house.hosts.get(way.stand_in) if way.stand_in is not None else None
-    then = f"then {visible(stand_in.name)} is asked" if stand_in is not None else "then nobody is"
+    then = f"; then {visible(stand_in.name)} is asked" if stand_in is not None else ""
     plan = house.plans[way.plan].name
-    return f"for a host {who}, {reminds}who has {way.wait_minutes} min to answer, {then}: {plan}"
+    return f"for a host {who}: {way.wait_minutes} min to answer{reminds}{then}; a yes gives {plan}"
 
 
 def _registration_words(way: SelfRegistration, house: House) -> str:

@@ -122,8 +122,6 @@ const test = (to: string) => call<Tried>('POST', '/api/mail/test', { server: wan
   margin: 12px 0 16px;
 }
 .pair {
-  display: grid;
   grid-template-columns: 1fr 100px;
-  gap: 12px;
 }
 </style>

@@ -129,11 +129,6 @@ async function save(): Promise<void> {
 .columns {
   margin: 12px 0;
 }
-.pair {
-  display: grid;
-  grid-template-columns: 1fr 1fr;
-  gap: 12px;
-}
 fieldset {
   border: 0;
   padding: 0;

@@ -154,8 +154,6 @@ summary {
   margin-bottom: 10px;
 }
 .pair {
-  display: grid;
   grid-template-columns: 1fr 110px;
-  gap: 12px;
 }
 </style>

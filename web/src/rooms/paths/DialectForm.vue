@@ -289,11 +289,6 @@ async function save(): Promise<void> {
 .columns {
   grid-template-columns: 1.3fr 1fr 0.9fr;
 }
-.pair {
-  display: grid;
-  grid-template-columns: 1fr 1fr;
-  gap: 14px;
-}
 section {
   margin-top: 16px;
 }

@@ -108,11 +108,6 @@ async function save(): Promise<void> {
 </template>
 
 <style scoped>
-.pair {
-  display: grid;
-  grid-template-columns: 1fr 1fr;
-  gap: 14px;
-}
 .rates {
   font-size: 13.5px;
   margin: 6px 0 10px;
