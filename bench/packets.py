@@ -24,6 +24,7 @@ from lauschen.road.memory import Memory
 from lauschen.road.tx import Tx
 from lauschen.serve.first_run import open_data
 from lauschen.store import allowances, credentials, devices, log
+from lauschen.store.credentials import Said
 from lauschen.store.db import atomic
 from lauschen.store.house import access_devices
 from lauschen.store.house.settings import load_house
@@ -62,7 +63,7 @@ def make_data(data: Path, now: float) -> None:
             memory=Memory(),
         )
         with atomic(conn):
-            batch = begin_batch(tx, plan=PlanId(1), size=200, label="bench")
+            batch = begin_batch(tx, plan=PlanId(1), size=200, said=Said("bench"))
             draw_vouchers(tx, batch=batch, plan=PlanId(1), count=200)
             finish_batch(tx, batch=batch, plan=PlanId(1), size=200)
             found = list(credentials.all_issued_of(conn, keys, batch))

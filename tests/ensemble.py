@@ -15,6 +15,7 @@ from lauschen.core.ways.offers.person import NameAndPassword
 from lauschen.core.words.tokens import PortalToken
 from lauschen.demo.site import ENSEMBLE_SSID
 from lauschen.store import credentials, devices
+from lauschen.store.credentials import Said
 from tests.place import PHONE, Place
 
 ENSEMBLE, HOUSE_POINT = NetworkId(2), AccessDeviceId(3)
@@ -50,7 +51,7 @@ class Ensemble:
     ) -> tuple[BatchId, str]:
         """A guest pass of the course week, and its code."""
         with self.place.tx() as tx:
-            batch = issue_pass(tx, name=name, plan=COURSE_WEEK, terms=terms, code=code)
+            batch = issue_pass(tx, said=Said(name), plan=COURSE_WEEK, terms=terms, code=code)
         (issued,) = credentials.all_issued_of(self.place.conn, self.place.keys, batch)
         return batch, issued.code
 

@@ -28,6 +28,7 @@ from lauschen.road.memory import Memory
 from lauschen.road.tx import Tx
 from lauschen.serve.first_run import open_data
 from lauschen.store import credentials, devices, log, wanted
+from lauschen.store.credentials import Said
 from lauschen.store.db import atomic
 from lauschen.store.house.settings import load_house
 
@@ -115,7 +116,7 @@ class Place:
 
     def issue(self, count: int = 1, plan: PlanId = DAY_VISIT) -> list[str]:
         with self.tx() as tx:
-            batch = issuing.begin_batch(tx, plan=plan, size=count, label="")
+            batch = issuing.begin_batch(tx, plan=plan, size=count, said=Said())
             issuing.draw_vouchers(tx, batch=batch, plan=plan, count=count)
             issuing.finish_batch(tx, batch=batch, plan=plan, size=count)
             return [v.code for v in credentials.all_issued_of(tx.conn, tx.keys, batch)]

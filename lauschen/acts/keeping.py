@@ -8,9 +8,10 @@ from lauschen.core.decide.reason import Reason
 from lauschen.core.decide.standing import Standing
 from lauschen.core.ids import Mac
 from lauschen.road.tx import Tx
-from lauschen.store import addresses, admissions, credentials, devices, log, placements, staff, stays, visits
+from lauschen.store import addresses, admissions, credentials, devices, log, placements, stays, visits
 from lauschen.store.hosts import questions, vouchings
 from lauschen.store.messages import consents, outbox, registrations
+from lauschen.store.people import issued_once, sessions
 
 DAY_S = 86_400.0
 LOG_S = 30 * DAY_S
@@ -22,6 +23,8 @@ VISITS_S = 2 * DAY_S
 MESSAGES_S = 30 * DAY_S
 """With the addresses that they went to."""
 TRIES_S = 3600.0
+ONCE_S = 2 * DAY_S
+"""How long a request to issue is known again."""
 UNFINISHED_S = DAY_S
 SLICE = 200
 
@@ -53,7 +56,8 @@ class Keeper:
             _unfinished,
             self._standings,
             self._devices,
-            lambda tx: staff.forget_sessions(tx.conn, tx.now),
+            lambda tx: issued_once.forget_old(tx.conn, tx.now - ONCE_S, SLICE),
+            lambda tx: sessions.forget_sessions(tx.conn, tx.now),
         ]
         self._next = 0
 
@@ -106,7 +110,7 @@ def _lets_go(tx: Tx, standing: Standing) -> bool:
     if admission is None:
         return True
     grant = admission.grant
-    verdict = judge(tx.house.plans[grant.plan], grant, tx.now)
+    verdict = judge(tx.house.plan_of(grant), grant, tx.now)
     if grant.use.withdrawn_at is None and verdict.reason is None:
         return False
     admissions.end_admission(tx.conn, admission.id, Reason.TIME_USED_UP, tx.now)

@@ -11,7 +11,6 @@ from lauschen import __version__
 from lauschen.api.desk import routes as desk
 from lauschen.api.door import routes as door
 from lauschen.api.door.errors import add_errors
-from lauschen.api.door.gate import session_token
 from lauschen.api.door.guards import Guards
 from lauschen.api.door.office import Office
 from lauschen.api.guests import routes as guests
@@ -23,6 +22,7 @@ from lauschen.api.model import Problem
 from lauschen.api.now import routes as now
 from lauschen.api.paths import routes as paths
 from lauschen.api.paths import trusted
+from lauschen.api.people import activity, own, programs
 from lauschen.api.people import routes as people
 from lauschen.api.placement import routes as placement
 
@@ -41,6 +41,9 @@ ROOMS = (
     receivers.router,
     privacy.router,
     people.router,
+    own.router,
+    programs.router,
+    activity.router,
 )
 
 
@@ -69,7 +72,7 @@ def _guard(app: FastAPI, office: Office) -> None:
     app.add_middleware(
         Guards,
         host_names=office.host_names,
-        is_signed_in=lambda request: office.is_warming or office.gate.of(session_token(request)) is not None,
+        is_signed_in=lambda request: office.is_warming or office.gate.of(request) is not None,
         monotonic=office.road.clock.monotonic,
         on_fault=lambda exc: office.road.faults.note("page", exc),
     )

@@ -1,16 +1,18 @@
 """What every shape is made from."""
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from functools import lru_cache
 from sqlite3 import Connection
 
 from lauschen.api.words.speaker import Speaker
 from lauschen.core.house.house import House
-from lauschen.core.ids import CredentialId
+from lauschen.core.ids import CredentialId, StaffId
 from lauschen.core.words.text import visible
-from lauschen.store import admissions, staff
+from lauschen.store import admissions
 from lauschen.store.hosts import questions, vouchings
 from lauschen.store.keys import KeyRing
+from lauschen.store.people import staff
 
 
 @dataclass(slots=True)
@@ -21,6 +23,9 @@ class Shaper:
     keys: KeyRing
     conn: Connection
     now: float
+    reads: Callable[[StaffId | None], bool] = lambda _: True
+    """Whether whoever looks may read a code that this person issued."""
+    reads_passcodes: bool = True
 
     def speaker(self) -> Speaker:
         """Names whoever was in by what was issued for one person."""

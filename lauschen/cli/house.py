@@ -7,7 +7,7 @@ import typer
 
 from lauschen.acts.config import changes
 from lauschen.acts.config.configuring import configured
-from lauschen.acts.config.people import put_first_password
+from lauschen.acts.people.people import put_first_password
 from lauschen.cli.saying import LARGEST_PORT, Data, SecretFile, act_on, read_secret, stop
 from lauschen.core.house.access_device import AccessDevice
 from lauschen.core.house.checks import check_access_device

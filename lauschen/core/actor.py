@@ -22,10 +22,13 @@ class ActorKind(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class Actor:
-    """In the record of each act. `staff`: which person."""
+    """In the record of each act."""
 
     kind: ActorKind
     staff: StaffId | None = None
+    """Which person, or which program."""
+    source: str = ""
+    """The address that they act from, where there is one."""
 
 
 GUEST = Actor(ActorKind.GUEST)
@@ -33,6 +36,11 @@ HOST = Actor(ActorKind.HOST)
 COMMAND_LINE = Actor(ActorKind.COMMAND_LINE)
 
 
-def person(staff: StaffId) -> Actor:
+def person(staff: StaffId, source: str = "") -> Actor:
     """Somebody who is signed in."""
-    return Actor(ActorKind.PERSON, staff)
+    return Actor(ActorKind.PERSON, staff, source)
+
+
+def program(staff: StaffId, source: str = "") -> Actor:
+    """One that showed its token."""
+    return Actor(ActorKind.TOKEN, staff, source)

@@ -29,6 +29,7 @@ from lauschen.standins.access_device.device import AccessPoint, Phone
 from lauschen.standins.access_device.proxy import PhoneProxy
 from lauschen.store import credentials
 from lauschen.store.accounts import NewPassword
+from lauschen.store.credentials import Said
 from lauschen.store.hosts import questions, vouchings
 from lauschen.store.keys import KEY_NAME
 
@@ -101,7 +102,7 @@ class Demo:
         name = f"{chance.choice(site.FIRST_NAMES)} {chance.choice(site.LAST_NAMES)}"
         plan = next(p for p in self.service.road.house.plans.values() if p.name == "Course week")
         batch = await self.service.road.act(
-            lambda tx: issue_pass(tx, name=name, plan=plan.id), by=person(StaffId(1))
+            lambda tx: issue_pass(tx, said=Said(name), plan=plan.id), by=person(StaffId(1))
         )
         (issued,) = credentials.all_issued_of(self.service.reader, self.service.road.keys, batch)
         return issued.code
@@ -141,7 +142,7 @@ class Demo:
         await self.service.road.act(
             lambda tx: issue_account(
                 tx,
-                holder=f"{first} {last}",
+                said=Said(f"{first} {last}"),
                 name=name,
                 password=NewPassword("", hashed=hashed),
                 plan=plan.id,
@@ -161,7 +162,7 @@ class Demo:
             self.service.options.data / KEY_NAME,
             plan=plan.id,
             size=count,
-            label="Gatehouse" if count > 1 else "",
+            said=Said("Gatehouse" if count > 1 else ""),
             by=person(StaffId(1)),
         )
         found = credentials.all_issued_of(self.service.reader, self.service.road.keys, batch)

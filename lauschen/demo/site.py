@@ -24,7 +24,6 @@ from lauschen.core.ways.voucher import Voucher
 from lauschen.core.ways.ways import Way
 from lauschen.proofs.passwords import hasher
 from lauschen.serve.first_run import REDIRECT, add_day_visit
-from lauschen.store import staff
 from lauschen.store.db import DATABASE_NAME, atomic, migrate, open_writer
 from lauschen.store.house import (
     access_devices,
@@ -39,6 +38,7 @@ from lauschen.store.house import (
     ways,
 )
 from lauschen.store.keys import KEY_NAME, KeyRing, make_key_file
+from lauschen.store.people import staff
 
 SITE, ZONE = "Hollerau Summer Academy", "Europe/Vienna"
 SSID = "Hollerau Garden"

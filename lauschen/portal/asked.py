@@ -63,5 +63,5 @@ def _code(conn: Connection, keys: KeyRing, house: House, found: Vouching, now: f
     if found.credential is None:
         return ""
     issued = credentials.get_issued(conn, keys, found.credential)
-    state = credential_state(house.plans[issued.grant.plan], issued.grant.use, now)
+    state = credential_state(house.plan_of(issued.grant), issued.grant.use, now)
     return issued.code if state in (CredentialState.FRESH, CredentialState.RUNNING) else ""

@@ -25,7 +25,7 @@ def captive_state(conn: Connection, house: House, source: str, now: float) -> di
         return said
     admission = devices.open_admission_of(conn, found[0].mac, found[0].network)
     if admission is not None:
-        remains = left(house.plans[admission.grant.plan], admission.grant.use, now)
+        remains = left(house.plan_of(admission.grant), admission.grant.use, now)
         if remains.seconds is not None:
             said["seconds-remaining"] = remains.seconds
         if remains.octets is not None:

@@ -121,7 +121,7 @@ def load_facts(
     is_own = admission is not None and admission.id == visit.admission
     # An appended address proves nothing about who asks: such a visit sees only what it did itself (rulings 6.2).
     if admission is not None and (is_own or visit.proof != APPENDED):
-        remains = left(house.plans[admission.grant.plan], admission.grant.use, now)
+        remains = left(house.plan_of(admission.grant), admission.grant.use, now)
     return Facts(
         conn=conn,
         keys=keys,
@@ -154,7 +154,7 @@ def _registered(conn: Connection, keys: KeyRing, house: House, visit_id: str, no
     if found is None:
         return None
     issued = credentials.get_issued(conn, keys, found.credential)
-    state = credential_state(house.plans[issued.grant.plan], issued.grant.use, now)
+    state = credential_state(house.plan_of(issued.grant), issued.grant.use, now)
     if state not in (CredentialState.FRESH, CredentialState.RUNNING, CredentialState.WAITING):
         return None
     return Given(found.delivery, issued.code, found.answers, issued.grant.use.confirm_by)
@@ -166,7 +166,7 @@ def _account(conn: Connection, admission: AdmissionFacts | None) -> str | None:
 
 
 def _opens(house: House, admission: AdmissionFacts | None, now: float) -> float | None:
-    hours = house.plans[admission.grant.plan].hours if admission is not None else None
+    hours = house.plan_of(admission.grant).hours if admission is not None else None
     is_open, changes = hours.span(now) if hours is not None else (True, None)
     return None if is_open else changes
 

@@ -59,7 +59,7 @@ def load_shared(
     if not shared_credential(house, visit, standing, admission.grant):
         return None
     grant = admission.grant
-    of = seats_of(house.plans[grant.plan], grant) or 0
+    of = seats_of(house.plan_of(grant), grant) or 0
     found = devices.standings_where_admitted(conn, admission.grant.credential)
     return Shared(of, grant.seats, found) if of > 1 or len(found) > 1 else None
 

@@ -11,10 +11,10 @@ from lauschen.core.house.dialect import Dialect, Move, ValueKind, VendorAttribut
 from lauschen.core.ids import DialectId, PlanId
 from lauschen.core.limits.plan import Plan
 from lauschen.proofs.passwords import hasher
-from lauschen.store import staff
 from lauschen.store.db import DATABASE_NAME, atomic, migrate, open_writer
 from lauschen.store.house import dialects, networks, plans, settings
 from lauschen.store.keys import KEY_NAME, KeyFault, KeyRing, check_canary, make_key_file, read_key_file
+from lauschen.store.people import staff
 
 FIRST_PASSWORD_S = 86_400
 FIRST_STAFF = "admin"

@@ -8,8 +8,8 @@ from typing import Any
 from lauschen.core.decide.grant import Grant
 from lauschen.core.decide.standing import State
 from lauschen.core.errors import NotThere
-from lauschen.core.ids import BatchId, CredentialId, Mac, PlanId, RoleId, StaffId, TrustedId
-from lauschen.core.limits.terms import AS_PLAN, Terms
+from lauschen.core.ids import BatchId, CredentialId, Mac, NetworkId, PlanId, RoleId, StaffId, TrustedId
+from lauschen.core.limits.terms import AS_PLAN, Own, Terms
 from lauschen.core.ways.finder import Finder
 from lauschen.core.ways.kinds import WayIn
 from lauschen.store.allowances import GRANT, GRANT_COLUMNS, read_grant
@@ -30,6 +30,33 @@ READABLE = f"f.kind IN ('{CODE}', '{CHOSEN}', '{ACCOUNT}')"
 """What a code was sealed with: those that are drawn, those that somebody chose, and the names of accounts."""
 
 
+TERMS = "devices, seats, valid_from, valid_until, network, seconds, octets, down_bps, up_bps"
+TERMS_VALUES = ", ".join("?" * 9)
+"""Columns of `terms_row`, and places for them."""
+
+
+def terms_row(terms: Terms) -> tuple[object, ...]:
+    own = terms.own or Own()
+    return (
+        terms.devices, terms.seats, terms.valid_from, terms.valid_until, terms.network,
+        own.seconds, own.octets, own.down_bps, own.up_bps,
+    )  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class Said:
+    """What is said of a batch."""
+
+    label: str = ""
+    """For whom."""
+    words: str = ""
+    """*Words to the guest*: on the slip, in the message, on the page."""
+    note: str = ""
+    """*Note for us*: no guest ever sees it."""
+    price: int | None = None
+    """Of each, in hundredths of what the house counts in."""
+
+
 @dataclass(frozen=True, slots=True)
 class Batch:
     """What was issued with one gesture: vouchers, or one guest pass."""
@@ -38,10 +65,11 @@ class Batch:
     way: WayIn
     plan: PlanId
     size: int
-    label: str
-    """For whom."""
+    said: Said
     issued_at: float
     issued_by: str | None
+    """By name."""
+    issuer: StaffId | None
     used: int
     """Of them, those that were used at least once."""
     withdrawn: int
@@ -61,14 +89,17 @@ class Issued:
     """Devices that have an open admission by it."""
     devices_away: int
     """Of them, those that have left: they would be let back in."""
+    issuer: StaffId | None
+    """Which person issued it, if one did."""
 
 
 def add_batch(
-    conn: Connection, *, plan: PlanId, size: int, label: str, now: float, by: StaffId | None
+    conn: Connection, *, plan: PlanId, size: int, said: Said, now: float, by: StaffId | None
 ) -> BatchId:
     row = conn.execute(
-        "INSERT INTO batch (plan, size, label, issued_at, issued_by) VALUES (?, ?, ?, ?, ?) RETURNING id",
-        (plan, size, label, now, by),
+        "INSERT INTO batch (plan, size, label, issued_at, issued_by, words, note, price)"
+        " VALUES (?, ?, ?, ?, ?, ?, ?, ?) RETURNING id",
+        (plan, size, said.label, now, by, said.words, said.note, said.price),
     ).fetchone()
     return BatchId(row[0])
 
@@ -111,9 +142,9 @@ def add_unsealed(
             ids.append(None)
             continue
         row = conn.execute(
-            "INSERT INTO credential (way, plan, batch, issued_at, devices, valid_from, valid_until, seats)"
-            " VALUES (?, ?, ?, ?, ?, ?, ?, ?) RETURNING id",
-            (way, plan, batch, now, terms.devices, terms.valid_from, terms.valid_until, terms.seats),
+            f"INSERT INTO credential (way, plan, batch, issued_at, {TERMS})"
+            f" VALUES (?, ?, ?, ?, {TERMS_VALUES}) RETURNING id",
+            (way, plan, batch, now, *terms_row(terms)),
         ).fetchone()
         conn.execute("INSERT INTO finder (hash, credential, kind) VALUES (?, ?, ?)", (digest, row[0], kind))
         ids.append(CredentialId(row[0]))
@@ -201,6 +232,17 @@ def get_credential(conn: Connection, credential: CredentialId) -> None:
         raise NotThere("voucher")
 
 
+def issued_where(conn: Connection, credential: CredentialId) -> tuple[StaffId | None, NetworkId | None]:
+    """Who issued it, if a person did, and where alone it is good, if anywhere. NotThere when there is none."""
+    row = conn.execute(
+        "SELECT b.issued_by, c.network FROM credential c LEFT JOIN batch b ON b.id = c.batch WHERE c.id = ?",
+        (credential,),
+    ).fetchone()
+    if row is None:
+        raise NotThere("voucher")
+    return row[0], row[1]
+
+
 def withdraw(conn: Connection, credential: CredentialId, now: float) -> None:
     conn.execute(
         "UPDATE credential SET withdrawn_at = coalesce(withdrawn_at, ?) WHERE id = ?", (now, credential)
@@ -231,8 +273,8 @@ def move_end(conn: Connection, credential: CredentialId, until: float) -> None:
 
 
 _BATCH = (
-    f"SELECT b.id, coalesce(min(c.way), '{WayIn.VOUCHER}'), b.plan, b.size, b.label, b.issued_at, s.name,"
-    " count(w.first_used), count(c.withdrawn_at)"
+    f"SELECT b.id, coalesce(min(c.way), '{WayIn.VOUCHER}'), b.plan, b.size, b.label, b.words, b.note, b.price,"
+    " b.issued_at, s.name, b.issued_by, count(w.first_used), count(c.withdrawn_at)"
     " FROM batch b LEFT JOIN staff s ON s.id = b.issued_by LEFT JOIN credential c ON c.batch = b.id"
     " LEFT JOIN allowance w ON w.credential = c.id AND w.mac IS NULL WHERE b.is_valid AND "
 )
@@ -241,6 +283,11 @@ _BATCH = (
 def make_valid(conn: Connection, batch: BatchId) -> None:
     """All vouchers of a batch are there: it is shown from now on."""
     conn.execute("UPDATE batch SET is_valid = 1 WHERE id = ?", (batch,))
+
+
+def is_valid(conn: Connection, batch: BatchId) -> bool:
+    """False while its vouchers are being made."""
+    return conn.execute("SELECT 1 FROM batch WHERE id = ? AND is_valid", (batch,)).fetchone() is not None
 
 
 def forget_unfinished(conn: Connection, batch: BatchId, at_most: int) -> int:
@@ -278,7 +325,7 @@ def get_batch(conn: Connection, batch: BatchId) -> Batch:
 
 
 def _read_batch(row: tuple[Any, ...]) -> Batch:
-    return Batch(row[0], WayIn(row[1]), *row[2:])
+    return Batch(row[0], WayIn(row[1]), row[2], row[3], Said(*row[4:8]), *row[8:])
 
 
 def issued_of(conn: Connection, keys: KeyRing, batch: BatchId, *, after: int, at_most: int) -> list[Issued]:
@@ -303,17 +350,21 @@ def get_issued(conn: Connection, keys: KeyRing, credential: CredentialId) -> Iss
 
 def _issued(conn: Connection, keys: KeyRing, which: str, values: tuple[int, ...]) -> list[Issued]:
     rows = conn.execute(
-        f"SELECT {GRANT}, c.batch, f.sealed, {DEVICES_IN}, f.kind, {_DEVICES_AWAY} FROM credential c"
+        f"SELECT {GRANT}, c.batch, f.sealed, {DEVICES_IN}, f.kind, {_DEVICES_AWAY}, b.issued_by FROM credential c"
+        " LEFT JOIN batch b ON b.id = c.batch"
         f" JOIN finder f ON f.credential = c.id AND {READABLE}"
         f" LEFT JOIN allowance w ON w.credential = c.id AND w.mac IS NULL WHERE {which}",
         values,
     )
     found = []
     for row in rows:
-        grant, (batch, sealed, devices_in, kind, away) = read_grant(row[:GRANT_COLUMNS]), row[GRANT_COLUMNS:]
+        grant, (batch, sealed, devices_in, kind, away, issuer) = (
+            read_grant(row[:GRANT_COLUMNS]),
+            row[GRANT_COLUMNS:],
+        )
         credential = CredentialId(row[2])
         code = unseal_code(keys, sealed, credential)
-        found.append(Issued(credential, grant, batch, code, kind != CODE, devices_in, away))
+        found.append(Issued(credential, grant, batch, code, kind != CODE, devices_in, away, issuer))
     return found
 
 

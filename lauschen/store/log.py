@@ -56,7 +56,7 @@ class EventRow:
 LogRow = DecisionRow | EventRow
 
 MARK = "log"
-_EVENT = "id, at, kind, mac, network, access_device, actor, staff, facts"
+_EVENT = "id, at, kind, mac, network, access_device, actor, staff, facts, source"
 
 
 def last_log_id(conn: Connection) -> int:
@@ -97,8 +97,8 @@ def set_repeats(conn: Connection, counted: Iterable[tuple[int, int]]) -> None:
 
 def add_events(conn: Connection, rows: Iterable[EventRow]) -> None:
     conn.executemany(
-        "INSERT INTO event (id, at, kind, mac, network, access_device, actor, staff, facts)"
-        " VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)",
+        "INSERT INTO event (id, at, kind, mac, network, access_device, actor, staff, facts, source)"
+        " VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
         [
             (
                 r.id,
@@ -110,6 +110,7 @@ def add_events(conn: Connection, rows: Iterable[EventRow]) -> None:
                 r.actor.kind if r.actor else None,
                 r.actor.staff if r.actor else None,
                 json.dumps(r.facts),
+                r.actor.source or None if r.actor else None,
             )
             for r in rows
         ],
@@ -160,8 +161,26 @@ def _merge(decisions: Iterable[Any], events: Iterable[Any], at_most: int) -> lis
 
 
 def _event(row: tuple[Any, ...]) -> EventRow:
-    actor = None if row[6] is None else Actor(ActorKind(row[6]), row[7])
+    actor = None if row[6] is None else Actor(ActorKind(row[6]), row[7], row[9] or "")
     return EventRow(row[0], row[1], row[2], row[3], row[4], row[5], actor, json.loads(row[8]))
+
+
+def acts_before(
+    conn: Connection, kinds: Iterable[ActorKind], before: int | None, at_most: int, staff: int | None = None
+) -> list[EventRow]:
+    """The activity record, newest first: what actors of these kinds did, or one of `staff` alone."""
+    edge = before if before is not None else 1 << 62
+    rows = [
+        _event(row)
+        for kind in kinds
+        for row in conn.execute(
+            f"SELECT {_EVENT} FROM event WHERE actor = ?1 AND id < ?2 AND (?3 IS NULL OR staff = ?3)"
+            " ORDER BY id DESC LIMIT ?4",
+            (kind, edge, staff, at_most),
+        )
+    ]
+    rows.sort(key=lambda row: row.id, reverse=True)
+    return rows[:at_most]
 
 
 def events_since(conn: Connection, kinds: tuple[str, ...], since: float, among: int) -> list[EventRow]:

@@ -6,7 +6,7 @@ from typing import Any
 
 from lauschen.core.decide.grant import Grant
 from lauschen.core.decide.standing import State
-from lauschen.core.ids import AccessDeviceId, Mac, NetworkId, RoleId
+from lauschen.core.ids import AccessDeviceId, Mac, NetworkId, RoleId, StaffId
 from lauschen.store.admissions import HOLDER
 from lauschen.store.allowances import GRANT, read_grant
 from lauschen.store.credentials import CODE, DEVICES_IN, READABLE
@@ -50,6 +50,8 @@ class GuestRow:
     """For whom it was issued; empty for many at once."""
     label: str
     """What was written on it, also on many at once."""
+    issuer: StaffId | None
+    """Which person issued it, if one did."""
     devices_in: int
     """Devices that are in by that credential."""
     typing_barred_until: float | None
@@ -111,7 +113,7 @@ _GUEST = (
     "SELECT s.mac, s.network, s.state, s.since, s.going, s.reason, s.access_device, s.role, s.framed_ip,"
     " s.last_heard, max(coalesce(d.typing_barred_until, 0), coalesce((SELECT max(barred_until) FROM visit v"
     " WHERE v.mac = s.mac AND v.network = s.network), 0)), x.what, x.last_answer,"
-    f" s.admission, f.sealed, {DEVICES_IN}, f.kind, {HOLDER}, b.label, {GRANT}"
+    f" s.admission, f.sealed, {DEVICES_IN}, f.kind, {HOLDER}, b.label, b.issued_by, {GRANT}"
     " FROM standing s JOIN device d ON d.mac = s.mac"
     " LEFT JOIN wanted x ON x.mac = s.mac AND x.network = s.network"
     " LEFT JOIN admission a ON a.id = (SELECT id FROM admission WHERE mac = s.mac AND network = s.network"
@@ -135,7 +137,7 @@ def guest(conn: Connection, mac: Mac, network: NetworkId) -> GuestRow | None:
 
 
 def _guest(row: tuple[Any, ...]) -> GuestRow:
-    grant = read_grant(row[19:]) if row[19] is not None else None
+    grant = read_grant(row[20:]) if row[20] is not None else None
     mac, network, state, since, going, reason, access_device, role, framed_ip, last_heard = row[:10]
     return GuestRow(
         mac,
@@ -155,6 +157,7 @@ def _guest(row: tuple[Any, ...]) -> GuestRow:
         is_chosen=row[16] != CODE,
         name=row[17] or "",
         label=row[18] or "",
+        issuer=row[19],
         typing_barred_until=row[10] or None,
         wanted=row[11],
         wanted_answer=row[12],

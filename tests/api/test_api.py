@@ -12,7 +12,7 @@ from lauschen.acts.staying.reports import Event
 from lauschen.demo import site
 from lauschen.road.clock import MovableClock
 from lauschen.serve.service import Options, Service
-from lauschen.store import staff
+from lauschen.store.people import staff
 from tests.place import Place
 
 SIGN_IN = {"name": site.STAFF_NAME, "password": site.STAFF_PASSWORD}

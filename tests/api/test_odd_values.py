@@ -14,6 +14,7 @@ from lauschen.demo import site
 from lauschen.road.clock import MovableClock
 from lauschen.serve.service import Options, Service
 from lauschen.store import credentials
+from lauschen.store.credentials import Said
 from lauschen.store.db import DATABASE_NAME
 from lauschen.store.keys import KEY_NAME
 from tests.acts.arriving.test_people import ask, by_pap
@@ -104,7 +105,7 @@ async def test_how_many_devices_are_in_is_counted_in_one_way(desk: httpx.AsyncCl
 
 def test_a_sheet_has_all_of_its_slips_however_many_they_are(place: Place, data: Path) -> None:
     with place.tx() as tx:
-        batch = issuing.begin_batch(tx, plan=DAY_VISIT, size=1203, label="")
+        batch = issuing.begin_batch(tx, plan=DAY_VISIT, size=1203, said=Said())
         issuing.draw_vouchers(tx, batch=batch, plan=DAY_VISIT, count=1203)
         issuing.finish_batch(tx, batch=batch, plan=DAY_VISIT, size=1203)
     codes = [v.code for v in credentials.all_issued_of(place.conn, place.keys, batch)]

@@ -19,10 +19,10 @@ from lauschen.radius.wire.numbers import Code
 from lauschen.radius.wire.signing import Secret
 from lauschen.serve.first_run import SiteWords, open_data, set_up
 from lauschen.serve.service import take_lock
-from lauschen.store import staff
 from lauschen.store.db import DATABASE_NAME
 from lauschen.store.house.settings import load_house
 from lauschen.store.keys import KEY_NAME
+from lauschen.store.people import staff
 
 WORDS = SiteWords("Hollerau", "Europe/Vienna", "http://welcome.hollerau.example", "slip.hollerau.example")
 

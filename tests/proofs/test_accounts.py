@@ -20,6 +20,7 @@ from lauschen.radius.wire.numbers import Code as Answer
 from lauschen.radius.wire.numbers import Kind
 from lauschen.store import accounts as stored
 from lauschen.store.accounts import NewPassword
+from lauschen.store.credentials import Said
 from tests.ensemble import COURSE_WEEK
 from tests.place import Place
 from tests.radius.listen.test_server import SECRET, STATION, Radius
@@ -44,7 +45,7 @@ class Guests(Accounts):
 def issue(place: Place, name: str = "ines", password: str = WORD, *, sealed: bool = False) -> None:
     kept = NewPassword("", readable=password) if sealed else NewPassword("", hashed=f"hash of {password}")
     with place.tx() as tx:
-        issue_account(tx, holder="Ines", name=name, password=kept, plan=COURSE_WEEK, terms=AS_PLAN)
+        issue_account(tx, said=Said("Ines"), name=name, password=kept, plan=COURSE_WEEK, terms=AS_PLAN)
 
 
 @pytest.fixture

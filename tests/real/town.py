@@ -23,10 +23,11 @@ from lauschen.core.words.mac import read_mac
 from lauschen.core.words.tokens import PortalToken, sign_token
 from lauschen.proofs.passwords import hasher
 from lauschen.serve.first_run import open_data
-from lauschen.store import credentials, devices, staff, stays
+from lauschen.store import credentials, devices, stays
 from lauschen.store.db import atomic, migrate, open_reader, open_writer
 from lauschen.store.house import access_devices, dialects, networks, plans, rules, settings, ways
 from lauschen.store.keys import KEY_NAME, KeyRing, make_key_file
+from lauschen.store.people import staff
 from lauschen.store.stays import Stay
 from tests.place import Place
 from tests.real.bed import Bed

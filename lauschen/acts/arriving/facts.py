@@ -95,7 +95,7 @@ def offer_trust(tx: Tx, picture: Picture, arrival: Arrival, network: NetworkId) 
 
 
 def _is_good(tx: Tx, grant: Grant) -> bool:
-    return judge(tx.house.plans[grant.plan], grant, tx.now).reason is None
+    return judge(tx.house.plan_of(grant), grant, tx.now).reason is None
 
 
 def as_if_asked(standing: Standing) -> Arrival:

@@ -4,6 +4,7 @@ from collections.abc import Mapping
 from dataclasses import replace
 from typing import TypeVar
 
+from lauschen.acts.config.record import changes
 from lauschen.core.decide.reason import Reason
 from lauschen.core.errors import Invalid, NotThere
 from lauschen.core.house.access_device import AccessDevice
@@ -58,7 +59,9 @@ def change_access_device(tx: Tx, device: AccessDevice) -> None:
     check_name("access_device", device.name, device.id, tx.house.access_devices.values())
     _check_dialect_is_there(tx, device.dialect)
     access_devices.save_access_device(tx.conn, device)
-    tx.log("device_changed", access_device=device.id, facts={"name": device.name})
+    before = tx.house.access_devices[device.id]
+    facts = {"name": device.name, **changes(tx.house, before, device)}
+    tx.log("device_changed", access_device=device.id, facts=facts)
 
 
 def change_secret(tx: Tx, device: AccessDeviceId, secret: str) -> None:
@@ -119,7 +122,8 @@ def save_network(tx: Tx, network: GuestNetwork) -> NetworkId:
     else:
         there(tx.house.networks, network.id, "network")
     networks.save_network(tx.conn, network)
-    tx.log("network_saved", network=network.id, facts={"name": network.name})
+    facts = {"name": network.name, **changes(tx.house, tx.house.networks.get(network.id), network)}
+    tx.log("network_saved", network=network.id, facts=facts)
     return network.id
 
 
@@ -168,7 +172,7 @@ def save_role(tx: Tx, role: Role) -> RoleId:
     else:
         there(tx.house.roles, role.id, "role")
     networks.save_role(tx.conn, role)
-    tx.log("role_saved", facts={"name": role.name})
+    tx.log("role_saved", facts={"name": role.name, **changes(tx.house, tx.house.roles.get(role.id), role)})
     return role.id
 
 
@@ -206,7 +210,8 @@ def save_dialect(tx: Tx, dialect: Dialect) -> DialectId:
     else:
         there(tx.house.dialects, dialect.id, "dialect")
         dialects.save_dialect(tx.conn, tx.keys, dialect)
-    tx.log("dialect_saved", facts={"name": dialect.name})
+    before = tx.house.dialects.get(dialect.id)
+    tx.log("dialect_saved", facts={"name": dialect.name, **changes(tx.house, before, dialect)})
     return dialect.id
 
 

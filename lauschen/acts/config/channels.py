@@ -2,6 +2,7 @@
 
 from dataclasses import replace
 
+from lauschen.acts.config.record import changes
 from lauschen.core.errors import Invalid, NotThere
 from lauschen.core.ids import ChannelId
 from lauschen.core.messages.channels import (
@@ -52,14 +53,16 @@ def checked_gateway(gateway: TextGateway) -> TextGateway:
 def save_mail(tx: Tx, server: MailServer) -> None:
     """What waits is tried at once."""
     stored.save_only(tx.conn, tx.keys, Channel.MAIL, checked_mail(server))
-    tx.log("channel_saved", facts={"channel": Channel.MAIL, "name": server.host})
+    changed = changes(tx.house, tx.house.channels.mail, server)
+    tx.log("channel_saved", facts={"channel": Channel.MAIL, "name": server.host, **changed})
     _hurry(tx, Channel.MAIL)
 
 
 def save_text(tx: Tx, gateway: TextGateway) -> None:
     """What waits is tried at once."""
     stored.save_only(tx.conn, tx.keys, Channel.TEXT, checked_gateway(gateway))
-    tx.log("channel_saved", facts={"channel": Channel.TEXT, "name": gateway.call.url[:60]})
+    changed = changes(tx.house, tx.house.channels.text, gateway)
+    tx.log("channel_saved", facts={"channel": Channel.TEXT, "name": gateway.call.url[:60], **changed})
     _hurry(tx, Channel.TEXT)
 
 
@@ -90,7 +93,11 @@ def save_receiver(tx: Tx, receiver: SyslogServer | Webhook) -> ChannelId:
     else:
         read_address(receiver.url)
     kind = Channel.SYSLOG if isinstance(receiver, SyslogServer) else Channel.WEBHOOK
-    tx.log("channel_saved", facts={"channel": kind, "name": receiver.name})
+    there = tx.house.channels.syslog + tx.house.channels.webhooks
+    before = next((one for one in there if one.id == receiver.id), None)
+    tx.log(
+        "channel_saved", facts={"channel": kind, "name": receiver.name, **changes(tx.house, before, receiver)}
+    )
     return stored.save_receiver(tx.conn, tx.keys, receiver)
 
 
@@ -114,4 +121,5 @@ def save_template(tx: Tx, key: TemplateKey, template: Template | None) -> None:
     if template is not None:
         check_message(kind, channel, template)
     stored.save_template(tx.conn, key, template if template != OURS[key] else None)
-    tx.log("template_saved", facts={"channel": channel, "about": kind})
+    before, after = tx.house.channels.templates.get(key, OURS[key]), template or OURS[key]
+    tx.log("template_saved", facts={"channel": channel, "about": kind, **changes(tx.house, before, after)})

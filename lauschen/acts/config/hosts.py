@@ -3,6 +3,7 @@
 from dataclasses import replace
 
 from lauschen.acts.config.changes import there
+from lauschen.acts.config.record import changes
 from lauschen.core.errors import Invalid
 from lauschen.core.house.checks import check_room
 from lauschen.core.house.host import Host
@@ -34,7 +35,8 @@ def save_host(tx: Tx, wanted: Host) -> HostId:
         return added
     there(tx.house.hosts, wanted.id, "host")
     stored.save_host(tx.conn, wanted)
-    tx.log("host_changed", facts={"host": wanted.name})
+    facts = {"host": wanted.name, **changes(tx.house, tx.house.hosts.get(wanted.id), wanted)}
+    tx.log("host_changed", facts=facts)
     return wanted.id
 
 

@@ -1,9 +1,10 @@
 """Plans and rules: the limits of what is issued, and where whoever is let in is placed."""
 
 from collections.abc import Sequence
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
 from lauschen.acts.config.changes import check_guest_role
+from lauschen.acts.config.record import changes
 from lauschen.core.errors import Invalid, NotThere
 from lauschen.core.house.checks import check_name, check_room
 from lauschen.core.house.rule import Rule
@@ -16,6 +17,14 @@ from lauschen.store.house import plans, rules, settings
 MOST_RULES = 200
 
 
+@dataclass(frozen=True, slots=True)
+class _Rules:
+    """As the record has them."""
+
+    rules: tuple[Rule, ...]
+    role: RoleId | None
+
+
 def save_plan(tx: Tx, plan: Plan) -> PlanId:
     """A new one when its id is 0. Whoever is in by it has the new limits at the next look, some seconds later."""
     check_name("plan", plan.name, plan.id, tx.house.offered_plans)
@@ -26,7 +35,8 @@ def save_plan(tx: Tx, plan: Plan) -> PlanId:
         _there(tx, plan.id)
         plans.save_plan(tx.conn, plan)
         devices.reconsider_soon(tx.conn, plan.id, tx.now)
-    tx.log("plan_saved", facts={"name": plan.name})
+    facts = {"name": plan.name, **changes(tx.house, tx.house.plans.get(plan.id), plan)}
+    tx.log("plan_saved", facts=facts)
     return plan.id
 
 
@@ -61,7 +71,10 @@ def put_rules(tx: Tx, wanted: Sequence[Rule], last_role: RoleId | None) -> None:
     rules.put_rules(tx.conn, wanted)
     settings.set_last_role(tx.conn, last_role)
     devices.reconsider_soon(tx.conn, None, tx.now)
-    tx.log("rules_saved", facts={"count": len(wanted)})
+    before, after = (
+        _Rules(*one) for one in ((tx.house.rules, tx.house.last_role), (tuple(wanted), last_role))
+    )
+    tx.log("rules_saved", facts={"count": len(wanted), **changes(tx.house, before, after)})
 
 
 def _there(tx: Tx, plan: PlanId) -> Plan:

@@ -3,6 +3,7 @@
 from dataclasses import replace
 
 from lauschen.acts.config.changes import check_guest_role
+from lauschen.acts.config.record import changes
 from lauschen.acts.moving.moves import end_stay
 from lauschen.core.decide.reason import Reason
 from lauschen.core.errors import Invalid, NotThere
@@ -32,7 +33,8 @@ def save_trusted(tx: Tx, wanted: Trusted) -> TrustedId:
         raise NotThere("trusted")
     stored.save_trusted(tx.conn, wanted.id, wanted.name, wanted.role)
     stored.reconsider_by(tx.conn, wanted.id, tx.now)
-    tx.log("trusted_changed", facts={"name": wanted.name})
+    before = next(one for one in tx.house.trusted if one.id == wanted.id)
+    tx.log("trusted_changed", facts={"name": wanted.name, **changes(tx.house, before, wanted)})
     return wanted.id
 
 

@@ -2,6 +2,7 @@
 
 from lauschen.acts.arriving.admitting import begin_admission
 from lauschen.acts.arriving.placing import hold_again
+from lauschen.acts.desk.within import check_more_time, check_theirs, check_there
 from lauschen.acts.moving.moves import end_stay, let_in
 from lauschen.acts.staying.reconsidering import reconsider
 from lauschen.core.decide.judge import judge, seats_of
@@ -63,9 +64,9 @@ def give_time(tx: Tx, credential: CredentialId, seconds: int) -> None:
     """*Give time*: whoever is in by this voucher stays longer, and whom its time held is let in again."""
     if not 60 <= seconds <= MOST_GIVEN_S:
         raise Invalid("seconds_out_of_range", field="seconds", mend="Give between a minute and 31 days.")
+    check_theirs(tx, credential)
+    check_more_time(tx, credential, seconds)
     grants = allowances.allowances_of(tx.conn, credential)
-    if not grants:
-        raise NotThere("voucher")
     if grants[0].use.withdrawn_at is not None:
         raise Invalid("withdrawn", field="voucher", mend="This voucher was withdrawn; issue another one.")
     held, inside = held_by(tx, credential), devices.standings_where_admitted(tx.conn, credential)
@@ -73,7 +74,7 @@ def give_time(tx: Tx, credential: CredentialId, seconds: int) -> None:
         if grant.allowance is None:
             grant.allowance = allowances.begin_allowance(tx.conn, credential, None)
         # Time given to one that ran out counts from now, not from the moment it ran out.
-        missing = missing_seconds(tx.house.plans[grant.plan], grant.use, tx.now)
+        missing = missing_seconds(tx.house.plan_of(grant), grant.use, tx.now)
         allowances.give(tx.conn, grant.allowance, seconds + missing)
     last = grants[0].use.valid_until
     if last is not None:
@@ -85,6 +86,7 @@ def give_time(tx: Tx, credential: CredentialId, seconds: int) -> None:
 def withdraw(tx: Tx, credential: CredentialId) -> None:
     """*Withdraw*: the voucher lets nobody in any more, and whoever is in by it goes back to the door."""
     credentials.get_credential(tx.conn, credential)
+    check_theirs(tx, credential)
     credentials.withdraw(tx.conn, credential, tx.now)
     inside = devices.standings_where_admitted(tx.conn, credential)
     for standing in inside:
@@ -94,6 +96,7 @@ def withdraw(tx: Tx, credential: CredentialId) -> None:
 
 def forget_away(tx: Tx, credential: CredentialId) -> None:
     """*Forget*: its devices that have left are not let back in without the page; those that are here stay."""
+    check_theirs(tx, credential)
     away = [
         standing
         for standing in devices.standings_where_admitted(tx.conn, credential)
@@ -109,6 +112,7 @@ def forget_away(tx: Tx, credential: CredentialId) -> None:
 
 def try_move_again(tx: Tx, mac: Mac, network: NetworkId) -> None:
     """Sends an unconfirmed change again at once."""
+    check_there(tx, network)
     wish = wanted.find_wanted(tx.conn, mac, network)
     if wish is None:
         raise NotThere("change")
@@ -124,6 +128,7 @@ def try_move_again(tx: Tx, mac: Mac, network: NetworkId) -> None:
 
 
 def _standing(tx: Tx, mac: Mac, network: NetworkId) -> Standing:
+    check_there(tx, network)
     standing = devices.find_standing(tx.conn, mac, network)
     if standing is None:
         raise NotThere("device")
@@ -136,7 +141,7 @@ def tell_of_more(tx: Tx, credential: CredentialId, held: list[Standing], inside:
     for standing in inside:
         if standing.state is State.INSIDE:
             reconsider(tx, standing, tell=True)
-    for standing in held[: seats_of(tx.house.plans[grant.plan], grant)]:
+    for standing in held[: seats_of(tx.house.plan_of(grant), grant)]:
         _readmit(tx, standing, credential)
 
 
@@ -152,7 +157,7 @@ def held_by(tx: Tx, credential: CredentialId) -> list[Standing]:
 def _readmit(tx: Tx, standing: Standing, credential: CredentialId) -> None:
     """Whoever was held by a limit is let in by it again, if it is over no more."""
     for grant in allowances.allowances_of(tx.conn, credential):
-        verdict = judge(tx.house.plans[grant.plan], grant, tx.now)
+        verdict = judge(tx.house.plan_of(grant), grant, tx.now)
         if verdict.reason is None:
             admission = begin_admission(tx, standing.mac, standing.network, grant)
             let_in(tx, standing, admission.id, verdict.good_until, 0.0)

@@ -8,17 +8,22 @@ from contextlib import suppress
 from functools import lru_cache
 from pathlib import Path
 
+from lauschen.acts.desk.within import limits_of
 from lauschen.core.actor import Actor
 from lauschen.core.errors import Invalid, Unavailable
 from lauschen.core.ids import BatchId, CredentialId, PlanId
-from lauschen.core.limits.terms import AS_PLAN, Terms
+from lauschen.core.limits.terms import AS_PLAN, Terms, plan_with
+from lauschen.core.people.limits import check_given
 from lauschen.core.ways.kinds import WayIn
 from lauschen.core.words.codes import CODE_COUNT, make_code
 from lauschen.road.road import Road
 from lauschen.road.tx import Tx
 from lauschen.road.worker import Worker
 from lauschen.store import credentials
+from lauschen.store.credentials import Said
 from lauschen.store.keys import KeyRing, read_key_file
+from lauschen.store.people import issued_once
+from lauschen.store.people.issued_once import Once
 
 MOST_VOUCHERS = 10_000
 MOST_DEVICES = 999
@@ -35,31 +40,61 @@ async def issue_vouchers(
     *,
     plan: PlanId,
     size: int,
-    label: str,
+    said: Said,
     by: Actor,
     terms: Terms = AS_PLAN,
+    once: Once | None = None,
     made: Callable[[int], None] = lambda _: None,
 ) -> BatchId:
     """Issues all of them or, seen from outside, none. In slices, so that no packet waits for a large batch.
 
     `made` is told how many there are so far. When it is cancelled or raises, what was made is taken back.
+    `once`: the request's own name, under which nothing is issued twice.
     """
 
-    def begin(tx: Tx) -> BatchId:
-        check_terms(tx, terms)
-        return begin_batch(tx, plan=plan, size=size, label=label)
+    def begin(tx: Tx) -> tuple[BatchId, bool]:
+        return issue_once(tx, once, lambda tx: begin_batch(tx, plan=plan, size=size, said=said, terms=terms))
 
-    batch = await road.act(begin, by=by)
+    def issue_few(tx: Tx) -> tuple[BatchId, bool]:
+        batch, is_new = begin(tx)
+        if is_new:
+            draw_vouchers(tx, batch=batch, plan=plan, count=size, terms=terms)
+            finish_batch(tx, batch=batch, plan=plan, size=size)
+        return batch, is_new
+
+    if size <= FEW:
+        return (await road.act(issue_few, by=by))[0]
+    batch, is_new = await road.act(begin, by=by)
+    if not is_new:
+        return batch
     try:
-        if size <= FEW:
-            await road.act(lambda tx: draw_vouchers(tx, batch=batch, plan=plan, count=size, terms=terms))
-        else:
-            await _issue_many(road, worker, key_file, batch, plan, size, terms, made)
+        await _issue_many(road, worker, key_file, batch, plan, size, terms, made)
         await road.act(lambda tx: finish_batch(tx, batch=batch, plan=plan, size=size), by=by)
     except BaseException:
         await asyncio.shield(_take_back(road, batch))
         raise
     return batch
+
+
+def issue_once(tx: Tx, once: Once | None, issue: Callable[[Tx], BatchId]) -> tuple[BatchId, bool]:
+    """What was issued under this name before, and False; else what `issue` issues, remembered under it, and True.
+
+    Invalid when something else was asked for under it, or the same is under way.
+    """
+    if once is None or tx.staff is None:
+        return issue(tx), True
+    known = issued_once.find(tx.conn, tx.staff, once)
+    if known is None:
+        batch = issue(tx)
+        issued_once.note(tx.conn, tx.staff, once, batch, tx.now)
+        return batch, True
+    batch, is_same = known
+    if not is_same:
+        mend = "Something else was issued under this key. Each request has a key of its own."
+        raise Invalid("key_used", field="Idempotency-Key", mend=mend)
+    if not credentials.is_valid(tx.conn, batch):
+        raise Invalid("under_way", field="Idempotency-Key", mend="This very request is being carried out.")
+    return batch, False
 
 
 async def _take_back(road: Road, batch: BatchId) -> None:
@@ -71,8 +106,10 @@ async def _take_back(road: Road, batch: BatchId) -> None:
             pass
 
 
-def check_terms(tx: Tx, terms: Terms) -> None:
+def _check_terms(tx: Tx, terms: Terms) -> None:
     """Invalid when nobody could ever use it."""
+    if terms.network is not None and terms.network not in tx.house.networks:
+        raise Invalid("network", field="network", mend="Choose one that is there.")
     if terms.devices is not None and not 1 <= terms.devices <= MOST_DEVICES:
         raise Invalid("devices_out_of_range", field="devices", mend=f"1 to {MOST_DEVICES} devices.")
     if terms.valid_until is not None and terms.valid_until <= tx.now:
@@ -81,14 +118,20 @@ def check_terms(tx: Tx, terms: Terms) -> None:
         raise Invalid("until_before", field="until", mend="It would end before it begins.")
 
 
-def begin_batch(tx: Tx, *, plan: PlanId, size: int, label: str) -> BatchId:
-    """A batch that is not valid yet: its vouchers come in slices, and `finish_batch` makes them count."""
+def begin_batch(tx: Tx, *, plan: PlanId, size: int, said: Said, terms: Terms = AS_PLAN) -> BatchId:
+    """A batch that is not valid yet: its vouchers come in slices, and `finish_batch` makes them count.
+
+    Invalid for what nobody could use, or whoever acts may not give.
+    """
+    _check_terms(tx, terms)
     found = tx.house.plans.get(plan)
     if found is None or found.is_removed:
         raise Invalid("plan_unknown", field="plan", mend="Choose one of the plans.")
     if not 1 <= size <= MOST_VOUCHERS:
         raise Invalid("count_out_of_range", field="count", mend=f"Issue 1 to {MOST_VOUCHERS} at a time.")
-    return credentials.add_batch(tx.conn, plan=plan, size=size, label=label, now=tx.now, by=tx.staff)
+    limited = found if terms.own is None else plan_with(found, terms.own)
+    check_given(limits_of(tx), limited, terms, size, tx.now)
+    return credentials.add_batch(tx.conn, plan=plan, size=size, said=said, now=tx.now, by=tx.staff)
 
 
 def draw_vouchers(tx: Tx, *, batch: BatchId, plan: PlanId, count: int, terms: Terms = AS_PLAN) -> None:

@@ -1,6 +1,8 @@
 """Guest passes: each for a named person, with a code that is proposed or chosen."""
 
-from lauschen.acts.desk.issuing import begin_batch, check_terms, draw_one
+from dataclasses import replace
+
+from lauschen.acts.desk.issuing import begin_batch, draw_one
 from lauschen.core.errors import Invalid
 from lauschen.core.ids import BatchId, PlanId
 from lauschen.core.limits.terms import AS_PLAN, Terms
@@ -8,22 +10,23 @@ from lauschen.core.ways.kinds import WayIn
 from lauschen.core.ways.offers.chosen import check_chosen
 from lauschen.road.tx import Tx
 from lauschen.store import credentials
+from lauschen.store.credentials import Said
 
 
 def issue_pass(
-    tx: Tx, *, name: str, plan: PlanId, terms: Terms = AS_PLAN, code: str | None = None
+    tx: Tx, *, said: Said, plan: PlanId, terms: Terms = AS_PLAN, code: str | None = None
 ) -> BatchId:
     """A pass, valid at once. `code`: what was chosen; None draws one."""
-    if not name.strip():
+    if not said.label.strip():
         raise Invalid("name_missing", field="label", mend="A guest pass is for a person: say for whom.")
-    check_terms(tx, terms)
-    batch = begin_batch(tx, plan=plan, size=1, label=name.strip())
+    said = replace(said, label=said.label.strip())
+    batch = begin_batch(tx, plan=plan, size=1, said=said, terms=terms)
     if code:
-        _add_chosen(tx, batch, plan, terms, code, name)
+        _add_chosen(tx, batch, plan, terms, code, said.label)
     else:
         draw_one(tx, way=WayIn.GUEST_PASS, batch=batch, plan=plan, terms=terms)
     credentials.make_valid(tx.conn, batch)
-    tx.log("pass_issued", facts={"name": name.strip(), "plan": plan, "batch": batch})
+    tx.log("pass_issued", facts={"name": said.label, "plan": plan, "batch": batch})
     return batch
 
 

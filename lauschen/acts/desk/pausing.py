@@ -1,6 +1,7 @@
 """*Pause*, *resume* and *new code* of something that was issued."""
 
 from lauschen.acts.desk.helping import held_by, log_of_credential, tell_of_more
+from lauschen.acts.desk.within import check_theirs
 from lauschen.acts.moving.moves import end_stay
 from lauschen.core.decide.reason import Reason
 from lauschen.core.errors import Invalid
@@ -51,6 +52,7 @@ def draw_new_code(tx: Tx, credential: CredentialId) -> str:
 
 
 def _there(tx: Tx, credential: CredentialId) -> Issued:
+    check_theirs(tx, credential)
     issued = credentials.get_issued(tx.conn, tx.keys, credential)
     if issued.grant.use.withdrawn_at is not None:
         raise Invalid("withdrawn", field="voucher", mend="It was withdrawn, and lets nobody in.")

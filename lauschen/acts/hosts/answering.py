@@ -4,6 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from lauschen.acts.desk.issuing import begin_batch, draw_one
+from lauschen.acts.desk.within import check_there, limits_of
 from lauschen.acts.hosts.addresses import address_of
 from lauschen.acts.hosts.putting import person_of, put_question, tell_of
 from lauschen.acts.hosts.waiting import way_of
@@ -14,9 +15,9 @@ from lauschen.acts.page.visiting import is_in
 from lauschen.core.decide.standing import State
 from lauschen.core.errors import Invalid, NotThere
 from lauschen.core.house.house import House
-from lauschen.core.ids import CredentialId, HostId, PlanId, VouchingId
+from lauschen.core.ids import CredentialId, HostId, NetworkId, PlanId, VouchingId
 from lauschen.core.limits.left import CredentialState, credential_state
-from lauschen.core.limits.terms import AS_PLAN, Terms
+from lauschen.core.limits.terms import Terms
 from lauschen.core.messages.message import About, Draft, Kind
 from lauschen.core.ways.kinds import WayIn
 from lauschen.core.ways.offers.code import Code
@@ -25,6 +26,7 @@ from lauschen.core.ways.sponsor import Sponsor
 from lauschen.core.ways.vouching import LONGEST_WORD, Length, Role, VouchingState, lengths
 from lauschen.road.tx import Tx
 from lauschen.store import allowances, credentials, visits
+from lauschen.store.credentials import Said
 from lauschen.store.hosts import questions, vouchings
 from lauschen.store.hosts.questions import Person, Question
 from lauschen.store.hosts.vouchings import Vouching
@@ -68,6 +70,7 @@ def answer_by_desk(tx: Tx, vouching_id: VouchingId, answer: Answer) -> None:
     vouching = vouchings.get_vouching(tx.conn, tx.keys, vouching_id)
     if vouching is None:
         raise NotThere("vouching")
+    check_there(tx, vouching.network)
     way = _waits(tx, vouching)
     if answer.length is None:
         _say_no(tx, vouching, answer)
@@ -108,7 +111,7 @@ def count_good(tx: Tx, person: Person) -> int:
 
 def _is_good(tx: Tx, credential: CredentialId) -> bool:
     grant = allowances.allowances_of(tx.conn, credential)[0]
-    state = credential_state(tx.house.plans[grant.plan], grant.use, tx.now)
+    state = credential_state(tx.house.plan_of(grant), grant.use, tx.now)
     return state in (CredentialState.FRESH, CredentialState.RUNNING, CredentialState.PAUSED)
 
 
@@ -144,9 +147,10 @@ def _say_yes(
     length = next((one for one in choices if one.key == answer.length), None)
     if length is None:
         raise Invalid("length", field="length", mend="Choose one of the lengths that are offered.")
-    terms = AS_PLAN if length.seconds is None else Terms(valid_until=tx.now + length.seconds)
+    until = None if length.seconds is None else tx.now + length.seconds
+    terms = Terms(valid_until=until, network=_where(tx, vouching, question))
     label = vouching.answers.get(NAME) or vouching.answers.get(MAIL) or vouching.answers.get(PHONE) or ""
-    batch = begin_batch(tx, plan=length.plan, size=1, label=label)
+    batch = begin_batch(tx, plan=length.plan, size=1, said=Said(label), terms=terms)
     credential, code = draw_one(tx, way=WayIn.SPONSOR, batch=batch, plan=length.plan, terms=terms)
     credentials.make_valid(tx.conn, batch)
     vouchings.settle(
@@ -161,6 +165,13 @@ def _say_yes(
             send_issued(tx, credential, address, network=vouching.network)
         except Invalid as refused:
             note_not_written(tx, Kind.PASS, refused, mac=vouching.mac, network=vouching.network)
+
+
+def _where(tx: Tx, vouching: Vouching, question: Question | None) -> NetworkId | None:
+    """Where alone the code is good: here, when whoever says yes may not say it everywhere."""
+    host = tx.house.hosts.get(question.person.host) if question and question.person.host is not None else None
+    is_bound = bool(limits_of(tx).networks) if host is None else bool(host.networks)
+    return vouching.network if is_bound else None
 
 
 def _let_in(tx: Tx, vouching: Vouching, code: str) -> None:

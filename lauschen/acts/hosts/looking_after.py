@@ -87,7 +87,7 @@ def _check_time(tx: Tx, person: Person, credential: CredentialId, seconds: int) 
         raise Invalid("host_removed", field="", mend="You are no longer on the list of hosts.")
     longest = host.longest_minutes if host is not None else None
     grant = credentials.get_issued(tx.conn, tx.keys, credential).grant
-    remains = left(tx.house.plans[grant.plan], grant.use, tx.now).seconds
+    remains = left(tx.house.plan_of(grant), grant.use, tx.now).seconds
     if longest is not None and remains is not None and remains + seconds > longest * 60:
         mend = "That would be longer than you may give."
         raise Invalid("longer_than_may", field="seconds", mend=mend)

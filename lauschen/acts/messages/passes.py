@@ -58,11 +58,11 @@ def send_issued(
 def words_of(tx: Tx, issued: Issued, lang: str, password: str = "") -> tuple[Kind, dict[str, str]]:
     """What a message about it says."""
     house, grant = tx.house, issued.grant
-    label = "" if issued.batch is None else credentials.get_batch(tx.conn, issued.batch).label
+    label = "" if issued.batch is None else credentials.get_batch(tx.conn, issued.batch).said.label
     words = {
         "name": label,
         "wifi": slip_networks(house, grant.way, lang),
-        "limits": limits_of(house, house.plans[grant.plan], grant, lang),
+        "limits": limits_of(house, house.plan_of(grant), grant, lang),
         "page": page_words(house),
         "site": house.site_name,
     }

@@ -22,6 +22,7 @@ from lauschen.core.ways.self_registration import CONFIRMS, NEEDS, Delivery, Self
 from lauschen.core.words.mac import spell_mac
 from lauschen.road.tx import Tx
 from lauschen.store import credentials
+from lauschen.store.credentials import Said
 from lauschen.store.messages import registrations
 from lauschen.store.visits import Visit, visit_hash
 
@@ -148,7 +149,7 @@ def _ask_to_confirm(
 def _issue(tx: Tx, way: SelfRegistration, form: Form) -> tuple[CredentialId, str]:
     """A batch of one, as the desk issues them: so it is shown, given time, sent again and withdrawn there too."""
     label = form.answers.get(NAME) or form.answers.get(MAIL) or form.answers.get(PHONE) or ""
-    batch = begin_batch(tx, plan=way.plan, size=1, label=label)
+    batch = begin_batch(tx, plan=way.plan, size=1, said=Said(label))
     drawn = draw_one(tx, way=WayIn.SELF_REGISTRATION, batch=batch, plan=way.plan)
     credentials.make_valid(tx.conn, batch)
     return drawn

@@ -28,11 +28,25 @@ class OwnTerms(Model):
     devices: int | None = Field(default=None, ge=1, le=999)
     seats: Seats = Seats.AT_ONCE
     """How devices are counted."""
+    seconds: int | None = Field(default=None, ge=60, le=10 * 366 * 86_400)
+    """From first use, in place of the plan's; so are the next three."""
+    octets: int | None = Field(default=None, ge=1_000_000, le=10**15)
+    down_bps: int | None = Field(default=None, ge=8_000, le=10**12)
+    up_bps: int | None = Field(default=None, ge=8_000, le=10**12)
+    network: int | None = Field(default=None, ge=0, le=2**53 - 1)
+    """Where alone it is good."""
+    label: str = Field(default="", max_length=80)
+    """For whom."""
+    words: str = Field(default="", max_length=200)
+    """*Words to the guest*: they read them on the slip, in the message and on the page."""
+    note: str = Field(default="", max_length=500)
+    """*Note for us*: no guest ever sees it."""
+    price: int | None = Field(default=None, ge=0, le=10**9)
+    """Of each, in hundredths."""
 
 
 class Issue(OwnTerms):
     count: int = Field(ge=1, le=10_000)
-    label: str = Field(default="", max_length=80)
 
 
 class JobOut(Model):
@@ -60,16 +74,12 @@ class SendTo(Model):
 
 
 class IssuePass(OwnTerms):
-    label: str = Field(min_length=1, max_length=80)
-    """For whom."""
     code: str | None = Field(default=None, max_length=40)
     """As it was chosen; None has one proposed."""
     send: SendTo | None = None
 
 
 class IssueAccount(OwnTerms):
-    label: str = Field(min_length=1, max_length=80)
-    """For whom."""
     name: str = Field(min_length=1, max_length=80)
     """As the guest types it."""
     password: str | None = Field(default=None, max_length=128)
@@ -88,7 +98,8 @@ class AccountOut(Model):
     """An account with its password, which is shown this once."""
 
     batch: "BatchOut"
-    password: str
+    password: str | None
+    """None when the very same request came before: it was shown then."""
 
 
 class SentOut(Model):
@@ -110,6 +121,8 @@ class IssuedOut(Model):
     id: int
     way: str
     code: str
+    is_hidden: bool
+    """The code is not for whoever looks: dots stand in its place."""
     devices: int | None
     """So many it is for; None: any number."""
     seats: Seats
@@ -158,10 +171,34 @@ class PasscodeOut(Model):
     """It goes on for an overlap only."""
 
 
+class NetworkOut(Model):
+    """Where something that is issued can be good."""
+
+    id: int
+    name: str
+    ssid: str
+    ways: list[str]
+    """Of what is issued at the desk, those that it takes."""
+    closed: str | None
+    """Why nobody gets in there now."""
+
+
+class BoundsOut(Model):
+    """What whoever looks may give at most; None: anything."""
+
+    longest_seconds: int | None
+    most_at_once: int | None
+    most_devices: int | None
+    needs_network: bool
+    """They must say which network it is good on."""
+
+
 class DeskOut(Model):
     """What Desk needs before the first key is pressed."""
 
     plans: list[PlanOut]
+    networks: list[NetworkOut]
+    bounds: BoundsOut
     batches: list[BatchOut]
     site: str
     passcodes: list[PasscodeOut]

@@ -7,7 +7,8 @@ from fastapi import APIRouter, Response
 
 from lauschen.acts.desk import accounts, passes, pausing
 from lauschen.acts.desk import helping as staff_acts
-from lauschen.acts.desk.issuing import issue_vouchers
+from lauschen.acts.desk.issuing import issue_once, issue_vouchers
+from lauschen.acts.desk.within import check_theirs
 from lauschen.acts.messages.passes import Address, send_issued
 from lauschen.api.desk.models import (
     AccountOut,
@@ -26,20 +27,22 @@ from lauschen.api.desk.models import (
 from lauschen.api.desk.passwords import new_password
 from lauschen.api.desk.shapes import (
     batch_out,
+    bounds_out,
     issued_list,
     job_out,
+    networks_out,
     one_out,
     passcodes_out,
     plan_out,
     sends,
 )
 from lauschen.api.desk.sheet import make_sheet
-from lauschen.api.door.asking import Helps, Id, Issues, Looks, Row, TheOffice
+from lauschen.api.door.asking import Helps, Id, Issues, Key, Looks, Row, TheOffice, TheSession
 from lauschen.api.door.office import Office
 from lauschen.core.errors import Invalid, NotThere
-from lauschen.core.ids import BatchId, CredentialId, PlanId
+from lauschen.core.ids import BatchId, CredentialId, NetworkId, PlanId, StaffId
 from lauschen.core.limits.civil import read_civil
-from lauschen.core.limits.terms import Terms
+from lauschen.core.limits.terms import Own, Terms
 from lauschen.core.messages.message import Channel
 from lauschen.core.ways.account import check_login_name
 from lauschen.core.ways.kinds import WayIn
@@ -50,6 +53,9 @@ from lauschen.road.jobs import LongJob
 from lauschen.road.tx import Tx
 from lauschen.store import accounts as stored_accounts
 from lauschen.store import credentials
+from lauschen.store.credentials import Said
+from lauschen.store.people.issued_once import Once
+from lauschen.store.people.sessions import StaffSession
 
 router = APIRouter(tags=["desk"])
 SHOWN_S = 2 * 86_400
@@ -58,13 +64,15 @@ VOUCHER_PAGE = 100
 
 
 @router.get("/desk")
-async def desk(_: Looks, office: TheOffice) -> DeskOut:
+async def desk(_: Looks, viewer: TheSession, office: TheOffice) -> DeskOut:
     """Plans to choose from, and what was issued in the last two days, newest first."""
-    shaper = office.shaper()
-    house = shaper.house
+    shaper = office.shaper(viewer)
+    house, limits = shaper.house, viewer.limits
     since = shaper.now - SHOWN_S
     return DeskOut(
-        plans=[plan_out(plan) for plan in house.offered_plans],
+        plans=[plan_out(p) for p in house.offered_plans if not limits.plans or p.id in limits.plans],
+        networks=networks_out(house, limits),
+        bounds=bounds_out(limits),
         batches=[batch_out(shaper, b) for b in credentials.batches_since(office.reader, since, MOST_BATCHES)],
         site=house.site_name,
         passcodes=passcodes_out(shaper),
@@ -79,7 +87,9 @@ async def desk(_: Looks, office: TheOffice) -> DeskOut:
 
 
 @router.post("/batches", status_code=201)
-async def issue(actor: Issues, office: TheOffice, wish: Issue) -> BatchOut:
+async def issue(
+    actor: Issues, viewer: TheSession, office: TheOffice, wish: Issue, key: Key = None
+) -> BatchOut:
     """Issues vouchers: all of them, or none."""
     batch = await issue_vouchers(
         office.road,
@@ -87,30 +97,37 @@ async def issue(actor: Issues, office: TheOffice, wish: Issue) -> BatchOut:
         office.key_file,
         plan=PlanId(wish.plan),
         size=wish.count,
-        label=wish.label,
+        said=_said(wish),
         terms=_terms(office, wish),
         by=actor,
+        once=_once("batches", key, wish),
     )
-    return _batch(office, batch, 0)
+    return _batch(office, viewer, batch)
 
 
 @router.post("/passes", status_code=201)
-async def issue_pass(actor: Issues, office: TheOffice, wish: IssuePass) -> BatchOut:
+async def issue_pass(
+    actor: Issues, viewer: TheSession, office: TheOffice, wish: IssuePass, key: Key = None
+) -> BatchOut:
     """Issues a guest pass for one person."""
     terms, address = _terms(office, wish), _address(office, wish.send)
     code = (wish.code or "").strip() or None
 
     def issue(tx: Tx) -> BatchId:
-        batch = passes.issue_pass(tx, name=wish.label, plan=PlanId(wish.plan), terms=terms, code=code)
+        batch = passes.issue_pass(tx, said=_said(wish), plan=PlanId(wish.plan), terms=terms, code=code)
         if address is not None:
             send_issued(tx, credentials.only_of(tx.conn, batch), address)
         return batch
 
-    return _batch(office, await office.road.act(issue, by=actor), 0)
+    once = _once("passes", key, wish)
+    batch, _ = await office.road.act(lambda tx: issue_once(tx, once, issue), by=actor)
+    return _batch(office, viewer, batch)
 
 
 @router.post("/accounts", status_code=201)
-async def issue_account(actor: Issues, office: TheOffice, wish: IssueAccount) -> AccountOut:
+async def issue_account(
+    actor: Issues, viewer: TheSession, office: TheOffice, wish: IssueAccount, key: Key = None
+) -> AccountOut:
     """Issues an account for one person; the password is answered here and never again."""
     terms, address = _terms(office, wish), _address(office, wish.send)
     password, kept = await new_password(
@@ -119,19 +136,20 @@ async def issue_account(actor: Issues, office: TheOffice, wish: IssueAccount) ->
 
     def issue(tx: Tx) -> BatchId:
         batch = accounts.issue_account(
-            tx, holder=wish.label, name=wish.name, password=kept, plan=PlanId(wish.plan), terms=terms
+            tx, said=_said(wish), name=wish.name, password=kept, plan=PlanId(wish.plan), terms=terms
         )
         if address is not None:
             send_issued(tx, credentials.only_of(tx.conn, batch), address, password)
         return batch
 
-    batch = await office.road.act(issue, by=actor)
-    return AccountOut(batch=_batch(office, batch, 0), password=password)
+    once = _once("accounts", key, wish)
+    batch, is_new = await office.road.act(lambda tx: issue_once(tx, once, issue), by=actor)
+    return AccountOut(batch=_batch(office, viewer, batch), password=password if is_new else None)
 
 
 @router.post("/issued/{issued}/password")
 async def set_account_password(
-    actor: Helps, office: TheOffice, issued: Id, wish: NewAccountPassword
+    actor: Helps, viewer: TheSession, office: TheOffice, issued: Id, wish: NewAccountPassword
 ) -> AccountOut:
     """Another password for whoever forgot theirs; the one before lets nobody in any more."""
     credential = CredentialId(issued)
@@ -145,11 +163,11 @@ async def set_account_password(
     await office.road.act(lambda tx: accounts.set_password(tx, credential, kept), by=actor)
     batch = credentials.get_issued(office.reader, office.road.keys, credential).batch
     assert batch is not None
-    return AccountOut(batch=_batch(office, batch, 0), password=password)
+    return AccountOut(batch=_batch(office, viewer, batch), password=password)
 
 
 @router.post("/batches/job", status_code=202)
-async def issue_long(actor: Issues, office: TheOffice, wish: Issue) -> JobOut:
+async def issue_long(actor: Issues, office: TheOffice, wish: Issue, key: Key = None) -> JobOut:
     """Issues vouchers while others are served; asked about and cancelled under /jobs."""
     terms = _terms(office, wish)
 
@@ -163,9 +181,10 @@ async def issue_long(actor: Issues, office: TheOffice, wish: Issue) -> JobOut:
             office.key_file,
             plan=PlanId(wish.plan),
             size=wish.count,
-            label=wish.label,
+            said=_said(wish),
             terms=terms,
             by=actor,
+            once=_once("batches", key, wish),
             made=made,
         )
 
@@ -187,15 +206,16 @@ async def cancel_job(_: Issues, office: TheOffice, job: Id) -> JobOut:
 
 
 @router.get("/batches/{batch}")
-async def read_batch(_: Looks, office: TheOffice, batch: Id, after: Row = 0) -> BatchOut:
+async def read_batch(_: Looks, viewer: TheSession, office: TheOffice, batch: Id, after: Row = 0) -> BatchOut:
     """A batch with up to a hundred of its vouchers, from the one after `after`."""
-    return _batch(office, BatchId(batch), after)
+    return _batch(office, viewer, BatchId(batch), after)
 
 
 @router.get("/batches/{batch}/sheet.pdf", response_class=Response)
-async def sheet(_: Looks, office: TheOffice, batch: Id) -> Response:
+async def sheet(_: Looks, viewer: TheSession, office: TheOffice, batch: Id) -> Response:
     """An A4 sheet of slips, drawn in the worker process."""
     found = credentials.get_batch(office.reader, BatchId(batch))
+    _check_reads(viewer, found.issuer)
     if found.way is WayIn.ACCOUNT:
         mend = "Its password was shown once, and is not kept as it is. *New password* makes another one."
         raise Invalid("account_sheet", field="batch", mend=mend)
@@ -207,60 +227,79 @@ async def sheet(_: Looks, office: TheOffice, batch: Id) -> Response:
 
 
 @router.get("/issued/{issued}/qr.svg", response_class=Response)
-async def qr_code(_: Looks, office: TheOffice, issued: Id) -> Response:
+async def qr_code(_: Looks, viewer: TheSession, office: TheOffice, issued: Id) -> Response:
     """The QR code of one slip."""
     shaper = office.shaper()
     found = credentials.get_issued(office.reader, shaper.keys, CredentialId(issued))
+    _check_reads(viewer, found.issuer)
     svg = io.BytesIO()
     segno.make(slip_address(shaper.house, found.code), error="m", micro=False).save(svg, kind="svg", border=0)
     return Response(svg.getvalue(), media_type="image/svg+xml")
 
 
 @router.post("/issued/{issued}/give-time")
-async def give_time(actor: Helps, office: TheOffice, issued: Id, wish: GiveTime) -> IssuedOut:
+async def give_time(
+    actor: Helps, viewer: TheSession, office: TheOffice, issued: Id, wish: GiveTime
+) -> IssuedOut:
     credential = CredentialId(issued)
     await office.road.act(lambda tx: staff_acts.give_time(tx, credential, wish.seconds), by=actor)
-    return _issued(office, issued)
+    return _issued(office, viewer, issued)
 
 
 @router.post("/issued/{issued}/send")
-async def send(actor: Helps, office: TheOffice, issued: Id, wish: SendTo) -> IssuedOut:
+async def send(actor: Helps, viewer: TheSession, office: TheOffice, issued: Id, wish: SendTo) -> IssuedOut:
     """Writes a message with it to the outbox; of an account without its password, which nobody knows any more."""
     address = _address(office, wish)
     assert address is not None
-    await office.road.act(lambda tx: send_issued(tx, CredentialId(issued), address), by=actor)
-    return _issued(office, issued)
+
+    def write(tx: Tx) -> None:
+        check_theirs(tx, CredentialId(issued))
+        send_issued(tx, CredentialId(issued), address)
+
+    await office.road.act(write, by=actor)
+    return _issued(office, viewer, issued)
 
 
 @router.post("/issued/{issued}/withdraw")
-async def withdraw(actor: Helps, office: TheOffice, issued: Id) -> IssuedOut:
+async def withdraw(actor: Helps, viewer: TheSession, office: TheOffice, issued: Id) -> IssuedOut:
     await office.road.act(lambda tx: staff_acts.withdraw(tx, CredentialId(issued)), by=actor)
-    return _issued(office, issued)
+    return _issued(office, viewer, issued)
 
 
 @router.post("/issued/{issued}/pause")
-async def pause(actor: Helps, office: TheOffice, issued: Id) -> IssuedOut:
+async def pause(actor: Helps, viewer: TheSession, office: TheOffice, issued: Id) -> IssuedOut:
     """Nobody is in by it until it is resumed; its time goes on."""
     await office.road.act(lambda tx: pausing.pause(tx, CredentialId(issued)), by=actor)
-    return _issued(office, issued)
+    return _issued(office, viewer, issued)
 
 
 @router.post("/issued/{issued}/resume")
-async def resume(actor: Helps, office: TheOffice, issued: Id) -> IssuedOut:
+async def resume(actor: Helps, viewer: TheSession, office: TheOffice, issued: Id) -> IssuedOut:
     await office.road.act(lambda tx: pausing.resume(tx, CredentialId(issued)), by=actor)
-    return _issued(office, issued)
+    return _issued(office, viewer, issued)
 
 
 @router.post("/issued/{issued}/forget")
-async def forget(actor: Helps, office: TheOffice, issued: Id) -> IssuedOut:
+async def forget(actor: Helps, viewer: TheSession, office: TheOffice, issued: Id) -> IssuedOut:
     """Its devices that have left are asked again when they come back."""
     await office.road.act(lambda tx: staff_acts.forget_away(tx, CredentialId(issued)), by=actor)
-    return _issued(office, issued)
+    return _issued(office, viewer, issued)
+
+
+def _once(what: str, key: str | None, wish: OwnTerms) -> Once | None:
+    return None if key is None else Once(key, f"{what} {wish.model_dump_json()}")
+
+
+def _said(wish: OwnTerms) -> Said:
+    return Said(wish.label, wish.words.strip(), wish.note.strip(), wish.price)
 
 
 def _terms(office: Office, wish: OwnTerms) -> Terms:
     zone = office.house.zone
+    own = Own(wish.seconds, wish.octets, wish.down_bps, wish.up_bps)
     return Terms(
+        own=None if own == Own() else own,
+        network=None if wish.network is None else NetworkId(wish.network),
         devices=wish.devices,
         seats=wish.seats,
         valid_from=None if wish.since is None else read_civil(wish.since, zone, "since"),
@@ -279,6 +318,11 @@ def _address(office: Office, wish: SendTo | None) -> Address | None:
     return Address(channel, read_phone(wish.to, gateway.countries if gateway else (), "to"), wish.lang)
 
 
+def _check_reads(viewer: StaffSession, issuer: StaffId | None) -> None:
+    if not viewer.reads_code_of(issuer):
+        raise Invalid("code_not_theirs", field="batch", mend="Its code is not for your eyes.")
+
+
 def _job(office: Office, job: int) -> LongJob:
     found = office.jobs.find(job)
     if found is None:
@@ -286,13 +330,13 @@ def _job(office: Office, job: int) -> LongJob:
     return found
 
 
-def _batch(office: Office, batch: BatchId, after: int) -> BatchOut:
-    shaper = office.shaper()
+def _batch(office: Office, viewer: StaffSession, batch: BatchId, after: int = 0) -> BatchOut:
+    shaper = office.shaper(viewer)
     found = credentials.get_batch(office.reader, batch)
     return batch_out(shaper, found, issued_list(shaper, batch, after=after, at_most=VOUCHER_PAGE))
 
 
-def _issued(office: Office, issued: int) -> IssuedOut:
-    shaper = office.shaper()
+def _issued(office: Office, viewer: StaffSession, issued: int) -> IssuedOut:
+    shaper = office.shaper(viewer)
     found = credentials.get_issued(office.reader, shaper.keys, CredentialId(issued))
     return one_out(shaper, found)

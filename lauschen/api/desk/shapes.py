@@ -2,16 +2,27 @@
 
 from typing import Literal
 
-from lauschen.api.desk.models import BatchOut, IssuedOut, JobOut, PasscodeOut, PlanOut, SentOut
+from lauschen.api.desk.models import (
+    BatchOut,
+    BoundsOut,
+    IssuedOut,
+    JobOut,
+    NetworkOut,
+    PasscodeOut,
+    PlanOut,
+    SentOut,
+)
 from lauschen.api.shaping import Shaper
 from lauschen.api.words.plans import plan_words
 from lauschen.core.decide.grant import Grant
 from lauschen.core.decide.judge import seats_of
 from lauschen.core.house.house import House
-from lauschen.core.ids import BatchId, CredentialId
+from lauschen.core.ids import BatchId, CredentialId, StaffId
 from lauschen.core.limits.left import credential_state, left, must_start_by
 from lauschen.core.limits.plan import Plan
 from lauschen.core.messages.message import Channel
+from lauschen.core.people.limits import Limits
+from lauschen.core.ways.kinds import WayIn
 from lauschen.core.words.codes import shown_code
 from lauschen.core.words.slip import limits_of, slip_limits
 from lauschen.core.words.text import visible
@@ -20,6 +31,10 @@ from lauschen.road.jobs import LongJob
 from lauschen.store import credentials
 from lauschen.store.credentials import Batch, Issued
 from lauschen.store.messages import outbox
+
+AT_DESK = (WayIn.VOUCHER, WayIn.GUEST_PASS, WayIn.ACCOUNT)
+HIDDEN = "·····-·····"
+"""In place of a code that is not for whoever looks."""
 
 
 def plan_out(plan: Plan) -> PlanOut:
@@ -43,14 +58,16 @@ def issued_out(
     is_chosen: bool,
     devices_in: int,
     devices_away: int | None = None,
+    issuer: StaffId | None = None,
 ) -> IssuedOut:
-    plan = shaper.house.plans[grant.plan]
+    plan = shaper.house.plan_of(grant)
     remains = left(plan, grant.use, shaper.now)
     is_begun = grant.use.first_used is not None
     return IssuedOut(
         id=credential,
         way=grant.way,
-        code=shown_code(code, is_chosen=is_chosen),
+        code=shown_code(code, is_chosen=is_chosen) if shaper.reads(issuer) else HIDDEN,
+        is_hidden=not shaper.reads(issuer),
         devices=seats_of(plan, grant),
         seats=grant.seats,
         valid_from=grant.use.valid_from,
@@ -83,6 +100,7 @@ def one_out(shaper: Shaper, one: Issued) -> IssuedOut:
         is_chosen=one.is_chosen,
         devices_in=one.devices_in,
         devices_away=one.devices_away,
+        issuer=one.issuer,
     ).model_copy(update={"sent": sent_out(shaper, one.id)})
 
 
@@ -104,6 +122,30 @@ def sent_out(shaper: Shaper, credential: CredentialId) -> SentOut | None:
     )
 
 
+def networks_out(house: House, limits: Limits) -> list[NetworkOut]:
+    """Those that somebody within `limits` may issue for."""
+    return [
+        NetworkOut(
+            id=network.id,
+            name=network.name,
+            ssid=visible(network.shown_as),
+            ways=[way for way in AT_DESK if network.way(way) is not None],
+            closed=None,
+        )
+        for network in house.networks.values()
+        if not limits.networks or network.id in limits.networks
+    ]
+
+
+def bounds_out(limits: Limits) -> BoundsOut:
+    return BoundsOut(
+        longest_seconds=limits.longest_s,
+        most_at_once=limits.most_at_once,
+        most_devices=limits.most_devices,
+        needs_network=bool(limits.networks),
+    )
+
+
 def sends(house: House) -> list[Literal["mail", "text"]]:
     """How something can be sent."""
     channels = house.channels
@@ -116,7 +158,7 @@ def batch_out(shaper: Shaper, batch: Batch, issued: list[IssuedOut] | None = Non
         issued = issued_list(shaper, batch.id, after=0, at_most=1) if batch.size == 1 else []
     return BatchOut(
         id=batch.id,
-        label=visible(batch.label),
+        label=visible(batch.said.label),
         plan=shaper.house.plans[batch.plan].name,
         size=batch.size,
         used=batch.used,
@@ -129,7 +171,9 @@ def batch_out(shaper: Shaper, batch: Batch, issued: list[IssuedOut] | None = Non
 
 
 def passcodes_out(shaper: Shaper) -> list[PasscodeOut]:
-    """Those of all networks that are good now."""
+    """Those of all networks that are good now; none for whoever reads no codes."""
+    if not shaper.reads_passcodes:
+        return []
     return [
         PasscodeOut(network=network.name, code=visible(one.text), until=one.until, is_former=n > 0)
         for network in shaper.house.networks.values()

@@ -86,7 +86,7 @@ def code_size(code: str) -> float:
 
 
 def _slip(canvas: Canvas, x: float, y: float, house: House, batch: Batch, one: Issued) -> None:
-    pad, plan, label = PAD, house.plans[batch.plan], batch.label
+    pad, plan, label = PAD, house.plans[batch.plan], batch.said.label
     top = y + SLIP_H
     canvas.setFillColor(PLUM)
     canvas.setFont("Helvetica-Bold", 11)

@@ -5,15 +5,16 @@ Every endpoint states its need by one dependency (rulings 8.8); a route without 
 
 from typing import Annotated
 
-from fastapi import Depends, Path, Query, Request
+from fastapi import Depends, Header, Path, Query, Request
 
+from lauschen.api.door.gate import client_of
 from lauschen.api.door.office import Office
-from lauschen.core.actor import Actor, person
+from lauschen.core.actor import Actor, person, program
 from lauschen.core.errors import LauschenError, NotThere
 from lauschen.core.ids import Mac
 from lauschen.core.people.duties import MAY, Duty, Need
 from lauschen.core.words.mac import read_mac
-from lauschen.store.staff import StaffSession
+from lauschen.store.people.sessions import StaffSession
 
 LARGEST_ID = 2**53 - 1
 """What every reader of JSON holds exactly, and the database too."""
@@ -22,11 +23,13 @@ LARGEST_ID = 2**53 - 1
 class NotTheirs(LauschenError):
     """What somebody's duty does not let them do."""
 
-    def __init__(self, duty: Duty) -> None:
+    def __init__(self, duty: Duty | None) -> None:
+        """None: it is for people alone, and a program asks."""
         super().__init__(_REFUSED[duty])
 
 
 _REFUSED = {
+    None: "This is for people who sign in, not for a program.",
     Duty.DESK: "This is not for the desk. An administrator of the house can do it.",
     Duty.AUDITOR: "Auditors see everything and change nothing.",
 }
@@ -45,7 +48,12 @@ class Needs:
         found = gate.session(request) if self.need is Need.SESSION else gate.signed_in(request)
         if self.need not in MAY[found.duty]:
             raise NotTheirs(found.duty)
-        return person(found.staff)
+        if not found.is_program:
+            return person(found.staff, client_of(request))
+        if self.need is Need.SESSION:
+            raise NotTheirs(None)
+        await gate.note_program(found.staff)
+        return program(found.staff, client_of(request))
 
 
 async def the_office(request: Request) -> Office:
@@ -68,6 +76,8 @@ Id = Annotated[int, Path(ge=0, le=LARGEST_ID)]
 """Of what an address names."""
 Row = Annotated[int, Query(ge=0, le=LARGEST_ID)]
 """A row to go on from."""
+Key = Annotated[str | None, Header(alias="Idempotency-Key", min_length=1, max_length=200)]
+"""A name that a request to issue gives itself: under it nothing is issued twice."""
 Device = Annotated[Mac, Depends(device_in_path)]
 TheOffice = Annotated[Office, Depends(the_office)]
 TheSession = Annotated[StaffSession, Depends(the_session)]

@@ -1,22 +1,29 @@
-"""Staff sign-in: Argon2id off the loop, a session cookie, and a CSRF value on every change."""
+"""Staff sign-in: Argon2id off the loop, a session cookie, and a CSRF value on every change; programs have a token."""
 
 import secrets
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 from fastapi import Request, Response
 
+from lauschen.acts.people import second
 from lauschen.api.door.tries import SignInTries
-from lauschen.core.actor import person
+from lauschen.core.actor import person, program
 from lauschen.core.errors import Invalid, LauschenError
+from lauschen.core.ids import StaffId
 from lauschen.proofs.passwords import Passwords
 from lauschen.road.road import Road
 from lauschen.road.tx import Tx
-from lauschen.store import staff
-from lauschen.store.staff import StaffMember, StaffSession
+from lauschen.store.people import programs, sessions
+from lauschen.store.people.sessions import StaffSession
+from lauschen.store.people.staff import StaffMember
 
 CSRF_HEADER = "X-Lauschen-Form"
 SESSION_S = 12 * 3600
+BEARER = "Bearer "
+LONGEST_BROWSER = 160
+NOTED_AGAIN_S = 3600.0
+"""When a program asked last is written down so seldom."""
 
 
 class SignInNeeded(LauschenError):
@@ -38,8 +45,10 @@ class Gate:
 
     road: Road
     find: Callable[[str, float], StaffSession | None]
+    find_program: Callable[[str, float], StaffSession | None]
     passwords: Passwords
     tries: SignInTries
+    _noted: dict[StaffId, float] = field(default_factory=dict)
 
     def signed_in(self, request: Request) -> StaffSession:
         """The session of a request; for a change, with its CSRF value."""
@@ -50,18 +59,32 @@ class Gate:
 
     def session(self, request: Request) -> StaffSession:
         """Like `signed_in`, also while the first password waits to be changed."""
-        session = self.of(session_token(request))
+        session = self.of(request)
         if session is None:
             raise SignInNeeded("sign_in_needed", "Sign in first.")
-        if request.method not in ("GET", "HEAD"):
+        # No browser sends a token by itself, so a program needs no CSRF value.
+        if request.method not in ("GET", "HEAD") and not session.is_program:
             given = request.headers.get(CSRF_HEADER, "")
             if not secrets.compare_digest(given.encode(), session.csrf.encode()):
                 raise NotFromHere("The change did not come from this console. Load the page again.")
         return session
 
-    def of(self, token: str) -> StaffSession | None:
-        """The session that a cookie stands for now."""
-        return self.find(token, self.road.clock.now())
+    def of(self, request: Request) -> StaffSession | None:
+        """Whom a request's token or cookie stands for now."""
+        said, now = request.headers.get("authorization"), self.road.clock.now()
+        if said is not None:
+            return self.find_program(said[len(BEARER) :], now) if said.startswith(BEARER) else None
+        return self.find(session_token(request), now)
+
+    async def note_program(self, asking: StaffId) -> None:
+        """Writes down that a program asked, now and then."""
+        now = self.road.clock.now()
+        if now - self._noted.get(asking, float("-inf")) < NOTED_AGAIN_S:
+            return
+        self._noted[asking] = now
+        await self.road.act(
+            lambda tx: programs.note_use(tx.conn, asking, tx.now), by=program(asking), keeps_facts=True
+        )
 
     async def knows(self, member: StaffMember | None, name: str, password: str, client: str) -> bool:
         """Whether a password is right; a wrong one is counted and logged, from the moment it is asked about."""
@@ -70,16 +93,20 @@ class Gate:
         if await self.passwords.matches(member.password_hash if member else None, password):
             self.tries.was_right(guess)
             return True
-        whose = person(member.id) if member is not None else None
+        whose = person(member.id, client) if member is not None else None
         await self.road.act(
             lambda tx: tx.log("sign_in_refused", facts={"from": client}), by=whose, keeps_facts=True
         )
         return False
 
     async def sign_in(
-        self, name: str, password: str, member: StaffMember | None, client: str
+        self, name: str, password: str, code: str, member: StaffMember | None, request: Request
     ) -> tuple[StaffMember, str, str]:
-        """Who it is, with a new session's token and CSRF value; Invalid when name or password are wrong."""
+        """Who it is, with a new session's token and CSRF value; Invalid when one of the three is wrong.
+
+        Whether a code is needed is said to whoever knows the password, and to nobody else.
+        """
+        client = client_of(request)
         if not await self.knows(member, name, password, client) or member is None:
             raise Invalid("sign_in_wrong", field="password", mend="Name and password do not go together.")
         if member.password_until is not None and self.road.clock.now() > member.password_until:
@@ -88,18 +115,41 @@ class Gate:
                 field="password",
                 mend="The first password was good for a day. `lauschen staff password` sets another one.",
             )
-        return member, *await self.begin_session(member, client)
+        if not member.has_second:
+            return member, *await self.begin_session(member.id, request)
+        if not code.strip():
+            raise Invalid(
+                "second_needed", field="code", mend="Six digits from your phone, or a recovery code."
+            )
+        guess = self.tries.begin(name, client, self.road.clock.now())
+        await self.road.clock.sleep(guess.wait_s)
+        made = await self.begin_session(member.id, request, code)
+        self.tries.was_right(guess)
+        return member, *made
 
-    async def begin_session(self, member: StaffMember, client: str) -> tuple[str, str]:
-        """For somebody who has just proved who they are."""
+    async def begin_session(
+        self, staff: StaffId, request: Request, code: str | None = None
+    ) -> tuple[str, str]:
+        """For somebody who has just proved who they are. `code`: of the second factor, taken with it."""
         token, csrf = secrets.token_urlsafe(24), secrets.token_urlsafe(18)
+        client, browser = client_of(request), request.headers.get("user-agent", "")[:LONGEST_BROWSER]
 
         def begin(tx: Tx) -> None:
-            staff.add_session(tx.conn, token, member.id, csrf=csrf, expires=tx.now + SESSION_S)
+            if code is not None:
+                second.prove(tx, staff, code)
+            sessions.add_session(
+                tx.conn, token, staff,
+                csrf=csrf, now=tx.now, expires=tx.now + SESSION_S, source=client, browser=browser,
+            )  # fmt: skip
             tx.log("signed_in", facts={"from": client})
 
-        await self.road.act(begin, by=person(member.id), keeps_facts=True)
+        await self.road.act(begin, by=person(staff, client), keeps_facts=True)
         return token, csrf
+
+
+def client_of(request: Request) -> str:
+    """The address that a request comes from."""
+    return request.client.host if request.client else ""
 
 
 def _is_secure(request: Request) -> bool:

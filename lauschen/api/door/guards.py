@@ -16,7 +16,7 @@ CSP = (
     " connect-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
 )
 HSTS = "max-age=31536000"
-SIGN_IN = "/api/session"
+SIGN_INS = ("/api/session", "/api/invitations")
 SIGN_INS_PER_S = 5
 SIGN_INS_AT_FIRST = 10
 _TITLES = {
@@ -71,7 +71,7 @@ class Guards(Guard):
             return None
         if says_too_large(request.scope["headers"]):
             return 413
-        if request.url.path == SIGN_IN and request.method == "POST":
+        if request.url.path in SIGN_INS and request.method == "POST":
             client = request.client.host if request.client else ""
             return None if self._sign_ins.take(client) else 429
         return None if self._is_signed_in(request) else 401

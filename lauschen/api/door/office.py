@@ -10,6 +10,7 @@ from lauschen.api.door.shared import Shared
 from lauschen.api.door.tries import SignInTries
 from lauschen.api.shaping import Shaper
 from lauschen.core.house.house import House
+from lauschen.core.people.duties import Duty
 from lauschen.http.certificate import Certificate
 from lauschen.notify.carriers import Carriers
 from lauschen.proofs.passwords import Passwords
@@ -17,7 +18,8 @@ from lauschen.radius.listen.registry import Registry
 from lauschen.road.jobs import Jobs
 from lauschen.road.road import Road
 from lauschen.road.worker import Worker
-from lauschen.store import staff
+from lauschen.store.people import sessions
+from lauschen.store.people.sessions import StaffSession
 
 
 @dataclass(slots=True)
@@ -52,7 +54,8 @@ class Office:
     def __post_init__(self) -> None:
         self.gate = Gate(
             self.road,
-            lambda token, at: staff.find_session(self.reader, token, at),
+            lambda token, at: sessions.find_session(self.reader, token, at),
+            lambda token, at: sessions.find_program(self.reader, token, at),
             self.passwords,
             SignInTries(),
         )
@@ -64,5 +67,10 @@ class Office:
     def house(self) -> House:
         return self.road.house
 
-    def shaper(self) -> Shaper:
-        return Shaper(self.house, self.road.keys, self.reader, self.road.clock.now())
+    def shaper(self, viewer: StaffSession | None = None) -> Shaper:
+        """`viewer`: who looks, where codes are shown."""
+        shaper = Shaper(self.house, self.road.keys, self.reader, self.road.clock.now())
+        if viewer is not None:
+            shaper.reads = viewer.reads_code_of
+            shaper.reads_passcodes = viewer.duty is not Duty.AUDITOR
+        return shaper

@@ -2,23 +2,27 @@
 
 from fastapi import APIRouter, Request, Response
 
+from lauschen.acts.people import inviting
 from lauschen.api.door.asking import Anybody, Session, TheOffice, TheSession
-from lauschen.api.door.gate import forget_session, session_token, set_session
-from lauschen.api.door.models import NewPassword, SignIn
+from lauschen.api.door.gate import client_of, forget_session, session_token, set_session
+from lauschen.api.door.models import Accepted, Invited, NewPassword, SignIn
 from lauschen.api.door.models import Session as SessionOut
 from lauschen.api.door.office import Office
+from lauschen.core.actor import person
 from lauschen.core.errors import Invalid
-from lauschen.core.people.duties import MAY, Duty, Need
+from lauschen.core.people.duties import MAY, Need
+from lauschen.core.people.limits import limits_words
 from lauschen.road.tx import Tx
 from lauschen.serve.first_run import forget_first_sign_in
-from lauschen.store import staff
+from lauschen.store.people import invitations, sessions, staff
+from lauschen.store.people.sessions import StaffSession
 
 router = APIRouter(tags=["session"])
 
 
 @router.get("/session")
 async def who(_: Session, session: TheSession, office: TheOffice) -> SessionOut:
-    return _session(office, session.name, session.duty, session.csrf, must_change=session.must_change)
+    return _shown(office, session)
 
 
 @router.post("/session")
@@ -26,15 +30,27 @@ async def sign_in(
     _: Anybody, office: TheOffice, request: Request, response: Response, given: SignIn
 ) -> SessionOut:
     member = staff.find_staff(office.reader, given.name)
-    found, token, csrf = await office.gate.sign_in(given.name, given.password, member, _client(request))
-    set_session(request, response, token)
-    return _session(office, found.name, found.duty, csrf, must_change=found.must_change)
+    signed_in = await office.gate.sign_in(given.name, given.password, given.code, member, request)
+    return _begun(office, request, response, signed_in[1])
+
+
+@router.post("/invitations")
+async def accept_invitation(_: Anybody, office: TheOffice, request: Request, given: Invited) -> Accepted:
+    """The password that somebody chooses by the link in their mail; then they sign in with it."""
+    invited = invitations.find(office.reader, given.token, office.road.clock.now())
+    if invited is None:
+        raise inviting.over()
+    hashed = await office.passwords.hash(given.new)
+    name = await office.road.act(
+        lambda tx: inviting.accept(tx, given.token, hashed), by=person(invited, client_of(request))
+    )
+    return Accepted(name=name)
 
 
 @router.delete("/session", status_code=204)
 async def sign_out(actor: Session, office: TheOffice, request: Request, response: Response) -> None:
     token = session_token(request)
-    await office.road.act(lambda tx: staff.end_session(tx.conn, token), by=actor, keeps_facts=True)
+    await office.road.act(lambda tx: sessions.end_session(tx.conn, token), by=actor, keeps_facts=True)
     forget_session(request, response)
 
 
@@ -51,8 +67,7 @@ async def change_password(
     if given.new == given.old:
         raise Invalid("password_same", field="new", mend="Choose one that differs from the old one.")
     member = staff.find_staff(office.reader, session.name)
-    client = _client(request)
-    if member is None or not await office.gate.knows(member, session.name, given.old, client):
+    if member is None or not await office.gate.knows(member, session.name, given.old, client_of(request)):
         raise Invalid("password_wrong", field="old", mend="The old password is not right.")
     hashed = await office.passwords.hash(given.new)
 
@@ -62,23 +77,26 @@ async def change_password(
 
     await office.road.act(change, by=actor, keeps_facts=True)
     forget_first_sign_in(office.database.parent, session.name)
-    token, csrf = await office.gate.begin_session(member, client)
+    token, _ = await office.gate.begin_session(member.id, request)
+    return _begun(office, request, response, token)
+
+
+def _begun(office: Office, request: Request, response: Response, token: str) -> SessionOut:
     set_session(request, response, token)
-    return _session(office, session.name, session.duty, csrf, must_change=False)
+    session = sessions.find_session(office.reader, token, office.road.clock.now())
+    assert session is not None
+    return _shown(office, session)
 
 
-def _client(request: Request) -> str:
-    return request.client.host if request.client else ""
-
-
-def _session(office: Office, name: str, duty: Duty, csrf: str, *, must_change: bool) -> SessionOut:
+def _shown(office: Office, session: StaffSession) -> SessionOut:
     house = office.house
     return SessionOut(
-        name=name,
-        must_change=must_change,
-        csrf=csrf,
+        name=session.name,
+        must_change=session.must_change,
+        csrf=session.csrf,
         site=house.site_name,
         zone=house.zone.key,
-        duty=duty,
-        may=[need for need in Need if need in MAY[duty]],
+        duty=session.duty,
+        may=[need for need in Need if need in MAY[session.duty]],
+        bounds=limits_words(session.limits, house),
     )

@@ -8,7 +8,7 @@ from pydantic import TypeAdapter
 
 from lauschen.acts.desk import helping as staff_acts
 from lauschen.api.desk.models import GiveTime
-from lauschen.api.door.asking import Device, Helps, Id, Looks, TheOffice
+from lauschen.api.door.asking import Device, Helps, Id, Looks, TheOffice, TheSession
 from lauschen.api.door.office import Office
 from lauschen.api.guests.models import AddressOut, Dossier, GuestOut, Sight
 from lauschen.api.guests.shapes import consents_out, guest_out, hosts_out, stays_out, wrote_out
@@ -18,6 +18,7 @@ from lauschen.core.errors import NotThere
 from lauschen.core.ids import Mac, NetworkId
 from lauschen.road.tx import Tx
 from lauschen.store import addresses, log, overview
+from lauschen.store.people.sessions import StaffSession
 
 router = APIRouter(tags=["guests"])
 MOST_GUESTS = 1000
@@ -33,18 +34,20 @@ ADDRESS_BY = {
 
 
 @router.get("/guests", response_model=list[GuestOut])
-async def guests(_: Looks, office: TheOffice) -> Response:
+async def guests(_: Looks, viewer: TheSession, office: TheOffice) -> Response:
     """Everybody inside, held, at the door or barred."""
 
     async def make() -> bytes:
-        return await _everybody(office)
+        return await _everybody(office, viewer)
 
-    return Response(await office.guests_shown.get(make), media_type="application/json")
+    # Whoever reads every code sees the same as all others who do.
+    made = await (office.guests_shown.get(make) if viewer.reads_code_of(None) else make())
+    return Response(made, media_type="application/json")
 
 
-async def _everybody(office: Office) -> bytes:
+async def _everybody(office: Office, viewer: StaffSession) -> bytes:
     """In slices: packets go first."""
-    shaper, slices = office.shaper(), []
+    shaper, slices = office.shaper(viewer), []
     keys = overview.guest_keys(office.reader, MOST_GUESTS)
     for start in range(0, len(keys), SLICE):
         await asyncio.sleep(0)
@@ -54,9 +57,9 @@ async def _everybody(office: Office) -> bytes:
 
 
 @router.get("/guests/{mac}/{network}")
-async def dossier(_: Looks, office: TheOffice, mac: Device, network: Id) -> Dossier:
+async def dossier(_: Looks, viewer: TheSession, office: TheOffice, mac: Device, network: Id) -> Dossier:
     """What was heard of this device, what was decided and why, and its stays."""
-    shaper = office.shaper()
+    shaper = office.shaper(viewer)
     row = overview.guest(office.reader, mac, NetworkId(network))
     if row is None:
         raise NotThere("device")
@@ -73,9 +76,10 @@ async def dossier(_: Looks, office: TheOffice, mac: Device, network: Id) -> Doss
 
 
 @router.post("/guests/{mac}/{network}/end-stay")
-async def end_stay(actor: Helps, office: TheOffice, mac: Device, network: Id) -> GuestOut:
+async def end_stay(actor: Helps, viewer: TheSession, office: TheOffice, mac: Device, network: Id) -> GuestOut:
     return await _act(
         office,
+        viewer,
         actor,
         mac,
         network,
@@ -84,21 +88,24 @@ async def end_stay(actor: Helps, office: TheOffice, mac: Device, network: Id) ->
 
 
 @router.post("/guests/{mac}/{network}/give-time")
-async def give_time(actor: Helps, office: TheOffice, mac: Device, network: Id, wish: GiveTime) -> GuestOut:
+async def give_time(
+    actor: Helps, viewer: TheSession, office: TheOffice, mac: Device, network: Id, wish: GiveTime
+) -> GuestOut:
     """More of what it is in by, or was last."""
     row = overview.guest(office.reader, mac, NetworkId(network))
     credential = row.grant.credential if row is not None and row.grant is not None else None
     if credential is None:
         raise NotThere("stay")
     return await _act(
-        office, actor, mac, network, lambda tx: staff_acts.give_time(tx, credential, wish.seconds)
+        office, viewer, actor, mac, network, lambda tx: staff_acts.give_time(tx, credential, wish.seconds)
     )
 
 
 @router.post("/guests/{mac}/{network}/bar")
-async def bar(actor: Helps, office: TheOffice, mac: Device, network: Id) -> GuestOut:
+async def bar(actor: Helps, viewer: TheSession, office: TheOffice, mac: Device, network: Id) -> GuestOut:
     return await _act(
         office,
+        viewer,
         actor,
         mac,
         network,
@@ -107,9 +114,12 @@ async def bar(actor: Helps, office: TheOffice, mac: Device, network: Id) -> Gues
 
 
 @router.post("/guests/{mac}/{network}/let-try-again")
-async def let_try_again(actor: Helps, office: TheOffice, mac: Device, network: Id) -> GuestOut:
+async def let_try_again(
+    actor: Helps, viewer: TheSession, office: TheOffice, mac: Device, network: Id
+) -> GuestOut:
     return await _act(
         office,
+        viewer,
         actor,
         mac,
         network,
@@ -118,10 +128,13 @@ async def let_try_again(actor: Helps, office: TheOffice, mac: Device, network: I
 
 
 @router.post("/guests/{mac}/{network}/send-again")
-async def send_again(actor: Helps, office: TheOffice, mac: Device, network: Id) -> GuestOut:
+async def send_again(
+    actor: Helps, viewer: TheSession, office: TheOffice, mac: Device, network: Id
+) -> GuestOut:
     """Sends a change that an access device has not carried out, now."""
     return await _act(
         office,
+        viewer,
         actor,
         mac,
         network,
@@ -129,12 +142,14 @@ async def send_again(actor: Helps, office: TheOffice, mac: Device, network: Id) 
     )
 
 
-async def _act(office: Office, actor: Actor, mac: Mac, network: int, act: Callable[[Tx], None]) -> GuestOut:
+async def _act(
+    office: Office, viewer: StaffSession, actor: Actor, mac: Mac, network: int, act: Callable[[Tx], None]
+) -> GuestOut:
     await office.road.act(act, by=actor)
     row = overview.guest(office.reader, mac, NetworkId(network))
     if row is None:
         raise NotThere("device")
-    return guest_out(office.shaper(), row)
+    return guest_out(office.shaper(viewer), row)
 
 
 def _addresses(seen: list[addresses.SeenAddress]) -> list[AddressOut]:

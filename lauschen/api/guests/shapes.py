@@ -28,7 +28,7 @@ CAUSE_UNKNOWN = "no reason said"
 def guest_out(shaper: Shaper, row: GuestRow) -> GuestOut:
     grant, issued, remains = row.grant, None, None
     if grant is not None and grant.credential is not None:
-        remains = left(shaper.house.plans[grant.plan], grant.use, shaper.now)
+        remains = left(shaper.house.plan_of(grant), grant.use, shaper.now)
         if row.code_sealed is not None:
             code = credentials.unseal_code(shaper.keys, row.code_sealed, grant.credential)
             issued = issued_out(
@@ -38,6 +38,7 @@ def guest_out(shaper: Shaper, row: GuestRow) -> GuestOut:
                 code=code,
                 is_chosen=row.is_chosen,
                 devices_in=row.devices_in,
+                issuer=row.issuer,
             )
     role = shaper.house.roles.get(row.role) if row.role is not None else None
     device = shaper.house.access_devices.get(row.access_device)

@@ -1,7 +1,5 @@
 """The list of hosts: one by one, or as lines; each bad line comes back with its reason."""
 
-import csv
-import io
 from collections.abc import Mapping
 
 from fastapi import APIRouter, Response
@@ -14,7 +12,7 @@ from lauschen.api.door.asking import Configures, Helps, Id, Inspects, Looks, The
 from lauschen.api.door.office import Office
 from lauschen.api.hosts import models
 from lauschen.api.hosts.shapes import host_out
-from lauschen.api.lines import cells_of, defused, undefused
+from lauschen.api.lines import cells_of, csv_answer, undefused
 from lauschen.api.taking import Entry, LinesTaken, ListText, take_in
 from lauschen.core.actor import Actor
 from lauschen.core.errors import Invalid, NotThere
@@ -71,24 +69,14 @@ async def send_page(actor: Helps, office: TheOffice, host: Id) -> None:
 @router.get("/hosts.csv", response_class=Response)
 async def as_csv(_: Inspects, office: TheOffice) -> Response:
     """As lines that can be read in again."""
-    out, house = io.StringIO(), office.house
-    writer = csv.writer(out)
-    writer.writerow(HEADINGS)
+    house, rows = office.house, []
     for host in house.hosts.values():
         networks = [house.networks[one].name for one in host.networks if one in house.networks]
         plans = [house.plans[one].name for one in host.plans if one in house.plans]
         longest, at_once = (("" if one is None else str(one)) for one in (host.longest_minutes, host.at_once))
-        texts = (
-            host.name,
-            host.mail,
-            host.department,
-            host.lang,
-            _BETWEEN.join(networks),
-            _BETWEEN.join(plans),
-        )
-        writer.writerow((*map(defused, texts), longest, at_once))
-    headers = {"Content-Disposition": 'attachment; filename="hosts.csv"'}
-    return Response(out.getvalue(), media_type="text/csv; charset=utf-8", headers=headers)
+        where, what = _BETWEEN.join(networks), _BETWEEN.join(plans)
+        rows.append((host.name, host.mail, host.department, host.lang, where, what, longest, at_once))
+    return csv_answer("hosts.csv", HEADINGS, rows)
 
 
 @router.post("/hosts/lines")

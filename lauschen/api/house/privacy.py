@@ -1,7 +1,5 @@
 """What guests are told of what becomes of their words, and who agreed to be written to."""
 
-import csv
-import io
 from datetime import datetime
 from typing import Annotated, Literal
 
@@ -11,7 +9,7 @@ from pydantic import Field
 from lauschen.acts.config.configuring import configured
 from lauschen.acts.config.texts import write_text
 from lauschen.api.door.asking import Configures, Inspects, TheOffice
-from lauschen.api.lines import defused
+from lauschen.api.lines import csv_answer
 from lauschen.api.model import Model
 from lauschen.core.house.house import House
 from lauschen.core.house.house_text import HouseText, TextKind
@@ -56,36 +54,23 @@ async def write(
 @router.get("/consents.csv", response_class=Response)
 async def as_csv(_: Inspects, office: TheOffice) -> Response:
     """Each who agreed, with what proves it."""
-    out, house = io.StringIO(), office.house
-    writer = csv.writer(out)
-    writer.writerow(
+    house = office.house
+    headings = (
+        "name", "mail", "phone", "address confirmed", "agreed at", "version", "language", "network", "device",
+    )  # fmt: skip
+    rows = [
         (
-            "name",
-            "mail",
-            "phone",
-            "address confirmed",
-            "agreed at",
-            "version",
-            "language",
-            "network",
-            "device",
+            *(one.said.get(key, "") for key in ("name", "mail", "phone")),
+            "yes" if one.is_confirmed else "no",
+            datetime.fromtimestamp(one.at, house.zone).isoformat(timespec="seconds"),
+            one.version,
+            one.lang,
+            house.networks[one.network].name if one.network in house.networks else "",
+            spell_mac(one.mac),
         )
-    )
-    for one in stored.consents(office.reader, office.road.keys):
-        network = house.networks.get(one.network)
-        writer.writerow(
-            (
-                *(defused(one.said.get(key, "")) for key in ("name", "mail", "phone")),
-                "yes" if one.is_confirmed else "no",
-                datetime.fromtimestamp(one.at, house.zone).isoformat(timespec="seconds"),
-                one.version,
-                one.lang,
-                defused(network.name if network is not None else ""),
-                spell_mac(one.mac),
-            )
-        )
-    headers = {"Content-Disposition": 'attachment; filename="consents.csv"'}
-    return Response(out.getvalue(), media_type="text/csv; charset=utf-8", headers=headers)
+        for one in stored.consents(office.reader, office.road.keys)
+    ]
+    return csv_answer("consents.csv", headings, rows)
 
 
 def _out(house: House, count: int) -> PrivacyOut:

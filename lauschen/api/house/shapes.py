@@ -46,6 +46,7 @@ TITLES = {
     Kind.ASKED: "a guest who asks for a host, to the host",
     Kind.REMINDER: "the same once more, as a reminder",
     Kind.OWN_PAGE: "the link to a host's own page",
+    Kind.INVITED: "an invitation to the console",
     Kind.NOT_VOUCHED: "a host's no, to the guest",
     Kind.HOST_ASKED: "a host who is asked",
     Kind.HOST_SAID_YES: "a host's yes",
@@ -202,5 +203,5 @@ def _about(shaper: Shaper, message: Message) -> str:
     if credential is None:
         return TITLES[message.kind]
     found = credentials.get_issued(shaper.conn, shaper.keys, credential)
-    label = "" if found.batch is None else credentials.get_batch(shaper.conn, found.batch).label
+    label = "" if found.batch is None else credentials.get_batch(shaper.conn, found.batch).said.label
     return f"{TITLES[message.kind]}{f' for {visible(label)}' if label else ''}"

@@ -7,7 +7,6 @@ from fastapi import APIRouter, Request
 from fastapi.responses import StreamingResponse
 
 from lauschen.api.door.asking import Looks, Row, TheOffice
-from lauschen.api.door.gate import session_token
 from lauschen.api.door.office import Office
 from lauschen.api.now.attention import attention
 from lauschen.api.now.first_path import first_path
@@ -34,7 +33,6 @@ async def feed(_: Looks, office: TheOffice, request: Request) -> StreamingRespon
     """Server-sent events: one `now` each time something was heard, at most two a second."""
     if office.feeds >= MOST_FEEDS:
         raise Unavailable("feed", meanwhile="Too many live views are open; this one shows what it has.")
-    token = session_token(request)
 
     async def make() -> bytes:
         return (await picture_of_now(office)).model_dump_json().encode()
@@ -43,7 +41,7 @@ async def feed(_: Looks, office: TheOffice, request: Request) -> StreamingRespon
         office.feeds += 1
         try:
             # A session that was ended, here or elsewhere, shows nothing any more.
-            while not office.is_closing() and office.gate.of(token) is not None:
+            while not office.is_closing() and office.gate.of(request) is not None:
                 yield b"event: now\ndata: %b\n\n" % await office.now_shown.get(make)
                 await _news(office)
         finally:

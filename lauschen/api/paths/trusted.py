@@ -1,7 +1,5 @@
 """Who is let in always: one by one, or as a list of lines; each bad line comes back with its reason."""
 
-import csv
-import io
 from collections.abc import Mapping
 
 from fastapi import APIRouter, Response
@@ -10,7 +8,7 @@ from lauschen.acts.config.configuring import configured
 from lauschen.acts.config.trusted import remove_trusted, save_trusted
 from lauschen.api.door.asking import Configures, Id, Inspects, TheOffice
 from lauschen.api.door.office import Office
-from lauschen.api.lines import cells_of, defused, undefused
+from lauschen.api.lines import cells_of, csv_answer, undefused
 from lauschen.api.paths import way_models
 from lauschen.api.paths.shapes import trusted_out
 from lauschen.api.taking import Entry, LinesTaken, ListText, take_in
@@ -48,15 +46,13 @@ async def remove(actor: Configures, office: TheOffice, trusted: Id) -> None:
 @router.get("/trusted.csv", response_class=Response)
 async def as_csv(_: Inspects, office: TheOffice) -> Response:
     """Devices by MAC address, as lines that can be read in again."""
-    out, house = io.StringIO(), office.house
-    writer = csv.writer(out)
-    writer.writerow(("name", "mac", "role"))
-    for one in house.trusted:
-        if one.mac is not None:
-            role = house.roles.get(one.role) if one.role is not None else None
-            writer.writerow((defused(one.name), spell_mac(one.mac), defused(role.name if role else "")))
-    headers = {"Content-Disposition": 'attachment; filename="always.csv"'}
-    return Response(out.getvalue(), media_type="text/csv; charset=utf-8", headers=headers)
+    roles = office.house.roles
+    rows = [
+        (one.name, spell_mac(one.mac), roles[one.role].name if one.role in roles else "")
+        for one in office.house.trusted
+        if one.mac is not None
+    ]
+    return csv_answer("always.csv", ("name", "mac", "role"), rows)
 
 
 @router.post("/trusted/lines")

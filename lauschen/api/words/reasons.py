@@ -11,6 +11,7 @@ REASONS = {
     "chap_account": "the access device asked for an account by CHAP, and its password is not kept for that; issue it"
     " for CHAP, or let the access device use PAP",
     "code_expired": "the code was not used in time",
+    "not_here": "it is good on another network alone",
     "not_yet": "it is not good yet",
     "not_confirmed": "its address was not confirmed in time",
     "date_over": "the moment until which it was good is over",

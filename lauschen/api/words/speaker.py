@@ -57,8 +57,11 @@ class Speaker:
         """Who acted; "somebody" where nobody was noted."""
         if actor is None:
             return "somebody"
+        named = self.staff.get(actor.staff) if actor.staff is not None else None
         if actor.kind is ActorKind.PERSON:
-            return self.staff.get(actor.staff, "somebody") if actor.staff is not None else "somebody"
+            return named or "somebody"
+        if actor.kind is ActorKind.TOKEN and named is not None:
+            return f"the program {named}"
         return _OTHERS[actor.kind]
 
     def device(self, mac: Mac | None, at: float | None = None) -> str:

@@ -50,6 +50,7 @@ _CREDENTIAL = {
     "details_missing": "it was asked for a name or a mail address, and said none",
     "login_wrong": "name and password do not go together",
     "chap_account": "its password is not kept for CHAP",
+    "not_here": "it is good on another network alone",
     "needs_code": "it was not let in yet",
     "not_offered": "this network does not offer this way in",
     "rules_changed": "the house rules changed meanwhile",

@@ -2,8 +2,9 @@
 
 from dataclasses import dataclass
 
-from lauschen.core.ids import AllowanceId, CredentialId, PlanId, RoleId, TrustedId
+from lauschen.core.ids import AllowanceId, CredentialId, NetworkId, PlanId, RoleId, TrustedId
 from lauschen.core.limits.seats import Seats
+from lauschen.core.limits.terms import Own
 from lauschen.core.limits.use import Use
 from lauschen.core.ways.finder import Finder
 from lauschen.core.ways.kinds import WayIn
@@ -28,5 +29,9 @@ class Grant:
     """Which of the trusted it stands for, if it is issued at the door."""
     seats: Seats = Seats.AT_ONCE
     """How its devices are counted."""
+    network: NetworkId | None = None
+    """Where alone it is good."""
+    own: Own | None = None
+    """Limits in place of its plan's; `House.plan_of` has both."""
     finder: Finder | None = None
     """By what it will be found, if it is issued at the door."""

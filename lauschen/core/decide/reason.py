@@ -23,6 +23,8 @@ class Reason(StrEnum):
     CODE_WITHDRAWN = "code_withdrawn"
     CODE_PAUSED = "code_paused"
     """Staff or a host paused what it is in by."""
+    NOT_HERE = "not_here"
+    """What is offered is good on another network alone."""
     NOT_YET = "not_yet"
     """It is good from a later moment on."""
     DATE_OVER = "date_over"

@@ -174,6 +174,10 @@ def _check_grant(
     if paused is not None:
         trace.append(CredentialLine(Step.CREDENTIAL, "paused", grant.credential, paused, grant.way))
         return None, Reason.CODE_PAUSED
+    if grant.network not in (None, network.id):
+        line = CredentialLine(Step.CREDENTIAL, "not_here", grant.credential, None, grant.way)
+        trace.append(line)
+        return None, Reason.NOT_HERE
     finding = "offered" if has_offer else "admitted"
     trace.append(CredentialLine(Step.CREDENTIAL, finding, grant.credential, None, grant.way))
     return grant, Reason.ADMITTED
@@ -198,7 +202,7 @@ def _is_held(picture: Picture) -> bool:
 
 
 def _judge(grant: Grant, picture: Picture, now: float, trace: list[TraceLine]) -> Verdict:
-    plan = picture.house.plans[grant.plan]
+    plan = picture.house.plan_of(grant)
     verdict = judge(plan, grant, now, picture.seats_taken)
     if verdict.reason in _SEATS:
         seats = seats_of(plan, grant) or 0

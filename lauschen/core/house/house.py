@@ -3,6 +3,7 @@
 from dataclasses import dataclass, field
 from zoneinfo import ZoneInfo
 
+from lauschen.core.decide.grant import Grant
 from lauschen.core.house.access_device import AccessDevice
 from lauschen.core.house.dialect import Dialect
 from lauschen.core.house.host import Host
@@ -12,6 +13,7 @@ from lauschen.core.house.role import Role
 from lauschen.core.house.rule import Rule
 from lauschen.core.ids import AccessDeviceId, DialectId, HostId, Mac, NetworkId, PlanId, RoleId
 from lauschen.core.limits.plan import Plan
+from lauschen.core.limits.terms import plan_with
 from lauschen.core.messages.channels import Channels
 from lauschen.core.ways.always import Trusted
 from lauschen.core.ways.kinds import WayIn
@@ -200,6 +202,11 @@ class House:
             and (rule.plan is None or rule.plan in plans)
             for rule in self.rules
         )
+
+    def plan_of(self, grant: Grant) -> Plan:
+        """The limits of what was issued: its plan's, and its own in their place."""
+        plan = self.plans[grant.plan]
+        return plan if grant.own is None else plan_with(plan, grant.own)
 
     @property
     def offered_plans(self) -> list[Plan]:

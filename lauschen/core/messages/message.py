@@ -45,6 +45,8 @@ class Kind(StrEnum):
     """Nobody answered in time."""
     PASSCODE = "passcode"
     """The passcode of a network changed; for those who hand it out."""
+    INVITED = "invited"
+    """Somebody may sign in at the console, and chooses a password by this link."""
 
 
 class MessageState(StrEnum):

@@ -70,6 +70,26 @@ senden noch einmal oder ziehen zurück:
 
 Wer diesen Link hat, kann das auch: Geben Sie ihn nicht weiter. Er gilt 30 Tage.""",
     ),
+    (Kind.INVITED, Channel.MAIL, "en"): Template(
+        "You may sign in at {site}",
+        """\
+Hello,
+
+you are {duty} of {site} now, and sign in as {name}. Choose a password here:
+{link}
+
+The link is good once, and for three days. Whoever has it can choose the password: do not pass it on.""",
+    ),
+    (Kind.INVITED, Channel.MAIL, "de"): Template(
+        "Ihre Anmeldung: {site}",
+        """\
+Guten Tag,
+
+Sie gehören jetzt {duty} ({site}) und melden sich als {name} an. Ein Passwort wählen Sie hier:
+{link}
+
+Der Link gilt einmal und drei Tage lang. Wer ihn hat, kann das Passwort wählen: Geben Sie ihn nicht weiter.""",
+    ),
     (Kind.NOT_VOUCHED, Channel.MAIL, "en"): Template(
         "About getting online at {site}",
         """\

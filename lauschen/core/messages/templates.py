@@ -76,6 +76,12 @@ WORDS: Mapping[Kind, Mapping[str, str]] = {
         "link": "the address of their page",
         "site": "the name of the house",
     },
+    Kind.INVITED: {
+        "name": "as whom they sign in",
+        "duty": "what they are there for",
+        "link": "where they choose a password",
+        "site": "the name of the house",
+    },
     Kind.NOT_VOUCHED: {
         "word": "what the host says to the guest, if anything",
         "site": "the name of the house",
@@ -105,6 +111,7 @@ _NEEDED = {
     Kind.ASKED: "link",
     Kind.REMINDER: "link",
     Kind.OWN_PAGE: "link",
+    Kind.INVITED: "link",
     Kind.NOT_VOUCHED: "site",
     Kind.HOST_ASKED: "device",
     Kind.HOST_SAID_YES: "device",

@@ -31,6 +31,24 @@ class Need(StrEnum):
     CONFIGURE = "configure"
 
 
+DUTY_WORDS: Mapping[str, Mapping[Duty, str]] = {
+    "en": {
+        Duty.ADMINISTRATOR: "an administrator",
+        Duty.DESK: "one of the desk",
+        Duty.AUDITOR: "an auditor",
+    },
+    "de": {
+        Duty.ADMINISTRATOR: "zur Verwaltung",
+        Duty.DESK: "zum Empfang",
+        Duty.AUDITOR: "zur Revision",
+    },
+}
+"""*Is there as ...*, or in German *gehört ...*."""
+SAYS: Mapping[Duty, str] = {
+    Duty.ADMINISTRATOR: "Sets up the house, issues, and helps guests.",
+    Duty.DESK: "Issues to guests and helps them; sees nothing of how the house is set up.",
+    Duty.AUDITOR: "Sees everything but codes, and changes nothing.",
+}
 _ALWAYS = frozenset({Need.NOTHING, Need.SESSION, Need.LOOK})
 MAY: Mapping[Duty, frozenset[Need]] = {
     Duty.ADMINISTRATOR: frozenset(Need),

@@ -137,7 +137,7 @@ class OwnPages:
         assert vouching.credential is not None
         house, now = self.road.house, self.road.clock.now()
         issued = credentials.get_issued(self.reader, self.road.keys, vouching.credential)
-        plan, use = house.plans[issued.grant.plan], issued.grant.use
+        plan, use = house.plan_of(issued.grant), issued.grant.use
         state, remains = credential_state(plan, use, now), left(plan, use, now)
         until = "" if remains.until is None else clock_words(remains.until, now, house.zone, page.lang)
         is_open = state is CredentialState.RUNNING and remains.until is None

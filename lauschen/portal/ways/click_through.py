@@ -79,7 +79,7 @@ def _over(facts: Facts, way: ClickThrough, lang: str) -> str | None:
     grant = facts.found(agreed(facts.visit.network, facts.visit.mac))
     if grant is None or way.begins_anew(grant.use, facts.now):
         return None
-    if judge(facts.house.plans[grant.plan], grant, facts.now).reason is None:
+    if judge(facts.house.plan_of(grant), grant, facts.now).reason is None:
         return None
     words = catalogue(lang)
     if way.again_after_hours is None or grant.use.first_used is None:

@@ -114,7 +114,7 @@ class Answers:
         if seconds is not None and prepared.keeps_time:
             inside += attributes.integer(_SESSION, min(seconds, LONGEST_TIMEOUT))
         if prepared.keeps_idle:
-            plan = self._house.plans[admission.grant.plan]
+            plan = self._house.plan_of(admission.grant)
             if plan.idle_seconds is not None:
                 inside += attributes.integer(_IDLE, plan.idle_seconds)
         return inside
@@ -154,7 +154,7 @@ class Answers:
         role = self._house.roles[decision.role] if decision.role is not None else None
         network = self._house.networks[decision.network] if decision.network is not None else None
         left = decision.left if admission is not None else None
-        plan = self._house.plans[admission.grant.plan] if admission is not None else None
+        plan = self._house.plan_of(admission.grant) if admission is not None else None
         down, up = (role.down_bps, role.up_bps) if role is not None else (None, None)
         if plan is not None:
             down, up = lower(down, plan.down_bps), lower(up, plan.up_bps)

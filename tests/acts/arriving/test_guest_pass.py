@@ -32,7 +32,7 @@ def test_a_proposed_code_lets_a_party_in_and_no_more_than_it_says(ensemble: Ense
     ensemble.ask(THIRD)
     assert ensemble.type_code(code, THIRD) is Reason.DEVICES_FULL
     found = credentials.get_batch(ensemble.place.conn, batch)
-    assert (found.label, found.way, found.size, found.used) == ("Ines Harwood", "guest_pass", 1, 1)
+    assert (found.said.label, found.way, found.size, found.used) == ("Ines Harwood", "guest_pass", 1, 1)
 
 
 @pytest.mark.parametrize("typed", ["silver otter 42", "SILVER-OTTER-42", "silverotter42", "Silver Otter ٤٢"])

@@ -3,7 +3,7 @@
 import pytest
 
 from lauschen.acts.desk.helping import give_time
-from lauschen.acts.desk.issuing import begin_batch, check_terms, draw_vouchers, finish_batch
+from lauschen.acts.desk.issuing import begin_batch, draw_vouchers, finish_batch
 from lauschen.acts.staying.reports import Event
 from lauschen.acts.staying.sweep import OVER_GRACE_S, Sweeper
 from lauschen.core.decide.arrival import Medium
@@ -15,6 +15,7 @@ from lauschen.core.ids import Mac
 from lauschen.core.limits.seats import Seats
 from lauschen.core.limits.terms import Terms
 from lauschen.store import credentials
+from lauschen.store.credentials import Said
 from tests.place import DAY_VISIT, OTHER, PHONE, Place
 
 THIRD, FOURTH = Mac(0x020000AABB77), Mac(0x020000AABB78)
@@ -23,8 +24,7 @@ TWO_EVER = Terms(devices=2, seats=Seats.EVER)
 
 def issue(place: Place, terms: Terms) -> str:
     with place.tx() as tx:
-        check_terms(tx, terms)
-        batch = begin_batch(tx, plan=DAY_VISIT, size=1, label="")
+        batch = begin_batch(tx, plan=DAY_VISIT, size=1, said=Said(), terms=terms)
         draw_vouchers(tx, batch=batch, plan=DAY_VISIT, count=1, terms=terms)
         finish_batch(tx, batch=batch, plan=DAY_VISIT, size=1)
     (issued,) = credentials.all_issued_of(place.conn, place.keys, batch)

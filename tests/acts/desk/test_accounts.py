@@ -16,6 +16,7 @@ from lauschen.core.ways.account import Login
 from lauschen.core.ways.offers.code import Code
 from lauschen.store import accounts
 from lauschen.store.accounts import NewPassword
+from lauschen.store.credentials import Said
 from tests.ensemble import COURSE_WEEK, ENSEMBLE, Ensemble
 from tests.place import OTHER, PHONE, Place
 
@@ -31,7 +32,7 @@ def issue(place: Place, name: str = "Ines.Harwood", terms: Terms = Terms()) -> C
     with place.tx() as tx:
         issue_account(
             tx,
-            holder="Ines Harwood",
+            said=Said("Ines Harwood"),
             name=name,
             password=NewPassword("", hashed="hash of the first"),
             plan=COURSE_WEEK,
@@ -168,7 +169,7 @@ def test_no_password_that_is_sealed_can_be_read_in_the_files(ensemble: Ensemble)
     with place.tx() as tx:
         issue_account(
             tx,
-            holder="Ines",
+            said=Said("Ines"),
             name="ines",
             password=NewPassword("", readable=word),
             plan=COURSE_WEEK,

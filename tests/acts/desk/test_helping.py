@@ -15,6 +15,7 @@ from lauschen.core.errors import Invalid, NotThere
 from lauschen.core.ids import PlanId
 from lauschen.core.limits.left import CredentialState, credential_state
 from lauschen.store import allowances, credentials
+from lauschen.store.credentials import Said
 from tests.place import DAY_VISIT, GARDEN, OTHER, PHONE, Place
 
 
@@ -28,7 +29,7 @@ def test_ten_codes_take_one_act_and_are_all_different(place: Place) -> None:
 @pytest.mark.parametrize(("plan", "count", "field"), [(99, 1, "plan"), (1, 0, "count"), (1, 10_001, "count")])
 def test_what_cannot_be_issued_names_the_field(place: Place, plan: int, count: int, field: str) -> None:
     with pytest.raises(Invalid) as caught, place.tx() as tx:
-        issuing.begin_batch(tx, plan=PlanId(plan), size=count, label="")
+        issuing.begin_batch(tx, plan=PlanId(plan), size=count, said=Said())
     assert caught.value.field == field
 
 

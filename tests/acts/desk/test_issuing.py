@@ -17,6 +17,7 @@ from lauschen.road.jobs import Jobs, JobState, LongJob
 from lauschen.road.road import Road
 from lauschen.road.worker import Worker
 from lauschen.store import credentials
+from lauschen.store.credentials import Said
 from lauschen.store.keys import KEY_NAME
 from tests.place import CountedChance, Place
 from tests.still_clock import StillClock
@@ -31,7 +32,7 @@ async def road(place: Place) -> Road:
 
 async def issue(road: Road, data: Path, size: int, worker: Worker) -> list[str]:
     batch = await issue_vouchers(
-        road, worker, data / KEY_NAME, plan=PlanId(1), size=size, label="", by=person(StaffId(1))
+        road, worker, data / KEY_NAME, plan=PlanId(1), size=size, said=Said(), by=person(StaffId(1))
     )
     return [v.code for v in credentials.issued_of(road._conn, road.keys, batch, after=0, at_most=size)]
 
@@ -116,7 +117,7 @@ async def test_a_job_says_how_far_it_is_and_leaves_nothing_when_it_is_cancelled(
             data / KEY_NAME,
             plan=PlanId(1),
             size=150,
-            label="",
+            said=Said(),
             by=STAFF,
             made=made,  # type: ignore[arg-type]
         )
@@ -157,7 +158,7 @@ async def test_a_job_that_raises_says_so_and_is_told(road: Road) -> None:
 
 async def test_what_a_crash_left_of_a_batch_goes_after_a_day(road: Road, place: Place) -> None:
     with place.tx() as tx:
-        begin_batch(tx, plan=PlanId(1), size=5, label="")
+        begin_batch(tx, plan=PlanId(1), size=5, said=Said())
     with place.tx() as tx:
         draw_vouchers(tx, batch=BatchId(1), plan=PlanId(1), count=3)
     keeper, left = Keeper(), []

@@ -17,7 +17,7 @@ from lauschen.demo import site
 from lauschen.road.clock import MovableClock
 from lauschen.serve.first_run import FIRST_SIGN_IN
 from lauschen.serve.service import Options, Service
-from lauschen.store import staff
+from lauschen.store.people import staff
 from tests.place import T0
 
 SIGN_IN = {"name": site.STAFF_NAME, "password": site.STAFF_PASSWORD}

@@ -25,11 +25,17 @@ WHO: dict[Need, set[Duty]] = {
 MATRIX: dict[Need, str] = {
     Need.NOTHING: """
         POST /session
+        POST /invitations
     """,
     Need.SESSION: """
         GET /session
         DELETE /session
         POST /password
+        GET /own/sessions
+        DELETE /own/sessions/{other}
+        GET /own/second
+        PUT /own/second
+        POST /own/second/off
     """,
     Need.LOOK: """
         GET /now
@@ -56,6 +62,10 @@ MATRIX: dict[Need, str] = {
         GET /privacy
         GET /consents.csv
         GET /people
+        GET /people/{person}/sessions
+        GET /programs
+        GET /activity
+        GET /activity.csv
     """,
     Need.ISSUE: """
         POST /batches
@@ -141,6 +151,13 @@ MATRIX: dict[Need, str] = {
         POST /people/{person}/password
         POST /people/{person}/sign-out
         DELETE /people/{person}
+        POST /people/{person}/invite
+        DELETE /people/{person}/second
+        DELETE /people/{person}/sessions/{session}
+        POST /programs
+        PUT /programs/{program}
+        POST /programs/{program}/token
+        DELETE /programs/{program}
     """,
 }
 ROWS = [(need, *line.split()) for need, lines in MATRIX.items() for line in lines.strip().splitlines()]
@@ -182,6 +199,21 @@ async def test_each_is_let_do_what_their_duty_is_and_no_more(house: House, duty:
     for need, method, path in [row for row in ROWS if row not in signs_out] + signs_out:
         status, code = await status_of(browser, method, path)
         if duty in WHO.get(need, ALL):
+            assert status not in (401, 403), (method, path, code)
+            assert status < 500, (method, path, code)
+        else:
+            assert (status, code) == (403, "not_theirs"), (method, path)
+
+
+@pytest.mark.parametrize("duty", [Duty.DESK, Duty.AUDITOR])
+async def test_a_program_is_let_do_the_same_but_what_only_people_do(house: House, duty: Duty) -> None:
+    chief = await house.signed_in()
+    made = await chief.post("/api/programs", json={"name": "Rooms", "duty": duty})
+    browser = house.browser()
+    browser.headers["Authorization"] = f"Bearer {made.json()['token']}"
+    for need, method, path in ROWS:
+        status, code = await status_of(browser, method, path)
+        if need is Need.NOTHING or (need is not Need.SESSION and duty in WHO[need]):
             assert status not in (401, 403), (method, path, code)
             assert status < 500, (method, path, code)
         else:

@@ -116,6 +116,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/activity": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Activity
+         * @description Newest first; without `kinds`, of everybody but guests. `who`: one person or program alone.
+         */
+        get: operations["activity_api_activity_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/activity.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * As Csv
+         * @description The newest ten thousand, newest first.
+         */
+        get: operations["as_csv_api_activity_csv_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/batches": {
         parameters: {
             query?: never;
@@ -555,6 +595,26 @@ export interface paths {
          */
         put: operations["write_house_rules_api_house_rules_put"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/invitations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Accept Invitation
+         * @description The password that somebody chooses by the link in their mail; then they sign in with it.
+         */
+        post: operations["accept_invitation_api_invitations_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1036,6 +1096,90 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/own/second": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Begin Second
+         * @description A secret to scan; nothing is kept until a code proves that it was.
+         */
+        get: operations["begin_second_api_own_second_get"];
+        /**
+         * Turn Second On
+         * @description From the next sign-in on a code is asked for, too.
+         */
+        put: operations["turn_second_on_api_own_second_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/own/second/off": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Turn Second Off
+         * @description With the password: whoever finds an open browser cannot take it away.
+         */
+        post: operations["turn_second_off_api_own_second_off_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/own/sessions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Own Sessions
+         * @description Where I am signed in, newest first.
+         */
+        get: operations["own_sessions_api_own_sessions_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/own/sessions/{other}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * End Own Session
+         * @description One of my browsers.
+         */
+        delete: operations["end_own_session_api_own_sessions__other__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/passcodes/words": {
         parameters: {
             query?: never;
@@ -1128,7 +1272,7 @@ export interface paths {
         put?: never;
         /**
          * Add
-         * @description They sign in with the password that is shown this once, and then choose their own.
+         * @description They choose a password by a link in a mail or, without an address, sign in with one that is shown this once.
          */
         post: operations["add_api_people_post"];
         delete?: never;
@@ -1147,7 +1291,7 @@ export interface paths {
         get?: never;
         /**
          * Change
-         * @description Another duty, from their next request on.
+         * @description Another duty, other limits, from their next request on.
          */
         put: operations["change_api_people__person__put"];
         post?: never;
@@ -1156,6 +1300,26 @@ export interface paths {
          * @description Signed out at once; what they did keeps their name.
          */
         delete: operations["remove_api_people__person__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{person}/invite": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Invite
+         * @description A link by mail, by which they choose a password; the link before is good no more.
+         */
+        post: operations["invite_api_people__person__invite_post"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -1176,6 +1340,66 @@ export interface paths {
          */
         post: operations["first_password_api_people__person__password_post"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{person}/second": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Forget Second
+         * @description For who lost their phone and their recovery codes: their password alone lets them in again.
+         */
+        delete: operations["forget_second_api_people__person__second_delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{person}/sessions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Their Sessions
+         * @description Browsers at which somebody is signed in, newest first.
+         */
+        get: operations["their_sessions_api_people__person__sessions_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{person}/sessions/{session}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * End Session
+         * @description One browser of theirs, live views with it.
+         */
+        delete: operations["end_session_api_people__person__sessions__session__delete"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1307,6 +1531,74 @@ export interface paths {
          */
         put: operations["write_api_privacy__kind__put"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/programs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Programs
+         * @description By name.
+         */
+        get: operations["read_programs_api_programs_get"];
+        put?: never;
+        /**
+         * Add
+         * @description With a token that is shown this once.
+         */
+        post: operations["add_api_programs_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/programs/{program}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change
+         * @description Another duty, other limits, from its next request on.
+         */
+        put: operations["change_api_programs__program__put"];
+        post?: never;
+        /**
+         * Remove
+         * @description Its token is good no more, at once.
+         */
+        delete: operations["remove_api_programs__program__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/programs/{program}/token": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Renew
+         * @description Another token, shown this once; the one before is good no more.
+         */
+        post: operations["renew_api_programs__program__token_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1736,6 +2028,11 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** Accepted */
+        Accepted: {
+            /** Name */
+            name: string;
+        };
         /** AccessDeviceIn */
         AccessDeviceIn: {
             /** Address */
@@ -1823,7 +2120,7 @@ export interface components {
         AccountOut: {
             batch: components["schemas"]["BatchOut"];
             /** Password */
-            password: string;
+            password: string | null;
         };
         /** AccountWay */
         AccountWay: {
@@ -1845,6 +2142,40 @@ export interface components {
              */
             way: "account";
         };
+        /**
+         * ActOut
+         * @description A line of the activity record.
+         */
+        ActOut: {
+            /** Actor */
+            actor: string;
+            /** At */
+            at: number;
+            /** Changes */
+            changes: [
+                string,
+                string,
+                string
+            ][];
+            /** Id */
+            id: number;
+            /** Kind */
+            kind: string;
+            /** Mac */
+            mac: string | null;
+            /** Network */
+            network: number | null;
+            /** Source */
+            source: string;
+            /** Text */
+            text: string;
+        };
+        /**
+         * ActorKind
+         * @description What kind of somebody.
+         * @enum {string}
+         */
+        ActorKind: "person" | "token" | "host" | "guest" | "command_line";
         /** AddressOut */
         AddressOut: {
             /** Seen */
@@ -1992,6 +2323,20 @@ export interface components {
             /** Withdrawn */
             withdrawn: number;
         };
+        /**
+         * BoundsOut
+         * @description What whoever looks may give at most; None: anything.
+         */
+        BoundsOut: {
+            /** Longest Seconds */
+            longest_seconds: number | null;
+            /** Most At Once */
+            most_at_once: number | null;
+            /** Most Devices */
+            most_devices: number | null;
+            /** Needs Network */
+            needs_network: boolean;
+        };
         /** CallModel */
         CallModel: {
             /**
@@ -2126,6 +2471,9 @@ export interface components {
         DeskOut: {
             /** Batches */
             batches: components["schemas"]["BatchOut"][];
+            bounds: components["schemas"]["BoundsOut"];
+            /** Networks */
+            networks: components["schemas"]["lauschen__api__desk__models__NetworkOut"][];
             /** Page */
             page: string;
             /** Passcodes */
@@ -2427,6 +2775,14 @@ export interface components {
         /** DutyIn */
         DutyIn: {
             duty: components["schemas"]["Duty"];
+            /**
+             * @default {
+             *       "networks": [],
+             *       "own_only": false,
+             *       "plans": []
+             *     }
+             */
+            limits: components["schemas"]["LimitsIn"];
         };
         /**
          * FieldModel
@@ -2455,7 +2811,7 @@ export interface components {
          */
         FirstPassword: {
             /** Password */
-            password: string;
+            password: string | null;
             person: components["schemas"]["PersonOut"];
         };
         /**
@@ -2693,50 +3049,114 @@ export interface components {
             /** Version */
             version: number;
         };
+        /** InviteAgain */
+        InviteAgain: {
+            /**
+             * Lang
+             * @default en
+             */
+            lang: string;
+            /** Mail */
+            mail: string;
+        };
+        /** Invited */
+        Invited: {
+            /** New */
+            new: string;
+            /** Token */
+            token: string;
+        };
         /** Issue */
         Issue: {
             /** Count */
             count: number;
             /** Devices */
             devices?: number | null;
+            /** Down Bps */
+            down_bps?: number | null;
             /**
              * Label
              * @default
              */
             label: string;
+            /** Network */
+            network?: number | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Octets */
+            octets?: number | null;
             /** Plan */
             plan: number;
+            /** Price */
+            price?: number | null;
             /** @default at_once */
             seats: components["schemas"]["Seats"];
+            /** Seconds */
+            seconds?: number | null;
             /** Since */
             since?: string | null;
             /** Until */
             until?: string | null;
+            /** Up Bps */
+            up_bps?: number | null;
+            /**
+             * Words
+             * @default
+             */
+            words: string;
         };
         /** IssueAccount */
         IssueAccount: {
             /** Devices */
             devices?: number | null;
+            /** Down Bps */
+            down_bps?: number | null;
             /**
              * For Chap
              * @default false
              */
             for_chap: boolean;
-            /** Label */
+            /**
+             * Label
+             * @default
+             */
             label: string;
             /** Name */
             name: string;
+            /** Network */
+            network?: number | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Octets */
+            octets?: number | null;
             /** Password */
             password?: string | null;
             /** Plan */
             plan: number;
+            /** Price */
+            price?: number | null;
             /** @default at_once */
             seats: components["schemas"]["Seats"];
+            /** Seconds */
+            seconds?: number | null;
             send?: components["schemas"]["SendTo"] | null;
             /** Since */
             since?: string | null;
             /** Until */
             until?: string | null;
+            /** Up Bps */
+            up_bps?: number | null;
+            /**
+             * Words
+             * @default
+             */
+            words: string;
         };
         /** IssuePass */
         IssuePass: {
@@ -2744,17 +3164,42 @@ export interface components {
             code?: string | null;
             /** Devices */
             devices?: number | null;
-            /** Label */
+            /** Down Bps */
+            down_bps?: number | null;
+            /**
+             * Label
+             * @default
+             */
             label: string;
+            /** Network */
+            network?: number | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Octets */
+            octets?: number | null;
             /** Plan */
             plan: number;
+            /** Price */
+            price?: number | null;
             /** @default at_once */
             seats: components["schemas"]["Seats"];
+            /** Seconds */
+            seconds?: number | null;
             send?: components["schemas"]["SendTo"] | null;
             /** Since */
             since?: string | null;
             /** Until */
             until?: string | null;
+            /** Up Bps */
+            up_bps?: number | null;
+            /**
+             * Words
+             * @default
+             */
+            words: string;
         };
         /**
          * IssuedOut
@@ -2773,6 +3218,8 @@ export interface components {
             first_used: number | null;
             /** Id */
             id: number;
+            /** Is Hidden */
+            is_hidden: boolean;
             /** Must Start By */
             must_start_by: number | null;
             /** Octets Left */
@@ -2824,7 +3271,7 @@ export interface components {
          * @description What a message is about; each has words of its own.
          * @enum {string}
          */
-        Kind: "pass" | "account" | "confirm" | "asked" | "reminder" | "own_page" | "not_vouched" | "test" | "registered" | "host_asked" | "host_said_yes" | "host_said_no" | "host_silent" | "passcode";
+        Kind: "pass" | "account" | "confirm" | "asked" | "reminder" | "own_page" | "not_vouched" | "test" | "registered" | "host_asked" | "host_said_yes" | "host_said_no" | "host_silent" | "passcode" | "invited";
         /** KnockOut */
         KnockOut: {
             /** Address */
@@ -2862,6 +3309,33 @@ export interface components {
             key: string;
             /** Words */
             words: string;
+        };
+        /**
+         * LimitsIn
+         * @description What one of the desk may give; as it is made, it bounds nothing.
+         */
+        LimitsIn: {
+            /** Longest Minutes */
+            longest_minutes?: number | null;
+            /** Most At Once */
+            most_at_once?: number | null;
+            /** Most Devices */
+            most_devices?: number | null;
+            /**
+             * Networks
+             * @default []
+             */
+            networks: number[];
+            /**
+             * Own Only
+             * @default false
+             */
+            own_only: boolean;
+            /**
+             * Plans
+             * @default []
+             */
+            plans: number[];
         };
         /**
          * LinesTaken
@@ -3086,55 +3560,6 @@ export interface components {
             /** Ways */
             ways?: (components["schemas"]["VoucherWay"] | components["schemas"]["GuestPassWay"] | components["schemas"]["PasscodeWay"] | components["schemas"]["AccountWay"] | components["schemas"]["AlwaysWay"] | components["schemas"]["ClickThroughWay"] | components["schemas"]["SelfRegistrationWay"] | components["schemas"]["SponsorWay"])[] | null;
         };
-        /** NetworkOut */
-        NetworkOut: {
-            /** Access Device */
-            access_device?: number | null;
-            /** Counted At */
-            counted_at?: number | null;
-            /** Door Role */
-            door_role: number;
-            /** Heard At */
-            heard_at: number[];
-            /** Id */
-            id: number;
-            /** Inside */
-            inside: number;
-            /** Name */
-            name: string;
-            /**
-             * @default {
-             *       "match": "any",
-             *       "value": ""
-             *     }
-             */
-            nas_identifier: components["schemas"]["HintModel"];
-            /** Onward */
-            onward?: string | null;
-            pause: components["schemas"]["PauseOut"] | null;
-            /**
-             * @default {
-             *       "match": "any",
-             *       "value": ""
-             *     }
-             */
-            port_id: components["schemas"]["HintModel"];
-            /** Port Type */
-            port_type?: number | null;
-            /** Recognised */
-            recognised: string;
-            /**
-             * @default {
-             *       "match": "any",
-             *       "value": ""
-             *     }
-             */
-            ssid: components["schemas"]["HintModel"];
-            /** Stages */
-            stages: components["schemas"]["Stage"][];
-            /** Ways */
-            ways?: (components["schemas"]["VoucherWay"] | components["schemas"]["GuestPassWay"] | components["schemas"]["PasscodeWay"] | components["schemas"]["AccountWay"] | components["schemas"]["AlwaysWay"] | components["schemas"]["ClickThroughWay"] | components["schemas"]["SelfRegistrationWay"] | components["schemas"]["SponsorWay"])[] | null;
-        };
         /** NewAccessDevice */
         NewAccessDevice: {
             /** Address */
@@ -3204,6 +3629,14 @@ export interface components {
         NewSecret: {
             /** Secret */
             secret?: string | null;
+        };
+        /** NewToken */
+        NewToken: {
+            /**
+             * Days
+             * @default 365
+             */
+            days: number | null;
         };
         /** NowOut */
         NowOut: {
@@ -3329,6 +3762,11 @@ export interface components {
             /** Changes */
             changes: string;
         };
+        /** PasswordProof */
+        PasswordProof: {
+            /** Password */
+            password: string;
+        };
         /** PathsOut */
         PathsOut: {
             /** Devices */
@@ -3339,7 +3777,7 @@ export interface components {
             /** Knocks */
             knocks: components["schemas"]["KnockOut"][];
             /** Networks */
-            networks: components["schemas"]["NetworkOut"][];
+            networks: components["schemas"]["lauschen__api__paths__models__NetworkOut"][];
             /** Plans */
             plans: components["schemas"]["PlanName"][];
             /** Roles */
@@ -3382,16 +3820,48 @@ export interface components {
         /** PersonIn */
         PersonIn: {
             duty: components["schemas"]["Duty"];
+            /**
+             * Lang
+             * @default en
+             */
+            lang: string;
+            /**
+             * @default {
+             *       "networks": [],
+             *       "own_only": false,
+             *       "plans": []
+             *     }
+             */
+            limits: components["schemas"]["LimitsIn"];
+            /**
+             * Mail
+             * @default
+             */
+            mail: string;
             /** Name */
             name: string;
         };
         /** PersonOut */
         PersonOut: {
+            /** Bounds */
+            bounds: string;
             duty: components["schemas"]["Duty"];
+            /** Has Second */
+            has_second: boolean;
             /** Id */
             id: number;
             /** Is You */
             is_you: boolean;
+            /**
+             * @default {
+             *       "networks": [],
+             *       "own_only": false,
+             *       "plans": []
+             *     }
+             */
+            limits: components["schemas"]["LimitsIn"];
+            /** Mail */
+            mail: string;
             /** May */
             may: string;
             /** Name */
@@ -3579,6 +4049,67 @@ export interface components {
              */
             type: string;
         };
+        /** ProgramChange */
+        ProgramChange: {
+            duty: components["schemas"]["Duty"];
+            /**
+             * @default {
+             *       "networks": [],
+             *       "own_only": false,
+             *       "plans": []
+             *     }
+             */
+            limits: components["schemas"]["LimitsIn"];
+        };
+        /** ProgramIn */
+        ProgramIn: {
+            /**
+             * Days
+             * @default 365
+             */
+            days: number | null;
+            duty: components["schemas"]["Duty"];
+            /**
+             * @default {
+             *       "networks": [],
+             *       "own_only": false,
+             *       "plans": []
+             *     }
+             */
+            limits: components["schemas"]["LimitsIn"];
+            /** Name */
+            name: string;
+        };
+        /** ProgramOut */
+        ProgramOut: {
+            /** Bounds */
+            bounds: string;
+            duty: components["schemas"]["Duty"];
+            /** Id */
+            id: number;
+            /**
+             * @default {
+             *       "networks": [],
+             *       "own_only": false,
+             *       "plans": []
+             *     }
+             */
+            limits: components["schemas"]["LimitsIn"];
+            /** Name */
+            name: string;
+            /** Until */
+            until: number | null;
+            /** Used */
+            used: number | null;
+        };
+        /**
+         * RecoveryCodes
+         * @description Each is good once, instead of six digits; shown this once.
+         */
+        RecoveryCodes: {
+            /** Codes */
+            codes: string[];
+        };
         /**
          * Role
          * @description As what somebody was asked.
@@ -3696,6 +4227,25 @@ export interface components {
          */
         Seats: "at_once" | "ever" | "any";
         /**
+         * SecondBegun
+         * @description To be scanned, and proved by a code before it counts.
+         */
+        SecondBegun: {
+            /** Address */
+            address: string;
+            /** Qr */
+            qr: string;
+            /** Secret */
+            secret: string;
+        };
+        /** SecondProof */
+        SecondProof: {
+            /** Code */
+            code: string;
+            /** Secret */
+            secret: string;
+        };
+        /**
          * SecretOnce
          * @description Shown once; afterwards it can only be replaced.
          */
@@ -3799,6 +4349,8 @@ export interface components {
          * @description Who is signed in, and what the console needs to know first.
          */
         Session: {
+            /** Bounds */
+            bounds: string;
             /** Csrf */
             csrf: string;
             duty: components["schemas"]["Duty"];
@@ -3812,6 +4364,24 @@ export interface components {
             site: string;
             /** Zone */
             zone: string;
+        };
+        /**
+         * SessionOut
+         * @description A browser that is signed in.
+         */
+        SessionOut: {
+            /** Begun */
+            begun: number;
+            /** Browser */
+            browser: string;
+            /** Expires */
+            expires: number;
+            /** Id */
+            id: string;
+            /** Is This */
+            is_this: boolean;
+            /** Source */
+            source: string;
         };
         /**
          * SheetOut
@@ -3858,6 +4428,11 @@ export interface components {
         };
         /** SignIn */
         SignIn: {
+            /**
+             * Code
+             * @default
+             */
+            code: string;
             /** Name */
             name: string;
             /** Password */
@@ -4134,6 +4709,15 @@ export interface components {
             texts_day: number;
         };
         /**
+         * TokenOut
+         * @description Shown this once.
+         */
+        TokenOut: {
+            program: components["schemas"]["ProgramOut"];
+            /** Token */
+            token: string;
+        };
+        /**
          * Transport
          * @description How syslog lines travel.
          * @enum {string}
@@ -4378,6 +4962,71 @@ export interface components {
             /** Title */
             title: string;
         };
+        /**
+         * NetworkOut
+         * @description Where something that is issued can be good.
+         */
+        lauschen__api__desk__models__NetworkOut: {
+            /** Closed */
+            closed: string | null;
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Ssid */
+            ssid: string;
+            /** Ways */
+            ways: string[];
+        };
+        /** NetworkOut */
+        lauschen__api__paths__models__NetworkOut: {
+            /** Access Device */
+            access_device?: number | null;
+            /** Counted At */
+            counted_at?: number | null;
+            /** Door Role */
+            door_role: number;
+            /** Heard At */
+            heard_at: number[];
+            /** Id */
+            id: number;
+            /** Inside */
+            inside: number;
+            /** Name */
+            name: string;
+            /**
+             * @default {
+             *       "match": "any",
+             *       "value": ""
+             *     }
+             */
+            nas_identifier: components["schemas"]["HintModel"];
+            /** Onward */
+            onward?: string | null;
+            pause: components["schemas"]["PauseOut"] | null;
+            /**
+             * @default {
+             *       "match": "any",
+             *       "value": ""
+             *     }
+             */
+            port_id: components["schemas"]["HintModel"];
+            /** Port Type */
+            port_type?: number | null;
+            /** Recognised */
+            recognised: string;
+            /**
+             * @default {
+             *       "match": "any",
+             *       "value": ""
+             *     }
+             */
+            ssid: components["schemas"]["HintModel"];
+            /** Stages */
+            stages: components["schemas"]["Stage"][];
+            /** Ways */
+            ways?: (components["schemas"]["VoucherWay"] | components["schemas"]["GuestPassWay"] | components["schemas"]["PasscodeWay"] | components["schemas"]["AccountWay"] | components["schemas"]["AlwaysWay"] | components["schemas"]["ClickThroughWay"] | components["schemas"]["SelfRegistrationWay"] | components["schemas"]["SponsorWay"])[] | null;
+        };
     };
     responses: never;
     parameters: never;
@@ -4584,7 +5233,9 @@ export interface operations {
     issue_account_api_accounts_post: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "Idempotency-Key"?: string | null;
+            };
             path?: never;
             cookie?: never;
         };
@@ -4614,10 +5265,74 @@ export interface operations {
             };
         };
     };
+    activity_api_activity_get: {
+        parameters: {
+            query?: {
+                before?: number | null;
+                who?: number | null;
+                kinds?: components["schemas"]["ActorKind"][] | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ActOut"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    as_csv_api_activity_csv_get: {
+        parameters: {
+            query?: {
+                kinds?: components["schemas"]["ActorKind"][] | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     issue_api_batches_post: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "Idempotency-Key"?: string | null;
+            };
             path?: never;
             cookie?: never;
         };
@@ -4650,7 +5365,9 @@ export interface operations {
     issue_long_api_batches_job_post: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "Idempotency-Key"?: string | null;
+            };
             path?: never;
             cookie?: never;
         };
@@ -5426,6 +6143,39 @@ export interface operations {
             };
         };
     };
+    accept_invitation_api_invitations_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Invited"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Accepted"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     forget_api_issued__issued__forget_post: {
         parameters: {
             query?: never;
@@ -6022,7 +6772,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["NetworkOut"];
+                    "application/json": components["schemas"]["lauschen__api__paths__models__NetworkOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -6057,7 +6807,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["NetworkOut"];
+                    "application/json": components["schemas"]["lauschen__api__paths__models__NetworkOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -6117,7 +6867,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["NetworkOut"];
+                    "application/json": components["schemas"]["lauschen__api__paths__models__NetworkOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -6152,7 +6902,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["NetworkOut"];
+                    "application/json": components["schemas"]["lauschen__api__paths__models__NetworkOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -6183,7 +6933,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["NetworkOut"];
+                    "application/json": components["schemas"]["lauschen__api__paths__models__NetworkOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -6218,7 +6968,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["NetworkOut"];
+                    "application/json": components["schemas"]["lauschen__api__paths__models__NetworkOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -6253,7 +7003,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["NetworkOut"];
+                    "application/json": components["schemas"]["lauschen__api__paths__models__NetworkOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -6284,6 +7034,157 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["NowOut"];
                 };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    begin_second_api_own_second_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SecondBegun"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    turn_second_on_api_own_second_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SecondProof"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecoveryCodes"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    turn_second_off_api_own_second_off_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasswordProof"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    own_sessions_api_own_sessions_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionOut"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    end_own_session_api_own_sessions__other__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                other: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unprocessable Entity */
             422: {
@@ -6332,7 +7233,9 @@ export interface operations {
     issue_pass_api_passes_post: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "Idempotency-Key"?: string | null;
+            };
             path?: never;
             cookie?: never;
         };
@@ -6550,6 +7453,41 @@ export interface operations {
             };
         };
     };
+    invite_api_people__person__invite_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                person: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InviteAgain"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     first_password_api_people__person__password_post: {
         parameters: {
             query?: never;
@@ -6569,6 +7507,96 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["FirstPassword"];
                 };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    forget_second_api_people__person__second_delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                person: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    their_sessions_api_people__person__sessions_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                person: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionOut"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    end_session_api_people__person__sessions__session__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                person: number;
+                session: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unprocessable Entity */
             422: {
@@ -6822,6 +7850,167 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PrivacyOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_programs_api_programs_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProgramOut"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_api_programs_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProgramIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TokenOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_api_programs__program__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                program: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProgramChange"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProgramOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_api_programs__program__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                program: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    renew_api_programs__program__token_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                program: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewToken"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TokenOut"];
                 };
             };
             /** @description Unprocessable Entity */

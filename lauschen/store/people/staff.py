@@ -1,11 +1,12 @@
-"""Staff and their sessions. Passwords are Argon2id, hashed off the loop by the caller."""
+"""People of the console. Passwords are Argon2id, hashed off the loop by the caller."""
 
-import hashlib
-from dataclasses import dataclass
+import json
+from dataclasses import asdict, dataclass
 from sqlite3 import Connection
 
 from lauschen.core.ids import StaffId
 from lauschen.core.people.duties import Duty
+from lauschen.core.people.limits import NO_LIMITS, Limits
 
 
 @dataclass(frozen=True, slots=True)
@@ -19,17 +20,10 @@ class StaffMember:
     password_until: float | None
     """A first password is good for a day."""
     duty: Duty
-
-
-@dataclass(frozen=True, slots=True)
-class StaffSession:
-    """A signed-in browser."""
-
-    staff: StaffId
-    name: str
-    must_change: bool
-    csrf: str
-    duty: Duty
+    limits: Limits
+    mail: str
+    has_second: bool
+    """A second factor is asked for when they sign in."""
 
 
 def add_staff(
@@ -45,7 +39,8 @@ def add_staff(
     row = conn.execute(
         "INSERT INTO staff (name, password_hash, must_change, password_until, duty) VALUES (?, ?, ?, ?, ?)"
         " ON CONFLICT (name) DO UPDATE SET password_hash = excluded.password_hash, duty = excluded.duty,"
-        " must_change = excluded.must_change, password_until = excluded.password_until, removed_at = NULL"
+        " must_change = excluded.must_change, password_until = excluded.password_until, limits = NULL,"
+        " token_hash = NULL, second_sealed = NULL, second_step = 0, invited_hash = NULL, removed_at = NULL"
         " RETURNING id",
         (name, password_hash, int(must_change), password_until, duty),
     ).fetchone()
@@ -67,22 +62,63 @@ def all_staff(conn: Connection) -> list[StaffMember]:
     return _members(conn, "? ORDER BY name", 1)
 
 
+def is_taken(conn: Connection, name: str) -> bool:
+    """Whether somebody, or a program, who is there goes by this name."""
+    known = conn.execute("SELECT name FROM staff WHERE removed_at IS NULL")
+    return any(row[0].casefold() == name.casefold() for row in known)
+
+
 def _members(conn: Connection, where: str, value: object) -> list[StaffMember]:
     rows = conn.execute(
-        "SELECT id, name, password_hash, must_change, password_until, duty FROM staff"
-        f" WHERE removed_at IS NULL AND {where}",
+        "SELECT id, name, password_hash, must_change, password_until, duty, limits, mail,"
+        " second_sealed IS NOT NULL FROM staff"
+        f" WHERE removed_at IS NULL AND token_hash IS NULL AND {where}",
         (value,),
     )
-    return [StaffMember(row[0], row[1], row[2], bool(row[3]), row[4], Duty(row[5])) for row in rows]
+    return [
+        StaffMember(
+            row[0],
+            row[1],
+            row[2],
+            bool(row[3]),
+            row[4],
+            Duty(row[5]),
+            read_limits(row[6]),
+            row[7],
+            bool(row[8]),
+        )
+        for row in rows
+    ]
 
 
 def set_duty(conn: Connection, staff: StaffId, duty: Duty) -> None:
     conn.execute("UPDATE staff SET duty = ? WHERE id = ?", (duty, staff))
 
 
+def set_limits(conn: Connection, staff: StaffId, limits: Limits) -> None:
+    text = None if limits == NO_LIMITS else json.dumps(asdict(limits))
+    conn.execute("UPDATE staff SET limits = ? WHERE id = ?", (text, staff))
+
+
+def limits_of(conn: Connection, staff: StaffId) -> Limits:
+    """What they may give; those of the desk alone have limits."""
+    row = conn.execute("SELECT limits FROM staff WHERE id = ? AND duty = ?", (staff, Duty.DESK)).fetchone()
+    return NO_LIMITS if row is None else read_limits(row[0])
+
+
+def read_limits(text: str | None) -> Limits:
+    """As `set_limits` wrote them."""
+    if text is None:
+        return NO_LIMITS
+    said = json.loads(text)
+    return Limits(**{**said, "networks": tuple(said["networks"]), "plans": tuple(said["plans"])})
+
+
 def remove_staff(conn: Connection, staff: StaffId, now: float) -> None:
     """Their sessions end with it; their name stays on what they did."""
-    conn.execute("UPDATE staff SET removed_at = ? WHERE id = ?", (now, staff))
+    conn.execute(
+        "UPDATE staff SET removed_at = ?, token_hash = NULL, invited_hash = NULL WHERE id = ?", (now, staff)
+    )
     end_sessions(conn, staff)
 
 
@@ -105,26 +141,6 @@ def put_first_password(conn: Connection, name: str, password_hash: str, *, until
     conn.execute("UPDATE staff SET must_change = 1, password_until = ? WHERE id = ?", (until, found.id))
 
 
-def add_session(conn: Connection, token: str, staff: StaffId, *, csrf: str, expires: float) -> None:
-    conn.execute(
-        "INSERT INTO staff_session (token_hash, staff, csrf, expires) VALUES (?, ?, ?, ?)",
-        (_hash(token), staff, csrf, expires),
-    )
-
-
-def find_session(conn: Connection, token: str, now: float) -> StaffSession | None:
-    row = conn.execute(
-        "SELECT s.id, s.name, s.must_change, t.csrf, s.duty FROM staff_session t JOIN staff s ON s.id = t.staff"
-        " WHERE t.token_hash = ? AND t.expires > ?",
-        (_hash(token), now),
-    ).fetchone()
-    return None if row is None else StaffSession(row[0], row[1], bool(row[2]), row[3], Duty(row[4]))
-
-
-def end_session(conn: Connection, token: str) -> None:
-    conn.execute("DELETE FROM staff_session WHERE token_hash = ?", (_hash(token),))
-
-
 def end_sessions(conn: Connection, staff: StaffId) -> None:
     conn.execute("DELETE FROM staff_session WHERE staff = ?", (staff,))
 
@@ -134,13 +150,5 @@ def count_sessions(conn: Connection, staff: StaffId, now: float) -> int:
     return int(conn.execute(sql, (staff, now)).fetchone()[0])
 
 
-def forget_sessions(conn: Connection, now: float) -> int:
-    return conn.execute("DELETE FROM staff_session WHERE expires < ?", (now,)).rowcount
-
-
 def staff_names(conn: Connection) -> dict[int, str]:
     return dict(conn.execute("SELECT id, name FROM staff"))
-
-
-def _hash(token: str) -> bytes:
-    return hashlib.sha256(token.encode()).digest()

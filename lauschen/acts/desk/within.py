@@ -1,0 +1,45 @@
+"""Whether whoever acts may do it: the limits of one of the desk, as they are in this very transaction."""
+
+from lauschen.core.errors import Invalid
+from lauschen.core.ids import CredentialId, NetworkId
+from lauschen.core.limits.left import left
+from lauschen.core.people.limits import NO_LIMITS, Limits, check_longest
+from lauschen.road.tx import Tx
+from lauschen.store import allowances, credentials
+from lauschen.store.people import staff
+
+
+def limits_of(tx: Tx) -> Limits:
+    """Of who acts; hosts and guests have their own, and time has none."""
+    return NO_LIMITS if tx.staff is None else staff.limits_of(tx.conn, tx.staff)
+
+
+def check_theirs(tx: Tx, credential: CredentialId) -> None:
+    """Invalid when it is not for whoever acts to change it."""
+    limits = limits_of(tx)
+    if limits is NO_LIMITS:
+        return
+    issued_by, network = credentials.issued_where(tx.conn, credential)
+    if limits.own_only and issued_by != tx.staff:
+        raise Invalid(
+            "not_theirs", field="voucher", mend="Somebody else issued it; they, or the administrator, can."
+        )
+    if network is not None:
+        check_there(tx, network)
+
+
+def check_there(tx: Tx, network: NetworkId) -> None:
+    """Invalid on a network that is not theirs."""
+    limits = limits_of(tx)
+    if limits.networks and network not in limits.networks:
+        raise Invalid("network_not_theirs", field="network", mend="This network is not yours to help on.")
+
+
+def check_more_time(tx: Tx, credential: CredentialId, seconds: int) -> None:
+    """Invalid when with that much more it would last longer than they may give."""
+    limits = limits_of(tx)
+    if limits.longest_s is None:
+        return
+    for grant in allowances.allowances_of(tx.conn, credential):
+        remains = left(tx.house.plan_of(grant), grant.use, tx.now)
+        check_longest(limits, None if remains.seconds is None else remains.seconds + seconds, field="seconds")

@@ -1,0 +1,1 @@
+"""People of the console, and programs with a token."""

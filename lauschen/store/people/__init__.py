@@ -1,0 +1,1 @@
+"""Who works at the console and which programs do, their sessions, and what they may give."""
