@@ -1,5 +1,8 @@
 """Somebody is added for the desk, signs in, sees what is theirs, and is sent off."""
 
+import re
+
+import pyotp
 from playwright.sync_api import Browser, Page, expect
 
 from tests.e2e.conftest import RunningDemo
@@ -72,3 +75,54 @@ def test_an_auditor_sees_everything_and_is_shown_nothing_to_press(
     auditor.goto(f"http://127.0.0.1:{demo.staff}/house?part=people")
     expect(auditor.get_by_text("edda").first).to_be_visible()
     expect(auditor.get_by_role("form", name="Add somebody")).to_have_count(0)
+
+
+def test_an_invitation_limits_and_a_second_factor(browser: Browser, demo: RunningDemo) -> None:
+    base = f"http://127.0.0.1:{demo.staff}"
+    chief = console(browser, demo, "night")
+    chief.goto(f"{base}/house?part=people")
+    form = chief.get_by_role("form", name="Add somebody")
+    form.get_by_label("Name to sign in with").fill("odile")
+    form.get_by_label("Mail address, to invite them").fill("odile@hollerau.example")
+    form.get_by_role("button", name="With limits").click()
+    form.get_by_label("Codes with one gesture").fill("5")
+    assert serious(chief) == []
+    form.get_by_role("button", name="Invite").click()
+    expect(chief.get_by_role("row", name="odile").get_by_text("5 at once.")).to_be_visible()
+    (mail,) = demo.mails(1)
+    link = re.search(r"http://\S+/invited#\S+", mail["text"])
+    assert link is not None
+
+    page = browser.new_context(viewport={"width": 390, "height": 844}, bypass_csp=True).new_page()
+    page.goto(link[0])
+    assert (serious(page), max(0, overflow(page))) == ([], 0)
+    page.get_by_label("Password").fill(OWN)
+    page.get_by_label("The same again").fill(OWN)
+    page.get_by_role("button", name="Keep it").click()
+    expect(page.get_by_label("Name")).to_have_value("odile")
+    page.get_by_label("Password").fill(OWN)
+    page.keyboard.press("Enter")
+    page.get_by_role("link", name="odile").click()
+    expect(page.get_by_text("What you may give: 5 at once.")).to_be_visible()
+    page.get_by_role("button", name="Turn it on").click()
+    totp = pyotp.TOTP(page.locator(".scan b").inner_text())
+    page.get_by_label("Six digits").fill(totp.now())
+    assert (serious(page), max(0, overflow(page))) == ([], 0)
+    page.get_by_role("button", name="Turn it on").click()
+    recovery = page.locator(".codes li").first.inner_text()
+    page.get_by_role("button", name="sign out").click()
+    page.get_by_label("Name").fill("odile")
+    page.get_by_label("Password").fill(OWN)
+    page.keyboard.press("Enter")
+    page.get_by_label("Code of your second factor").fill(recovery)
+    page.keyboard.press("Enter")
+    page.get_by_role("link", name="odile").wait_for()
+
+    chief.get_by_role("button", name="Programs").click()
+    chief.get_by_label("Name, as the log calls it").fill("Rooms")
+    chief.get_by_role("button", name="Add", exact=True).click()
+    expect(chief.get_by_text(re.compile("^lau_"))).to_be_visible()
+    assert serious(chief) == []
+    chief.get_by_role("button", name="Activity record").click()
+    expect(chief.get_by_role("cell", name="odile signed in by a recovery code; 7 are left")).to_be_visible()
+    assert serious(chief) == []

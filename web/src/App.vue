@@ -7,6 +7,7 @@ import ListeningLine from './frame/ListeningLine.vue'
 import LogPanel from './frame/LogPanel.vue'
 import TopBar from './frame/TopBar.vue'
 import NewPassword from './rooms/door/NewPassword.vue'
+import InvitedDoor from './rooms/door/InvitedDoor.vue'
 import SignIn from './rooms/door/SignIn.vue'
 import { useLive } from './stores/live'
 import { useSession } from './stores/session'
@@ -25,6 +26,11 @@ watch(
   (isIn) => (isIn ? live.open() : live.close()),
 )
 
+watch(
+  () => session.session !== null && route.path === '/invited',
+  (isIn) => isIn && router.replace('/now'),
+)
+
 const go = (path: string, focus?: string) => {
   if (session.session) void router.push({ path, query: focus ? { focus } : {} })
 }
@@ -38,7 +44,8 @@ useKeys({
 
 <template>
   <v-app>
-    <template v-if="session.isKnown && !session.session"><SignIn /></template>
+    <InvitedDoor v-if="session.isKnown && !session.session && route.path === '/invited'" />
+    <template v-else-if="session.isKnown && !session.session"><SignIn /></template>
     <template v-else-if="session.session?.must_change"><NewPassword /></template>
     <template v-else-if="session.session">
       <TopBar />

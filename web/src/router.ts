@@ -7,6 +7,7 @@ import GuestsRoom from './rooms/guests/GuestsRoom.vue'
 import NowRoom from './rooms/now/NowRoom.vue'
 import PlacementRoom from './rooms/placement/PlacementRoom.vue'
 import PathsRoom from './rooms/paths/PathsRoom.vue'
+import YouRoom from './rooms/you/YouRoom.vue'
 
 declare module 'vue-router' {
   interface RouteMeta {
@@ -24,6 +25,8 @@ export const router = createRouter({
     { path: '/paths', name: 'Paths', component: PathsRoom, meta: { need: 'inspect' } },
     { path: '/placement', name: 'Placement', component: PlacementRoom, meta: { need: 'inspect' } },
     { path: '/house', name: 'House', component: HouseRoom, meta: { need: 'inspect' } },
+    { path: '/you', component: YouRoom },
+    { path: '/invited', component: { render: () => null } },
     { path: '/:rest(.*)*', redirect: '/now' },
   ],
 })

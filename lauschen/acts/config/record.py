@@ -16,6 +16,7 @@ _NAMED = {
     "dialect": "dialects", "stand_in": "hosts",
 }  # fmt: skip
 """Of which the numbers in a field are ids."""
+_NAMES = {"vlan": "VLAN", "ssid": "SSID", "down_bps": "rate to guests", "up_bps": "rate from guests"}
 LONGEST = 120
 MOST = 24
 
@@ -32,7 +33,7 @@ def changes(house: House, before: Any, after: Any) -> Facts:
         was, now = getattr(before, one.name), getattr(after, one.name)
         if was == now or one.name in _LEFT_OUT:
             continue
-        name = one.name.replace("_", " ")
+        name = _NAMES.get(one.name) or one.name.replace("_", " ")
         found.append(
             [name, "", "changed"]
             if one.name in _SECRETS

@@ -171,7 +171,7 @@ class PasscodeOut(Model):
     """It goes on for an overlap only."""
 
 
-class NetworkOut(Model):
+class DeskNetwork(Model):
     """Where something that is issued can be good."""
 
     id: int
@@ -197,7 +197,7 @@ class DeskOut(Model):
     """What Desk needs before the first key is pressed."""
 
     plans: list[PlanOut]
-    networks: list[NetworkOut]
+    networks: list[DeskNetwork]
     bounds: BoundsOut
     batches: list[BatchOut]
     site: str

@@ -5,9 +5,9 @@ from typing import Literal
 from lauschen.api.desk.models import (
     BatchOut,
     BoundsOut,
+    DeskNetwork,
     IssuedOut,
     JobOut,
-    NetworkOut,
     PasscodeOut,
     PlanOut,
     SentOut,
@@ -122,10 +122,10 @@ def sent_out(shaper: Shaper, credential: CredentialId) -> SentOut | None:
     )
 
 
-def networks_out(house: House, limits: Limits) -> list[NetworkOut]:
+def networks_out(house: House, limits: Limits) -> list[DeskNetwork]:
     """Those that somebody within `limits` may issue for."""
     return [
-        NetworkOut(
+        DeskNetwork(
             id=network.id,
             name=network.name,
             ssid=visible(network.shown_as),

@@ -40,5 +40,7 @@ class Session(Model):
     duty: Duty
     may: list[Need]
     """So the console shows nobody a room or a button that is not theirs."""
+    has_second: bool
+    """A second factor is asked for when they sign in."""
     bounds: str
     """What they may give at most, in a sentence; empty without limits."""

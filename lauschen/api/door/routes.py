@@ -14,7 +14,7 @@ from lauschen.core.people.duties import MAY, Need
 from lauschen.core.people.limits import limits_words
 from lauschen.road.tx import Tx
 from lauschen.serve.first_run import forget_first_sign_in
-from lauschen.store.people import invitations, sessions, staff
+from lauschen.store.people import invitations, second_factor, sessions, staff
 from lauschen.store.people.sessions import StaffSession
 
 router = APIRouter(tags=["session"])
@@ -98,5 +98,6 @@ def _shown(office: Office, session: StaffSession) -> SessionOut:
         zone=house.zone.key,
         duty=session.duty,
         may=[need for need in Need if need in MAY[session.duty]],
+        has_second=second_factor.find(office.reader, office.road.keys, session.staff) is not None,
         bounds=limits_words(session.limits, house),
     )

@@ -74,7 +74,6 @@ def test_no_network_that_is_not_there(place: Place) -> None:
     assert raised.value.field == "network"
 
 
-
 def test_a_plan_without_a_limit_has_that_of_the_credential(place: Place) -> None:
     plan = place.house.plans[DAY_VISIT]
     assert plan_with(plan, Own(up_bps=8000)).up_bps == 8000

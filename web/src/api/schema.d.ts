@@ -2465,6 +2465,22 @@ export interface components {
          */
         Delivery: "at_once" | "page" | "mail" | "text" | "confirm_mail" | "confirm_text";
         /**
+         * DeskNetwork
+         * @description Where something that is issued can be good.
+         */
+        DeskNetwork: {
+            /** Closed */
+            closed: string | null;
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Ssid */
+            ssid: string;
+            /** Ways */
+            ways: string[];
+        };
+        /**
          * DeskOut
          * @description What Desk needs before the first key is pressed.
          */
@@ -2473,7 +2489,7 @@ export interface components {
             batches: components["schemas"]["BatchOut"][];
             bounds: components["schemas"]["BoundsOut"];
             /** Networks */
-            networks: components["schemas"]["lauschen__api__desk__models__NetworkOut"][];
+            networks: components["schemas"]["DeskNetwork"][];
             /** Page */
             page: string;
             /** Passcodes */
@@ -3560,6 +3576,55 @@ export interface components {
             /** Ways */
             ways?: (components["schemas"]["VoucherWay"] | components["schemas"]["GuestPassWay"] | components["schemas"]["PasscodeWay"] | components["schemas"]["AccountWay"] | components["schemas"]["AlwaysWay"] | components["schemas"]["ClickThroughWay"] | components["schemas"]["SelfRegistrationWay"] | components["schemas"]["SponsorWay"])[] | null;
         };
+        /** NetworkOut */
+        NetworkOut: {
+            /** Access Device */
+            access_device?: number | null;
+            /** Counted At */
+            counted_at?: number | null;
+            /** Door Role */
+            door_role: number;
+            /** Heard At */
+            heard_at: number[];
+            /** Id */
+            id: number;
+            /** Inside */
+            inside: number;
+            /** Name */
+            name: string;
+            /**
+             * @default {
+             *       "match": "any",
+             *       "value": ""
+             *     }
+             */
+            nas_identifier: components["schemas"]["HintModel"];
+            /** Onward */
+            onward?: string | null;
+            pause: components["schemas"]["PauseOut"] | null;
+            /**
+             * @default {
+             *       "match": "any",
+             *       "value": ""
+             *     }
+             */
+            port_id: components["schemas"]["HintModel"];
+            /** Port Type */
+            port_type?: number | null;
+            /** Recognised */
+            recognised: string;
+            /**
+             * @default {
+             *       "match": "any",
+             *       "value": ""
+             *     }
+             */
+            ssid: components["schemas"]["HintModel"];
+            /** Stages */
+            stages: components["schemas"]["Stage"][];
+            /** Ways */
+            ways?: (components["schemas"]["VoucherWay"] | components["schemas"]["GuestPassWay"] | components["schemas"]["PasscodeWay"] | components["schemas"]["AccountWay"] | components["schemas"]["AlwaysWay"] | components["schemas"]["ClickThroughWay"] | components["schemas"]["SelfRegistrationWay"] | components["schemas"]["SponsorWay"])[] | null;
+        };
         /** NewAccessDevice */
         NewAccessDevice: {
             /** Address */
@@ -3777,7 +3842,7 @@ export interface components {
             /** Knocks */
             knocks: components["schemas"]["KnockOut"][];
             /** Networks */
-            networks: components["schemas"]["lauschen__api__paths__models__NetworkOut"][];
+            networks: components["schemas"]["NetworkOut"][];
             /** Plans */
             plans: components["schemas"]["PlanName"][];
             /** Roles */
@@ -4354,6 +4419,8 @@ export interface components {
             /** Csrf */
             csrf: string;
             duty: components["schemas"]["Duty"];
+            /** Has Second */
+            has_second: boolean;
             /** May */
             may: components["schemas"]["Need"][];
             /** Must Change */
@@ -4961,71 +5028,6 @@ export interface components {
             subject: string;
             /** Title */
             title: string;
-        };
-        /**
-         * NetworkOut
-         * @description Where something that is issued can be good.
-         */
-        lauschen__api__desk__models__NetworkOut: {
-            /** Closed */
-            closed: string | null;
-            /** Id */
-            id: number;
-            /** Name */
-            name: string;
-            /** Ssid */
-            ssid: string;
-            /** Ways */
-            ways: string[];
-        };
-        /** NetworkOut */
-        lauschen__api__paths__models__NetworkOut: {
-            /** Access Device */
-            access_device?: number | null;
-            /** Counted At */
-            counted_at?: number | null;
-            /** Door Role */
-            door_role: number;
-            /** Heard At */
-            heard_at: number[];
-            /** Id */
-            id: number;
-            /** Inside */
-            inside: number;
-            /** Name */
-            name: string;
-            /**
-             * @default {
-             *       "match": "any",
-             *       "value": ""
-             *     }
-             */
-            nas_identifier: components["schemas"]["HintModel"];
-            /** Onward */
-            onward?: string | null;
-            pause: components["schemas"]["PauseOut"] | null;
-            /**
-             * @default {
-             *       "match": "any",
-             *       "value": ""
-             *     }
-             */
-            port_id: components["schemas"]["HintModel"];
-            /** Port Type */
-            port_type?: number | null;
-            /** Recognised */
-            recognised: string;
-            /**
-             * @default {
-             *       "match": "any",
-             *       "value": ""
-             *     }
-             */
-            ssid: components["schemas"]["HintModel"];
-            /** Stages */
-            stages: components["schemas"]["Stage"][];
-            /** Ways */
-            ways?: (components["schemas"]["VoucherWay"] | components["schemas"]["GuestPassWay"] | components["schemas"]["PasscodeWay"] | components["schemas"]["AccountWay"] | components["schemas"]["AlwaysWay"] | components["schemas"]["ClickThroughWay"] | components["schemas"]["SelfRegistrationWay"] | components["schemas"]["SponsorWay"])[] | null;
         };
     };
     responses: never;
@@ -6772,7 +6774,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["lauschen__api__paths__models__NetworkOut"];
+                    "application/json": components["schemas"]["NetworkOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -6807,7 +6809,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["lauschen__api__paths__models__NetworkOut"];
+                    "application/json": components["schemas"]["NetworkOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -6867,7 +6869,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["lauschen__api__paths__models__NetworkOut"];
+                    "application/json": components["schemas"]["NetworkOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -6902,7 +6904,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["lauschen__api__paths__models__NetworkOut"];
+                    "application/json": components["schemas"]["NetworkOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -6933,7 +6935,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["lauschen__api__paths__models__NetworkOut"];
+                    "application/json": components["schemas"]["NetworkOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -6968,7 +6970,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["lauschen__api__paths__models__NetworkOut"];
+                    "application/json": components["schemas"]["NetworkOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -7003,7 +7005,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["lauschen__api__paths__models__NetworkOut"];
+                    "application/json": components["schemas"]["NetworkOut"];
                 };
             };
             /** @description Unprocessable Entity */

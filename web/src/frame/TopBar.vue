@@ -36,9 +36,10 @@ function turn(): void {
       :aria-label="isNight ? 'Day colours' : 'Night colours'"
       @click="turn"
     />
-    <button class="who" @click="session.signOut()">
-      {{ session.session?.name }}{{ session.may('configure') ? '' : `, ${session.session?.duty}` }} · sign out
-    </button>
+    <router-link class="who" to="/you" title="Your password, your second factor, where you are signed in">
+      {{ session.session?.name }}{{ session.may('configure') ? '' : `, ${session.session?.duty}` }}
+    </router-link>
+    <button class="who" @click="session.signOut()">sign out</button>
   </header>
 </template>
 

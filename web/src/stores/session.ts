@@ -28,8 +28,8 @@ export const useSession = defineStore('session', () => {
     }
   }
 
-  async function signIn(name: string, password: string): Promise<void> {
-    take(await call<Session>('POST', '/api/session', { name, password }))
+  async function signIn(name: string, password: string, code: string): Promise<void> {
+    take(await call<Session>('POST', '/api/session', { name, password, code }))
   }
 
   async function changePassword(old: string, chosen: string): Promise<void> {

@@ -3,6 +3,9 @@ import { computed } from 'vue'
 import { useLive } from '../stores/live'
 import { useSession } from '../stores/session'
 
+/** Days so far away are said with their year. */
+const FAR_S = 300 * 86400
+
 /** Times as people say them, in the zone of the site. */
 export function useTimes() {
   const session = useSession()
@@ -18,7 +21,8 @@ export function useTimes() {
     const time = format(at, { hour: '2-digit', minute: '2-digit' })
     if (day(at) === day(now.value)) return time
     if (day(at) === day(now.value + 86400)) return `tomorrow ${time}`
-    return `${format(at, { weekday: 'short', day: 'numeric', month: 'short' })} ${time}`
+    const year = Math.abs(at - now.value) > FAR_S ? ({ year: 'numeric' } as const) : {}
+    return `${format(at, { weekday: 'short', day: 'numeric', month: 'short', ...year })} ${time}`
   }
   const second = (at: number) => format(at, { hour: '2-digit', minute: '2-digit', second: '2-digit' })
   const exact = (at: number) => format(at, { dateStyle: 'full', timeStyle: 'long' })

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { onMounted, ref } from 'vue'
+import { nextTick, onMounted, ref, watch } from 'vue'
 import type { VTextField } from 'vuetify/components'
 
 import ProblemNote from '../../parts/ProblemNote.vue'
@@ -8,18 +8,29 @@ import { useSession } from '../../stores/session'
 import { useAct } from '../../use/useAct'
 
 const session = useSession()
-const { isBusy, problem, act } = useAct()
-const name = ref('')
+const { isBusy, problem, act, fault } = useAct()
+const props = defineProps<{ as?: string }>()
+const name = ref(props.as ?? '')
 const password = ref('')
+const code = ref('')
+/** Whoever knows the password is told that a code is needed, too. */
+const needsCode = ref(false)
+const codeField = ref<VTextField | null>(null)
 const first = ref<VTextField | null>(null)
 // At once: `autofocus` waits for the field to be seen, and could take the focus from the next one.
 onMounted(() => first.value?.focus())
+watch(problem, async (now) => {
+  if (now?.field !== 'code') return
+  needsCode.value = true
+  await nextTick()
+  codeField.value?.focus()
+})
 </script>
 
 <template>
   <main class="gate">
     <p class="name"><TheMark /> Lauschen</p>
-    <form @submit.prevent="act(() => session.signIn(name, password))">
+    <form @submit.prevent="act(() => session.signIn(name, password, code))">
       <h1>Who is at the desk?</h1>
       <v-text-field
         ref="first"
@@ -38,7 +49,19 @@ onMounted(() => first.value?.focus())
         required
         maxlength="200"
       />
-      <ProblemNote :problem="problem" />
+      <v-text-field
+        v-if="needsCode"
+        ref="codeField"
+        v-model="code"
+        class="mono"
+        label="Code of your second factor"
+        hint="Six digits from your phone, or a recovery code."
+        persistent-hint
+        autocomplete="one-time-code"
+        maxlength="40"
+        :error-messages="problem?.code === 'second_needed' ? [] : fault('code')"
+      />
+      <ProblemNote v-if="problem?.field !== 'code'" :problem="problem" />
       <v-btn type="submit" variant="flat" color="primary" size="large" :loading="isBusy"> Sign in </v-btn>
     </form>
   </main>

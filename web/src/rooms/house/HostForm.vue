@@ -3,6 +3,7 @@
 import { ref } from 'vue'
 
 import { call, type Host, type Paths } from '../../api/client'
+import LengthField from '../../parts/LengthField.vue'
 import ProblemNote from '../../parts/ProblemNote.vue'
 import RemoveButton from '../../parts/RemoveButton.vue'
 import { useAct } from '../../use/useAct'
@@ -14,11 +15,6 @@ const LANGS = [
   { value: 'en', title: 'English' },
   { value: 'de', title: 'German' },
 ]
-const UNITS = [
-  { value: 1, title: 'minutes' },
-  { value: 60, title: 'hours' },
-  { value: 1440, title: 'days' },
-]
 const h = props.host
 const name = ref(h?.name ?? '')
 const mail = ref(h?.mail ?? '')
@@ -26,11 +22,7 @@ const department = ref(h?.department ?? '')
 const lang = ref(h?.lang ?? 'en')
 const networks = ref<number[]>([...(h?.networks ?? [])])
 const plans = ref<number[]>([...(h?.plans ?? [])])
-const longest = h?.longest_minutes ?? null
-const unit = ref(
-  longest && longest % 1440 === 0 ? 1440 : longest && longest % 60 === 0 ? 60 : longest ? 1 : 1440,
-)
-const count = ref(longest ? String(longest / unit.value) : '')
+const longest = ref(h?.longest_minutes ?? null)
 const atOnce = ref(h?.at_once ? String(h.at_once) : '')
 
 async function save(): Promise<void> {
@@ -41,7 +33,7 @@ async function save(): Promise<void> {
     lang: lang.value,
     networks: networks.value,
     plans: plans.value,
-    longest_minutes: count.value.trim() ? Number(count.value) * unit.value : null,
+    longest_minutes: longest.value,
     at_once: atOnce.value.trim() ? Number(atOnce.value) : null,
   }
   const path = h ? `/api/hosts/${h.id}` : '/api/hosts'
@@ -98,17 +90,12 @@ async function save(): Promise<void> {
         persistent-placeholder
         :error-messages="fault('plans')"
       />
-      <div class="pair">
-        <v-text-field
-          v-model="count"
-          label="For at most"
-          placeholder="as long as the plan"
-          persistent-placeholder
-          inputmode="numeric"
-          :error-messages="fault('longest_minutes')"
-        />
-        <v-select v-model="unit" :items="UNITS" aria-label="Minutes, hours or days" />
-      </div>
+      <LengthField
+        v-model="longest"
+        label="For at most"
+        placeholder="as long as the plan"
+        :faults="fault('longest_minutes')"
+      />
       <v-text-field
         v-model="atOnce"
         label="Guests at once"
@@ -136,11 +123,6 @@ async function save(): Promise<void> {
 </template>
 
 <style scoped>
-.pair {
-  display: grid;
-  grid-template-columns: 1fr 110px;
-  gap: 8px;
-}
 .acts {
   margin-bottom: 14px;
 }

@@ -5,10 +5,12 @@ import { useRoute, useRouter } from 'vue-router'
 
 import { call, type House } from '../../api/client'
 import ProblemNote from '../../parts/ProblemNote.vue'
+import ActivityPart from './ActivityPart.vue'
 import ChannelsPart from './ChannelsPart.vue'
 import HostsPart from './HostsPart.vue'
 import OutboxPart from './OutboxPart.vue'
 import PeoplePart from './PeoplePart.vue'
+import ProgramsPart from './ProgramsPart.vue'
 import PrivacyPart from './PrivacyPart.vue'
 import WordsPart from './WordsPart.vue'
 import { useAct } from '../../use/useAct'
@@ -20,6 +22,8 @@ const PARTS = [
   ['outbox', 'Sent and waiting'],
   ['privacy', 'Privacy'],
   ['people', 'People'],
+  ['programs', 'Programs'],
+  ['activity', 'Activity record'],
 ] as const
 const house = ref<House | null>(null)
 const { problem, read } = useAct()
@@ -55,7 +59,9 @@ watch(part, load)
       <WordsPart v-else-if="part === 'words'" :house="house" @saved="load" />
       <HostsPart v-else-if="part === 'hosts'" :has-mail="!!house.mail" />
       <PrivacyPart v-else-if="part === 'privacy'" />
-      <PeoplePart v-else-if="part === 'people'" />
+      <PeoplePart v-else-if="part === 'people'" :has-mail="!!house.mail" />
+      <ProgramsPart v-else-if="part === 'programs'" />
+      <ActivityPart v-else-if="part === 'activity'" />
       <OutboxPart v-else :house="house" />
     </template>
   </div>

@@ -1,62 +1,65 @@
 <script setup lang="ts">
-// Who signs in at this console, and what each is there for.
-import { onMounted, ref } from 'vue'
+// Who signs in at this console, what each is there for, and what they may give.
+import { computed, onMounted, ref } from 'vue'
 
-import { call, type FirstPassword, type Person } from '../../api/client'
+import { call, type FirstPassword, type Paths, type Person } from '../../api/client'
 import ProblemNote from '../../parts/ProblemNote.vue'
-import RemoveButton from '../../parts/RemoveButton.vue'
 import { useSession } from '../../stores/session'
 import { useAct } from '../../use/useAct'
+import { DUTIES, noLimits, type Duty } from './duties'
+import LimitsFields from './LimitsFields.vue'
+import PersonForm from './PersonForm.vue'
 
-const DUTIES = [
-  { value: 'administrator', title: 'administrator', says: 'sets up the house, issues, and helps guests' },
-  { value: 'desk', title: 'desk', says: 'issues to guests and helps them; sees nothing of the set-up' },
-  { value: 'auditor', title: 'auditor', says: 'sees everything, and changes nothing' },
-] as const
-type Duty = (typeof DUTIES)[number]['value']
-
+const props = defineProps<{ hasMail: boolean }>()
 const { isBusy, problem, act, read, fault } = useAct()
 const session = useSession()
 const mayChange = session.may('configure')
 const people = ref<Person[]>([])
+const paths = ref<Paths | null>(null)
 const name = ref('')
+const mail = ref('')
 const duty = ref<Duty>('desk')
+const limits = ref(noLimits())
+const bounds = ref(false)
 const first = ref<FirstPassword | null>(null)
 const said = ref('')
 const open = ref(0)
+const invites = computed(() => props.hasMail && mail.value.trim())
 
 async function load(): Promise<void> {
   people.value = (await read(() => call<Person[]>('GET', '/api/people'))) ?? people.value
 }
-onMounted(load)
+onMounted(async () => {
+  await load()
+  paths.value = (await read(() => call<Paths>('GET', '/api/paths'))) ?? null
+})
 
 async function add(): Promise<void> {
-  const wanted = { name: name.value, duty: duty.value }
+  const given = duty.value === 'desk' && bounds.value ? limits.value : noLimits()
+  const wanted = { name: name.value, duty: duty.value, mail: mail.value, limits: given }
   const made = await act(() => call<FirstPassword>('POST', '/api/people', wanted))
   if (!made) return
+  tell(
+    made.password ? '' : `A link is on its way to ${made.person.mail}. It is good once, and for three days.`,
+  )
+  first.value = made.password ? made : null
+  name.value = mail.value = ''
+  limits.value = noLimits()
+  bounds.value = false
+  await load()
+}
+async function tell(what: string): Promise<void> {
+  said.value = what
+  await load()
+}
+function password(made: FirstPassword): void {
   first.value = made
-  name.value = said.value = ''
-  await load()
-}
-async function change(one: Person, to: Duty): Promise<void> {
-  const now = await act(() => call<Person>('PUT', `/api/people/${one.id}`, { duty: to }))
-  if (now) said.value = `From the next request on: ${now.name}, ${now.duty}.`
-  await load()
-}
-async function anotherPassword(one: Person): Promise<void> {
-  const made = await act(() => call<FirstPassword>('POST', `/api/people/${one.id}/password`))
-  if (made) first.value = made
-  await load()
-}
-async function signOut(one: Person): Promise<void> {
-  if (await act(() => call('POST', `/api/people/${one.id}/sign-out`).then(() => true)))
-    said.value = `${one.name} is signed out everywhere, and may sign in again.`
-  await load()
+  void tell('')
 }
 function gone(one: Person): void {
   first.value = null
-  said.value = `${one.name} is out. What they did keeps their name; add the name again to have them back.`
-  void load()
+  open.value = 0
+  void tell(`${one.name} is out. What they did keeps their name; add the name again to have them back.`)
 }
 const stands = (one: Person) =>
   one.waits ? 'has not signed in yet' : one.sessions ? `signed in, ${one.sessions}×` : 'not signed in'
@@ -69,18 +72,43 @@ const stands = (one: Person) =>
       Each signs in under a name of their own, which stands on whatever they do. Hosts who vouch for guests
       need none: they are under <i>Hosts</i>.
     </p>
-    <form v-if="mayChange" class="row" aria-label="Add somebody" @submit.prevent="add">
-      <v-text-field
-        v-model="name"
-        class="name"
-        label="Name to sign in with"
-        maxlength="80"
-        required
-        :error-messages="fault('name')"
+    <form v-if="mayChange" aria-label="Add somebody" @submit.prevent="add">
+      <div class="row">
+        <v-text-field
+          v-model="name"
+          class="name"
+          label="Name to sign in with"
+          maxlength="80"
+          required
+          :error-messages="fault('name')"
+        />
+        <v-select v-model="duty" class="duty" :items="DUTIES" label="As" />
+        <v-text-field
+          v-if="hasMail"
+          v-model="mail"
+          class="name"
+          type="email"
+          label="Mail address, to invite them"
+          placeholder="none: a first password is shown"
+          persistent-placeholder
+          maxlength="254"
+          :error-messages="fault('mail')"
+        />
+        <v-btn type="submit" variant="flat" color="primary" :disabled="isBusy || !name.trim()">
+          {{ invites ? 'Invite' : 'Add' }}
+        </v-btn>
+        <v-btn v-if="duty === 'desk'" variant="text" :aria-expanded="bounds" @click="bounds = !bounds">
+          {{ bounds ? 'Without limits' : 'With limits' }}
+        </v-btn>
+      </div>
+      <p class="soft says">{{ DUTIES.find((one) => one.value === duty)?.says }}</p>
+      <LimitsFields
+        v-if="bounds && duty === 'desk' && paths"
+        v-model="limits"
+        :networks="paths.networks"
+        :plans="paths.plans"
+        :problem="problem"
       />
-      <v-select v-model="duty" class="duty" :items="DUTIES" label="As" />
-      <v-btn type="submit" variant="flat" color="primary" :disabled="isBusy || !name.trim()">Add</v-btn>
-      <span class="soft">{{ DUTIES.find((one) => one.value === duty)?.says }}</span>
     </form>
     <ProblemNote v-if="!problem?.field || problem.field === 'duty'" :problem="problem" />
     <p v-if="first" class="note" role="status">
@@ -112,37 +140,19 @@ const stands = (one: Person) =>
                 {{ one.name }}</button><span v-if="one.is_you" class="soft you">you</span>
             </td>
             <td>{{ one.duty }}</td>
-            <td class="soft wide may">{{ one.may }}</td>
-            <td class="soft wide">{{ stands(one) }}</td>
+            <td class="soft wide may">{{ one.bounds || one.may }}</td>
+            <td class="soft wide">{{ stands(one) }}{{ one.has_second ? ', second factor' : '' }}</td>
           </tr>
           <tr v-if="open === one.id">
             <td colspan="4" class="wide">
-              <div class="row acts">
-                <v-btn
-                  v-for="other in DUTIES.filter((d) => d.value !== one.duty)"
-                  :key="other.value"
-                  size="small"
-                  :disabled="isBusy"
-                  :title="other.says"
-                  @click="change(one, other.value)"
-                >
-                  Make {{ other.value === 'desk' ? 'one of the desk' : `an ${other.title}` }}
-                </v-btn>
-                <template v-if="!one.is_you">
-                  <v-btn size="small" :disabled="isBusy || !one.sessions" @click="signOut(one)">
-                    Sign out everywhere
-                  </v-btn>
-                  <v-btn
-                    size="small"
-                    :disabled="isBusy"
-                    title="For who forgot theirs; they are signed out everywhere"
-                    @click="anotherPassword(one)"
-                  >
-                    New first password
-                  </v-btn>
-                  <RemoveButton :path="`/api/people/${one.id}`" label="Remove" @removed="gone(one)" />
-                </template>
-              </div>
+              <PersonForm
+                :person="one"
+                :paths="paths"
+                :has-mail="hasMail"
+                @saved="tell"
+                @password="password"
+                @gone="gone(one)"
+              />
             </td>
           </tr>
         </template>
@@ -153,7 +163,7 @@ const stands = (one: Person) =>
 
 <style scoped>
 .name {
-  max-width: 260px;
+  max-width: 280px;
 }
 .duty {
   max-width: 190px;
@@ -168,9 +178,6 @@ const stands = (one: Person) =>
 }
 .wide {
   white-space: normal !important;
-}
-.acts {
-  padding: 8px 0;
 }
 .list {
   margin-top: 14px;

@@ -1,0 +1,63 @@
+<script setup lang="ts">
+// Browsers at which somebody is signed in; each can be signed out.
+import { onMounted, ref } from 'vue'
+
+import { call, type SignedIn } from '../api/client'
+import { useAct } from '../use/useAct'
+import { useTimes } from '../use/useTimes'
+import ProblemNote from './ProblemNote.vue'
+
+const props = defineProps<{ path: string; fixed?: boolean }>()
+const { isBusy, problem, act, read } = useAct()
+const times = useTimes()
+const all = ref<SignedIn[]>([])
+
+async function load(): Promise<void> {
+  all.value = (await read(() => call<SignedIn[]>('GET', props.path))) ?? all.value
+}
+onMounted(load)
+
+async function end(one: SignedIn): Promise<void> {
+  await act(() => call('DELETE', `${props.path}/${one.id}`).then(() => true))
+  await load()
+}
+
+/** As people call their browser; the whole of it stands in the title. */
+function browser(text: string): string {
+  const known = ['Firefox', 'Edg', 'Chrome', 'Safari'].find((name) => text.includes(name))
+  const system = ['Windows', 'Android', 'iPhone', 'iPad', 'Mac', 'Linux'].find((name) => text.includes(name))
+  const name = known === 'Edg' ? 'Edge' : known
+  return [name ?? 'A browser', system ? `on ${system}` : ''].join(' ').trim()
+}
+</script>
+
+<template>
+  <ProblemNote :problem="problem" />
+  <ul>
+    <li v-for="one in all" :key="one.id">
+      <span :title="one.browser">{{ browser(one.browser) }}</span>
+      <span class="soft">
+        from {{ one.source || 'nowhere we know' }}, since
+        <span :title="times.exact(one.begun)">{{ times.clock(one.begun) }}</span>
+      </span>
+      <span v-if="one.is_this" class="soft">· this one</span>
+      <v-btn v-else-if="!fixed" size="x-small" :disabled="isBusy" @click="end(one)">Sign out there</v-btn>
+    </li>
+  </ul>
+  <p v-if="!all.length && !problem" class="soft">Nowhere.</p>
+</template>
+
+<style scoped>
+ul {
+  list-style: none;
+  padding: 0;
+  margin: 4px 0;
+}
+li {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 10px;
+  align-items: center;
+  min-height: 34px;
+}
+</style>

@@ -1,0 +1,106 @@
+<script setup lang="ts">
+// The activity record: who did what, from where, and what it was before and after.
+import { onMounted, ref, watch } from 'vue'
+
+import { call, type Act } from '../../api/client'
+import ProblemNote from '../../parts/ProblemNote.vue'
+import { useAct } from '../../use/useAct'
+import { useTimes } from '../../use/useTimes'
+
+const WHO = [
+  { value: 'all', title: 'everybody who works here, programs and hosts' },
+  { value: 'person', title: 'people who sign in' },
+  { value: 'token', title: 'programs' },
+  { value: 'host', title: 'hosts' },
+  { value: 'command_line', title: 'the command line' },
+  { value: 'guest', title: 'guests' },
+]
+const PAGE = 100
+const { isBusy, problem, read } = useAct()
+const times = useTimes()
+const who = ref('all')
+const acts = ref<Act[]>([])
+const isAll = ref(false)
+const filter = () => (who.value === 'all' ? '' : `kinds=${who.value}`)
+
+async function more(): Promise<void> {
+  const last = acts.value.at(-1)
+  const from = last ? `before=${last.id}` : ''
+  const query = [filter(), from].filter(Boolean).join('&')
+  const found = (await read(() => call<Act[]>('GET', `/api/activity?${query}`))) ?? []
+  acts.value = [...acts.value, ...found]
+  isAll.value = found.length < PAGE
+}
+async function anew(): Promise<void> {
+  acts.value = []
+  await more()
+}
+onMounted(more)
+watch(who, anew)
+</script>
+
+<template>
+  <section aria-label="Activity record">
+    <div class="row head">
+      <h2>Activity record</h2>
+      <v-select v-model="who" class="who" :items="WHO" label="What was done by" />
+      <a class="csv" :href="`/api/activity.csv?${filter()}`">As CSV</a>
+    </div>
+    <ProblemNote :problem="problem" />
+    <table v-if="acts.length" class="list">
+      <thead>
+        <tr>
+          <th>When</th>
+          <th>What</th>
+          <th class="from">From</th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="one in acts" :key="one.id">
+          <td class="mono" :title="times.exact(one.at)">{{ times.clock(one.at) }}</td>
+          <td class="wide">
+            {{ one.text }}
+            <span v-for="[name, before, after] in one.changes" :key="name" class="change">
+              {{ name }}
+              <template v-if="before"
+                ><s>{{ before }}</s> →</template
+              >
+              {{ after }}
+            </span>
+          </td>
+          <td class="mono soft from">{{ one.source || '·' }}</td>
+        </tr>
+      </tbody>
+    </table>
+    <p v-else-if="!isBusy" class="empty">Nothing yet.</p>
+    <v-btn v-if="acts.length && !isAll" size="small" class="mt-3" :disabled="isBusy" @click="more"
+      >Earlier</v-btn
+    >
+  </section>
+</template>
+
+<style scoped>
+.head {
+  align-items: center;
+}
+.who {
+  max-width: 360px;
+}
+.wide {
+  white-space: normal !important;
+}
+.change {
+  display: block;
+  font-size: 13.5px;
+  color: rgb(var(--v-theme-soft));
+  overflow-wrap: anywhere;
+}
+.csv {
+  font-size: 14px;
+}
+@media (max-width: 700px) {
+  .from {
+    display: none;
+  }
+}
+</style>
