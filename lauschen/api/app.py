@@ -9,6 +9,7 @@ from starlette.exceptions import HTTPException
 
 from lauschen import __version__
 from lauschen.api.desk import routes as desk
+from lauschen.api.desk import slips
 from lauschen.api.door import routes as door
 from lauschen.api.door.errors import add_errors
 from lauschen.api.door.guards import Guards
@@ -31,6 +32,7 @@ ROOMS = (
     door.router,
     now.router,
     desk.router,
+    slips.router,
     guests.router,
     paths.router,
     placement.router,

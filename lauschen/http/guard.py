@@ -8,7 +8,7 @@ from starlette.requests import Request
 from starlette.responses import Response
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
-from lauschen.http.limits import Body
+from lauschen.http.limits import LARGEST_BODY, Body
 
 
 class Guard:
@@ -21,6 +21,10 @@ class Guard:
     def status_of_refusal(self, scope: Scope) -> int | None:
         """Why nothing of a request is read."""
         raise NotImplementedError
+
+    def largest(self, scope: Scope) -> int:
+        """Octets of a body that is taken, once `status_of_refusal` has nothing against the request."""
+        return LARGEST_BODY
 
     def answer(self, request: Request, status: int) -> Response:
         """What is said in place of the application."""
@@ -39,7 +43,7 @@ class Guard:
         if scope["type"] != "http":
             await self._app(scope, receive, send)
             return
-        body, has_begun = Body(receive), False
+        body, has_begun = Body(receive, self.largest(scope)), False
 
         async def send_guarded(message: Message) -> None:
             nonlocal has_begun

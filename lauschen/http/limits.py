@@ -28,7 +28,8 @@ class Body:
     that says so, also where somebody else has caught that.
     """
 
-    def __init__(self, receive: Receive) -> None:
+    def __init__(self, receive: Receive, largest: int = LARGEST_BODY) -> None:
+        self._largest = largest
         self.fault: int | None = None
         self._receive = receive
         self._deadline = asyncio.get_running_loop().time() + BODY_S
@@ -45,7 +46,7 @@ class Body:
             self.fault = 408
             raise
         self._seen += len(message.get("body", b""))
-        if self._seen > LARGEST_BODY:
+        if self._seen > self._largest:
             self.fault = 413
             raise TooLarge
         self._is_over = not message.get("more_body", False)
@@ -59,10 +60,10 @@ class Body:
         )
 
 
-def says_too_large(headers: list[tuple[bytes, bytes]]) -> bool:
+def says_too_large(headers: list[tuple[bytes, bytes]], largest: int = LARGEST_BODY) -> bool:
     """A Content-Length that is over the limit, or none that anybody could read."""
     length = dict(headers).get(b"content-length", b"0")
-    return not length.isdigit() or len(length) > 12 or int(length) > LARGEST_BODY
+    return not length.isdigit() or len(length) > 12 or int(length) > largest
 
 
 class Buckets:

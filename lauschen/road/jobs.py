@@ -10,6 +10,7 @@ from lauschen.core.actor import Actor
 from lauschen.core.errors import LauschenError
 from lauschen.road.faults import Faults
 
+KEPT_FILES = 3
 KEPT = 50
 """Jobs that are over are remembered for who asks what became of them."""
 
@@ -35,6 +36,8 @@ class LongJob:
     state: JobState = JobState.RUNNING
     result: int | None = None
     """What came of it: the id of what it made."""
+    file: bytes | None = None
+    """What it made, if that is a file; of the last few jobs alone."""
     error: str | None = None
     """Why it failed, for whoever began it."""
 
@@ -55,6 +58,8 @@ class Jobs:
         job = LongJob(next(self._ids), what, of, by)
         self._known[job.id] = job
         over = [old for old in self._known.values() if old.state is not JobState.RUNNING]
+        for old in over[:-KEPT_FILES]:
+            old.file = None
         for old in over[:-KEPT]:
             del self._known[old.id]
         task = asyncio.get_running_loop().create_task(self._run(job, work))

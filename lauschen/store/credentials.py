@@ -333,9 +333,8 @@ def issued_of(conn: Connection, keys: KeyRing, batch: BatchId, *, after: int, at
     return _issued(conn, keys, "c.batch = ? AND c.id > ? ORDER BY c.id LIMIT ?", (batch, after, at_most))
 
 
-def all_issued_of(conn: Connection, keys: KeyRing, batch: BatchId) -> Iterator[Issued]:
-    """However many they are, a page at a time."""
-    after = 0
+def all_issued_of(conn: Connection, keys: KeyRing, batch: BatchId, *, after: int = 0) -> Iterator[Issued]:
+    """However many they are, a page at a time, from the one after `after`."""
     while page := issued_of(conn, keys, batch, after=after, at_most=500):
         yield from page
         after = page[-1].id

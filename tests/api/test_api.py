@@ -180,7 +180,7 @@ async def test_ten_vouchers_are_shown_and_printed_in_the_worker_process(desk: De
     batch = await desk.issue(10)
     codes = [v["code"] for v in batch["issued"]]  # type: ignore[attr-defined]
     assert len(set(codes)) == 10
-    answer = await desk.http.get(f"/api/batches/{batch['id']}/sheet.pdf")
+    answer = await desk.http.get(f"/api/batches/{batch['id']}/slips.pdf")
     assert answer.headers["content-type"] == "application/pdf"
     (sheet,) = PdfReader(io.BytesIO(answer.content)).pages
     assert (round(sheet.mediabox.width), round(sheet.mediabox.height)) == (595, 842)

@@ -37,7 +37,7 @@ async def test_a_pass_names_its_guest_from_the_moment_it_let_the_device_in(
     assert any(line["text"].startswith("At Garden west: placed as") for line in dossier["log"])
     qr = await staff.get(f"/api/issued/{batch['issued'][0]['id']}/qr.svg")
     assert qr.status_code == 200
-    sheet = await staff.get(f"/api/batches/{batch['id']}/sheet.pdf")
+    sheet = await staff.get(f"/api/batches/{batch['id']}/slips.pdf")
     assert sheet.content.startswith(b"%PDF")
 
 

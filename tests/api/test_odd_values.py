@@ -6,19 +6,12 @@ from pathlib import Path
 import httpx
 import pytest
 
-from lauschen.acts.desk import issuing
-from lauschen.api.desk.sheet import make_sheet
-from lauschen.core.ids import BatchId
 from lauschen.core.words.codes import make_code
 from lauschen.demo import site
 from lauschen.road.clock import MovableClock
 from lauschen.serve.service import Options, Service
-from lauschen.store import credentials
-from lauschen.store.credentials import Said
-from lauschen.store.db import DATABASE_NAME
-from lauschen.store.keys import KEY_NAME
 from tests.acts.arriving.test_people import ask, by_pap
-from tests.place import DAY_VISIT, OTHER, Place
+from tests.place import OTHER, Place
 
 
 @pytest.fixture
@@ -55,7 +48,8 @@ async def test_an_id_that_no_row_has_is_an_answer(desk: httpx.AsyncClient, numbe
     for method, path in (
         ("GET", f"/api/batches/{number}"),
         ("GET", f"/api/batches/1?after={number}"),
-        ("GET", f"/api/batches/{number}/sheet.pdf"),
+        ("GET", f"/api/batches/{number}/slips.pdf"),
+        ("GET", f"/api/issued/{number}/slip.png"),
         ("GET", f"/api/issued/{number}/qr.svg"),
         ("POST", f"/api/issued/{number}/withdraw"),
         ("GET", f"/api/guests/{mac}/{number}"),
@@ -101,14 +95,3 @@ async def test_how_many_devices_are_in_is_counted_in_one_way(desk: httpx.AsyncCl
         dossier["guest"]["issued"]["devices_in"],
     )
     assert counts == (1, 1, 1)
-
-
-def test_a_sheet_has_all_of_its_slips_however_many_they_are(place: Place, data: Path) -> None:
-    with place.tx() as tx:
-        batch = issuing.begin_batch(tx, plan=DAY_VISIT, size=1203, said=Said())
-        issuing.draw_vouchers(tx, batch=batch, plan=DAY_VISIT, count=1203)
-        issuing.finish_batch(tx, batch=batch, plan=DAY_VISIT, size=1203)
-    codes = [v.code for v in credentials.all_issued_of(place.conn, place.keys, batch)]
-    assert len(set(codes)) == 1203
-    pdf = make_sheet(data / DATABASE_NAME, data / KEY_NAME, BatchId(batch))
-    assert pdf.count(b"/Type /Page\n") == 121  # ten to a page, and three on the last

@@ -2,9 +2,7 @@
 
 import httpx
 import pytest
-from reportlab.pdfbase.pdfmetrics import stringWidth
 
-from lauschen.api.desk.sheet import INNER_W, LIMITS_W, code_size, cut_to, limit_lines
 from lauschen.core.decide.standing import State
 from tests.garden import Garden
 
@@ -65,23 +63,3 @@ async def test_a_party_sees_its_devices_and_strangers_by_one_code_do_not(
             await garden.until_state(other, State.AT_DOOR)
         else:
             assert garden.state(other) == (State.INSIDE, None)
-
-
-def test_the_longest_limits_stand_beside_the_qr_code_of_the_slip() -> None:
-    limits = "365 d from first use · from Wed 30 Sep, 10:00 · until Wed 30 Sep, 18:00 · 999 devices in all · 999.9 GB"
-    lines = limit_lines(limits)
-    assert len(lines) <= 3
-    assert " ".join(lines) == limits
-    assert all(stringWidth(line, "Helvetica", 8) <= LIMITS_W for line in lines)
-
-
-def test_nothing_on_a_slip_stands_beyond_its_edge() -> None:
-    """A line is cut and says so; a code is made smaller and stays whole."""
-    label = "for " + "W" * 80
-    cut = cut_to(label, "Helvetica", 8, INNER_W)
-    assert cut.endswith("W…")
-    assert stringWidth(cut, "Helvetica", 8) <= INNER_W
-    assert cut_to("for Ines Harwood", "Helvetica", 8, INNER_W) == "for Ines Harwood"
-    assert code_size("3N2D5-98EEV") == 21
-    longest = "silver otter and golden heron by the lake"[:40]
-    assert stringWidth(longest, "Courier-Bold", code_size(longest)) <= INNER_W + 0.001

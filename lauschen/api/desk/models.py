@@ -5,6 +5,7 @@ from typing import Literal
 from pydantic import Field
 
 from lauschen.api.model import Model
+from lauschen.core.house.slip_settings import Paper
 from lauschen.core.limits.seats import Seats
 from lauschen.core.messages.message import MessageState
 
@@ -47,6 +48,15 @@ class OwnTerms(Model):
 
 class Issue(OwnTerms):
     count: int = Field(ge=1, le=10_000)
+
+
+class Preview(OwnTerms):
+    """A slip before anything is issued."""
+
+    way: Literal["voucher", "guest_pass"] = "voucher"
+    paper: Paper | None = None
+    """None: as the house prints; so is the language."""
+    lang: Literal["en", "de"] | None = None
 
 
 class JobOut(Model):

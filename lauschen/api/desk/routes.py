@@ -9,7 +9,7 @@ from lauschen.acts.desk import accounts, passes, pausing
 from lauschen.acts.desk import helping as staff_acts
 from lauschen.acts.desk.issuing import issue_once, issue_vouchers
 from lauschen.acts.desk.within import check_theirs
-from lauschen.acts.messages.passes import Address, send_issued
+from lauschen.acts.messages.passes import send_issued
 from lauschen.api.desk.models import (
     AccountOut,
     BatchOut,
@@ -21,7 +21,6 @@ from lauschen.api.desk.models import (
     IssuePass,
     JobOut,
     NewAccountPassword,
-    OwnTerms,
     SendTo,
 )
 from lauschen.api.desk.passwords import new_password
@@ -36,25 +35,19 @@ from lauschen.api.desk.shapes import (
     plan_out,
     sends,
 )
-from lauschen.api.desk.sheet import make_sheet
+from lauschen.api.desk.wishes import once_of, read_address, read_terms, said_of
 from lauschen.api.door.asking import Helps, Id, Issues, Key, Looks, Row, TheOffice, TheSession
 from lauschen.api.door.office import Office
 from lauschen.core.errors import Invalid, NotThere
-from lauschen.core.ids import BatchId, CredentialId, NetworkId, PlanId, StaffId
-from lauschen.core.limits.civil import read_civil
-from lauschen.core.limits.terms import Own, Terms
-from lauschen.core.messages.message import Channel
+from lauschen.core.ids import BatchId, CredentialId, PlanId, StaffId
 from lauschen.core.ways.account import check_login_name
 from lauschen.core.ways.kinds import WayIn
 from lauschen.core.words.slip import page_words, slip_address, slip_networks
 from lauschen.core.words.text import visible
-from lauschen.notify.addresses import read_mail, read_phone
 from lauschen.road.jobs import LongJob
 from lauschen.road.tx import Tx
 from lauschen.store import accounts as stored_accounts
 from lauschen.store import credentials
-from lauschen.store.credentials import Said
-from lauschen.store.people.issued_once import Once
 from lauschen.store.people.sessions import StaffSession
 
 router = APIRouter(tags=["desk"])
@@ -97,10 +90,10 @@ async def issue(
         office.key_file,
         plan=PlanId(wish.plan),
         size=wish.count,
-        said=_said(wish),
-        terms=_terms(office, wish),
+        said=said_of(wish),
+        terms=read_terms(office.house, wish),
         by=actor,
-        once=_once("batches", key, wish),
+        once=once_of("batches", key, wish),
     )
     return _batch(office, viewer, batch)
 
@@ -110,16 +103,16 @@ async def issue_pass(
     actor: Issues, viewer: TheSession, office: TheOffice, wish: IssuePass, key: Key = None
 ) -> BatchOut:
     """Issues a guest pass for one person."""
-    terms, address = _terms(office, wish), _address(office, wish.send)
+    terms, address = read_terms(office.house, wish), read_address(office.house, wish.send)
     code = (wish.code or "").strip() or None
 
     def issue(tx: Tx) -> BatchId:
-        batch = passes.issue_pass(tx, said=_said(wish), plan=PlanId(wish.plan), terms=terms, code=code)
+        batch = passes.issue_pass(tx, said=said_of(wish), plan=PlanId(wish.plan), terms=terms, code=code)
         if address is not None:
             send_issued(tx, credentials.only_of(tx.conn, batch), address)
         return batch
 
-    once = _once("passes", key, wish)
+    once = once_of("passes", key, wish)
     batch, _ = await office.road.act(lambda tx: issue_once(tx, once, issue), by=actor)
     return _batch(office, viewer, batch)
 
@@ -129,20 +122,20 @@ async def issue_account(
     actor: Issues, viewer: TheSession, office: TheOffice, wish: IssueAccount, key: Key = None
 ) -> AccountOut:
     """Issues an account for one person; the password is answered here and never again."""
-    terms, address = _terms(office, wish), _address(office, wish.send)
+    terms, address = read_terms(office.house, wish), read_address(office.house, wish.send)
     password, kept = await new_password(
         office, wish.password, check_login_name(wish.name), is_readable=wish.for_chap
     )
 
     def issue(tx: Tx) -> BatchId:
         batch = accounts.issue_account(
-            tx, said=_said(wish), name=wish.name, password=kept, plan=PlanId(wish.plan), terms=terms
+            tx, said=said_of(wish), name=wish.name, password=kept, plan=PlanId(wish.plan), terms=terms
         )
         if address is not None:
             send_issued(tx, credentials.only_of(tx.conn, batch), address, password)
         return batch
 
-    once = _once("accounts", key, wish)
+    once = once_of("accounts", key, wish)
     batch, is_new = await office.road.act(lambda tx: issue_once(tx, once, issue), by=actor)
     return AccountOut(batch=_batch(office, viewer, batch), password=password if is_new else None)
 
@@ -169,7 +162,7 @@ async def set_account_password(
 @router.post("/batches/job", status_code=202)
 async def issue_long(actor: Issues, office: TheOffice, wish: Issue, key: Key = None) -> JobOut:
     """Issues vouchers while others are served; asked about and cancelled under /jobs."""
-    terms = _terms(office, wish)
+    terms = read_terms(office.house, wish)
 
     async def work(job: LongJob) -> int:
         def made(count: int) -> None:
@@ -181,10 +174,10 @@ async def issue_long(actor: Issues, office: TheOffice, wish: Issue, key: Key = N
             office.key_file,
             plan=PlanId(wish.plan),
             size=wish.count,
-            said=_said(wish),
+            said=said_of(wish),
             terms=terms,
             by=actor,
-            once=_once("batches", key, wish),
+            once=once_of("batches", key, wish),
             made=made,
         )
 
@@ -211,21 +204,6 @@ async def read_batch(_: Looks, viewer: TheSession, office: TheOffice, batch: Id,
     return _batch(office, viewer, BatchId(batch), after)
 
 
-@router.get("/batches/{batch}/sheet.pdf", response_class=Response)
-async def sheet(_: Looks, viewer: TheSession, office: TheOffice, batch: Id) -> Response:
-    """An A4 sheet of slips, drawn in the worker process."""
-    found = credentials.get_batch(office.reader, BatchId(batch))
-    _check_reads(viewer, found.issuer)
-    if found.way is WayIn.ACCOUNT:
-        mend = "Its password was shown once, and is not kept as it is. *New password* makes another one."
-        raise Invalid("account_sheet", field="batch", mend=mend)
-    pdf = await office.worker.run(make_sheet, office.database, office.key_file, found.id)
-    name = f"vouchers-{found.id}.pdf"
-    return Response(
-        pdf, media_type="application/pdf", headers={"Content-Disposition": f'inline; filename="{name}"'}
-    )
-
-
 @router.get("/issued/{issued}/qr.svg", response_class=Response)
 async def qr_code(_: Looks, viewer: TheSession, office: TheOffice, issued: Id) -> Response:
     """The QR code of one slip."""
@@ -249,7 +227,7 @@ async def give_time(
 @router.post("/issued/{issued}/send")
 async def send(actor: Helps, viewer: TheSession, office: TheOffice, issued: Id, wish: SendTo) -> IssuedOut:
     """Writes a message with it to the outbox; of an account without its password, which nobody knows any more."""
-    address = _address(office, wish)
+    address = read_address(office.house, wish)
     assert address is not None
 
     def write(tx: Tx) -> None:
@@ -284,38 +262,6 @@ async def forget(actor: Helps, viewer: TheSession, office: TheOffice, issued: Id
     """Its devices that have left are asked again when they come back."""
     await office.road.act(lambda tx: staff_acts.forget_away(tx, CredentialId(issued)), by=actor)
     return _issued(office, viewer, issued)
-
-
-def _once(what: str, key: str | None, wish: OwnTerms) -> Once | None:
-    return None if key is None else Once(key, f"{what} {wish.model_dump_json()}")
-
-
-def _said(wish: OwnTerms) -> Said:
-    return Said(wish.label, wish.words.strip(), wish.note.strip(), wish.price)
-
-
-def _terms(office: Office, wish: OwnTerms) -> Terms:
-    zone = office.house.zone
-    own = Own(wish.seconds, wish.octets, wish.down_bps, wish.up_bps)
-    return Terms(
-        own=None if own == Own() else own,
-        network=None if wish.network is None else NetworkId(wish.network),
-        devices=wish.devices,
-        seats=wish.seats,
-        valid_from=None if wish.since is None else read_civil(wish.since, zone, "since"),
-        valid_until=None if wish.until is None else read_civil(wish.until, zone, "until"),
-    )
-
-
-def _address(office: Office, wish: SendTo | None) -> Address | None:
-    """Where to send, if anywhere; Invalid for what is no address."""
-    if wish is None:
-        return None
-    channel = Channel(wish.channel)
-    if channel is Channel.MAIL:
-        return Address(channel, read_mail(wish.to, "to"), wish.lang)
-    gateway = office.house.channels.text
-    return Address(channel, read_phone(wish.to, gateway.countries if gateway else (), "to"), wish.lang)
 
 
 def _check_reads(viewer: StaffSession, issuer: StaffId | None) -> None:

@@ -17,6 +17,8 @@ CSP = (
 )
 HSTS = "max-age=31536000"
 SIGN_INS = ("/api/session", "/api/invitations")
+UPLOADS = ("/api/slips/logo", "/api/passes/lines")
+LARGEST_UPLOAD = 5_000_000
 SIGN_INS_PER_S = 5
 SIGN_INS_AT_FIRST = 10
 _TITLES = {
@@ -53,6 +55,9 @@ class Guards(Guard):
     def answer(self, request: Request, status: int) -> Response:
         return problem(status, *_TITLES[status])
 
+    def largest(self, scope: Scope) -> int:
+        return LARGEST_UPLOAD if scope["path"] in UPLOADS else super().largest(scope)
+
     def add_headers(self, headers: MutableHeaders, scope: Scope) -> None:
         headers["Content-Security-Policy"] = CSP
         headers["Referrer-Policy"] = "same-origin"
@@ -69,7 +74,7 @@ class Guards(Guard):
             return 421
         if request.method in ("GET", "HEAD"):
             return None
-        if says_too_large(request.scope["headers"]):
+        if says_too_large(scope["headers"], self.largest(scope)):
             return 413
         if request.url.path in SIGN_INS and request.method == "POST":
             client = request.client.host if request.client else ""

@@ -7,6 +7,10 @@ from lauschen.core.words.text import visible
 from lauschen.store.log import EventRow
 
 
+def _did(what: str) -> Callable[[Speaker, EventRow], str]:
+    return lambda speaker, row: f"{speaker.actor(row.actor)} {what}"
+
+
 def _named(verb: str, what: str) -> Callable[[Speaker, EventRow], str]:
     def words(speaker: Speaker, row: EventRow) -> str:
         return f"{speaker.actor(row.actor)} {verb} the {what} {visible(str(row.facts.get('name', GONE)))}"
@@ -68,6 +72,9 @@ def _pause_ended(speaker: Speaker, row: EventRow) -> str:
 
 
 WORDS: dict[str, Callable[[Speaker, EventRow], str]] = {
+    "slips_saved": _did("set how slips are printed"),
+    "logo_saved": _did("put a picture on the slips"),
+    "logo_removed": _did("took the picture off the slips"),
     "device_taken_in": _named("took in", "access device"),
     "device_changed": _named("changed", "access device"),
     "device_removed": _named("removed", "access device"),

@@ -6,6 +6,8 @@ from zoneinfo import ZoneInfo
 
 from lauschen.core.decide.grant import Grant
 from lauschen.core.house.house import House
+from lauschen.core.house.network import GuestNetwork, Match
+from lauschen.core.ids import NetworkId
 from lauschen.core.limits.plan import Plan
 from lauschen.core.limits.seats import Seats
 from lauschen.core.limits.terms import AS_PLAN, Terms
@@ -13,6 +15,7 @@ from lauschen.core.ways.kinds import WayIn
 from lauschen.core.words.amounts import data_words, duration_words
 
 MOST_NETWORKS = 2
+_WIFI_SPECIAL = '\\;,:"'
 _WORDS: Mapping[str, Mapping[str, str]] = {
     "en": {
         "first_use": "{time} from first use",
@@ -23,6 +26,11 @@ _WORDS: Mapping[str, Mapping[str, str]] = {
         "many": "{count} devices",
         "ever": "{devices} in all",
         "or": " or ",
+        "for": "for {name}",
+        "some_wifi": "the guest Wi-Fi",
+        "join": "Join {names}.",
+        "opens": "A page opens. If not: scan.",
+        "type": "Type the code.",
     },
     "de": {
         "first_use": "{time} ab der ersten Nutzung",
@@ -33,6 +41,11 @@ _WORDS: Mapping[str, Mapping[str, str]] = {
         "many": "{count} Geräte",
         "ever": "{devices} insgesamt",
         "or": " oder ",
+        "for": "für {name}",
+        "some_wifi": "dem Gäste-WLAN",
+        "join": "Verbinden mit {names}.",
+        "opens": "Seite öffnet sich; sonst: scannen.",
+        "type": "Den Code eintippen.",
     },
 }
 
@@ -42,10 +55,29 @@ def slip_address(house: House, code: str) -> str:
     return f"http://{house.slip_host}/{code}"
 
 
-def slip_networks(house: House, way: WayIn, lang: str = "en") -> str:
-    """Where the slip's code is good, as guests know it."""
-    taking = [n.shown_as for n in house.networks.values() if n.way(way) is not None]
-    return _words(lang)["or"].join(taking[:MOST_NETWORKS])
+def slip_networks(house: House, way: WayIn, lang: str = "en", only: NetworkId | None = None) -> str:
+    """Where the slip's code is good, as guests know it. `only`: good there alone."""
+    return _words(lang)["or"].join(n.shown_as for n in _taking(house, way, only)[:MOST_NETWORKS])
+
+
+def _taking(house: House, way: WayIn, only: NetworkId | None) -> list[GuestNetwork]:
+    networks = house.networks.values()
+    return [n for n in networks if n.way(way) is not None and only in (None, n.id)]
+
+
+def wifi_join(house: House, way: WayIn, only: NetworkId | None = None) -> str | None:
+    """What a QR code says that joins the Wi-Fi, the first that takes the code; None where no SSID is whole."""
+    whole = [n for n in _taking(house, way, only) if n.ssid.match is Match.EXACT]
+    if not whole:
+        return None
+    ssid = whole[0].ssid.value.decode("utf-8", "replace")
+    escaped = "".join(f"\\{sign}" if sign in _WIFI_SPECIAL else sign for sign in ssid)
+    return f"WIFI:T:nopass;S:{escaped};;"
+
+
+def slip_label(name: str, lang: str = "en") -> str:
+    """For whom it is; empty for nobody by name."""
+    return _words(lang)["for"].format(name=name) if name else ""
 
 
 def page_words(house: House) -> str:
@@ -53,10 +85,11 @@ def page_words(house: House) -> str:
     return house.page_url.partition("://")[2]
 
 
-def slip_steps(house: House, way: WayIn) -> list[str]:
+def slip_steps(house: House, way: WayIn, lang: str = "en", only: NetworkId | None = None) -> list[str]:
     """What the guest does, in the order of doing it."""
-    names = slip_networks(house, way) or "the guest Wi-Fi"
-    return [f"Join {names}.", "A page opens by itself. If not, scan.", "Type the code."]
+    words = _words(lang)
+    names = slip_networks(house, way, lang, only) or words["some_wifi"]
+    return [words["join"].format(names=names), words["opens"], words["type"]]
 
 
 def slip_limits(plan: Plan, terms: Terms = AS_PLAN, zone: ZoneInfo | None = None, lang: str = "en") -> str:

@@ -55,3 +55,7 @@ CREATE INDEX issued_once_by_batch ON issued_once (batch);
 
 -- The activity record: what somebody did, whoever it was.
 CREATE INDEX event_by_actor ON event (actor, id) WHERE actor IS NOT NULL;
+
+-- How slips are printed, as JSON, and the house's picture on them (PNG).
+ALTER TABLE house ADD COLUMN slips TEXT NOT NULL DEFAULT '{}';
+ALTER TABLE house ADD COLUMN logo BLOB;

@@ -96,7 +96,7 @@ async def test_what_others_issued_stays_theirs(house: House) -> None:
     for path in ("/api/desk", f"/api/batches/{other['id']}"):
         assert code not in (await browser.get(path)).text
         assert code in (await chief.get(path)).text
-    for path in (f"/api/batches/{other['id']}/sheet.pdf", f"{theirs}/qr.svg"):
+    for path in (f"/api/batches/{other['id']}/slips.pdf", f"{theirs}/qr.svg"):
         assert (await browser.get(path)).status_code == 422
     assert own["issued"][0]["code"] in (await browser.get("/api/desk")).text
     assert (await browser.post(f"/api/issued/{own['issued'][0]['id']}/withdraw")).status_code == 200

@@ -43,7 +43,10 @@ MATRIX: dict[Need, str] = {
         GET /log
         GET /desk
         GET /batches/{batch}
-        GET /batches/{batch}/sheet.pdf
+        GET /batches/{batch}/slips.pdf
+        GET /issued/{issued}/slip.pdf
+        GET /issued/{issued}/slip.png
+        GET /slips
         GET /issued/{issued}/qr.svg
         GET /guests
         GET /guests/{mac}/{network}
@@ -74,6 +77,9 @@ MATRIX: dict[Need, str] = {
         POST /batches/job
         GET /jobs/{job}
         POST /jobs/{job}/cancel
+        POST /batches/{batch}/slips
+        GET /jobs/{job}/slips.pdf
+        POST /slips/preview
     """,
     Need.HELP: """
         POST /issued/{issued}/password
@@ -146,6 +152,9 @@ MATRIX: dict[Need, str] = {
         DELETE /receivers/{receiver}
         POST /receivers/{receiver}/test
         PUT /privacy/{kind}
+        PUT /slips
+        PUT /slips/logo
+        DELETE /slips/logo
         POST /people
         PUT /people/{person}
         POST /people/{person}/password

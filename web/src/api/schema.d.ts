@@ -216,7 +216,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/batches/{batch}/sheet.pdf": {
+    "/api/batches/{batch}/slips": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin Slips
+         * @description All slips of a batch of any size, while others are served; asked about and cancelled under /jobs.
+         */
+        post: operations["begin_slips_api_batches__batch__slips_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{batch}/slips.pdf": {
         parameters: {
             query?: never;
             header?: never;
@@ -224,10 +244,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Sheet
-         * @description An A4 sheet of slips, drawn in the worker process.
+         * Batch Slips
+         * @description All slips of a batch of up to a thousand.
          */
-        get: operations["sheet_api_batches__batch__sheet_pdf_get"];
+        get: operations["batch_slips_api_batches__batch__slips_pdf_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -755,6 +775,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/issued/{issued}/slip.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * One Slip
+         * @description One slip.
+         */
+        get: operations["one_slip_api_issued__issued__slip_pdf_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/issued/{issued}/slip.png": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * One Picture
+         * @description A picture of the PDF of one slip: what is seen is what is printed.
+         */
+        get: operations["one_picture_api_issued__issued__slip_png_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/issued/{issued}/withdraw": {
         parameters: {
             query?: never;
@@ -803,6 +863,26 @@ export interface paths {
          * @description Nothing of it is left; one that is over stays as it is.
          */
         post: operations["cancel_job_api_jobs__job__cancel_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/slips.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Job Slips
+         * @description What a job has made, for whoever began it.
+         */
+        get: operations["job_slips_api_jobs__job__slips_pdf_get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1730,6 +1810,68 @@ export interface paths {
         get: operations["sheet_api_sheet__device___network__get"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/slips": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Read Slips */
+        get: operations["read_slips_api_slips_get"];
+        /**
+         * Save Slips
+         * @description From the next slip on.
+         */
+        put: operations["save_slips_api_slips_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/slips/logo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Save Logo
+         * @description The picture as the body: PNG or JPEG, up to 5 MB. It is made small and written anew.
+         */
+        put: operations["save_logo_api_slips_logo_put"];
+        post?: never;
+        /** Remove Logo */
+        delete: operations["remove_logo_api_slips_logo_delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/slips/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview
+         * @description A slip as it will print, with dots for its code; nothing is issued.
+         */
+        post: operations["preview_api_slips_preview_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3748,6 +3890,12 @@ export interface components {
             size: number;
         };
         /**
+         * Paper
+         * @description What slips are printed on.
+         * @enum {string}
+         */
+        Paper: "a4" | "letter" | "roll" | "label";
+        /**
          * PasscodeOut
          * @description One that is good now.
          */
@@ -4074,9 +4222,61 @@ export interface components {
         };
         /**
          * Preview
+         * @description A slip before anything is issued.
+         */
+        "Preview-Input": {
+            /** Devices */
+            devices?: number | null;
+            /** Down Bps */
+            down_bps?: number | null;
+            /**
+             * Label
+             * @default
+             */
+            label: string;
+            /** Lang */
+            lang?: ("en" | "de") | null;
+            /** Network */
+            network?: number | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Octets */
+            octets?: number | null;
+            paper?: components["schemas"]["Paper"] | null;
+            /** Plan */
+            plan: number;
+            /** Price */
+            price?: number | null;
+            /** @default at_once */
+            seats: components["schemas"]["Seats"];
+            /** Seconds */
+            seconds?: number | null;
+            /** Since */
+            since?: string | null;
+            /** Until */
+            until?: string | null;
+            /** Up Bps */
+            up_bps?: number | null;
+            /**
+             * Way
+             * @default voucher
+             * @enum {string}
+             */
+            way: "voucher" | "guest_pass";
+            /**
+             * Words
+             * @default
+             */
+            words: string;
+        };
+        /**
+         * Preview
          * @description As it would be sent.
          */
-        Preview: {
+        "Preview-Output": {
             /** Html */
             html: string;
             /** Parts */
@@ -4511,6 +4711,57 @@ export interface components {
          * @enum {string}
          */
         Signs: "digits" | "letters";
+        /**
+         * SlipsModel
+         * @description How the house prints.
+         */
+        SlipsModel: {
+            /**
+             * Has Wifi Qr
+             * @default false
+             */
+            has_wifi_qr: boolean;
+            /**
+             * Lang
+             * @default en
+             * @enum {string}
+             */
+            lang: "en" | "de";
+            /** @default a4 */
+            paper: components["schemas"]["Paper"];
+            /**
+             * Words
+             * @default {}
+             */
+            words: {
+                [key: string]: string;
+            };
+        };
+        /** SlipsOut */
+        SlipsOut: {
+            /** Has Logo */
+            has_logo: boolean;
+            /**
+             * Has Wifi Qr
+             * @default false
+             */
+            has_wifi_qr: boolean;
+            /**
+             * Lang
+             * @default en
+             * @enum {string}
+             */
+            lang: "en" | "de";
+            /** @default a4 */
+            paper: components["schemas"]["Paper"];
+            /**
+             * Words
+             * @default {}
+             */
+            words: {
+                [key: string]: string;
+            };
+        };
         /** SourceOut */
         SourceOut: {
             /** Address */
@@ -5432,9 +5683,54 @@ export interface operations {
             };
         };
     };
-    sheet_api_batches__batch__sheet_pdf_get: {
+    begin_slips_api_batches__batch__slips_post: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description None: as the house prints. */
+                paper?: components["schemas"]["Paper"] | null;
+                /** @description None: as the house prints. */
+                lang?: ("en" | "de") | null;
+                /** @description Those alone that nobody has used or withdrawn. */
+                unused?: boolean;
+            };
+            header?: never;
+            path: {
+                batch: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    batch_slips_api_batches__batch__slips_pdf_get: {
+        parameters: {
+            query?: {
+                /** @description None: as the house prints. */
+                paper?: components["schemas"]["Paper"] | null;
+                /** @description None: as the house prints. */
+                lang?: ("en" | "de") | null;
+                /** @description Those alone that nobody has used or withdrawn. */
+                unused?: boolean;
+            };
             header?: never;
             path: {
                 batch: number;
@@ -6405,6 +6701,74 @@ export interface operations {
             };
         };
     };
+    one_slip_api_issued__issued__slip_pdf_get: {
+        parameters: {
+            query?: {
+                /** @description None: as the house prints. */
+                paper?: components["schemas"]["Paper"] | null;
+                /** @description None: as the house prints. */
+                lang?: ("en" | "de") | null;
+            };
+            header?: never;
+            path: {
+                issued: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    one_picture_api_issued__issued__slip_png_get: {
+        parameters: {
+            query?: {
+                /** @description None: as the house prints. */
+                paper?: components["schemas"]["Paper"] | null;
+                /** @description None: as the house prints. */
+                lang?: ("en" | "de") | null;
+            };
+            header?: never;
+            path: {
+                issued: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     withdraw_api_issued__issued__withdraw_post: {
         parameters: {
             query?: never;
@@ -6486,6 +6850,35 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["JobOut"];
                 };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    job_slips_api_jobs__job__slips_pdf_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unprocessable Entity */
             422: {
@@ -8337,6 +8730,155 @@ export interface operations {
             };
         };
     };
+    read_slips_api_slips_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SlipsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    save_slips_api_slips_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SlipsModel"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SlipsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    save_logo_api_slips_logo_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SlipsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_logo_api_slips_logo_delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    preview_api_slips_preview_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Preview-Input"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     add_syslog_api_syslog_post: {
         parameters: {
             query?: never;
@@ -8498,7 +9040,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Preview"];
+                    "application/json": components["schemas"]["Preview-Output"];
                 };
             };
             /** @description Unprocessable Entity */

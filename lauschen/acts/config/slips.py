@@ -1,0 +1,27 @@
+"""How slips are printed."""
+
+from lauschen.acts.config.record import changes
+from lauschen.core.errors import Invalid
+from lauschen.core.house.slip_settings import LONGEST_WORDS, SlipSettings
+from lauschen.road.tx import Tx
+from lauschen.store.house import slip_settings
+
+LANGS = ("en", "de")
+
+
+def save_slip_settings(tx: Tx, settings: SlipSettings) -> None:
+    """From the next slip on."""
+    for lang, words in settings.words.items():
+        if lang not in LANGS or len(words) > LONGEST_WORDS:
+            raise Invalid(
+                "slip_words", field="words", mend=f"Up to {LONGEST_WORDS} letters, in English and German."
+            )
+    before = slip_settings.load(tx.conn)
+    slip_settings.save(tx.conn, settings)
+    tx.log("slips_saved", facts=changes(tx.house, before, settings))
+
+
+def set_logo(tx: Tx, picture: bytes | None) -> None:
+    """None: none any more."""
+    slip_settings.set_logo(tx.conn, picture)
+    tx.log("logo_saved" if picture is not None else "logo_removed")

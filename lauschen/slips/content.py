@@ -1,0 +1,89 @@
+"""What stands on a slip, whatever it is printed on."""
+
+from dataclasses import dataclass
+
+from lauschen.core.decide.grant import Grant
+from lauschen.core.house.house import House
+from lauschen.core.house.slip_settings import SlipSettings
+from lauschen.core.limits.plan import Plan
+from lauschen.core.limits.terms import Terms
+from lauschen.core.words.codes import shown_code
+from lauschen.core.words.slip import (
+    limits_of,
+    page_words,
+    slip_address,
+    slip_label,
+    slip_limits,
+    slip_steps,
+    wifi_join,
+)
+from lauschen.core.words.text import visible
+from lauschen.store.credentials import Batch, Issued, Said
+
+OPEN_CODE = "·····-·····"
+"""Where a code will stand."""
+
+
+@dataclass(frozen=True, slots=True)
+class Slip:
+    """One of them, in one language; texts without hidden signs."""
+
+    lang: str
+    site: str
+    plan: str
+    label: str
+    """`for ...`; empty without a name."""
+    code: str
+    steps: tuple[str, ...]
+    limits: str
+    words: str
+    """From the desk to this guest."""
+    house_words: str
+    page: str
+    code_qr: str | None
+    """What the QR code that fills in the code says; None while there is none, or for what it could not carry."""
+    wifi_qr: str | None
+    """What the QR code that joins the Wi-Fi says."""
+
+
+def slip_of(house: House, settings: SlipSettings, batch: Batch, one: Issued, lang: str) -> Slip:
+    """Of something that was issued."""
+    code_qr = None if one.is_chosen else slip_address(house, one.code)
+    limits = limits_of(house, house.plan_of(one.grant), one.grant, lang)
+    code = shown_code(one.code, is_chosen=one.is_chosen)
+    return _slip(house, settings, batch.said, house.plans[batch.plan], one.grant, code, code_qr, limits, lang)
+
+
+def slip_to_come(
+    house: House, settings: SlipSettings, said: Said, plan: Plan, grant: Grant, terms: Terms, lang: str
+) -> Slip:
+    """As it will print once it is issued; dots stand for the code."""
+    limits = slip_limits(plan, terms, house.zone, lang)
+    return _slip(house, settings, said, plan, grant, OPEN_CODE, slip_address(house, "0" * 10), limits, lang)
+
+
+def _slip(
+    house: House,
+    settings: SlipSettings,
+    said: Said,
+    plan: Plan,
+    grant: Grant,
+    code: str,
+    code_qr: str | None,
+    limits: str,
+    lang: str,
+) -> Slip:
+    return Slip(
+        lang=lang,
+        site=visible(house.site_name),
+        plan=visible(plan.name),
+        label=slip_label(visible(said.label), lang),
+        code=code,
+        steps=tuple(visible(step) for step in slip_steps(house, grant.way, lang, grant.network)),
+        limits=limits,
+        words=visible(said.words),
+        house_words=visible(settings.words.get(lang, "")),
+        page=page_words(house),
+        code_qr=code_qr,
+        wifi_qr=wifi_join(house, grant.way, grant.network) if settings.has_wifi_qr else None,
+    )
