@@ -8,8 +8,10 @@ from fastapi.staticfiles import StaticFiles
 from starlette.exceptions import HTTPException
 
 from lauschen import __version__
+from lauschen.api.desk import acting as desk_acting
 from lauschen.api.desk import routes as desk
 from lauschen.api.desk import slips
+from lauschen.api.desk import today as desk_today
 from lauschen.api.door import routes as door
 from lauschen.api.door.errors import add_errors
 from lauschen.api.door.guards import Guards
@@ -32,6 +34,8 @@ ROOMS = (
     door.router,
     now.router,
     desk.router,
+    desk_acting.router,
+    desk_today.router,
     slips.router,
     guests.router,
     paths.router,

@@ -147,7 +147,7 @@ class Portal:
         self, unverified_going: str, act: Callable[[Tx, str | None], str], base: str = ""
     ) -> Response:
         """Begins a visit, or finds the one that is there, and leads to its page."""
-        going, code = going_on(unverified_going, self.road.house.slip_host)
+        going, code = going_on(unverified_going, self.road.house.slip_host, self.road.house.code_lengths)
         visit_id = await self.road.act(lambda tx: act(tx, going), by=GUEST, keeps_facts=True)
         filled = f"?code={group_code(code)}" if code else ""
         return RedirectResponse(f"{base}/visit/{visit_id}{filled}", 303)

@@ -249,6 +249,11 @@ def withdraw(conn: Connection, credential: CredentialId, now: float) -> None:
     )
 
 
+def restore(conn: Connection, credential: CredentialId) -> None:
+    """It is withdrawn no more."""
+    conn.execute("UPDATE credential SET withdrawn_at = NULL WHERE id = ?", (credential,))
+
+
 def set_paused(conn: Connection, credential: CredentialId, since: float | None) -> None:
     """None: it is paused no more."""
     conn.execute("UPDATE credential SET paused_at = ? WHERE id = ?", (since, credential))

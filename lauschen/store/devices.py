@@ -109,16 +109,19 @@ def is_unknown_at_door(conn: Connection, network: NetworkId) -> bool:
     return conn.execute(sql, (network,)).fetchone() is not None
 
 
-def standings_last_in_by(conn: Connection, credential: CredentialId) -> list[Standing]:
-    """Devices whose newest admission was by this credential and is over."""
+def standings_last_in_by(
+    conn: Connection, credential: CredentialId, ended_by: str | None = None
+) -> list[Standing]:
+    """Devices whose newest admission was by this credential and is over. `ended_by`: for this reason alone."""
     return [
         _standing(row)
         for row in conn.execute(
             f"SELECT {_STANDING} FROM allowance w JOIN admission a ON a.allowance = w.id"
-            " JOIN standing s ON s.mac = a.mac AND s.network = a.network WHERE w.credential = ?"
+            " JOIN standing s ON s.mac = a.mac AND s.network = a.network WHERE w.credential = ?1"
             " AND a.ended IS NOT NULL AND s.admission IS NULL AND NOT EXISTS (SELECT 1 FROM admission b"
-            " WHERE b.mac = a.mac AND b.network = a.network AND b.begun > a.begun) ORDER BY a.begun",
-            (credential,),
+            " WHERE b.mac = a.mac AND b.network = a.network AND b.begun > a.begun)"
+            " AND (?2 IS NULL OR a.end_reason = ?2) ORDER BY a.begun",
+            (credential, ended_by),
         )
     ]
 

@@ -94,7 +94,7 @@ def test_hosts_and_privacy_in_house(browser: Browser, demo: RunningDemo) -> None
     expect(page.get_by_role("button", name="Ivo Branquinho", exact=True)).to_be_visible()
     assert serious(page) == []
     page.get_by_role("button", name="Ivo Branquinho", exact=True).click()
-    page.get_by_label("For at most").fill("2")
+    page.get_by_role("textbox", name="For at most").fill("2")
     assert serious(page) == []
     page.get_by_role("button", name="Save").click()
     expect(page.get_by_text("at most 2 d, to 12 guests at once")).to_be_visible()

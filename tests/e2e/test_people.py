@@ -70,7 +70,7 @@ def test_an_auditor_sees_everything_and_is_shown_nothing_to_press(
     auditor = first_sign_in(browser, demo, "edda", chief.locator(".note b").inner_text())
     expect(auditor.get_by_role("navigation", name="Rooms").get_by_role("link")).to_have_count(6)
     auditor.goto(f"http://127.0.0.1:{demo.staff}/desk")
-    expect(auditor.get_by_text("What the guest takes along")).to_be_visible()
+    expect(auditor.get_by_text("Today and yesterday")).to_be_visible()
     expect(auditor.get_by_role("button", name="Issue")).to_have_count(0)
     auditor.goto(f"http://127.0.0.1:{demo.staff}/house?part=people")
     expect(auditor.get_by_text("edda").first).to_be_visible()

@@ -105,7 +105,7 @@ async def test_the_desk_gives_another_password_and_prints_no_sheet(
     (batch,) = [one for one in (await staff.get("/api/desk")).json()["batches"] if one["way"] == "account"]
     (issued,) = batch["issued"]
     assert (issued["code"], batch["label"]) == ("Ines.Harwood", "Ines Harwood")
-    sheet = await staff.get(f"/api/batches/{batch['id']}/sheet.pdf")
+    sheet = await staff.get(f"/api/batches/{batch['id']}/slips.pdf")
     assert (sheet.status_code, sheet.json()["code"]) == (422, "account_sheet")
     again = await staff.post(f"/api/issued/{issued['id']}/password", json={})
     await log_in(guest, "ines.harwood", "first-of-all")

@@ -35,6 +35,7 @@ def test_whoever_typed_no_code_is_told_of_none() -> None:
     never_agreed = {
         Reason.CODE_EXPIRED,
         Reason.NOT_YET,
+        Reason.NOT_HERE,
         Reason.DATE_OVER,
         Reason.DEVICES_USED,
         Reason.DEVICES_FULL,

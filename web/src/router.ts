@@ -1,6 +1,7 @@
 import { createRouter, createWebHistory } from 'vue-router'
 
 import type { Need } from './api/client'
+import BoardRoom from './rooms/board/BoardRoom.vue'
 import DeskRoom from './rooms/desk/DeskRoom.vue'
 import HouseRoom from './rooms/house/HouseRoom.vue'
 import GuestsRoom from './rooms/guests/GuestsRoom.vue'
@@ -25,6 +26,7 @@ export const router = createRouter({
     { path: '/paths', name: 'Paths', component: PathsRoom, meta: { need: 'inspect' } },
     { path: '/placement', name: 'Placement', component: PlacementRoom, meta: { need: 'inspect' } },
     { path: '/house', name: 'House', component: HouseRoom, meta: { need: 'inspect' } },
+    { path: '/board', component: BoardRoom },
     { path: '/you', component: YouRoom },
     { path: '/invited', component: { render: () => null } },
     { path: '/:rest(.*)*', redirect: '/now' },

@@ -2,6 +2,7 @@
 
 import hashlib
 import os
+from collections.abc import Sequence
 
 from lauschen.acts.arriving.admitting import admit, count_wrong_by_radius
 from lauschen.acts.arriving.facts import count_seats, load_picture, put_offer
@@ -16,7 +17,7 @@ from lauschen.core.decide.steps import decide
 from lauschen.core.ids import NetworkId
 from lauschen.core.ways.offers.code import Code, read_typed
 from lauschen.core.ways.offers.person import NameAndPassword
-from lauschen.core.words.codes import Slip, group_code
+from lauschen.core.words.codes import USUAL, Slip, group_code
 from lauschen.road.tx import Tx
 from lauschen.store import devices
 
@@ -104,19 +105,20 @@ def _offer(tx: Tx, arrival: Arrival, network: NetworkId, typed: NameAndPassword,
 
 
 def _code(tx: Tx, network: NetworkId, offered: NameAndPassword) -> Code | Reason:
-    return code_of(offered, takes_words=tx.house.networks[network].takes_words)
+    takes_words = tx.house.networks[network].takes_words
+    return code_of(offered, takes_words=takes_words, lengths=tx.house.code_lengths)
 
 
-def code_of(offered: NameAndPassword, *, takes_words: bool) -> Code | Reason:
+def code_of(offered: NameAndPassword, *, takes_words: bool, lengths: Sequence[int] = USUAL) -> Code | Reason:
     """The code that a person proves to know, or why nothing offered is one.
 
     By PAP it may stand in either field. CHAP shows no password, so the name must be the code, and the password
     the same in a usual spelling. `takes_words`: codes of this network need not be ten signs.
     """
     if offered.password is not None:
-        code = read_typed(offered.password or offered.name, takes_words=takes_words)
+        code = read_typed(offered.password or offered.name, takes_words=takes_words, lengths=lengths)
         return Reason.NOT_A_CODE if isinstance(code, Slip) else code
-    code = read_typed(offered.name, takes_words=takes_words)
+    code = read_typed(offered.name, takes_words=takes_words, lengths=lengths)
     if isinstance(code, Slip):
         return Reason.CHAP_NAME
     spellings = [offered.name]

@@ -24,4 +24,7 @@ def save_slip_settings(tx: Tx, settings: SlipSettings) -> None:
 def set_logo(tx: Tx, picture: bytes | None) -> None:
     """None: none any more."""
     slip_settings.set_logo(tx.conn, picture)
-    tx.log("logo_saved" if picture is not None else "logo_removed")
+    if picture is None:
+        tx.log("logo_removed")
+    else:
+        tx.log("logo_saved")

@@ -142,7 +142,7 @@ def tell_of_more(tx: Tx, credential: CredentialId, held: list[Standing], inside:
         if standing.state is State.INSIDE:
             reconsider(tx, standing, tell=True)
     for standing in held[: seats_of(tx.house.plan_of(grant), grant)]:
-        _readmit(tx, standing, credential)
+        readmit(tx, standing, credential)
 
 
 def held_by(tx: Tx, credential: CredentialId) -> list[Standing]:
@@ -154,7 +154,7 @@ def held_by(tx: Tx, credential: CredentialId) -> list[Standing]:
     ]
 
 
-def _readmit(tx: Tx, standing: Standing, credential: CredentialId) -> None:
+def readmit(tx: Tx, standing: Standing, credential: CredentialId) -> None:
     """Whoever was held by a limit is let in by it again, if it is over no more."""
     for grant in allowances.allowances_of(tx.conn, credential):
         verdict = judge(tx.house.plan_of(grant), grant, tx.now)

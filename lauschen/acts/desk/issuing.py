@@ -11,21 +11,23 @@ from pathlib import Path
 from lauschen.acts.desk.within import limits_of
 from lauschen.core.actor import Actor
 from lauschen.core.errors import Invalid, Unavailable
+from lauschen.core.house.house import House
 from lauschen.core.ids import BatchId, CredentialId, PlanId
 from lauschen.core.limits.terms import AS_PLAN, Terms, plan_with
 from lauschen.core.people.limits import check_given
 from lauschen.core.ways.kinds import WayIn
-from lauschen.core.words.codes import CODE_COUNT, make_code
+from lauschen.core.words.codes import LENGTH, LONGEST, SHORTEST, code_count, make_code
 from lauschen.road.road import Road
 from lauschen.road.tx import Tx
 from lauschen.road.worker import Worker
 from lauschen.store import credentials
 from lauschen.store.credentials import Said
+from lauschen.store.house import settings
 from lauschen.store.keys import KeyRing, read_key_file
 from lauschen.store.people import issued_once
 from lauschen.store.people.issued_once import Once
 
-MOST_VOUCHERS = 10_000
+MOST_VOUCHERS = 100_000
 MOST_DEVICES = 999
 FEW = 40
 """So many are drawn inside the road: some milliseconds."""
@@ -44,6 +46,7 @@ async def issue_vouchers(
     by: Actor,
     terms: Terms = AS_PLAN,
     once: Once | None = None,
+    length: int = LENGTH,
     made: Callable[[int], None] = lambda _: None,
 ) -> BatchId:
     """Issues all of them or, seen from outside, none. In slices, so that no packet waits for a large batch.
@@ -53,12 +56,13 @@ async def issue_vouchers(
     """
 
     def begin(tx: Tx) -> tuple[BatchId, bool]:
+        know_length(tx, length)
         return issue_once(tx, once, lambda tx: begin_batch(tx, plan=plan, size=size, said=said, terms=terms))
 
     def issue_few(tx: Tx) -> tuple[BatchId, bool]:
         batch, is_new = begin(tx)
         if is_new:
-            draw_vouchers(tx, batch=batch, plan=plan, count=size, terms=terms)
+            draw_vouchers(tx, batch=batch, plan=plan, count=size, terms=terms, length=length)
             finish_batch(tx, batch=batch, plan=plan, size=size)
         return batch, is_new
 
@@ -68,7 +72,7 @@ async def issue_vouchers(
     if not is_new:
         return batch
     try:
-        await _issue_many(road, worker, key_file, batch, plan, size, terms, made)
+        await _issue_many(road, worker, key_file, batch, plan, size, terms, length, made)
         await road.act(lambda tx: finish_batch(tx, batch=batch, plan=plan, size=size), by=by)
     except BaseException:
         await asyncio.shield(_take_back(road, batch))
@@ -106,13 +110,13 @@ async def _take_back(road: Road, batch: BatchId) -> None:
             pass
 
 
-def _check_terms(tx: Tx, terms: Terms) -> None:
+def check_terms(house: House, terms: Terms, now: float) -> None:
     """Invalid when nobody could ever use it."""
-    if terms.network is not None and terms.network not in tx.house.networks:
+    if terms.network is not None and terms.network not in house.networks:
         raise Invalid("network", field="network", mend="Choose one that is there.")
     if terms.devices is not None and not 1 <= terms.devices <= MOST_DEVICES:
         raise Invalid("devices_out_of_range", field="devices", mend=f"1 to {MOST_DEVICES} devices.")
-    if terms.valid_until is not None and terms.valid_until <= tx.now:
+    if terms.valid_until is not None and terms.valid_until <= now:
         raise Invalid("until_past", field="until", mend="That moment is over already.")
     if None not in (terms.valid_from, terms.valid_until) and terms.valid_from >= terms.valid_until:  # type: ignore[operator]
         raise Invalid("until_before", field="until", mend="It would end before it begins.")
@@ -123,7 +127,7 @@ def begin_batch(tx: Tx, *, plan: PlanId, size: int, said: Said, terms: Terms = A
 
     Invalid for what nobody could use, or whoever acts may not give.
     """
-    _check_terms(tx, terms)
+    check_terms(tx.house, terms, tx.now)
     found = tx.house.plans.get(plan)
     if found is None or found.is_removed:
         raise Invalid("plan_unknown", field="plan", mend="Choose one of the plans.")
@@ -134,19 +138,36 @@ def begin_batch(tx: Tx, *, plan: PlanId, size: int, said: Said, terms: Terms = A
     return credentials.add_batch(tx.conn, plan=plan, size=size, said=said, now=tx.now, by=tx.staff)
 
 
-def draw_vouchers(tx: Tx, *, batch: BatchId, plan: PlanId, count: int, terms: Terms = AS_PLAN) -> None:
+def draw_vouchers(
+    tx: Tx, *, batch: BatchId, plan: PlanId, count: int, terms: Terms = AS_PLAN, length: int = LENGTH
+) -> None:
     """Draws codes and stores them, sealed."""
     for _ in range(count):
-        draw_one(tx, way=WayIn.VOUCHER, batch=batch, plan=plan, terms=terms)
+        draw_one(tx, way=WayIn.VOUCHER, batch=batch, plan=plan, terms=terms, length=length)
+
+
+def know_length(tx: Tx, length: int) -> None:
+    """Codes of this length are read as codes from now on. Invalid for one that no code has."""
+    if not SHORTEST <= length <= LONGEST:
+        raise Invalid("code_length", field="length", mend=f"{SHORTEST} to {LONGEST} signs.")
+    if length not in tx.house.code_lengths:
+        settings.set_code_lengths(tx.conn, {*tx.house.code_lengths, length})
+        tx.reconfigure()
 
 
 def draw_one(
-    tx: Tx, *, way: WayIn, batch: BatchId, plan: PlanId, terms: Terms = AS_PLAN
+    tx: Tx,
+    *,
+    way: WayIn,
+    batch: BatchId,
+    plan: PlanId,
+    terms: Terms = AS_PLAN,
+    length: int = LENGTH,
 ) -> tuple[CredentialId, str]:
     """One with a code that nobody has, and the code."""
     made = None
     while made is None:
-        code = make_code(tx.chance.below(CODE_COUNT))
+        code = make_code(tx.chance.below(code_count(length)), length)
         made = credentials.add_issued(
             tx.conn, tx.keys, code, way=way, plan=plan, batch=batch, now=tx.now, terms=terms
         )
@@ -166,13 +187,14 @@ async def _issue_many(
     plan: PlanId,
     size: int,
     terms: Terms,
+    length: int,
     tell: Callable[[int], None],
 ) -> None:
     """The worker draws and hashes, the road gives ids, the worker seals each code into its row, the road stores."""
     made = 0
     while made < size:
         wanted = min(SLICE, size - made)
-        drawn, _ = await worker.run(draw_codes, key_file, wanted)
+        drawn, _ = await worker.run(draw_codes, key_file, wanted, length)
         ids = await road.act(
             lambda tx, drawn=drawn: credentials.add_unsealed(  # type: ignore[misc]
                 tx.conn, [digest for _, digest in drawn], plan=plan, batch=batch, now=tx.now, terms=terms
@@ -185,10 +207,10 @@ async def _issue_many(
         tell(made)
 
 
-def draw_codes(key_file: Path, count: int) -> tuple[list[tuple[str, bytes]], int]:
+def draw_codes(key_file: Path, count: int, length: int = LENGTH) -> tuple[list[tuple[str, bytes]], int]:
     """In the worker: codes with their keyed hashes, and the number of the process that drew them."""
     keys = _keys(key_file)
-    codes = [make_code(secrets.randbelow(CODE_COUNT)) for _ in range(count)]
+    codes = [make_code(secrets.randbelow(code_count(length)), length) for _ in range(count)]
     return [(code, keys.lookup_hash(code)) for code in codes], os.getpid()
 
 

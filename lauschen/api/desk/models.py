@@ -8,6 +8,7 @@ from lauschen.api.model import Model
 from lauschen.core.house.slip_settings import Paper
 from lauschen.core.limits.seats import Seats
 from lauschen.core.messages.message import MessageState
+from lauschen.core.words.codes import LENGTH, LONGEST, SHORTEST
 
 
 class PlanOut(Model):
@@ -47,16 +48,33 @@ class OwnTerms(Model):
 
 
 class Issue(OwnTerms):
-    count: int = Field(ge=1, le=10_000)
+    count: int = Field(ge=1, le=100_000)
+    length: int = Field(default=LENGTH, ge=SHORTEST, le=LONGEST)
+    """Signs of each code."""
 
 
-class Preview(OwnTerms):
+class SlipWish(OwnTerms):
     """A slip before anything is issued."""
 
     way: Literal["voucher", "guest_pass"] = "voucher"
     paper: Paper | None = None
     """None: as the house prints; so is the language."""
     lang: Literal["en", "de"] | None = None
+
+
+class WishWords(OwnTerms):
+    """What somebody is about to issue."""
+
+    count: int = Field(default=1, ge=1, le=100_000)
+
+
+class WishOut(Model):
+    """What it comes to, and what stands against it."""
+
+    sentence: str
+    field: str | None
+    """Where something cannot be; None when it can be issued."""
+    mend: str | None
 
 
 class JobOut(Model):
@@ -73,6 +91,30 @@ class JobOut(Model):
 
 class GiveTime(Model):
     seconds: int = Field(ge=60, le=31 * 86_400)
+
+
+class ActOn(Model):
+    """One act on one or many of what was issued."""
+
+    what: Literal[
+        "give-time", "shorten", "pause", "resume", "withdraw", "restore", "new-code", "forget", "send-again"
+    ]
+    issued: list[int] = Field(min_length=1, max_length=500)
+    seconds: int | None = Field(default=None, ge=60, le=31 * 86_400)
+    """How much is given, or taken away."""
+
+
+class NotDone(Model):
+    issued: int
+    text: str
+    """Why not, and what to do."""
+
+
+class ActedOn(Model):
+    """Each stands in one of the two."""
+
+    done: list["IssuedOut"]
+    refused: list[NotDone]
 
 
 class SendTo(Model):
@@ -165,10 +207,53 @@ class BatchOut(Model):
     size: int
     used: int
     withdrawn: int
+    words: str
+    """To the guest."""
+    note: str
+    """For us."""
+    price: int | None
+    """Of each, in hundredths."""
+    takings: str
+    """What the used ones come to; empty without a price."""
     issued_at: float
     issued_by: str | None
     issued: list[IssuedOut]
     way: str
+
+
+class KnownOut(Model):
+    """A guest who had something before."""
+
+    label: str
+    way: str
+    plan: int | None
+    """None: that plan is given no more."""
+    plan_name: str
+    at: float
+    sent: SentOut | None
+
+
+class CodesWish(Model):
+    count: int = Field(ge=1, le=100_000)
+    length: int = Field(default=LENGTH, ge=SHORTEST, le=LONGEST)
+
+
+class CodesOut(Model):
+    """What a guesser's chance is."""
+
+    text: str
+    is_safe: bool
+    shortest: int
+    """The fewest signs that are safe."""
+
+
+class CannotOut(Model):
+    """Something at the desk that cannot work now."""
+
+    about: Literal["mail", "text", "plan", "network"]
+    id: int | None
+    """Which plan, or which network."""
+    text: str
 
 
 class PasscodeOut(Model):
@@ -189,8 +274,6 @@ class DeskNetwork(Model):
     ssid: str
     ways: list[str]
     """Of what is issued at the desk, those that it takes."""
-    closed: str | None
-    """Why nobody gets in there now."""
 
 
 class BoundsOut(Model):
@@ -209,6 +292,8 @@ class DeskOut(Model):
     plans: list[PlanOut]
     networks: list[DeskNetwork]
     bounds: BoundsOut
+    cannot: list[CannotOut]
+    """Said before anything is issued."""
     batches: list[BatchOut]
     site: str
     passcodes: list[PasscodeOut]

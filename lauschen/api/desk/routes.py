@@ -27,6 +27,7 @@ from lauschen.api.desk.passwords import new_password
 from lauschen.api.desk.shapes import (
     batch_out,
     bounds_out,
+    cannot_out,
     issued_list,
     job_out,
     networks_out,
@@ -66,6 +67,7 @@ async def desk(_: Looks, viewer: TheSession, office: TheOffice) -> DeskOut:
         plans=[plan_out(p) for p in house.offered_plans if not limits.plans or p.id in limits.plans],
         networks=networks_out(house, limits),
         bounds=bounds_out(limits),
+        cannot=cannot_out(shaper),
         batches=[batch_out(shaper, b) for b in credentials.batches_since(office.reader, since, MOST_BATCHES)],
         site=house.site_name,
         passcodes=passcodes_out(shaper),
@@ -94,6 +96,7 @@ async def issue(
         terms=read_terms(office.house, wish),
         by=actor,
         once=once_of("batches", key, wish),
+        length=wish.length,
     )
     return _batch(office, viewer, batch)
 
@@ -178,6 +181,7 @@ async def issue_long(actor: Issues, office: TheOffice, wish: Issue, key: Key = N
             terms=terms,
             by=actor,
             once=once_of("batches", key, wish),
+            length=wish.length,
             made=made,
         )
 

@@ -5,6 +5,7 @@ from typing import Literal
 from lauschen.api.desk.models import (
     BatchOut,
     BoundsOut,
+    CannotOut,
     DeskNetwork,
     IssuedOut,
     JobOut,
@@ -130,11 +131,43 @@ def networks_out(house: House, limits: Limits) -> list[DeskNetwork]:
             name=network.name,
             ssid=visible(network.shown_as),
             ways=[way for way in AT_DESK if network.way(way) is not None],
-            closed=None,
         )
         for network in house.networks.values()
         if not limits.networks or network.id in limits.networks
     ]
+
+
+def price_words(price: int | None) -> str:
+    """`3.50`; empty without one."""
+    return "" if price is None else f"{price / 100:,.2f}"
+
+
+def takings_words(price: int | None, used: int) -> str:
+    """What the used ones come to."""
+    return price_words(price * used) if price and used else ""
+
+
+def cannot_out(shaper: Shaper) -> list[CannotOut]:
+    """What of the desk cannot work now, before somebody tries it."""
+    house, now, clock = shaper.house, shaper.now, shaper.speaker().clock
+    found = []
+    for channel, count, since, answer in outbox.failing(shaper.conn):
+        if channel in (Channel.MAIL, Channel.TEXT):
+            what = "Mails" if channel == Channel.MAIL else "Text messages"
+            text = f"{what} have not got through since {clock(since)} ({count} wait): {visible(answer or '')}"
+            found.append(CannotOut(about="mail" if channel == Channel.MAIL else "text", id=None, text=text))
+    for plan in house.offered_plans:
+        is_open, opens = plan.hours.span(now) if plan.hours is not None else (True, None)
+        if not is_open:
+            until = f" until {clock(opens)}" if opens is not None else ""
+            text = f"{visible(plan.name)} is closed{until}: nobody gets in by it before."
+            found.append(CannotOut(about="plan", id=plan.id, text=text))
+    for network in house.networks.values():
+        if network.pause is not None and network.pause.holds(now):
+            until = f" until {clock(network.pause.until)}" if network.pause.until is not None else ""
+            text = f"{visible(network.name)} is paused{until}: nobody gets in there."
+            found.append(CannotOut(about="network", id=network.id, text=text))
+    return found
 
 
 def bounds_out(limits: Limits) -> BoundsOut:
@@ -163,6 +196,10 @@ def batch_out(shaper: Shaper, batch: Batch, issued: list[IssuedOut] | None = Non
         size=batch.size,
         used=batch.used,
         withdrawn=batch.withdrawn,
+        words=visible(batch.said.words),
+        note=visible(batch.said.note),
+        price=batch.said.price,
+        takings=takings_words(batch.said.price, batch.used),
         issued_at=batch.issued_at,
         issued_by=batch.issued_by,
         issued=issued,

@@ -6,7 +6,7 @@ from fastapi import APIRouter, Query, Request, Response
 from pydantic import Field
 
 from lauschen.acts.config import slips as acts
-from lauschen.api.desk.models import JobOut, Preview
+from lauschen.api.desk.models import JobOut, SlipWish
 from lauschen.api.desk.shapes import job_out
 from lauschen.api.desk.wishes import read_terms, said_of
 from lauschen.api.door.asking import Configures, Id, Issues, Looks, TheOffice, TheSession
@@ -112,7 +112,7 @@ async def one_picture(
 
 
 @router.post("/slips/preview", response_class=Response)
-async def preview(_: Issues, office: TheOffice, wish: Preview) -> Response:
+async def preview(_: Issues, office: TheOffice, wish: SlipWish) -> Response:
     """A slip as it will print, with dots for its code; nothing is issued."""
     if PlanId(wish.plan) not in office.house.plans:
         raise Invalid("plan_unknown", field="plan", mend="Choose one of the plans.")

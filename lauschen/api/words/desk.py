@@ -55,6 +55,14 @@ def _time_given(speaker: Speaker, row: EventRow) -> str:
     return f"{speaker.actor(row.actor)} gave {duration_words(int(row.facts.get('seconds') or 0))} more"
 
 
+def _time_taken(speaker: Speaker, row: EventRow) -> str:
+    return f"{speaker.actor(row.actor)} took {duration_words(int(row.facts.get('seconds') or 0))} away"
+
+
+def _restored(speaker: Speaker, row: EventRow) -> str:
+    return f"{speaker.actor(row.actor)} took back that a code was withdrawn"
+
+
 def _withdrawn(speaker: Speaker, row: EventRow) -> str:
     return f"{speaker.actor(row.actor)} withdrew a code"
 
@@ -107,6 +115,8 @@ WORDS = {
     "account_password_set": _account_password,
     "time_given": _time_given,
     "withdrawn": _withdrawn,
+    "time_taken": _time_taken,
+    "restored": _restored,
     "forgotten": _forgotten,
     "stay_ended_by_staff": _ended,
     "barred": _barred,

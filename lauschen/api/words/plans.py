@@ -1,8 +1,15 @@
 """A plan in a sentence."""
 
+from datetime import datetime
+
 from lauschen.api.hours import hours_words
+from lauschen.core.house.house import House
 from lauschen.core.limits.plan import Plan
+from lauschen.core.limits.seats import Seats
+from lauschen.core.limits.terms import Terms
 from lauschen.core.words.amounts import data_words, duration_words
+from lauschen.core.words.slip import day_words
+from lauschen.core.words.text import visible
 
 
 def rate_amount(bps: int) -> str:
@@ -13,12 +20,36 @@ def rate_amount(bps: int) -> str:
     return f"{bps} bit/s"
 
 
+def given_words(house: House, plan: Plan, terms: Terms) -> str:
+    """What is about to be issued, in a sentence: the plan with its own limits in it, and its terms."""
+    devices = {
+        Seats.AT_ONCE: _on(terms.devices or plan.devices),
+        Seats.EVER: f"{_on(terms.devices or plan.devices)} in all, and never another",
+        Seats.ANY: "on any number of devices",
+    }[terms.seats]
+    tail = ""
+    for word, moment in (("good from", terms.valid_from), ("good until", terms.valid_until)):
+        if moment is not None:
+            tail += f"; {word} {day_words(datetime.fromtimestamp(moment, house.zone), 'en')}"
+    if terms.network is not None:
+        tail += f"; on {visible(house.networks[terms.network].name)} alone"
+    return _sentence(plan, devices, tail)
+
+
 def plan_words(plan: Plan) -> str:
     """A plan in a sentence, as the desk reads it."""
+    return _sentence(plan, _on(plan.devices), "")
+
+
+def _on(devices: int) -> str:
+    return "on one device" if devices == 1 else f"on {devices} devices"
+
+
+def _sentence(plan: Plan, devices: str, tail: str) -> str:
     parts = []
     if plan.octets is not None:
         parts.append(f"up to {data_words(plan.octets)} in all")
-    parts.append("on one device" if plan.devices == 1 else f"on {plan.devices} devices")
+    parts.append(devices)
     if plan.seconds is not None:
         parts.append(f"for {duration_words(plan.seconds)} from first use")
     rates = [
@@ -27,7 +58,8 @@ def plan_words(plan: Plan) -> str:
     if rates:
         parts.append("at up to " + " and ".join(rates))
     text = " ".join(parts[:-1]) + (", " if len(parts) > 1 else "") + parts[-1]
-    tail = f"; to be used within {plan.use_within_days} days" if plan.use_within_days else ""
+    if plan.use_within_days:
+        tail = f"; to be used within {plan.use_within_days} days{tail}"
     if plan.hours is not None:
         tail += f"; open {hours_words(plan.hours)}"
     return text[0].upper() + text[1:] + tail + "."

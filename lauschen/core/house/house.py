@@ -23,6 +23,7 @@ from lauschen.core.ways.passcode import ByHand, Passcode, Schedule, good_passcod
 from lauschen.core.ways.self_registration import NEEDS, Delivery, SelfRegistration
 from lauschen.core.ways.sponsor import Naming, Sponsor
 from lauschen.core.ways.ways import Way
+from lauschen.core.words.codes import USUAL
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,6 +65,8 @@ class House:
     privacy: HouseText = field(default_factory=HouseText)
     consent: HouseText = field(default_factory=HouseText)
     """What guests say by ticking that they may be written to."""
+    code_lengths: tuple[int, ...] = USUAL
+    """How many signs the codes have that were drawn here."""
     _by_ssid: dict[bytes, GuestNetwork] = field(init=False)
     _strictest_first: tuple[GuestNetwork, ...] = field(init=False)
     """Those that are recognised by other things than their whole SSID."""

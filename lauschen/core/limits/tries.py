@@ -4,6 +4,8 @@ They bar the visit that they were typed in or, by RADIUS, the MAC that they were
 guests may share a source address, and all of a network share its air. Those two only slow the answers down.
 """
 
+from math import expm1, fsum, log1p
+
 WINDOW_S = 600.0
 BARRED_S = 600.0
 TRIES = 5
@@ -40,6 +42,17 @@ def most_guesses(seconds: float, devices: int) -> int:
     barred for `BARRED_S` from the last one. Slow answers are left out: they only make it fewer.
     """
     return TRIES * (VISITS_EACH + 1) * devices * (int(seconds // BARRED_S) + 1)
+
+
+def chance_of_any(live: int, space: int, guesses: int) -> float:
+    """The chance that one of `guesses` different codes is one of `live` among `space`: exact, without repeats."""
+    if live <= 0 or guesses <= 0:
+        return 0.0
+    if guesses > space - live:
+        return 1.0
+    # Fewer factors when the roles are changed: live codes drawn among the guesses, which is the same chance.
+    few, many = sorted((live, guesses))
+    return -expm1(fsum(log1p(-many / (space - drawn)) for drawn in range(few)))
 
 
 def guessing_chance(space: int, seconds: float, devices: int) -> float:

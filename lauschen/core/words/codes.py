@@ -1,20 +1,25 @@
-"""Voucher codes: ten signs in two groups of five, nine random and one check (rulings 6.4).
+"""Voucher codes: ten signs in two groups of five, nine random and one check (rulings 6.4); others as the house says.
 
 The alphabet has 29 signs. 29 is prime and every place has its own weight, so a single wrong sign and any
 two swapped signs change the check: a slip of the finger is told from a wrong code without asking anybody.
 """
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
+from itertools import accumulate
 
 from lauschen.core.words.text import visible
 
 ALPHABET = "23456789ABCDEFGHJKLMNPQRTVWXY"
 BASE = len(ALPHABET)
-RANDOM_SIGNS = 9
-LENGTH = RANDOM_SIGNS + 1
-CODE_COUNT = BASE**RANDOM_SIGNS
-"""How many codes there are; `make_code` takes a number below it."""
+LENGTH = 10
+"""The usual one."""
+SHORTEST, LONGEST = 6, 14
+USUAL = (LENGTH,)
+CODE_COUNT = BASE ** (LENGTH - 1)
+"""How many codes of the usual length there are."""
+GROUP = 5
 
 _VALUE = {sign: value for value, sign in enumerate(ALPHABET)}
 # Signs that are not in the alphabet but are what people read when they see one that is.
@@ -34,41 +39,50 @@ class Slip(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class TypedCode:
-    """A text that may be a code: ten signs of the alphabet whose check holds."""
+    """A text that may be a code: signs of the alphabet whose check holds."""
 
     signs: str
 
 
-def make_code(number: int) -> str:
-    """The code for a random number in [0, CODE_COUNT)."""
-    if not 0 <= number < CODE_COUNT:
-        raise ValueError(f"number outside [0, {CODE_COUNT})")
+def code_count(length: int) -> int:
+    """How many codes of a length there are; `make_code` takes a number below it."""
+    return int(BASE ** (length - 1))
+
+
+def make_code(number: int, length: int = LENGTH) -> str:
+    """The code for a random number in [0, code_count(length))."""
+    if not 0 <= number < code_count(length):
+        raise ValueError(f"number outside [0, {code_count(length)})")
     values = []
-    for _ in range(RANDOM_SIGNS):
+    for _ in range(length - 1):
         number, value = divmod(number, BASE)
         values.append(value)
     return "".join(ALPHABET[v] for v in values) + ALPHABET[_check(values)]
 
 
-def read_code(text: str) -> TypedCode | Slip:
-    """What somebody typed, with grouping, case and dashes ignored."""
+def read_code(text: str, lengths: Sequence[int] = USUAL) -> TypedCode | Slip:
+    """What somebody typed, with grouping, case and dashes ignored. `lengths`: those that codes of the house have."""
     signs = text.translate(_IGNORED).upper()
     if not signs:
         return Slip.EMPTY
-    signs = "".join(_READ_AS.get(sign, sign) for sign in signs[: LENGTH + 1])
+    signs = "".join(_READ_AS.get(sign, sign) for sign in signs[: LONGEST + 1])
     if any(sign not in _VALUE for sign in signs):
         return Slip.NO_SUCH_SIGN
-    if len(signs) != LENGTH:
-        return Slip.TOO_SHORT if len(signs) < LENGTH else Slip.TOO_LONG
+    if len(signs) not in lengths:
+        return Slip.TOO_LONG if len(signs) > max(lengths) else Slip.TOO_SHORT
     values = [_VALUE[sign] for sign in signs]
-    if _check(values[:RANDOM_SIGNS]) != values[RANDOM_SIGNS]:
+    if _check(values[:-1]) != values[-1]:
         return Slip.CHECK
     return TypedCode(signs)
 
 
 def group_code(signs: str) -> str:
-    """As it is printed and shown: `K7TRQ-9WMP4`."""
-    return f"{signs[:5]}-{signs[5:]}"
+    """As it is printed and shown: `K7TRQ-9WMP4`; in groups of five at most, as even as can be."""
+    groups = -(-len(signs) // GROUP)
+    shorter, longer = divmod(len(signs), groups)
+    sizes = [shorter + 1] * longer + [shorter] * (groups - longer)
+    ends = list(accumulate(sizes))
+    return "-".join(signs[end - size : end] for size, end in zip(sizes, ends, strict=True))
 
 
 def shown_code(code: str, *, is_chosen: bool) -> str:
@@ -77,6 +91,6 @@ def shown_code(code: str, *, is_chosen: bool) -> str:
 
 
 def _check(values: list[int]) -> int:
-    # Weights 2..10 differ from each other and from the check's own weight (28 = -1 mod 29), so a swap of any
+    # Weights 2..14 differ from each other and from the check's own weight (28 = -1 mod 29), so a swap of any
     # two places, the check included, shows.
     return sum(weight * value for weight, value in enumerate(values, start=2)) % BASE

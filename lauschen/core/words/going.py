@@ -2,16 +2,19 @@
 
 import re
 import unicodedata
+from collections.abc import Sequence
 from urllib.parse import SplitResult, urlsplit
 
-from lauschen.core.words.codes import TypedCode, read_code
+from lauschen.core.words.codes import USUAL, TypedCode, read_code
 
 LONGEST_GOING = 1500
 _HOST = re.compile(r"[a-z0-9_]([a-z0-9_-]*[a-z0-9_])?(\.[a-z0-9_]([a-z0-9_-]*[a-z0-9_])?)*\.?")
 _IPV6 = re.compile(r"[0-9a-f:.]+")
 
 
-def going_on(unverified_url: str, slip_host: str) -> tuple[str | None, str | None]:
+def going_on(
+    unverified_url: str, slip_host: str, lengths: Sequence[int] = USUAL
+) -> tuple[str | None, str | None]:
     """A link that is safe to show, and the code if the address was a slip's; None for everything else.
 
     The link's host is in ASCII, so that no browser reads another one in it than we do.
@@ -20,7 +23,7 @@ def going_on(unverified_url: str, slip_host: str) -> tuple[str | None, str | Non
     if parts is None or not parts.hostname:
         return None, None
     if parts.hostname == slip_host:
-        typed = read_code(parts.path.strip("/"))
+        typed = read_code(parts.path.strip("/"), lengths)
         return None, typed.signs if isinstance(typed, TypedCode) else None
     host = _ascii(parts.hostname)
     if host is None:

@@ -6,7 +6,7 @@ from typing import ClassVar
 
 from lauschen.core.ways.offers.code import Code, read_typed
 from lauschen.core.ways.ways import Way
-from lauschen.core.words.codes import Slip
+from lauschen.core.words.codes import USUAL, Slip
 from lauschen.portal.facts import Facts
 from lauschen.portal.page import Part
 
@@ -22,7 +22,7 @@ class CodePart:
     looks: bool
     """The device is in by a code already, and the one who types it may log it out here."""
     takes_words: bool
-    """Codes of this network need not be ten signs."""
+    """Codes of this network need not be ten signs, so the page does not say so."""
 
 
 class CodeOnPage:
@@ -34,12 +34,12 @@ class CodeOnPage:
         return CodePart(
             facts.typed.text if facts.typed.form in (None, "code") else "",
             facts.may_only_look,
-            facts.network.takes_words,
+            facts.network.takes_words or facts.house.code_lengths != USUAL,
         )
 
     def read(self, unverified_form: Mapping[str, str], facts: Facts, lang: str) -> Code | Slip:
         text = unverified_form.get("code", "")[:LONGEST_TEXT]
-        return read_typed(text, takes_words=facts.network.takes_words)
+        return read_typed(text, takes_words=facts.network.takes_words, lengths=facts.house.code_lengths)
 
     def typed(self, unverified_form: Mapping[str, str]) -> str:
         return unverified_form.get("code", "")[:LONGEST_TEXT]

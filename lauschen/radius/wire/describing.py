@@ -4,7 +4,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from ipaddress import IPv4Address, IPv6Address
 
-from lauschen.core.words.codes import LENGTH, Slip, read_code
+from lauschen.core.words.codes import LENGTH, LONGEST, SHORTEST, Slip, read_code
 from lauschen.core.words.text import visible
 from lauschen.radius.wire import attributes
 from lauschen.radius.wire.codec import Attribute, Packet
@@ -64,6 +64,9 @@ def _may_be_a_code(name: bytes) -> bool:
     typed = read_code(text)
     if not isinstance(typed, Slip) or typed is Slip.CHECK:
         return True
+    # Of other lengths those alone whose check holds, and that have a digit: names are more often so long.
+    if not isinstance(read_code(text, range(SHORTEST, LONGEST + 1)), Slip):
+        return any(sign.isdigit() for sign in text)
     signs = [sign for sign in text if sign.isalnum()]
     is_near = typed in (Slip.TOO_SHORT, Slip.TOO_LONG) and abs(len(signs) - LENGTH) <= NEAR
     return is_near and any(sign.isdigit() for sign in signs)

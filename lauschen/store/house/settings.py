@@ -1,5 +1,7 @@
 """The configuration: read whole into a `House`; and the site itself."""
 
+import json
+from collections.abc import Iterable
 from sqlite3 import Connection
 from zoneinfo import ZoneInfo
 
@@ -21,8 +23,8 @@ from lauschen.store.keys import KeyRing, make_canary
 
 def load_house(conn: Connection, keys: KeyRing) -> House:
     """Everything configured, as the decision reads it."""
-    site, zone, page_url, slip_host, last_role, version = conn.execute(
-        "SELECT site_name, zone, page_url, slip_host, last_role, version FROM house"
+    site, zone, page_url, slip_host, last_role, version, lengths = conn.execute(
+        "SELECT site_name, zone, page_url, slip_host, last_role, version, code_lengths FROM house"
     ).fetchone()
     where = ZoneInfo(zone)
     return House(
@@ -46,6 +48,7 @@ def load_house(conn: Connection, keys: KeyRing) -> House:
         load_channels(conn, keys),
         load_text(conn, TextKind.PRIVACY),
         load_text(conn, TextKind.CONSENT),
+        tuple(json.loads(lengths)),
     )
 
 
@@ -60,6 +63,11 @@ def _load_removed(conn: Connection) -> Removed:
 def set_last_role(conn: Connection, role: RoleId | None) -> None:
     """Where whoever no rule matches is placed."""
     conn.execute("UPDATE house SET last_role = ?", (role,))
+
+
+def set_code_lengths(conn: Connection, lengths: Iterable[int]) -> None:
+    """How many signs codes have that were drawn here."""
+    conn.execute("UPDATE house SET code_lengths = ?", (json.dumps(sorted(lengths)),))
 
 
 def count_version(conn: Connection) -> None:

@@ -59,3 +59,9 @@ CREATE INDEX event_by_actor ON event (actor, id) WHERE actor IS NOT NULL;
 -- How slips are printed, as JSON, and the house's picture on them (PNG).
 ALTER TABLE house ADD COLUMN slips TEXT NOT NULL DEFAULT '{}';
 ALTER TABLE house ADD COLUMN logo BLOB;
+
+-- How many signs the codes have that were drawn in this house, as JSON.
+ALTER TABLE house ADD COLUMN code_lengths TEXT NOT NULL DEFAULT '[10]';
+
+-- Guests who come again are found by the beginning of their name.
+CREATE INDEX batch_by_label ON batch (label COLLATE NOCASE) WHERE label <> '';

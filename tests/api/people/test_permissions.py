@@ -47,6 +47,9 @@ MATRIX: dict[Need, str] = {
         GET /issued/{issued}/slip.pdf
         GET /issued/{issued}/slip.png
         GET /slips
+        GET /desk/ending
+        GET /desk/not-sent
+        GET /desk.csv
         GET /issued/{issued}/qr.svg
         GET /guests
         GET /guests/{mac}/{network}
@@ -80,6 +83,9 @@ MATRIX: dict[Need, str] = {
         POST /batches/{batch}/slips
         GET /jobs/{job}/slips.pdf
         POST /slips/preview
+        GET /desk/known
+        POST /desk/words
+        POST /batches/words
     """,
     Need.HELP: """
         POST /issued/{issued}/password
@@ -89,6 +95,7 @@ MATRIX: dict[Need, str] = {
         POST /issued/{issued}/pause
         POST /issued/{issued}/resume
         POST /issued/{issued}/forget
+        POST /issued/acts
         POST /guests/{mac}/{network}/end-stay
         POST /guests/{mac}/{network}/give-time
         POST /guests/{mac}/{network}/bar

@@ -10,8 +10,11 @@ from lauschen.core.words.codes import (
     ALPHABET,
     BASE,
     CODE_COUNT,
+    LONGEST,
+    SHORTEST,
     Slip,
     TypedCode,
+    code_count,
     group_code,
     make_code,
     read_code,
@@ -83,3 +86,40 @@ def test_look_alikes_are_read_as_the_sign_that_was_printed() -> None:
 def test_a_number_outside_the_range_is_our_fault() -> None:
     with pytest.raises(ValueError, match="outside"):
         make_code(CODE_COUNT)
+
+
+@given(st.integers(SHORTEST, LONGEST), st.data())
+def test_codes_of_each_length_are_read_with_their_check(length: int, data: st.DataObject) -> None:
+    number = data.draw(st.integers(0, code_count(length) - 1))
+    code = make_code(number, length)
+    assert len(code) == length
+    assert read_code(group_code(code).lower(), (length,)) == TypedCode(code)
+    place = data.draw(st.integers(0, length - 1))
+    other = data.draw(st.sampled_from([sign for sign in ALPHABET if sign != code[place]]))
+    assert read_code(code[:place] + other + code[place + 1 :], (length,)) is Slip.CHECK
+
+
+@given(st.integers(SHORTEST, LONGEST), st.data())
+def test_swapped_signs_are_told_at_each_length(length: int, data: st.DataObject) -> None:
+    code = make_code(data.draw(st.integers(0, code_count(length) - 1)), length)
+    one, two = data.draw(st.lists(st.integers(0, length - 1), min_size=2, max_size=2, unique=True))
+    signs = list(code)
+    signs[one], signs[two] = signs[two], signs[one]
+    if signs != list(code):
+        assert read_code("".join(signs), (length,)) is Slip.CHECK
+
+
+@pytest.mark.parametrize(
+    ("length", "shown"),
+    [(6, "AAA-AAA"), (7, "AAAA-AAA"), (8, "AAAA-AAAA"), (9, "AAAAA-AAAA"), (12, "AAAA-AAAA-AAAA")],
+)
+def test_groups_are_as_even_as_can_be(length: int, shown: str) -> None:
+    assert group_code("A" * length) == shown
+
+
+def test_a_length_that_no_code_has_is_too_short_or_too_long() -> None:
+    code = make_code(7, 8)
+    assert read_code(code) is Slip.TOO_SHORT
+    assert read_code(code, (8, 12)) == TypedCode(code)
+    assert read_code("A" * 10, (8, 12)) is Slip.TOO_SHORT
+    assert read_code("A" * 13, (8, 12)) is Slip.TOO_LONG

@@ -11,6 +11,11 @@ export type NewToken = Schemas['TokenOut']
 export type SecondBegun = Schemas['SecondBegun']
 export type RecoveryCodes = Schemas['RecoveryCodes']
 export type Act = Schemas['ActOut']
+export type ActedOn = Schemas['ActedOn']
+export type CodesWords = Schemas['CodesOut']
+export type Known = Schemas['KnownOut']
+export type WishWords = Schemas['WishOut']
+export type Slips = Schemas['SlipsOut']
 export type DeskNetwork = Schemas['DeskNetwork']
 export type Session = Schemas['Session']
 export type Now = Schemas['NowOut']
@@ -91,15 +96,29 @@ export async function call<T>(
   path: string,
   body?: unknown,
 ): Promise<T> {
-  const headers: Record<string, string> = { Accept: 'application/json' }
+  const response = await ask(method, path, body)
+  if (response.status === 204) return undefined as T
+  const answer = await response.json().catch(() => ({}))
+  if (!response.ok) throw problemOf(response.status, answer)
+  return answer as T
+}
+
+/** For what answers with a picture. */
+export async function callForPicture(method: 'GET' | 'POST', path: string, body?: unknown): Promise<Blob> {
+  const response = await ask(method, path, body)
+  if (!response.ok) throw problemOf(response.status, await response.json().catch(() => ({})))
+  return response.blob()
+}
+
+async function ask(method: string, path: string, body: unknown): Promise<Response> {
+  const headers: Record<string, string> = { Accept: 'application/json, image/png' }
   if (method !== 'GET') headers['X-Lauschen-Form'] = formValue
-  if (body !== undefined) headers['Content-Type'] = 'application/json'
-  let response: Response
+  if (body !== undefined && !(body instanceof Blob)) headers['Content-Type'] = 'application/json'
   try {
-    response = await fetch(path, {
+    return await fetch(path, {
       method,
       headers,
-      body: body === undefined ? undefined : JSON.stringify(body),
+      body: body === undefined ? undefined : body instanceof Blob ? body : JSON.stringify(body),
     })
   } catch {
     throw new ApiProblem(
@@ -110,16 +129,14 @@ export async function call<T>(
       null,
     )
   }
-  if (response.status === 204) return undefined as T
-  const answer = await response.json().catch(() => ({}))
-  if (!response.ok) {
-    throw new ApiProblem(
-      response.status,
-      answer.code ?? 'unknown',
-      answer.title ?? 'That did not work',
-      answer.detail ?? `The server answered ${response.status}.`,
-      answer.field ?? null,
-    )
-  }
-  return answer as T
+}
+
+function problemOf(status: number, answer: Partial<Schemas['Problem']>): ApiProblem {
+  return new ApiProblem(
+    status,
+    answer.code ?? 'unknown',
+    answer.title ?? 'That did not work',
+    answer.detail ?? `The server answered ${status}.`,
+    answer.field ?? null,
+  )
 }

@@ -196,6 +196,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/batches/words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Codes Words
+         * @description What a guesser's chance is with so many codes of this length, exactly from the limits of wrong tries.
+         */
+        post: operations["codes_words_api_batches_words_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/batches/{batch}": {
         parameters: {
             query?: never;
@@ -290,6 +310,106 @@ export interface paths {
         get: operations["desk_api_desk_get"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/desk.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * As Csv
+         * @description Of the last seven days, one line for each code; large batches in one line.
+         */
+        get: operations["as_csv_api_desk_csv_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/desk/ending": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Ending
+         * @description In use now, and over by the clock within two hours; the soonest first.
+         */
+        get: operations["ending_api_desk_ending_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/desk/known": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Known
+         * @description Guests whose name begins so and who had something before: what it was, and where it was sent.
+         */
+        get: operations["known_api_desk_known_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/desk/not-sent": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Not Sent
+         * @description Of the last two days, what could not be sent; the newest first.
+         */
+        get: operations["not_sent_api_desk_not_sent_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/desk/words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Wish Words
+         * @description What would be issued, in a sentence, and whether this person may; nothing is issued.
+         */
+        post: operations["wish_words_api_desk_words_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -635,6 +755,26 @@ export interface paths {
          * @description The password that somebody chooses by the link in their mail; then they sign in with it.
          */
         post: operations["accept_invitation_api_invitations_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/issued/acts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Act On
+         * @description One after the other, each in a transaction of its own, so that no packet waits for all of them.
+         */
+        post: operations["act_on_api_issued_acts_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2285,6 +2425,21 @@ export interface components {
             way: "account";
         };
         /**
+         * ActOn
+         * @description One act on one or many of what was issued.
+         */
+        ActOn: {
+            /** Issued */
+            issued: number[];
+            /** Seconds */
+            seconds?: number | null;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "give-time" | "shorten" | "pause" | "resume" | "withdraw" | "restore" | "new-code" | "forget" | "send-again";
+        };
+        /**
          * ActOut
          * @description A line of the activity record.
          */
@@ -2311,6 +2466,16 @@ export interface components {
             source: string;
             /** Text */
             text: string;
+        };
+        /**
+         * ActedOn
+         * @description Each stands in one of the two.
+         */
+        ActedOn: {
+            /** Done */
+            done: components["schemas"]["IssuedOut"][];
+            /** Refused */
+            refused: components["schemas"]["NotDone"][];
         };
         /**
          * ActorKind
@@ -2454,16 +2619,24 @@ export interface components {
             issued_by: string | null;
             /** Label */
             label: string;
+            /** Note */
+            note: string;
             /** Plan */
             plan: string;
+            /** Price */
+            price: number | null;
             /** Size */
             size: number;
+            /** Takings */
+            takings: string;
             /** Used */
             used: number;
             /** Way */
             way: string;
             /** Withdrawn */
             withdrawn: number;
+            /** Words */
+            words: string;
         };
         /**
          * BoundsOut
@@ -2519,6 +2692,21 @@ export interface components {
              * @default
              */
             url: string;
+        };
+        /**
+         * CannotOut
+         * @description Something at the desk that cannot work now.
+         */
+        CannotOut: {
+            /**
+             * About
+             * @enum {string}
+             */
+            about: "mail" | "text" | "plan" | "network";
+            /** Id */
+            id: number | null;
+            /** Text */
+            text: string;
         };
         /**
          * Channel
@@ -2577,6 +2765,28 @@ export interface components {
              */
             way: "click_through";
         };
+        /**
+         * CodesOut
+         * @description What a guesser's chance is.
+         */
+        CodesOut: {
+            /** Is Safe */
+            is_safe: boolean;
+            /** Shortest */
+            shortest: number;
+            /** Text */
+            text: string;
+        };
+        /** CodesWish */
+        CodesWish: {
+            /** Count */
+            count: number;
+            /**
+             * Length
+             * @default 10
+             */
+            length: number;
+        };
         /** Cost */
         Cost: {
             channel: components["schemas"]["Channel"];
@@ -2611,8 +2821,6 @@ export interface components {
          * @description Where something that is issued can be good.
          */
         DeskNetwork: {
-            /** Closed */
-            closed: string | null;
             /** Id */
             id: number;
             /** Name */
@@ -2630,6 +2838,8 @@ export interface components {
             /** Batches */
             batches: components["schemas"]["BatchOut"][];
             bounds: components["schemas"]["BoundsOut"];
+            /** Cannot */
+            cannot: components["schemas"]["CannotOut"][];
             /** Networks */
             networks: components["schemas"]["DeskNetwork"][];
             /** Page */
@@ -3237,6 +3447,11 @@ export interface components {
              * @default
              */
             label: string;
+            /**
+             * Length
+             * @default 10
+             */
+            length: number;
             /** Network */
             network?: number | null;
             /**
@@ -3450,6 +3665,23 @@ export interface components {
             says_it_is: string | null;
             /** Ssid */
             ssid: string | null;
+        };
+        /**
+         * KnownOut
+         * @description A guest who had something before.
+         */
+        KnownOut: {
+            /** At */
+            at: number;
+            /** Label */
+            label: string;
+            /** Plan */
+            plan: number | null;
+            /** Plan Name */
+            plan_name: string;
+            sent: components["schemas"]["SentOut"] | null;
+            /** Way */
+            way: string;
         };
         /** KnownWord */
         KnownWord: {
@@ -3845,6 +4077,13 @@ export interface components {
              */
             days: number | null;
         };
+        /** NotDone */
+        NotDone: {
+            /** Issued */
+            issued: number;
+            /** Text */
+            text: string;
+        };
         /** NowOut */
         NowOut: {
             /** At */
@@ -4222,61 +4461,9 @@ export interface components {
         };
         /**
          * Preview
-         * @description A slip before anything is issued.
-         */
-        "Preview-Input": {
-            /** Devices */
-            devices?: number | null;
-            /** Down Bps */
-            down_bps?: number | null;
-            /**
-             * Label
-             * @default
-             */
-            label: string;
-            /** Lang */
-            lang?: ("en" | "de") | null;
-            /** Network */
-            network?: number | null;
-            /**
-             * Note
-             * @default
-             */
-            note: string;
-            /** Octets */
-            octets?: number | null;
-            paper?: components["schemas"]["Paper"] | null;
-            /** Plan */
-            plan: number;
-            /** Price */
-            price?: number | null;
-            /** @default at_once */
-            seats: components["schemas"]["Seats"];
-            /** Seconds */
-            seconds?: number | null;
-            /** Since */
-            since?: string | null;
-            /** Until */
-            until?: string | null;
-            /** Up Bps */
-            up_bps?: number | null;
-            /**
-             * Way
-             * @default voucher
-             * @enum {string}
-             */
-            way: "voucher" | "guest_pass";
-            /**
-             * Words
-             * @default
-             */
-            words: string;
-        };
-        /**
-         * Preview
          * @description As it would be sent.
          */
-        "Preview-Output": {
+        Preview: {
             /** Html */
             html: string;
             /** Parts */
@@ -4711,6 +4898,58 @@ export interface components {
          * @enum {string}
          */
         Signs: "digits" | "letters";
+        /**
+         * SlipWish
+         * @description A slip before anything is issued.
+         */
+        SlipWish: {
+            /** Devices */
+            devices?: number | null;
+            /** Down Bps */
+            down_bps?: number | null;
+            /**
+             * Label
+             * @default
+             */
+            label: string;
+            /** Lang */
+            lang?: ("en" | "de") | null;
+            /** Network */
+            network?: number | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Octets */
+            octets?: number | null;
+            paper?: components["schemas"]["Paper"] | null;
+            /** Plan */
+            plan: number;
+            /** Price */
+            price?: number | null;
+            /** @default at_once */
+            seats: components["schemas"]["Seats"];
+            /** Seconds */
+            seconds?: number | null;
+            /** Since */
+            since?: string | null;
+            /** Until */
+            until?: string | null;
+            /** Up Bps */
+            up_bps?: number | null;
+            /**
+             * Way
+             * @default voucher
+             * @enum {string}
+             */
+            way: "voucher" | "guest_pass";
+            /**
+             * Words
+             * @default
+             */
+            words: string;
+        };
         /**
          * SlipsModel
          * @description How the house prints.
@@ -5247,6 +5486,66 @@ export interface components {
             end: number;
         };
         /**
+         * WishOut
+         * @description What it comes to, and what stands against it.
+         */
+        WishOut: {
+            /** Field */
+            field: string | null;
+            /** Mend */
+            mend: string | null;
+            /** Sentence */
+            sentence: string;
+        };
+        /**
+         * WishWords
+         * @description What somebody is about to issue.
+         */
+        WishWords: {
+            /**
+             * Count
+             * @default 1
+             */
+            count: number;
+            /** Devices */
+            devices?: number | null;
+            /** Down Bps */
+            down_bps?: number | null;
+            /**
+             * Label
+             * @default
+             */
+            label: string;
+            /** Network */
+            network?: number | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Octets */
+            octets?: number | null;
+            /** Plan */
+            plan: number;
+            /** Price */
+            price?: number | null;
+            /** @default at_once */
+            seats: components["schemas"]["Seats"];
+            /** Seconds */
+            seconds?: number | null;
+            /** Since */
+            since?: string | null;
+            /** Until */
+            until?: string | null;
+            /** Up Bps */
+            up_bps?: number | null;
+            /**
+             * Words
+             * @default
+             */
+            words: string;
+        };
+        /**
          * WordsIn
          * @description What messages of a kind say.
          */
@@ -5650,6 +5949,39 @@ export interface operations {
             };
         };
     };
+    codes_words_api_batches_words_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CodesWish"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CodesOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     read_batch_api_batches__batch__get: {
         parameters: {
             query?: {
@@ -5800,6 +6132,155 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DeskOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    as_csv_api_desk_csv_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    ending_api_desk_ending_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IssuedOut"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    known_api_desk_known_get: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KnownOut"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    not_sent_api_desk_not_sent_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IssuedOut"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    wish_words_api_desk_words_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WishWords"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WishOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -6461,6 +6942,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Accepted"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    act_on_api_issued_acts_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ActOn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ActedOn"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -8857,7 +9371,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Preview-Input"];
+                "application/json": components["schemas"]["SlipWish"];
             };
         };
         responses: {
@@ -9040,7 +9554,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Preview-Output"];
+                    "application/json": components["schemas"]["Preview"];
                 };
             };
             /** @description Unprocessable Entity */

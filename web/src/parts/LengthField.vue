@@ -1,47 +1,26 @@
 <script setup lang="ts">
-// A length of time in minutes, typed in minutes, hours or days; null when the field is empty.
+// A length of time in minutes, typed with its unit; null when the field is empty.
 import { ref, watch } from 'vue'
 
+import type { ApiProblem } from '../api/client'
+import AmountField from './AmountField.vue'
+import { meant, shown, TIMES } from './amounts'
+
 const minutes = defineModel<number | null | undefined>({ required: true })
-defineProps<{ label: string; placeholder?: string; faults?: string[] }>()
-const UNITS = [
-  { value: 1, title: 'minutes' },
-  { value: 60, title: 'hours' },
-  { value: 1440, title: 'days' },
-]
-const fits = (length: number | null | undefined) =>
-  length ? ([...UNITS].reverse().find((one) => length % one.value === 0)?.value ?? 1) : 60
-const unit = ref(fits(minutes.value))
-const count = ref(minutes.value ? String(minutes.value / unit.value) : '')
-watch([count, unit], () => {
-  minutes.value = count.value.trim() ? Number(count.value) * unit.value : null
-})
+defineProps<{ label: string; name: string; none?: string; problem: ApiProblem | null }>()
+const DAY = 86_400
+const asShown = () => shown(minutes.value == null ? null : minutes.value * 60, TIMES, DAY)
+const typed = () => {
+  const seconds = meant(amount.value)
+  return seconds === null ? null : seconds / 60
+}
+const amount = ref(asShown())
+watch(amount, () => (minutes.value = typed()), { deep: true })
 watch(minutes, (now) => {
-  if (now === (count.value.trim() ? Number(count.value) * unit.value : null)) return
-  unit.value = fits(now)
-  count.value = now ? String(now / unit.value) : ''
+  if (now !== typed()) amount.value = asShown()
 })
 </script>
 
 <template>
-  <div class="length">
-    <v-text-field
-      v-model="count"
-      :label="label"
-      :placeholder="placeholder"
-      persistent-placeholder
-      inputmode="numeric"
-      :error-messages="faults"
-    />
-    <v-select v-model="unit" :items="UNITS" :aria-label="`${label}: minutes, hours or days`" />
-  </div>
+  <AmountField v-model="amount" :label="label" :name="name" :units="TIMES" :none="none" :problem="problem" />
 </template>
-
-<style scoped>
-.length {
-  display: grid;
-  grid-template-columns: 1fr 112px;
-  gap: 8px;
-  align-items: start;
-}
-</style>

@@ -1,10 +1,11 @@
 """What a guest types as a code: by which way in it leads somewhere is the network's affair."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import ClassVar
 
 from lauschen.core.decide.reason import Reason
-from lauschen.core.words.codes import Slip, read_code
+from lauschen.core.words.codes import USUAL, Slip, read_code
 from lauschen.core.words.plain import plain_words
 
 
@@ -13,9 +14,9 @@ class Code:
     """Words or signs that only somebody who was given them can type."""
 
     words: str
-    """Without case, blanks and dashes, with plain digits; empty where only ten signs are a code."""
+    """Without case, blanks and dashes, with plain digits; empty where only drawn signs are a code."""
     signs: str | None = None
-    """The ten signs of an issued code whose check holds."""
+    """The signs of a drawn code whose check holds."""
     kind: ClassVar[str] = "code"
     missing: ClassVar[Reason] = Reason.CODE_UNKNOWN
     says_who: ClassVar[bool] = True
@@ -26,9 +27,9 @@ class Code:
         return {}
 
 
-def read_typed(text: str, *, takes_words: bool) -> Code | Slip:
-    """What was typed, at the page or as a password. `takes_words`: codes of this network need not be ten signs."""
-    typed = read_code(text)
+def read_typed(text: str, *, takes_words: bool, lengths: Sequence[int] = USUAL) -> Code | Slip:
+    """What was typed, at the page or as a password. `takes_words`: codes of this network may be chosen words."""
+    typed = read_code(text, lengths)
     words = plain_words(text) if takes_words else ""
     if not isinstance(typed, Slip):
         return Code(words, typed.signs)

@@ -1,69 +1,111 @@
-<script lang="ts">
-import type { Plan } from '../../api/client'
-
-/** What stands in the composer, for the slip beside it. */
-export interface Composed {
-  plan: Plan | null
-  count: number
-  label: string
-  way: string
-}
-</script>
-
 <script setup lang="ts">
-// The composer: for whom, what, under which plan; Enter issues it.
+// The composer: who, what, where, under which plan, until when, on how many devices, sent where; Enter issues it.
 import { computed, nextTick, ref, watch } from 'vue'
 import type { VTextField } from 'vuetify/components'
 
-import { ApiProblem, call, type AccountMade, type Batch, type Desk, type Job } from '../../api/client'
+import {
+  ApiProblem,
+  call,
+  type AccountMade,
+  type Batch,
+  type Desk,
+  type Job,
+  type Known,
+  type WishWords,
+} from '../../api/client'
 import ProblemNote from '../../parts/ProblemNote.vue'
-import HolderFields from './HolderFields.vue'
-import TermsFields from './TermsFields.vue'
-import SendFields from './SendFields.vue'
-import { asPlanned, nobody, nowhere, sentHolder, sentTerms, sentTo } from './holder'
 import { useAct } from '../../use/useAct'
+import CodesLine from './CodesLine.vue'
+import KnownGuests from './KnownGuests.vue'
+import MoreFields from './MoreFields.vue'
+import { next, nothing, request, terms, type Wish } from './wish'
 
 const props = defineProps<{ desk: Desk | null }>()
-const emit = defineEmits<{ issued: [batch: Batch, password: string | null]; shows: [composed: Composed] }>()
-const { isBusy, problem, act, fault } = useAct()
+const emit = defineEmits<{ issued: [batch: Batch, password: string | null]; shows: [wish: Wish] }>()
+const { isBusy, problem, act, read, fault } = useAct()
 const WHAT = [
   { value: 'voucher', title: 'Voucher' },
   { value: 'guest_pass', title: 'Guest pass' },
   { value: 'account', title: 'Account' },
-]
+] as const
 const FEW = 100
-const what = ref('voucher')
-const planId = ref<number | null>(null)
-const count = ref(1)
-const label = ref('')
-const holder = ref(nobody())
-const terms = ref(asPlanned())
-const send = ref(nowhere())
-/** Whether a voucher has terms of its own; a pass and an account always may. */
-const hasTerms = ref(false)
+const WAIT_MS = 150
+const REMEMBERED = 'lauschen.what'
+const wish = ref<Wish>({ ...nothing(), what: remembered() })
+const words = ref<WishWords | null>(null)
+const hasMore = ref(false)
 const job = ref<Job | null>(null)
 const labelField = ref<VTextField | null>(null)
 const countField = ref<VTextField | null>(null)
-const isAccount = computed(() => what.value === 'account')
-const isMany = computed(() => what.value === 'voucher')
-const plan = computed(() => props.desk?.plans.find((p) => p.id === planId.value) ?? null)
-watch(
-  () => props.desk,
-  (desk) => (planId.value ??= desk?.plans[0]?.id ?? null),
-  { immediate: true },
+const known = ref<InstanceType<typeof KnownGuests> | null>(null)
+
+const isMany = computed(() => wish.value.what === 'voucher')
+const plan = computed(() => props.desk?.plans.find((one) => one.id === wish.value.plan) ?? null)
+const networks = computed(
+  () => props.desk?.networks.filter((one) => one.ways.includes(wish.value.what)) ?? [],
 )
-watch([plan, count, label, what], () => {
-  emit('shows', {
-    plan: plan.value,
-    count: isMany.value ? Number(count.value) : 1,
-    label: label.value,
-    way: what.value,
-  })
+const where = computed(() => [
+  ...(props.desk?.bounds.needs_network ? [] : [{ id: null, name: 'everywhere' }]),
+  ...networks.value,
+])
+const sends = computed(() => props.desk?.sends ?? [])
+const cannot = computed(
+  () =>
+    props.desk?.cannot.filter(
+      (one) =>
+        (one.about === 'plan' && one.id === wish.value.plan) ||
+        (one.about === 'network' && networks.value.some((n) => n.id === one.id)) ||
+        (one.about === 'mail' && wish.value.to.includes('@')) ||
+        (one.about === 'text' && wish.value.to && !wish.value.to.includes('@')),
+    ) ?? [],
+)
+const sendLabel = computed(() => {
+  const names: Record<string, string> = { mail: 'mail address', text: 'phone number' }
+  return `Send to: ${sends.value.map((way) => names[way]).join(' or ')}`
 })
 
+function remembered(): Wish['what'] {
+  const kept = localStorage.getItem(REMEMBERED)
+  return WHAT.find((one) => one.value === kept)?.value ?? 'voucher'
+}
+watch(
+  () => [props.desk, wish.value.what] as const,
+  ([desk, what]) => {
+    wish.value.plan ??= desk?.plans[0]?.id ?? null
+    localStorage.setItem(REMEMBERED, what)
+    // Who may issue for one network alone is not asked which.
+    const only = desk?.bounds.needs_network ? networks.value[0]?.id : null
+    if (!where.value.some((one) => one.id === wish.value.network)) wish.value.network = only ?? null
+  },
+  { immediate: true },
+)
+let asked = 0
+watch(
+  wish,
+  (now) => {
+    emit('shows', now)
+    const mine = ++asked
+    setTimeout(async () => {
+      if (mine !== asked || now.plan === null) return
+      const said = { ...terms(now), count: isMany.value ? Number(now.count) || 1 : 1 }
+      const found = await read(() => call<WishWords>('POST', '/api/desk/words', said))
+      if (mine === asked) words.value = found ?? null
+    }, WAIT_MS)
+  },
+  { deep: true, immediate: true },
+)
+/** What the server said when it was tried, and what it says while it is typed. */
+const standing = computed(() => {
+  if (problem.value) return problem.value
+  if (!words.value?.field) return null
+  return new ApiProblem(422, 'wish', 'That cannot be', words.value.mend ?? '', words.value.field)
+})
+const wrong = (name: string) =>
+  fault(name).length ? fault(name) : standing.value?.field === name ? [standing.value.message] : []
+
 /** Many take a while: how far they are is shown, and Cancel takes all of them back. */
-async function issueLong(asked: object): Promise<Batch | undefined> {
-  job.value = await call<Job>('POST', '/api/batches/job', asked)
+async function issueLong(path: string, wanted: object): Promise<Batch | undefined> {
+  job.value = await call<Job>('POST', `${path}/job`, wanted)
   while (job.value.state === 'running') {
     await new Promise((resolve) => setTimeout(resolve, 300))
     job.value = await call<Job>('GET', `/api/jobs/${job.value.id}`)
@@ -76,36 +118,30 @@ async function issueLong(asked: object): Promise<Batch | undefined> {
 async function cancel(): Promise<void> {
   if (job.value) await call<Job>('POST', `/api/jobs/${job.value.id}/cancel`)
 }
-
-async function issue(many: number): Promise<void> {
-  const made = await act(() => (isMany.value ? issueVouchers(many) : issueHeld()))
+async function issue(count: number): Promise<void> {
+  const [path, wanted] = request(wish.value, count)
+  const made = await act(() =>
+    isMany.value && count > FEW ? issueLong(path, wanted) : call<Batch | AccountMade>('POST', path, wanted),
+  )
   if (!made) return
-  label.value = ''
-  holder.value = nobody()
-  send.value = { ...nowhere(), lang: send.value.lang }
-  terms.value = asPlanned()
-  hasTerms.value = false
+  wish.value = next(wish.value)
+  hasMore.value = false
+  ;(document.activeElement as HTMLElement | null)?.blur() // so that p, m and t are keys again
   if ('password' in made) emit('issued', made.batch, made.password)
   else emit('issued', made, null)
 }
-function issueVouchers(many: number): Promise<Batch | undefined> {
-  const own = hasTerms.value ? sentTerms(terms.value) : {}
-  const asked = { plan: planId.value, count: many, label: label.value, ...own }
-  return many > FEW ? issueLong(asked) : call<Batch>('POST', '/api/batches', asked)
-}
-function issueHeld(): Promise<Batch | AccountMade> {
-  const asked = {
-    plan: planId.value,
-    label: label.value,
-    ...sentTerms(terms.value),
-    ...sentHolder(holder.value, isAccount.value),
-    send: sentTo(send.value),
+function take(one: Known): void {
+  wish.value.label = one.label
+  if (one.way !== 'account') wish.value.what = one.way as Wish['what']
+  if (one.plan !== null) wish.value.plan = one.plan
+  if (one.sent) {
+    wish.value.to = one.sent.to
+    wish.value.lang = one.sent.lang
+    wish.value.what = 'guest_pass'
   }
-  return call('POST', isAccount.value ? '/api/accounts' : '/api/passes', asked)
 }
-
 function focus(field: 'label' | 'count'): void {
-  if (field === 'count') what.value = 'voucher'
+  if (field === 'count') wish.value.what = 'voucher'
   void nextTick(() => {
     const found = field === 'count' ? countField.value : labelField.value
     found?.focus()
@@ -116,64 +152,145 @@ defineExpose({ focus })
 </script>
 
 <template>
-  <form @submit.prevent="issue(Number(count))">
+  <form aria-label="Issue" @submit.prevent="issue(isMany ? Number(wish.count) : 1)">
     <div class="composer">
       <v-text-field
         ref="labelField"
-        v-model="label"
-        class="wide"
+        v-model="wish.label"
+        class="who"
         variant="plain"
         density="default"
         :label="isMany ? 'For, if you like' : 'Guest'"
         maxlength="80"
         placeholder="name, party or occasion"
         persistent-placeholder
+        autocomplete="off"
         :required="!isMany"
         :error-messages="fault('label')"
+        @keydown.alt.down.prevent="known?.takeFirst()"
       />
-      <v-select v-model="what" class="what" variant="plain" density="default" label="What" :items="WHAT" />
       <v-select
-        v-model="planId"
+        v-model="wish.what"
+        class="what"
+        variant="plain"
+        density="default"
+        label="What"
+        :items="WHAT"
+      />
+      <v-select
+        v-if="where.length > 1"
+        v-model="wish.network"
+        class="where"
+        variant="plain"
+        density="default"
+        label="Good on"
+        :items="where"
+        item-title="name"
+        item-value="id"
+        :error-messages="wrong('network')"
+      />
+      <v-select
+        v-model="wish.plan"
+        class="plan"
         variant="plain"
         density="default"
         label="Plan"
         :items="desk?.plans ?? []"
         item-title="name"
         item-value="id"
+        :error-messages="wrong('plan')"
+      />
+      <span class="break" aria-hidden="true"></span>
+      <v-text-field
+        v-model="wish.until"
+        class="until"
+        variant="plain"
+        density="default"
+        label="Good until"
+        type="datetime-local"
+        persistent-placeholder
+        :error-messages="wrong('until')"
+      />
+      <v-text-field
+        v-model="wish.devices"
+        class="small"
+        variant="plain"
+        density="default"
+        label="Devices"
+        inputmode="numeric"
+        :disabled="wish.seats === 'any'"
+        :placeholder="`${plan?.devices ?? 1}`"
+        persistent-placeholder
+        :error-messages="wrong('devices')"
       />
       <v-text-field
         v-if="isMany"
         ref="countField"
-        v-model="count"
+        v-model.number="wish.count"
         class="small"
         variant="plain"
         density="default"
         label="How many"
         type="number"
         min="1"
-        max="10000"
+        max="100000"
         required
+        :error-messages="wrong('count')"
+      />
+      <v-text-field
+        v-else-if="sends.length"
+        v-model="wish.to"
+        class="to"
+        variant="plain"
+        density="default"
+        :label="sendLabel"
+        maxlength="254"
+        inputmode="email"
+        autocomplete="off"
+        placeholder="nowhere"
+        persistent-placeholder
+        :error-messages="fault('to')"
       />
     </div>
-    <div v-if="!isMany || hasTerms" class="more">
-      <HolderFields v-if="!isMany" v-model="holder" :is-account="isAccount" :problem="problem" />
-      <SendFields v-if="!isMany" v-model="send" :sends="desk?.sends ?? []" :problem="problem" />
-      <TermsFields v-model="terms" :plan="plan" :what="what" :problem="problem" />
-    </div>
-    <p class="soft sentence">{{ plan?.sentence }}</p>
+    <KnownGuests ref="known" :name="wish.label" @take="take" />
+    <MoreFields
+      v-if="hasMore || wish.what === 'account'"
+      v-model="wish"
+      :plan="plan"
+      :problem="standing"
+      :sends="sends"
+    />
+    <p class="soft sentence" role="status">{{ words?.sentence || plan?.sentence }}</p>
+    <CodesLine
+      v-if="isMany && (Number(wish.count) > 1 || wish.length !== 10)"
+      :count="Number(wish.count)"
+      :length="wish.length"
+      @length="wish.length = $event"
+    />
+    <p v-for="one in cannot" :key="one.text" class="note">{{ one.text }}</p>
+    <p v-if="!isMany && !sends.length" class="soft">
+      It cannot be sent yet: no mail server and no text gateway is set
+      <router-link to="/house?part=channels">in House</router-link>.
+    </p>
     <ProblemNote v-if="!problem?.field" :problem="problem" />
-    <div class="row">
+    <div class="acts">
       <v-btn type="submit" variant="flat" color="primary" size="large" :disabled="isBusy || !plan">
-        {{ !isMany || Number(count) === 1 ? 'Issue' : `Issue ${count}` }}<kbd>Enter</kbd>
+        {{ !isMany || Number(wish.count) === 1 ? 'Issue' : `Issue ${wish.count}` }}<kbd>Enter</kbd>
       </v-btn>
       <template v-if="isMany">
         <v-btn v-for="many in [10, 40]" :key="many" :disabled="isBusy" @click="issue(many)">
           Issue {{ many }}
         </v-btn>
-        <v-btn variant="text" :aria-expanded="hasTerms" @click="hasTerms = !hasTerms">
-          {{ hasTerms ? 'As the plan says' : 'Other terms' }}
-        </v-btn>
       </template>
+      <v-btn
+        v-if="wish.what !== 'account'"
+        variant="text"
+        :aria-expanded="hasMore"
+        @click="hasMore = !hasMore"
+      >
+        {{ hasMore ? 'Less' : 'Other terms, words, price' }}
+      </v-btn>
+      <slot />
     </div>
     <p v-if="job" class="job" role="status">
       <progress :value="job.done" :max="job.of" aria-label="How far it is" />
@@ -183,66 +300,4 @@ defineExpose({ focus })
   </form>
 </template>
 
-<style scoped>
-.composer {
-  display: flex;
-  border: 1.5px solid rgb(var(--v-theme-primary));
-  border-radius: 10px;
-  overflow: hidden;
-  background: rgb(var(--v-theme-surface));
-}
-.composer > * {
-  flex: 1;
-  padding: 3px 12px;
-  border-left: 1px solid rgb(var(--v-theme-hair));
-}
-.composer > :first-child {
-  border-left: 0;
-}
-.composer .wide {
-  flex: 2;
-}
-.composer .small {
-  flex: 0 0 120px;
-}
-.composer > :focus-within {
-  background: rgb(var(--v-theme-tint));
-}
-.sentence {
-  margin: 10px 0;
-}
-.composer .what {
-  flex: 0 0 150px;
-}
-.row {
-  margin-top: 12px;
-}
-.more {
-  display: grid;
-  grid-template-columns: repeat(3, minmax(0, 1fr));
-  align-items: start;
-  gap: 18px 14px;
-  margin-top: 16px;
-}
-.job {
-  display: flex;
-  gap: 12px;
-  align-items: center;
-  margin: 10px 0 0;
-}
-progress {
-  width: 220px;
-  accent-color: rgb(var(--v-theme-primary));
-}
-@media (max-width: 1000px) {
-  .more {
-    grid-template-columns: 1fr;
-  }
-  .composer {
-    flex-wrap: wrap;
-  }
-  .composer .wide {
-    flex: 1 0 100%;
-  }
-}
-</style>
+<style scoped src="./composer.css"></style>

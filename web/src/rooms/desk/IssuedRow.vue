@@ -6,27 +6,26 @@ import { useSession } from '../../stores/session'
 import { amount, useTimes } from '../../use/useTimes'
 import { issuedWords } from '../../parts/words'
 import SendFields from './SendFields.vue'
-import { sentTo, type SendTo } from './holder'
+import { sentTo } from './wish'
 
 const props = defineProps<{
   issued: Issued
   busy: boolean
   isNew?: boolean
+  isPicked: boolean
   sends: string[]
   problem: ApiProblem | null
 }>()
 const emit = defineEmits<{
-  give: [seconds: number]
-  withdraw: []
-  pause: []
+  pick: []
   renew: []
   forget: []
   send: [to: NonNullable<ReturnType<typeof sentTo>>]
 }>()
-const send = ref<SendTo>({ to: props.issued.sent?.to ?? '', lang: props.issued.sent?.lang ?? 'en' })
+const send = ref({ to: props.issued.sent?.to ?? '', lang: props.issued.sent?.lang ?? ('en' as const) })
 const asksTo = ref(false)
 function goSend(): void {
-  const to = sentTo(send.value)
+  const to = sentTo(send.value.to, send.value.lang)
   if (!to) return
   asksTo.value = false
   emit('send', to)
@@ -41,12 +40,6 @@ const sentWords = computed(() => {
 })
 const times = useTimes()
 const session = useSession()
-const GIFTS = [
-  [1800, '30 min'],
-  [3600, '1 h'],
-  [7200, '2 h'],
-  [86400, '1 day'],
-] as const
 const begins = computed(() => {
   const since = props.issued.valid_from
   return since && since > times.now.value ? since : null
@@ -55,7 +48,10 @@ const isOver = () => ['withdrawn', 'expired'].includes(props.issued.state)
 </script>
 
 <template>
-  <tr :class="{ fresh: isNew }">
+  <tr :class="{ fresh: isNew, picked: isPicked }">
+    <td v-if="session.may('help')" class="pick">
+      <input type="checkbox" :checked="isPicked" :aria-label="`Pick ${issued.code}`" @change="emit('pick')" />
+    </td>
     <td class="mono code">{{ issued.code }}</td>
     <td>
       <span class="pill" :class="issued.state">{{ issuedWords(issued) }}</span>
@@ -108,44 +104,6 @@ const isOver = () => ['withdrawn', 'expired'].includes(props.issued.state)
             >
           </form>
         </v-menu>
-        <v-menu>
-          <template #activator="{ props: menu }">
-            <v-btn v-bind="menu" size="x-small" :disabled="busy" :aria-label="`Give time to ${issued.code}`">
-              Give time
-            </v-btn>
-          </template>
-          <v-list density="compact">
-            <v-list-item
-              v-for="[seconds, word] in GIFTS"
-              :key="seconds"
-              :title="word"
-              @click="emit('give', seconds)"
-            />
-          </v-list>
-        </v-menu>
-        <v-btn
-          size="x-small"
-          variant="text"
-          :disabled="busy"
-          :title="
-            issued.state === 'paused'
-              ? 'Devices that are here are in again at once'
-              : 'Its devices are out until it goes on; its time runs meanwhile'
-          "
-          :aria-label="`${issued.state === 'paused' ? 'Resume' : 'Pause'} ${issued.code}`"
-          @click="emit('pause')"
-        >
-          {{ issued.state === 'paused' ? 'Resume' : 'Pause' }}
-        </v-btn>
-        <v-btn
-          size="x-small"
-          variant="text"
-          :disabled="busy"
-          :aria-label="`Withdraw ${issued.code}`"
-          @click="emit('withdraw')"
-        >
-          Withdraw
-        </v-btn>
       </template>
     </td>
   </tr>
@@ -161,6 +119,12 @@ td {
 }
 .code {
   font-weight: 700;
+}
+.pick {
+  width: 30px;
+}
+.picked td {
+  background: rgb(var(--v-theme-tint));
 }
 .num {
   text-align: right;

@@ -3,9 +3,8 @@
 import { computed } from 'vue'
 
 import type { ApiProblem } from '../../api/client'
-import type { SendTo } from './holder'
 
-const send = defineModel<SendTo>({ required: true })
+const send = defineModel<{ to: string; lang: 'en' | 'de' }>({ required: true })
 const props = defineProps<{ sends: string[]; problem: ApiProblem | null }>()
 const LANGUAGES = [
   { value: 'en', title: 'English' },

@@ -93,8 +93,9 @@ async function save(): Promise<void> {
       <LengthField
         v-model="longest"
         label="For at most"
-        placeholder="as long as the plan"
-        :faults="fault('longest_minutes')"
+        name="longest_minutes"
+        none="as long as the plan"
+        :problem="problem"
       />
       <v-text-field
         v-model="atOnce"

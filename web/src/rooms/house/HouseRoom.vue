@@ -12,6 +12,7 @@ import OutboxPart from './OutboxPart.vue'
 import PeoplePart from './PeoplePart.vue'
 import ProgramsPart from './ProgramsPart.vue'
 import PrivacyPart from './PrivacyPart.vue'
+import SlipsPart from './SlipsPart.vue'
 import WordsPart from './WordsPart.vue'
 import { useAct } from '../../use/useAct'
 
@@ -20,6 +21,7 @@ const PARTS = [
   ['hosts', 'Hosts'],
   ['words', 'What they say'],
   ['outbox', 'Sent and waiting'],
+  ['slips', 'Slips'],
   ['privacy', 'Privacy'],
   ['people', 'People'],
   ['programs', 'Programs'],
@@ -60,6 +62,7 @@ watch(part, load)
       <HostsPart v-else-if="part === 'hosts'" :has-mail="!!house.mail" />
       <PrivacyPart v-else-if="part === 'privacy'" />
       <PeoplePart v-else-if="part === 'people'" :has-mail="!!house.mail" />
+      <SlipsPart v-else-if="part === 'slips'" />
       <ProgramsPart v-else-if="part === 'programs'" />
       <ActivityPart v-else-if="part === 'activity'" />
       <OutboxPart v-else :house="house" />

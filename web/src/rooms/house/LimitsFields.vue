@@ -40,8 +40,9 @@ const number = (text: string) => (text.trim() ? Number(text) : null)
     <LengthField
       v-model="limits.longest_minutes"
       label="For at most"
-      placeholder="any"
-      :faults="fault('longest_minutes')"
+      name="limits.longest_minutes"
+      none="any"
+      :problem="problem"
     />
     <v-text-field
       :model-value="limits.most_at_once ?? ''"

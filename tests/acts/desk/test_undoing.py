@@ -1,0 +1,96 @@
+"""Acts at the desk and what undoes them, on stays that are running."""
+
+from dataclasses import replace
+
+import pytest
+
+from lauschen.acts.desk.helping import give_time, withdraw
+from lauschen.acts.desk.undoing import restore, shorten
+from lauschen.core.decide.decision import Answer
+from lauschen.core.decide.reason import Reason
+from lauschen.core.decide.standing import State
+from lauschen.core.errors import Invalid
+from lauschen.core.limits.left import left
+from tests.place import DAY_VISIT, OTHER, PHONE, Place
+
+HOUR = 3600
+
+
+def seconds_left(place: Place, code: str) -> int | None:
+    grant = place.grant(code)
+    assert grant is not None
+    return left(place.house.plan_of(grant), grant.use, place.now).seconds
+
+
+def test_time_that_was_given_is_taken_away_again(place: Place) -> None:
+    (code,) = place.issue()
+    place.let_in(code)
+    before = seconds_left(place, code)
+    with place.tx() as tx:
+        give_time(tx, place.voucher(code), 2 * HOUR)
+    assert seconds_left(place, code) == before + 2 * HOUR  # type: ignore[operator]
+    with place.tx() as tx:
+        shorten(tx, place.voucher(code), 2 * HOUR)
+    assert seconds_left(place, code) == before
+    wish = place.wish()
+    assert wish is not None  # the access device is told of the end that it has now
+
+
+def test_a_stay_that_is_shortened_to_nothing_ends_at_once(place: Place) -> None:
+    (code,) = place.issue()
+    place.let_in(code)
+    with place.tx() as tx:
+        shorten(tx, place.voucher(code), 20 * HOUR)
+    assert seconds_left(place, code) == 0
+    assert place.standing().going is not State.INSIDE
+    assert place.ask()[0].reason is Reason.TIME_USED_UP
+    # Nothing is owed: an hour that is given is an hour.
+    with place.tx() as tx:
+        give_time(tx, place.voucher(code), HOUR)
+    assert seconds_left(place, code) == HOUR
+
+
+def test_an_unused_one_is_shortened_for_whoever_comes(place: Place) -> None:
+    (code,) = place.issue()
+    with place.tx() as tx:
+        shorten(tx, place.voucher(code), 6 * HOUR)
+    assert seconds_left(place, code) == 2 * HOUR
+
+
+def test_what_has_no_end_by_the_clock_says_so(place: Place) -> None:
+    plan = replace(place.house.plans[DAY_VISIT], seconds=None)
+    place.house = replace(place.house, plans={**place.house.plans, DAY_VISIT: plan})
+    (code,) = place.issue()
+    with pytest.raises(Invalid) as raised, place.tx() as tx:
+        shorten(tx, place.voucher(code), HOUR)
+    assert raised.value.code == "no_end"
+
+
+@pytest.mark.parametrize("seconds", [0, 59, -3600, 32 * 86_400])
+def test_no_odd_lengths(place: Place, seconds: int) -> None:
+    (code,) = place.issue()
+    with pytest.raises(Invalid), place.tx() as tx:
+        shorten(tx, place.voucher(code), seconds)
+
+
+def test_whom_a_withdrawal_sent_out_is_in_again_and_who_left_is_not(place: Place) -> None:
+    (code,) = place.issue()
+    place.let_in(code)
+    with place.tx() as tx:
+        withdraw(tx, place.voucher(code))
+    assert place.ask()[0].answer is Answer.DOOR
+    with place.tx() as tx:
+        restore(tx, place.voucher(code))
+    assert place.ask()[0].reason is Reason.ADMITTED
+    place.ask(OTHER)
+    place.open_page(OTHER, "other", "127.77.1.2")
+    tried = place.try_code(code, "other")
+    assert tried.reason is Reason.DEVICES_FULL  # type: ignore[union-attr]
+
+
+def test_restoring_what_is_not_withdrawn_changes_nothing(place: Place) -> None:
+    (code,) = place.issue()
+    place.let_in(code)
+    with place.tx() as tx:
+        restore(tx, place.voucher(code))
+    assert place.standing(PHONE).admission is not None

@@ -1,0 +1,96 @@
+"""The desk by keyboard and by hand: from nothing to a printed pass, on a selection and back, how the house prints."""
+
+import re
+
+import pytest
+from playwright.sync_api import Browser, Page, expect
+
+from tests.e2e.conftest import RunningDemo
+from tests.e2e.test_views import WIDTHS, console, overflow, serious
+
+PASS = "guest_pass"
+
+
+def count_keys(page: Page) -> None:
+    """Every key that is pressed from now on, but those that write the name."""
+    page.evaluate("() => { window.keys = 0; addEventListener('keydown', () => window.keys++, true) }")
+
+
+def test_from_a_cold_start_to_a_printed_pass_by_keyboard_alone(browser: Browser, demo: RunningDemo) -> None:
+    page = console(browser, demo, "day")
+    page.evaluate("what => localStorage.setItem('lauschen.what', what)", PASS)
+    page.goto(f"http://127.0.0.1:{demo.staff}/now")
+    expect(page.get_by_text("at the door").first).to_be_visible()
+    count_keys(page)
+    name = "Ines Harwood"
+    page.keyboard.press("n")
+    expect(page.get_by_label("Guest", exact=True)).to_be_focused()
+    page.keyboard.type(name)
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("img", name="Slip of")).to_be_visible()
+    with page.context.expect_page() as printed:
+        page.keyboard.press("p")
+    assert re.search(r"/api/issued/\d+/slip\.pdf$", printed.value.url) or printed.value.url == "about:blank"
+    assert page.evaluate("() => window.keys") - len(name) <= 8
+    # Whoever comes again is offered what they had: one key takes it.
+    page.keyboard.press("n")
+    page.keyboard.type("ines")
+    expect(page.get_by_text("Here before:")).to_be_visible()
+    page.keyboard.press("Alt+ArrowDown")
+    expect(page.get_by_label("Guest", exact=True)).to_have_value(name)
+    page.context.close()
+
+
+@pytest.mark.parametrize("theme", ["day", "night"])
+def test_a_selection_is_acted_on_and_taken_back(browser: Browser, demo: RunningDemo, theme: str) -> None:
+    desk = console(browser, demo, theme)
+    desk.get_by_role("link", name="Desk", exact=True).click()
+    desk.get_by_label("How many").fill("3")
+    desk.get_by_role("button", name="Other terms, words, price").click()
+    desk.get_by_label("Price of each").fill("3,50")
+    desk.get_by_label("Note for us").fill("paid in cash")
+    assert serious(desk) == []
+    for width in WIDTHS:
+        desk.set_viewport_size({"width": width, "height": 800})
+        assert overflow(desk) <= 0, width
+    desk.set_viewport_size({"width": 1280, "height": 800})
+    expect(desk.get_by_text("live codes with a chance of")).to_be_visible()
+    desk.get_by_role("button", name="Issue 3").click()
+    expect(desk.locator("td.code")).to_have_count(3)
+    desk.get_by_label("all that are shown").check()
+    expect(desk.get_by_text("3 picked")).to_be_visible()
+    desk.get_by_role("button", name="Withdraw").click()
+    expect(desk.get_by_text("3 are withdrawn.")).to_be_visible()
+    expect(desk.locator(".pill.withdrawn")).to_have_count(3)
+    assert serious(desk) == []
+    desk.keyboard.press("u")
+    expect(desk.locator(".pill.withdrawn")).to_have_count(0)
+    desk.get_by_role("button", name="Shorten").click()
+    desk.get_by_text("by 2 h").click()
+    expect(desk.get_by_text("3 are shortened.")).to_be_visible()
+    desk.context.close()
+
+
+def test_how_the_house_prints(browser: Browser, demo: RunningDemo) -> None:
+    page = console(browser, demo, "night")
+    page.goto(f"http://127.0.0.1:{demo.staff}/house?part=slips")
+    shown = page.get_by_role("img", name="A slip as it prints")
+    expect(shown).to_be_visible()
+    before = shown.get_attribute("src")
+    page.get_by_label("A line of your own, in English").fill("Breakfast from seven.")
+    page.get_by_label("A second QR code that joins the Wi-Fi").check()
+    page.get_by_role("button", name="Save").click()
+    expect(page.get_by_text("It counts from the next slip on.")).to_be_visible()
+    expect(shown).not_to_have_attribute("src", before or "")
+    page.get_by_label("Picture of the house").set_input_files(
+        {"name": "house.svg", "mimeType": "image/png", "buffer": b"<svg/>"}
+    )
+    expect(page.get_by_text("A PNG or JPEG picture.")).to_be_visible()
+    assert serious(page) == []
+    page.goto(f"http://127.0.0.1:{demo.staff}/board")
+    expect(page.get_by_text("left")).to_be_visible()
+    for width in WIDTHS:
+        page.set_viewport_size({"width": width, "height": 800})
+        assert overflow(page) <= 0, width
+    assert serious(page) == []
+    page.context.close()
