@@ -74,6 +74,8 @@ class Facts:
     """The name of the account by which this very visit let the device in."""
     plan_opens: float | None
     """When the plan that let the device in opens again, while it is closed."""
+    desk_words: str
+    """*Words to the guest*, for the very visit that let the device in."""
     wait_s: float
     """Until the access device can be told of a change; 0 when it has been."""
     registered: Given | None = None
@@ -135,6 +137,7 @@ def load_facts(
         now=now,
         shared=load_shared(conn, house, visit, standing, admission),
         account=_account(conn, admission) if is_own else None,
+        desk_words=_desk_words(conn, admission) if is_own else "",
         plan_opens=_opens(house, admission, now),
         wait_s=_wait(conn, standing, now),
         registered=_registered(conn, keys, house, visit_id, now) if visit.has_written else None,
@@ -163,6 +166,11 @@ def _registered(conn: Connection, keys: KeyRing, house: House, visit_id: str, no
 def _account(conn: Connection, admission: AdmissionFacts | None) -> str | None:
     credential = admission.grant.credential if admission is not None else None
     return None if credential is None else accounts.name_of(conn, credential)
+
+
+def _desk_words(conn: Connection, admission: AdmissionFacts | None) -> str:
+    credential = admission.grant.credential if admission is not None else None
+    return "" if credential is None else credentials.words_of(conn, credential)
 
 
 def _opens(house: House, admission: AdmissionFacts | None, now: float) -> float | None:

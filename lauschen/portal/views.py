@@ -164,6 +164,8 @@ def _inside(page: Page, facts: Facts) -> None:
         if remains.octets is not None:
             data = data_words(remains.octets, "," if page.lang == "de" else ".")
             page.left.append(words["inside_left_data"].format(data=data))
+    if facts.desk_words:
+        page.notes.append(words["desk_word"].format(word=visible(facts.desk_words)))
     onward = facts.network.onward or facts.visit.going
     if onward and onward != STATUS:
         page.going = Onward(onward, visible(shown_host(onward)))

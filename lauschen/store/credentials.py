@@ -243,6 +243,14 @@ def issued_where(conn: Connection, credential: CredentialId) -> tuple[StaffId | 
     return row[0], row[1]
 
 
+def words_of(conn: Connection, credential: CredentialId) -> str:
+    """*Words to the guest*; empty where there are none."""
+    row = conn.execute(
+        "SELECT b.words FROM credential c JOIN batch b ON b.id = c.batch WHERE c.id = ?", (credential,)
+    ).fetchone()
+    return "" if row is None else str(row[0])
+
+
 def withdraw(conn: Connection, credential: CredentialId, now: float) -> None:
     conn.execute(
         "UPDATE credential SET withdrawn_at = coalesce(withdrawn_at, ?) WHERE id = ?", (now, credential)

@@ -12,7 +12,7 @@ from lauschen.core.words.codes import shown_code
 from lauschen.core.words.slip import limits_of, page_words, slip_address, slip_networks
 from lauschen.road.tx import Tx
 from lauschen.store import credentials
-from lauschen.store.credentials import Issued
+from lauschen.store.credentials import Issued, Said
 
 
 @dataclass(frozen=True, slots=True)
@@ -58,10 +58,11 @@ def send_issued(
 def words_of(tx: Tx, issued: Issued, lang: str, password: str = "") -> tuple[Kind, dict[str, str]]:
     """What a message about it says."""
     house, grant = tx.house, issued.grant
-    label = "" if issued.batch is None else credentials.get_batch(tx.conn, issued.batch).said.label
+    said = Said() if issued.batch is None else credentials.get_batch(tx.conn, issued.batch).said
     words = {
-        "name": label,
-        "wifi": slip_networks(house, grant.way, lang),
+        "name": said.label,
+        "words": said.words,
+        "wifi": slip_networks(house, grant.way, lang, grant.network),
         "limits": limits_of(house, house.plan_of(grant), grant, lang),
         "page": page_words(house),
         "site": house.site_name,

@@ -14,6 +14,8 @@ Hello {name},
 
 with this you are online at {site}.
 
+{words}
+
 Code: {code}
 Wi-Fi: {wifi}
 Good: {limits}
@@ -26,6 +28,8 @@ Join the Wi-Fi; a page opens by itself, and asks for the code. If none opens, go
 Guten Tag {name},
 
 damit sind Sie hier online: {site}.
+
+{words}
 
 Code: {code}
 WLAN: {wifi}
@@ -40,6 +44,8 @@ keine kommt, öffnen Sie {page}""",
 Hello {name},
 
 with this account you are online at {site}.
+
+{words}
 
 Name: {login}
 Password: {password}
@@ -56,6 +62,8 @@ Guten Tag {name},
 
 mit diesem Konto sind Sie hier online: {site}.
 
+{words}
+
 Name: {login}
 Passwort: {password}
 WLAN: {wifi}
@@ -69,27 +77,31 @@ Dort können Sie das Passwort auch ändern.""",
         "",
         """\
 {site}: your code is {code}
-Wi-Fi {wifi}. {limits}. {page}""",
+Wi-Fi {wifi}. {limits}. {page}
+{words}""",
     ),
     (Kind.PASS, Channel.TEXT, "de"): Template(
         "",
         """\
 {site}: Ihr Code ist {code}
-WLAN {wifi}. {limits}. {page}""",
+WLAN {wifi}. {limits}. {page}
+{words}""",
     ),
     (Kind.ACCOUNT, Channel.TEXT, "en"): Template(
         "",
         """\
 {site}: your account is {login}
 Password: {password}
-Wi-Fi {wifi}. {limits}. {page}""",
+Wi-Fi {wifi}. {limits}. {page}
+{words}""",
     ),
     (Kind.ACCOUNT, Channel.TEXT, "de"): Template(
         "",
         """\
 {site}: Ihr Konto ist {login}
 Passwort: {password}
-WLAN {wifi}. {limits}. {page}""",
+WLAN {wifi}. {limits}. {page}
+{words}""",
     ),
     (Kind.CONFIRM, Channel.MAIL, "en"): Template(
         "Please confirm this address for {site}",

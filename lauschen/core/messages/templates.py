@@ -47,11 +47,13 @@ _ABOUT_HOST = {
 }
 WORDS: Mapping[Kind, Mapping[str, str]] = {
     Kind.PASS: {
+        "words": "what the desk says to this guest, if anything",
         "name": "for whom it is",
         "code": "the code",
         **_ISSUED,
     },
     Kind.ACCOUNT: {
+        "words": "what the desk says to this guest, if anything",
         "name": "for whom it is",
         "login": "the name to log in with",
         "password": "the password; its line is left out when it is not known any more",

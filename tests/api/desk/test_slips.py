@@ -120,3 +120,15 @@ async def test_withdrawn_while_it_prints_or_all_used_says_so(
     again = await staff.get(f"/api/batches/{made['id']}/slips.pdf?unused=true")
     assert (again.status_code, again.json()["code"]) == (422, "slips_none")
     assert (await staff.get(f"/api/batches/{made['id']}/slips.pdf")).status_code == 200
+
+
+async def test_words_to_the_guest_are_on_the_page_of_whoever_typed_the_code_and_the_note_is_nowhere(
+    garden: Garden, staff: httpx.AsyncClient
+) -> None:
+    made = await issue(staff, words="The concert is at <eight>.", note="pays later")
+    code = made["issued"][0]["code"]  # type: ignore[index]
+    guest = garden.guests[0]
+    await garden.let_in(guest, code)
+    await guest.open(guest.url)
+    assert "From the desk: The concert is at &lt;eight&gt;." in guest.html
+    assert "pays later" not in guest.html
