@@ -18,6 +18,7 @@ import httpx
 import uvloop
 
 from bench.codec import compare_codecs
+from bench.desk import at_the_desk
 from bench.load import WINDOW, Measured, drive, drive_paced, drive_patiently
 from bench.messages import beside_messages, write_messages
 from bench.packets import (
@@ -103,6 +104,9 @@ def main() -> None:
     beside_a_slow_disk()
     with tempfile.TemporaryDirectory(prefix="lauschen-bench-") as folder:
         uvloop.run(logins(Path(folder)))
+    with tempfile.TemporaryDirectory(prefix="lauschen-bench-") as folder:
+        make_data(Path(folder), time.time())
+        at_the_desk(Path(folder))
     ours, theirs = compare_codecs()
     print(
         f"decode, verify, answer, no I/O: ours {ours:.0f}/s, pyrad {theirs:.0f}/s, {ours / theirs:.1f} times"

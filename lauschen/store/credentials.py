@@ -1,9 +1,9 @@
 """What was issued, in batches or at the door; found by keyed hash, readable again only through the key."""
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from sqlite3 import Connection
-from typing import Any
+from typing import Any, NamedTuple
 
 from lauschen.core.decide.grant import Grant
 from lauschen.core.decide.standing import State
@@ -149,6 +149,55 @@ def add_unsealed(
         conn.execute("INSERT INTO finder (hash, credential, kind) VALUES (?, ?, ?)", (digest, row[0], kind))
         ids.append(CredentialId(row[0]))
     return ids
+
+
+class Prepared(NamedTuple):
+    """One before it is stored: its id was reserved, its code is hashed and sealed."""
+
+    id: CredentialId
+    hash: bytes
+    sealed: bytes
+
+
+def reserve(conn: Connection, count: int) -> CredentialId:
+    """The first of so many ids in a row, which nobody else is given."""
+    known = conn.execute("UPDATE sqlite_sequence SET seq = seq + ? WHERE name = 'credential'", (count,))
+    if not known.rowcount:
+        conn.execute("INSERT INTO sqlite_sequence (name, seq) VALUES ('credential', ?)", (count,))
+    row = conn.execute("SELECT seq FROM sqlite_sequence WHERE name = 'credential'").fetchone()
+    return CredentialId(row[0] - count + 1)
+
+
+def add_prepared(
+    conn: Connection,
+    prepared: Sequence[Prepared],
+    *,
+    way: WayIn,
+    plan: PlanId,
+    batch: BatchId,
+    now: float,
+    terms: Terms,
+) -> bool:
+    """False, and nothing is stored, when one of the codes was issued before."""
+    marks = ", ".join("?" * len(prepared))
+    if (
+        len({one.hash for one in prepared}) < len(prepared)
+        or conn.execute(
+            f"SELECT 1 FROM finder WHERE hash IN ({marks}) LIMIT 1", [one.hash for one in prepared]
+        ).fetchone()
+    ):
+        return False
+    same = (way, plan, batch, now, *terms_row(terms))
+    conn.executemany(
+        f"INSERT INTO credential (id, way, plan, batch, issued_at, {TERMS})"
+        f" VALUES (?, ?, ?, ?, ?, {TERMS_VALUES})",
+        [(one.id, *same) for one in prepared],
+    )
+    conn.executemany(
+        f"INSERT INTO finder (hash, credential, kind, sealed) VALUES (?, ?, '{CODE}', ?)",
+        [(one.hash, one.id, one.sealed) for one in prepared],
+    )
+    return True
 
 
 def add_chosen(

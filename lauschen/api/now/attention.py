@@ -9,6 +9,7 @@ from lauschen.acts.staying.roaming import SAID_AGAIN_S
 from lauschen.api.now.hosts import hosts_silent
 from lauschen.api.now.messages import messages_failing
 from lauschen.api.now.models import Attention
+from lauschen.api.now.people import nobody_issues
 from lauschen.api.paths.way_words import lacks_words, why_idle
 from lauschen.api.paths.words import pause_words
 from lauschen.api.words.events import line
@@ -72,6 +73,7 @@ def attention(
         lambda: _ways(speaker.house),
         lambda: messages_failing(conn, speaker),
         lambda: hosts_silent(conn, road.keys, speaker),
+        lambda: nobody_issues(conn, speaker.house),
         lambda: _pauses(speaker),
         lambda: _knocks(registry),
         lambda: _strangers(registry),

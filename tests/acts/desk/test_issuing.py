@@ -7,17 +7,17 @@ from pathlib import Path
 import pytest
 
 from lauschen.acts.desk import issuing
-from lauschen.acts.desk.issuing import begin_batch, draw_codes, draw_vouchers, issue_vouchers, seal_codes
+from lauschen.acts.desk.issuing import begin_batch, draw_vouchers, issue_vouchers, prepare_codes
 from lauschen.acts.keeping import Keeper
 from lauschen.core.actor import person
 from lauschen.core.errors import Invalid
-from lauschen.core.ids import BatchId, PlanId, StaffId
+from lauschen.core.ids import BatchId, CredentialId, PlanId, StaffId
 from lauschen.core.words.codes import TypedCode, read_code
 from lauschen.road.jobs import Jobs, JobState, LongJob
 from lauschen.road.road import Road
 from lauschen.road.worker import Worker
 from lauschen.store import credentials
-from lauschen.store.credentials import Said
+from lauschen.store.credentials import Prepared, Said
 from lauschen.store.keys import KEY_NAME
 from tests.place import CountedChance, Place
 from tests.still_clock import StillClock
@@ -46,47 +46,71 @@ async def test_a_large_batch_is_drawn_and_sealed_by_the_worker(
     codes = await issue(road, data, 250, worker)
     assert len(set(codes)) == 250
     assert all(isinstance(read_code(code), TypedCode) for code in codes)
-    _, process = await worker.run(draw_codes, data / KEY_NAME, 1)
+    assert await worker.run(os.getpid) != os.getpid()
     worker.close()
-    assert process != os.getpid()
 
 
-async def test_a_code_that_was_issued_before_is_drawn_again(
+async def test_a_code_that_was_issued_before_is_drawn_again_under_another_id(
     road: Road, data: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     class Here:
-        """Plays the worker in this process, and draws the same slice twice."""
+        """Plays the worker in this process, and draws the same codes twice."""
 
         def __init__(self) -> None:
             self.calls = 0
 
-        async def run(self, task: object, *said: object) -> object:
-            if task is draw_codes:
-                self.calls += 1
-                if self.calls == 1:
-                    self.first = draw_codes(data / KEY_NAME, 60)
-                if self.calls <= 2:
-                    return self.first
-            return task(*said)  # type: ignore[operator]
+        async def run(
+            self, task: object, key_file: Path, first: CredentialId, count: int, length: int
+        ) -> list[Prepared]:
+            self.calls += 1
+            drawn = prepare_codes(key_file, first, count, length)
+            if self.calls == 1:
+                self.first = drawn
+            if self.calls == 2:
+                return [one._replace(hash=old.hash) for one, old in zip(drawn, self.first, strict=True)]
+            return drawn
 
     monkeypatch.setattr(issuing, "SLICE", 60)
-    codes = await issue(road, data, 120, Here())  # type: ignore[arg-type]
-    assert len(set(codes)) == 120
+    monkeypatch.setattr(issuing, "PREPARED", 60)
+    here = Here()
+    codes = await issue(road, data, 120, here)  # type: ignore[arg-type]
+    assert (len(set(codes)), here.calls) == (120, 3)
 
 
-async def test_an_unfinished_batch_lets_nobody_in(road: Road, data: Path, place: Place) -> None:
+async def test_ids_that_were_reserved_are_nobody_elses(road: Road, data: Path, place: Place) -> None:
+    class Slow:
+        """While it prepares, somebody at the desk issues one."""
+
+        async def run(self, task: object, *said: object) -> list[Prepared]:
+            others.extend(await issue(road, data, 1, Slow()))  # type: ignore[arg-type]
+            return prepare_codes(*said)  # type: ignore[arg-type]
+
+    others: list[str] = []
+    codes = await issue(road, data, 50, Slow())  # type: ignore[arg-type]
+    assert len({*codes, *others}) == 51
+    assert place.grant(others[0]) is not None
+
+
+async def test_an_unfinished_batch_lets_nobody_in(
+    road: Road, data: Path, place: Place, monkeypatch: pytest.MonkeyPatch
+) -> None:
     class Dead:
-        async def run(self, task: object, *_: object) -> object:
-            if task is seal_codes:
-                raise RuntimeError("the worker died")
-            drawn, process = draw_codes(data / KEY_NAME, 50)
-            known.append(drawn[0][0])
-            return drawn, process
+        """Its second answer never comes."""
 
-    known: list[str] = []
+        async def run(
+            self, task: object, key_file: Path, first: CredentialId, count: int, length: int
+        ) -> list[Prepared]:
+            if known:
+                raise RuntimeError("the worker died")
+            known.extend(prepare_codes(key_file, first, count, length))
+            return known
+
+    monkeypatch.setattr(issuing, "PREPARED", 50)
+    known: list[Prepared] = []
     with pytest.raises(RuntimeError):
-        await issue(road, data, 50, Dead())  # type: ignore[arg-type]
-    assert place.grant(known[0]) is None
+        await issue(road, data, 100, Dead())  # type: ignore[arg-type]
+    code = credentials.unseal_code(place.keys, known[0].sealed, known[0].id)
+    assert place.grant(code) is None
     for table in ("batch", "credential", "finder"):
         assert place.conn.execute(f"SELECT count(*) FROM {table}").fetchone() == (0,)
 
@@ -95,21 +119,26 @@ async def test_a_job_says_how_far_it_is_and_leaves_nothing_when_it_is_cancelled(
     road: Road, data: Path, place: Place, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     monkeypatch.setattr(issuing, "SLICE", 50)
+    monkeypatch.setattr(issuing, "PREPARED", 50)
     monkeypatch.setattr(issuing, "TAKEN_BACK", 60)
     jobs, slow, told = Jobs(road.faults), asyncio.Event(), asyncio.Event()
 
     class Halting:
-        """Seals two slices, and then nothing more until it is told to."""
+        """Prepares two slices, and then nothing more until it is told to."""
+
+        asked = 0
 
         async def run(self, task: object, *said: object) -> object:
-            if task is draw_codes and job.done >= 100:
-                told.set()
+            Halting.asked += 1
+            if Halting.asked == 3:
                 await slow.wait()
             return task(*said)  # type: ignore[operator]
 
     async def work(job: LongJob) -> int:
         def made(count: int) -> None:
             job.done = count
+            if count == 100:
+                told.set()
 
         return await issue_vouchers(
             road,

@@ -102,6 +102,22 @@ async def test_what_others_issued_stays_theirs(house: House) -> None:
     assert (await browser.post(f"/api/issued/{own['issued'][0]['id']}/withdraw")).status_code == 200
 
 
+async def test_now_says_for_which_network_nobody_of_the_desk_may_issue(house: House) -> None:
+    chief = await house.signed_in()
+
+    async def said() -> list[str]:
+        found = (await chief.get("/api/now")).json()["attention"]
+        return [one["text"] for one in found if one["kind"] == "nobody_issues"]
+
+    assert await said() == []  # nobody works at the desk: the administrator is the desk
+    browser = await bound(house, networks=[GARDEN])
+    assert "Nobody of the desk may issue for Ensemble: only an administrator can." in await said()
+    one = (await people(chief))["mirela"]["id"]
+    await chief.put(f"/api/people/{one}", json={"duty": "desk", "limits": {}})
+    assert await said() == []
+    assert (await browser.get("/api/desk")).status_code == 200
+
+
 async def test_an_auditor_reads_no_code(house: House) -> None:
     auditor, chief = await signed_in_as(house, Duty.AUDITOR), await house.signed_in()
     made = (await chief.post("/api/passes", json={"plan": DAY_VISIT, "label": "Ines"})).json()
