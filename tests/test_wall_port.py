@@ -23,7 +23,9 @@ async def test_whoever_reads_the_passcode_of_the_day_is_in(garden: Garden, staff
     await player.type_code(shown[0]["code"])
     phone = player.phone
     await switch.until(lambda: phone.session is not None and not phone.session.placement.is_door)
-    (listed,) = [one for one in (await staff.get("/api/guests")).json() if one["state"] == State.INSIDE]
+    (listed,) = [
+        one for one in (await staff.get("/api/guests")).json()["rows"] if one["state"] == State.INSIDE
+    ]
     assert (listed["network_name"], listed["way_in"], listed["role"]) == (
         PRACTICE, "passcode", "Practice room"
     )  # fmt: skip

@@ -125,10 +125,59 @@ _GUEST = (
 )
 
 
-def guest_keys(conn: Connection, at_most: int) -> list[tuple[Mac, NetworkId]]:
-    """Everybody inside, held, at the door or barred; whoever moved last comes first."""
-    sql = "SELECT mac, network FROM standing WHERE state <> 'left' ORDER BY since DESC LIMIT ?"
-    return conn.execute(sql, (at_most,)).fetchall()
+@dataclass(slots=True)
+class GuestLine:
+    """A device on a network, as far as lists sort and find it."""
+
+    mac: Mac
+    network: NetworkId
+    state: str
+    since: float
+    access_device: AccessDeviceId
+    framed_ip: str | None
+    name: str
+    label: str
+    grant: Grant | None
+
+
+_LINE = (
+    f"SELECT s.mac, s.network, s.state, s.since, s.access_device, s.framed_ip, {HOLDER}, b.label, {GRANT}"
+    " FROM standing s LEFT JOIN admission a ON a.id = (SELECT id FROM admission WHERE mac = s.mac"
+    " AND network = s.network ORDER BY begun DESC LIMIT 1)"
+    " LEFT JOIN allowance w ON w.id = a.allowance LEFT JOIN credential c ON c.id = w.credential"
+    " LEFT JOIN batch b ON b.id = c.batch"
+)
+
+
+def guest_lines(
+    conn: Connection, network: NetworkId, state: str, after: tuple[float, Mac], at_most: int
+) -> list[GuestLine]:
+    """Of one network in one state, who moved last first; from the one after `after` (its `since` and MAC)."""
+    rows = conn.execute(
+        f"{_LINE} WHERE s.network = ?1 AND s.state = ?2 AND (s.since < ?3 OR (s.since = ?3 AND s.mac < ?4))"
+        " ORDER BY s.since DESC, s.mac DESC LIMIT ?5",
+        (network, state, *after, at_most),
+    )
+    return [
+        GuestLine(
+            row[0],
+            row[1],
+            row[2],
+            row[3],
+            row[4],
+            row[5],
+            row[6] or "",
+            row[7] or "",
+            read_grant(row[8:]) if row[8] is not None else None,
+        )
+        for row in rows
+    ]
+
+
+def count_states(conn: Connection) -> dict[tuple[NetworkId, str], int]:
+    """How many devices are in each state on each network."""
+    rows = conn.execute("SELECT network, state, count(*) FROM standing GROUP BY network, state")
+    return {(NetworkId(row[0]), row[1]): row[2] for row in rows}
 
 
 def guest(conn: Connection, mac: Mac, network: NetworkId) -> GuestRow | None:

@@ -1,10 +1,12 @@
 """What the desk looks at today: names that came before, what ends soon, what could not be sent."""
 
+from pathlib import Path
 from sqlite3 import Connection
 
 from lauschen.core.ids import BatchId, CredentialId
 from lauschen.core.messages.message import Channel, MessageState
 from lauschen.store.credentials import CODE
+from lauschen.store.db import open_reader
 
 LAST_SIGN = "\U0010ffff"
 
@@ -45,6 +47,15 @@ def not_sent_since(conn: Connection, since: float, at_most: int) -> list[Credent
         (MessageState.FAILED, since, Channel.MAIL, Channel.TEXT, at_most),
     )
     return [CredentialId(row[0]) for row in rows]
+
+
+def count_live_codes(database: Path) -> int:
+    """Drawn codes that may still let somebody in. In the worker: it walks them all."""
+    conn = open_reader(database)
+    try:
+        return live_codes(conn)
+    finally:
+        conn.close()
 
 
 def live_codes(conn: Connection) -> int:

@@ -218,7 +218,7 @@ async def test_a_large_batch_comes_in_slices_and_pages(desk: Desk) -> None:
 
 async def test_the_dossier_says_what_was_heard_decided_and_why(desk: Desk) -> None:
     await desk.sign_in()
-    (guest,) = (await desk.http.get("/api/guests")).json()
+    (guest,) = (await desk.http.get("/api/guests")).json()["rows"]
     assert guest["mac"] == "02-00-00-AA-BB-01"
     dossier = (await desk.http.get(f"/api/guests/{guest['mac']}/1")).json()
     (address,) = dossier["addresses"]

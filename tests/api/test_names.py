@@ -27,7 +27,7 @@ async def test_a_pass_names_its_guest_from_the_moment_it_let_the_device_in(
     await guest.open()
     await guest.type_code("Silver-Otter-42")
     await garden.until_state(guest, State.INSIDE)
-    (listed,) = [g for g in (await staff.get("/api/guests")).json() if g["state"] == "inside"]
+    (listed,) = [g for g in (await staff.get("/api/guests")).json()["rows"] if g["state"] == "inside"]
     assert (listed["name"], listed["issued"]["code"]) == ("Ines[000A]Harwood[202E]", "silver otter 42")
     texts = [line["text"] for line in (await staff.get("/api/log")).json()]
     assert any(text.startswith("Ines[000A]Harwood[202E] at Garden west: placed as") for text in texts)
@@ -60,7 +60,7 @@ async def test_what_was_written_on_many_is_found_too(garden: Garden, staff: http
     wish = {"plan": 1, "count": 2, "label": "Choir \u202eof Hollerau"}
     batch = (await staff.post("/api/batches", json=wish)).json()
     await garden.let_in(garden.guests[0], batch["issued"][0]["code"])
-    (listed,) = [g for g in (await staff.get("/api/guests")).json() if g["state"] == "inside"]
+    (listed,) = [g for g in (await staff.get("/api/guests")).json()["rows"] if g["state"] == "inside"]
     assert (listed["name"], listed["label"]) == ("", "Choir [202E]of Hollerau")
 
 

@@ -94,3 +94,28 @@ def test_how_the_house_prints(browser: Browser, demo: RunningDemo) -> None:
         assert overflow(page) <= 0, width
     assert serious(page) == []
     page.context.close()
+
+
+def test_guests_are_picked_barred_and_let_try_again_by_a_key(browser: Browser, demo: RunningDemo) -> None:
+    page = console(browser, demo, "day")
+    page.goto(f"http://127.0.0.1:{demo.staff}/guests?state=at_door")
+    boxes = page.get_by_role("checkbox")
+    expect(boxes).to_have_count(6)
+    boxes.first.check()
+    boxes.nth(1).check()
+    expect(page.get_by_text("2 picked")).to_be_visible()
+    assert serious(page) == []
+    for width in WIDTHS:
+        page.set_viewport_size({"width": width, "height": 800})
+        assert overflow(page) <= 0, width
+    page.set_viewport_size({"width": 1280, "height": 800})
+    page.get_by_role("button", name="Bar", exact=True).click()
+    expect(page.get_by_text("2 devices are barred.")).to_be_visible()
+    expect(page.get_by_role("button", name="2 barred")).to_be_visible()
+    page.keyboard.press("u")
+    expect(page.get_by_role("button", name="0 barred")).to_be_visible()
+    page.get_by_label("Find a guest").fill("06-77")
+    expect(boxes).to_have_count(6)
+    page.get_by_label("Find a guest").fill("nobody at all")
+    expect(page.get_by_text("Nobody here matches.")).to_be_visible()
+    page.context.close()

@@ -141,7 +141,7 @@ def test_silence_is_shown_on_now_and_sent_again(demo: RunningDemo, phone: Page, 
 
 def test_every_room_by_keyboard_and_the_log(desk: Page) -> None:
     desk.keyboard.press("/")
-    expect(desk.get_by_placeholder("Name, label, code")).to_be_focused()
+    expect(desk.get_by_label("Find a guest")).to_be_focused()
     desk.keyboard.press("Escape")
     expect(desk.get_by_role("row", name=re.compile("at the door")).first).to_be_visible()
     desk.keyboard.press("j")

@@ -63,7 +63,7 @@ async def test_the_code_on_the_page_lets_in_by_a_button_and_other_devices_by_typ
     await garden.until_state(guest, State.INSIDE)
     await guest.open(guest.url)
     assert shown_code(guest) == code
-    (listed,) = [g for g in (await staff.get("/api/guests")).json() if g["state"] == "inside"]
+    (listed,) = [g for g in (await staff.get("/api/guests")).json()["rows"] if g["state"] == "inside"]
     assert (listed["name"], listed["way_in"]) == ("Ines Harwood, unconfirmed", "self_registration")
     log = [line["text"] for line in (await staff.get("/api/log")).json()]
     assert any(text.endswith("wrote themselves in as Ines Harwood") for text in log), log

@@ -32,7 +32,6 @@ from lauschen.core.ways.kinds import WayIn
 from lauschen.core.ways.offers.chosen import chance_words
 from lauschen.core.words.text import visible
 from lauschen.store import credentials, today
-from lauschen.store.counting import count_live_codes
 from lauschen.store.people.sessions import StaffSession
 
 router = APIRouter(tags=["desk"])
@@ -108,7 +107,7 @@ async def not_sent(_: Looks, viewer: TheSession, office: TheOffice) -> list[Issu
 @router.post("/batches/words")
 async def codes_words(_: Issues, office: TheOffice, wish: CodesWish) -> CodesOut:
     """What a guesser's chance is with so many codes of this length, exactly from the limits of wrong tries."""
-    live = await office.worker.run(count_live_codes, office.database) + wish.count
+    live = await office.worker.run(today.count_live_codes, office.database) + wish.count
     chance, shortest = chance_in_a_day(wish.length, live), shortest_safe(live)
     said = chance_words(chance)
     text = f"{DEVICES} devices that try all day hit one of {live:,} live codes with a chance of {said}."

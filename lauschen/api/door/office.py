@@ -1,5 +1,6 @@
 """What the endpoints work with."""
 
+from collections import OrderedDict
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from pathlib import Path
@@ -20,6 +21,8 @@ from lauschen.road.road import Road
 from lauschen.road.worker import Worker
 from lauschen.store.people import sessions
 from lauschen.store.people.sessions import StaffSession
+
+MOST_LISTS = 64
 
 
 @dataclass(slots=True)
@@ -49,7 +52,8 @@ class Office:
     gate: Gate = field(init=False)
     now_shown: Shared = field(init=False)
     """The picture of now, made once for all that look."""
-    guests_shown: Shared = field(init=False)
+    guests_shown: OrderedDict[str, Shared] = field(default_factory=OrderedDict)
+    """Lists of guests, each made once for all that look at the same."""
 
     def __post_init__(self) -> None:
         self.gate = Gate(
@@ -59,9 +63,18 @@ class Office:
             self.passwords,
             SignInTries(),
         )
-        self.now_shown, self.guests_shown = (
-            Shared(lambda: self.road.feed.revision, self.road.clock.monotonic) for _ in range(2)
-        )
+        self.now_shown = self._shared()
+
+    def shared_guests(self, key: str) -> Shared:
+        """`key`: who may see it, and what was asked for."""
+        found = self.guests_shown.pop(key, None) or self._shared()
+        self.guests_shown[key] = found
+        if len(self.guests_shown) > MOST_LISTS:
+            self.guests_shown.popitem(last=False)
+        return found
+
+    def _shared(self) -> Shared:
+        return Shared(lambda: self.road.feed.revision, self.road.clock.monotonic)
 
     @property
     def house(self) -> House:

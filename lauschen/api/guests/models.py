@@ -1,8 +1,15 @@
 """The shapes of the room Guests."""
 
+from typing import Literal
+
+from pydantic import Field
+
 from lauschen.api.desk.models import IssuedOut
+from lauschen.api.guests.listing import HERE, Filter
 from lauschen.api.model import Model
 from lauschen.api.now.models import LogLine
+from lauschen.core.decide.standing import State
+from lauschen.core.ids import NetworkId
 
 
 class GuestOut(Model):
@@ -36,6 +43,62 @@ class GuestOut(Model):
     not_confirmed: str | None
     """What the access device last answered to a change that it has not carried out."""
     typing_barred_until: float | None
+
+
+class Asked(Model):
+    """Which guests, in which order, which page."""
+
+    state: State | None = None
+    """None: everybody who is here."""
+    network: int | None = Field(default=None, ge=0, le=2**53 - 1)
+    find: str = Field(default="", max_length=80)
+    sort: Literal["state", "who", "how", "since", "until", "left", "used", "where"] = "since"
+    down: bool = True
+    page: int = Field(default=0, ge=0, le=100_000)
+
+    def filter(self) -> Filter:
+        states = HERE if self.state is None else (self.state,)
+        return Filter(states, None if self.network is None else NetworkId(self.network), self.find)
+
+
+class GuestsOut(Model):
+    rows: list[GuestOut]
+    total: int
+    """That fit, on all pages."""
+    page: int
+    pages: int
+    counts: dict[State, int]
+    """On the network that is asked for, or on all."""
+
+
+class GuestKey(Model):
+    mac: str = Field(max_length=20)
+    network: int = Field(ge=0, le=2**53 - 1)
+
+
+class AllOf(Model):
+    """Everybody in one state, on one network or on all."""
+
+    state: State
+    network: int | None = Field(default=None, ge=0, le=2**53 - 1)
+
+
+class ActOnGuests(Model):
+    what: Literal["end-stay", "bar", "let-try-again"]
+    guests: list[GuestKey] = Field(default=[], max_length=1000)
+    all_of: AllOf | None = None
+    """In place of naming each."""
+
+
+class RefusedGuests(Model):
+    count: int
+    text: str
+    """Why not."""
+
+
+class GuestsActedOn(Model):
+    done: list[GuestKey]
+    refused: list[RefusedGuests]
 
 
 class StayOut(Model):

@@ -1,31 +1,49 @@
 """The room Guests: everybody who is here, one dossier each, and what staff do to a device."""
 
-import asyncio
 from collections.abc import Callable
+from datetime import datetime
+from functools import partial
+from typing import Annotated
 
-from fastapi import APIRouter, Response
-from pydantic import TypeAdapter
+from fastapi import APIRouter, Query, Response
 
 from lauschen.acts.desk import helping as staff_acts
 from lauschen.api.desk.models import GiveTime
 from lauschen.api.door.asking import Device, Helps, Id, Looks, TheOffice, TheSession
 from lauschen.api.door.office import Office
-from lauschen.api.guests.models import AddressOut, Dossier, GuestOut, Sight
+from lauschen.api.guests.listing import Filter, Key, keys_of
+from lauschen.api.guests.models import (
+    ActOnGuests,
+    AddressOut,
+    Asked,
+    Dossier,
+    GuestKey,
+    GuestOut,
+    GuestsActedOn,
+    GuestsOut,
+    RefusedGuests,
+    Sight,
+)
 from lauschen.api.guests.shapes import consents_out, guest_out, hosts_out, stays_out, wrote_out
+from lauschen.api.lines import csv_answer
 from lauschen.api.now.shapes import log_line_out
+from lauschen.api.slices import in_slices
 from lauschen.core.actor import Actor
-from lauschen.core.errors import NotThere
+from lauschen.core.decide.standing import State
+from lauschen.core.errors import Invalid, NotThere
 from lauschen.core.ids import Mac, NetworkId
+from lauschen.core.words.mac import read_mac, spell_mac
 from lauschen.road.tx import Tx
 from lauschen.store import addresses, log, overview
 from lauschen.store.people.sessions import StaffSession
 
 router = APIRouter(tags=["guests"])
-MOST_GUESTS = 1000
+PAGE = 100
 LOG_LINES = 80
-SLICE = 25
+HEADINGS = (
+    "guest", "device", "network", "state", "way in", "plan", "since", "until", "octets used", "where", "address",
+)  # fmt: skip
 MOST_ADDRESSES = 12
-_LIST = TypeAdapter(list[GuestOut])
 ADDRESS_BY = {
     addresses.ACCOUNTING: "accounting",
     addresses.REQUEST: "its access device's request",
@@ -33,27 +51,99 @@ ADDRESS_BY = {
 }
 
 
-@router.get("/guests", response_model=list[GuestOut])
-async def guests(_: Looks, viewer: TheSession, office: TheOffice) -> Response:
-    """Everybody inside, held, at the door or barred."""
+@router.get("/guests", response_model=GuestsOut)
+async def guests(
+    _: Looks, viewer: TheSession, office: TheOffice, asked: Annotated[Asked, Query()]
+) -> Response:
+    """A page of the guests that fit, and how many there are in each state."""
 
     async def make() -> bytes:
-        return await _everybody(office, viewer)
+        return (await _page(office, viewer, asked)).model_dump_json().encode()
 
     # Whoever reads every code sees the same as all others who do.
-    made = await (office.guests_shown.get(make) if viewer.reads_code_of(None) else make())
-    return Response(made, media_type="application/json")
+    whose = "all" if viewer.reads_code_of(None) else str(viewer.staff)
+    shown = office.shared_guests(f"{whose} {asked.model_dump_json()}")
+    return Response(await shown.get(make), media_type="application/json")
 
 
-async def _everybody(office: Office, viewer: StaffSession) -> bytes:
-    """In slices: packets go first."""
-    shaper, slices = office.shaper(viewer), []
-    keys = overview.guest_keys(office.reader, MOST_GUESTS)
-    for start in range(0, len(keys), SLICE):
-        await asyncio.sleep(0)
-        rows = [overview.guest(office.reader, *key) for key in keys[start : start + SLICE]]
-        slices.append(_LIST.dump_json([guest_out(shaper, row) for row in rows if row is not None])[1:-1])
-    return b"[%b]" % b",".join(piece for piece in slices if piece)
+async def _page(office: Office, viewer: StaffSession, asked: Asked) -> GuestsOut:
+    keys = await keys_of(office, asked.filter(), asked.sort, down=asked.down)
+    shaper, shown = office.shaper(viewer), keys[asked.page * PAGE : (asked.page + 1) * PAGE]
+    counts = overview.count_states(office.reader)
+
+    def shape(key: Key) -> GuestOut | None:
+        row = overview.guest(office.reader, *key)
+        return None if row is None else guest_out(shaper, row)
+
+    return GuestsOut(
+        rows=[one for one in await in_slices(shown, shape) if one is not None],
+        total=len(keys),
+        page=asked.page,
+        pages=max(1, -(-len(keys) // PAGE)),
+        counts={
+            state: sum(
+                count
+                for (network, name), count in counts.items()
+                if name == state and asked.network in (None, network) and network in office.house.networks
+            )
+            for state in State
+        },
+    )
+
+
+@router.get("/guests.csv", response_class=Response)
+async def as_csv(
+    _: Looks, viewer: TheSession, office: TheOffice, asked: Annotated[Asked, Query()]
+) -> Response:
+    """All that fit, in the same order."""
+    keys = await keys_of(office, asked.filter(), asked.sort, down=asked.down)
+    shaper, zone = office.shaper(viewer), office.house.zone
+
+    def row(key: Key) -> tuple[object, ...]:
+        found = overview.guest(office.reader, *key)
+        if found is None:
+            return ()
+        one = guest_out(shaper, found)
+        since, until = (
+            "" if at is None else datetime.fromtimestamp(at, zone).isoformat(timespec="seconds")
+            for at in (one.since, one.until)
+        )
+        return (
+            one.name, one.mac, one.network_name, one.state, one.way_in or "", one.plan or "", since, until,
+            one.octets_used, one.where, one.address or "",
+        )  # fmt: skip
+
+    return csv_answer("guests.csv", HEADINGS, [one for one in await in_slices(keys, row) if one])
+
+
+@router.post("/guests/acts")
+async def act_on(actor: Helps, viewer: TheSession, office: TheOffice, wish: ActOnGuests) -> GuestsActedOn:
+    """On each that is named, or on all of one state of one network: one after the other, none waits for another."""
+    keys = [(read, NetworkId(one.network)) for one in wish.guests if (read := read_mac(one.mac)) is not None]
+    if wish.all_of is not None:
+        chosen = Filter(
+            (wish.all_of.state,), None if wish.all_of.network is None else NetworkId(wish.all_of.network)
+        )
+        keys = await keys_of(office, chosen, "since", down=True)
+    done: list[GuestKey] = []
+    refused: dict[str, int] = {}
+    for mac, network in keys:
+        try:
+            await office.road.act(partial(_ACTS[wish.what], mac=mac, network=network), by=actor)
+        except Invalid as exc:
+            refused[exc.mend] = refused.get(exc.mend, 0) + 1
+            continue
+        done.append(GuestKey(mac=spell_mac(mac), network=network))
+    return GuestsActedOn(
+        done=done, refused=[RefusedGuests(count=count, text=text) for text, count in refused.items()]
+    )
+
+
+_ACTS: dict[str, Callable[..., None]] = {
+    "end-stay": staff_acts.end_device_stay,
+    "bar": staff_acts.bar,
+    "let-try-again": staff_acts.let_try_again,
+}
 
 
 @router.get("/guests/{mac}/{network}")

@@ -63,7 +63,7 @@ async def test_a_guest_page_never_shows_it_and_the_network_says_what_is_missing(
     await staff.post("/api/trusted", json={"name": "Harp tuner", "mac": f"{guest.phone.mac:012x}", "role": 2})
     garden.clock.advance(15)
     await garden.until_filter(guest, "visitor")
-    shown = [one for one in (await staff.get("/api/guests")).json() if one["state"] == "inside"]
+    shown = [one for one in (await staff.get("/api/guests")).json()["rows"] if one["state"] == "inside"]
     assert [one["name"] for one in shown] == ["Harp tuner"]
 
 

@@ -52,6 +52,7 @@ MATRIX: dict[Need, str] = {
         GET /desk.csv
         GET /issued/{issued}/qr.svg
         GET /guests
+        GET /guests.csv
         GET /guests/{mac}/{network}
         GET /hosts
         GET /vouchings
@@ -96,6 +97,7 @@ MATRIX: dict[Need, str] = {
         POST /issued/{issued}/resume
         POST /issued/{issued}/forget
         POST /issued/acts
+        POST /guests/acts
         POST /guests/{mac}/{network}/end-stay
         POST /guests/{mac}/{network}/give-time
         POST /guests/{mac}/{network}/bar

@@ -63,7 +63,7 @@ async def test_a_removed_plan_can_be_chosen_no_more_and_what_was_issued_with_it_
     assert (await staff.delete("/api/plans/2")).status_code == 404
     again = await staff.post("/api/plans", json={**PLAN, "name": "Postcard"})  # its name is free
     assert again.status_code == 201
-    (guest,) = [g for g in (await staff.get("/api/guests")).json() if g["state"] == "inside"]
+    (guest,) = [g for g in (await staff.get("/api/guests")).json()["rows"] if g["state"] == "inside"]
     assert guest["plan"] == "Postcard"
     taken = await staff.post("/api/plans", json={**PLAN, "name": "Day visit"})
     assert (taken.status_code, taken.json()["field"]) == (422, "name")

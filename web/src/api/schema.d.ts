@@ -480,11 +480,51 @@ export interface paths {
         };
         /**
          * Guests
-         * @description Everybody inside, held, at the door or barred.
+         * @description A page of the guests that fit, and how many there are in each state.
          */
         get: operations["guests_api_guests_get"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/guests.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * As Csv
+         * @description All that fit, in the same order.
+         */
+        get: operations["as_csv_api_guests_csv_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/guests/acts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Act On
+         * @description On each that is named, or on all of one state of one network: one after the other, none waits for another.
+         */
+        post: operations["act_on_api_guests_acts_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2439,6 +2479,20 @@ export interface components {
              */
             what: "give-time" | "shorten" | "pause" | "resume" | "withdraw" | "restore" | "new-code" | "forget" | "send-again";
         };
+        /** ActOnGuests */
+        ActOnGuests: {
+            all_of?: components["schemas"]["AllOf"] | null;
+            /**
+             * Guests
+             * @default []
+             */
+            guests: components["schemas"]["GuestKey"][];
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "end-stay" | "bar" | "let-try-again";
+        };
         /**
          * ActOut
          * @description A line of the activity record.
@@ -2489,6 +2543,15 @@ export interface components {
             seen: components["schemas"]["Sight"][];
             /** Text */
             text: string;
+        };
+        /**
+         * AllOf
+         * @description Everybody in one state, on one network or on all.
+         */
+        AllOf: {
+            /** Network */
+            network?: number | null;
+            state: components["schemas"]["State"];
         };
         /** AlwaysWay */
         AlwaysWay: {
@@ -3205,6 +3268,13 @@ export interface components {
             /** Seconds */
             seconds: number;
         };
+        /** GuestKey */
+        GuestKey: {
+            /** Mac */
+            mac: string;
+            /** Network */
+            network: number;
+        };
         /** GuestOut */
         GuestOut: {
             /** Address */
@@ -3274,6 +3344,28 @@ export interface components {
              * @enum {string}
              */
             way: "guest_pass";
+        };
+        /** GuestsActedOn */
+        GuestsActedOn: {
+            /** Done */
+            done: components["schemas"]["GuestKey"][];
+            /** Refused */
+            refused: components["schemas"]["RefusedGuests"][];
+        };
+        /** GuestsOut */
+        GuestsOut: {
+            /** Counts */
+            counts: {
+                [key: string]: number;
+            };
+            /** Page */
+            page: number;
+            /** Pages */
+            pages: number;
+            /** Rows */
+            rows: components["schemas"]["GuestOut"][];
+            /** Total */
+            total: number;
         };
         /** HintModel */
         HintModel: {
@@ -4562,6 +4654,13 @@ export interface components {
             /** Codes */
             codes: string[];
         };
+        /** RefusedGuests */
+        RefusedGuests: {
+            /** Count */
+            count: number;
+            /** Text */
+            text: string;
+        };
         /**
          * Role
          * @description As what somebody was asked.
@@ -5076,6 +5175,12 @@ export interface components {
             /** Opens */
             opens?: ("network" | "ways" | "placement") | null;
         };
+        /**
+         * State
+         * @description Where a device stands on a guest network.
+         * @enum {string}
+         */
+        State: "at_door" | "inside" | "held" | "barred" | "left";
         /** StayOut */
         StayOut: {
             /** End */
@@ -6422,7 +6527,14 @@ export interface operations {
     };
     guests_api_guests_get: {
         parameters: {
-            query?: never;
+            query?: {
+                state?: components["schemas"]["State"] | null;
+                network?: number | null;
+                find?: string;
+                sort?: "state" | "who" | "how" | "since" | "until" | "left" | "used" | "where";
+                down?: boolean;
+                page?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -6435,7 +6547,74 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["GuestOut"][];
+                    "application/json": components["schemas"]["GuestsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    as_csv_api_guests_csv_get: {
+        parameters: {
+            query?: {
+                state?: components["schemas"]["State"] | null;
+                network?: number | null;
+                find?: string;
+                sort?: "state" | "who" | "how" | "since" | "until" | "left" | "used" | "where";
+                down?: boolean;
+                page?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    act_on_api_guests_acts_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ActOnGuests"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GuestsActedOn"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -13,7 +13,7 @@ import type { ApiProblem } from '../../api/client'
 
 const props = defineProps<{
   batches: Batch[]
-  latest: number | null
+  latest: Batch | null
   picked: Map<number, Issued>
   sends: string[]
   busy: boolean
@@ -58,12 +58,9 @@ function turn(id: number): void {
   if (!wasOpen) void refresh(id)
 }
 watch(
-  () => props.latest,
+  () => props.latest?.id,
   // One code stands in its row already; many are shown at once.
-  (id) => {
-    const made = props.batches.find((batch) => batch.id === id)
-    if (id !== null && !open.value[id] && made?.size !== 1) turn(id)
-  },
+  (id) => id !== undefined && !open.value[id] && props.latest?.size !== 1 && turn(id),
 )
 watch(
   () => props.batches,
@@ -134,7 +131,8 @@ function pickAll(id: number): void {
             <span v-if="batch.takings" class="soft roomy">· takings {{ batch.takings }}</span>
           </td>
           <td class="soft roomy" :title="times.exact(batch.issued_at)">
-            {{ times.clock(batch.issued_at) }}, {{ batch.issued_by }}
+            {{ times.clock(batch.issued_at)
+            }}{{ batch.issued_by === session.session?.name ? '' : `, ${batch.issued_by ?? 'at the page'}` }}
           </td>
           <td class="acts">
             <template v-if="batch.way !== 'account' && !batch.issued[0]?.is_hidden">
@@ -144,7 +142,7 @@ function pickAll(id: number): void {
                 variant="text"
                 title="Slips of those alone that nobody has used"
                 @click="emit('print', batch, true)"
-                >Unused ones</v-btn
+                >Unused</v-btn
               >
               <v-btn
                 size="x-small"
@@ -168,7 +166,7 @@ function pickAll(id: number): void {
                   :key="one.id"
                   :issued="one"
                   :busy="busy"
-                  :is-new="latest === batch.id"
+                  :is-new="latest?.id === batch.id"
                   :is-picked="picked.has(one.id)"
                   :sends="sends"
                   :problem="problem"

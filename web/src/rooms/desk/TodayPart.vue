@@ -86,7 +86,7 @@ async function renew(one: Issued): Promise<void> {
       <BatchList
         v-if="desk.batches.length"
         :batches="desk.batches"
-        :latest="latest?.id ?? null"
+        :latest="latest"
         :picked="picked"
         :sends="desk.sends"
         :busy="isBusy"

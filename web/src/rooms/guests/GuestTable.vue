@@ -1,0 +1,162 @@
+<script lang="ts">
+export type Column = 'state' | 'who' | 'how' | 'since' | 'until' | 'left' | 'used' | 'where'
+</script>
+
+<script setup lang="ts">
+// A page of guests as a table; the heads sort, a row opens its dossier.
+import { useRoute } from 'vue-router'
+
+import type { Guest } from '../../api/client'
+import StateMark from '../../parts/StateMark.vue'
+import { byWords, stateWords } from '../../parts/words'
+import { amount, useTimes } from '../../use/useTimes'
+
+defineProps<{
+  rows: Guest[]
+  sortBy: Column
+  isDown: boolean
+  open: string | null
+  chosen: Map<string, Guest>
+  mayChoose: boolean
+}>()
+const emit = defineEmits<{ sort: [column: Column]; open: [guest: Guest]; choose: [guest: Guest] }>()
+const COLUMNS: [Column, string][] = [
+  ['state', 'State'],
+  ['who', 'Guest'],
+  ['how', 'By'],
+  ['since', 'Since'],
+  ['until', 'Until'],
+  ['left', 'Left'],
+  ['used', 'Used'],
+  ['where', 'Where'],
+]
+const times = useTimes()
+const route = useRoute()
+const idOf = (g: Guest) => `${g.mac}/${g.network}`
+</script>
+
+<template>
+  <div class="scroll">
+    <table class="list" :class="{ narrow: open }">
+      <thead>
+        <tr>
+          <th v-if="mayChoose" class="pick"><span class="away">Pick</span></th>
+          <th
+            v-for="[column, word] in COLUMNS"
+            :key="column"
+            :class="column"
+            :aria-sort="sortBy === column ? (isDown ? 'descending' : 'ascending') : 'none'"
+          >
+            <button @click="emit('sort', column)">
+              {{ word }}<span aria-hidden="true">{{ sortBy === column ? (isDown ? ' ↓' : ' ↑') : '' }}</span>
+            </button>
+          </th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr
+          v-for="guest in rows"
+          :key="idOf(guest)"
+          :class="{ open: idOf(guest) === open }"
+          @click="emit('open', guest)"
+        >
+          <td v-if="mayChoose" class="pick" @click.stop>
+            <input
+              type="checkbox"
+              :checked="chosen.has(idOf(guest))"
+              :aria-label="`Pick ${guest.name || guest.mac}`"
+              @change="emit('choose', guest)"
+            />
+          </td>
+          <td>
+            <StateMark :state="guest.state" :going="guest.going" /> {{ stateWords(guest) }}
+            <span
+              v-if="(guest.typing_barred_until ?? 0) > times.now.value"
+              class="unsure"
+              title="Too many wrong codes"
+              >no typing</span
+            >
+            <span v-if="guest.not_confirmed" class="unsure" :title="`${guest.where} ${guest.not_confirmed}`"
+              >not confirmed</span
+            >
+          </td>
+          <td>
+            <router-link class="mac" :to="{ query: { ...route.query, guest: idOf(guest) } }">
+              <template v-if="guest.name">
+                <b>{{ guest.name }}</b> <span class="mono soft">{{ guest.short }}</span>
+              </template>
+              <span v-else class="mono">{{ guest.mac }}</span>
+            </router-link>
+          </td>
+          <td class="how">{{ byWords(guest) }}</td>
+          <td :title="times.exact(guest.since)">{{ times.clock(guest.since) }}</td>
+          <td class="until">
+            <span v-if="guest.until" :title="times.exact(guest.until)">{{ times.clock(guest.until) }}</span>
+          </td>
+          <td class="left">
+            {{ guest.octets_left !== null ? amount(guest.octets_left) : '' }}
+          </td>
+          <td class="used">{{ guest.octets_used ? amount(guest.octets_used) : '' }}</td>
+          <td class="where">{{ guest.where }}</td>
+        </tr>
+      </tbody>
+    </table>
+  </div>
+</template>
+
+<style scoped>
+.scroll {
+  overflow-x: auto;
+  position: relative;
+}
+.pick {
+  width: 28px;
+}
+tbody tr {
+  cursor: pointer;
+}
+tbody tr:hover {
+  background: rgb(var(--v-theme-tint));
+}
+tbody tr.open {
+  background: rgb(var(--v-theme-tint));
+  box-shadow: inset 3px 0 rgb(var(--v-theme-primary));
+}
+.mac {
+  text-decoration: none;
+  font-size: 13.5px;
+  color: inherit;
+}
+.mac:hover {
+  text-decoration: underline;
+}
+.left,
+.used {
+  text-align: right;
+  padding-right: 16px !important;
+}
+.unsure {
+  border-bottom: 2px dotted rgb(var(--v-theme-door));
+  margin-left: 6px;
+  font-size: 13px;
+}
+.narrow .where,
+.narrow .left,
+.narrow .how {
+  display: none;
+}
+@media (max-width: 900px) {
+  .where,
+  .left {
+    display: none;
+  }
+}
+@media (max-width: 700px) {
+  .how,
+  .left,
+  .used,
+  .where {
+    display: none;
+  }
+}
+</style>
