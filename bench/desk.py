@@ -16,7 +16,7 @@ from lauschen.road.road import Road
 from lauschen.road.worker import Worker
 from lauschen.serve.first_run import open_data
 from lauschen.slips.pdf import Wanted, make_slips
-from lauschen.store.credentials import Said
+from lauschen.store.batches import Said
 from lauschen.store.db import DATABASE_NAME
 from lauschen.store.house.settings import load_house
 from lauschen.store.keys import KEY_NAME

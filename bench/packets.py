@@ -24,7 +24,7 @@ from lauschen.road.memory import Memory
 from lauschen.road.tx import Tx
 from lauschen.serve.first_run import open_data
 from lauschen.store import allowances, credentials, devices, log
-from lauschen.store.credentials import Said
+from lauschen.store.batches import Said
 from lauschen.store.db import atomic
 from lauschen.store.house import access_devices
 from lauschen.store.house.settings import load_house

@@ -15,7 +15,7 @@ from lauschen.core.ways.offers.person import NameAndPassword
 from lauschen.core.words.tokens import PortalToken
 from lauschen.demo.site import ENSEMBLE_SSID
 from lauschen.store import credentials, devices
-from lauschen.store.credentials import Said
+from lauschen.store.batches import Said
 from tests.place import PHONE, Place
 
 ENSEMBLE, HOUSE_POINT = NetworkId(2), AccessDeviceId(3)

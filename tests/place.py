@@ -28,7 +28,7 @@ from lauschen.road.memory import Memory
 from lauschen.road.tx import Tx
 from lauschen.serve.first_run import open_data
 from lauschen.store import credentials, devices, log, wanted
-from lauschen.store.credentials import Said
+from lauschen.store.batches import Said
 from lauschen.store.db import atomic
 from lauschen.store.house.settings import load_house
 

@@ -8,7 +8,16 @@ from lauschen.core.decide.reason import Reason
 from lauschen.core.decide.standing import Standing
 from lauschen.core.ids import Mac
 from lauschen.road.tx import Tx
-from lauschen.store import addresses, admissions, credentials, devices, log, placements, stays, visits
+from lauschen.store import (
+    addresses,
+    admissions,
+    batches,
+    devices,
+    log,
+    placements,
+    stays,
+    visits,
+)
 from lauschen.store.hosts import questions, vouchings
 from lauschen.store.messages import consents, outbox, registrations
 from lauschen.store.people import issued_once, sessions
@@ -100,8 +109,8 @@ class Keeper:
 
 def _unfinished(tx: Tx) -> int:
     """Vouchers that were being issued when the process ended; only those of another run are so old."""
-    batch = credentials.unfinished_before(tx.conn, tx.now - UNFINISHED_S)
-    return 0 if batch is None else credentials.forget_unfinished(tx.conn, batch, SLICE)
+    batch = batches.unfinished_before(tx.conn, tx.now - UNFINISHED_S)
+    return 0 if batch is None else batches.forget_unfinished(tx.conn, batch, SLICE)
 
 
 def _lets_go(tx: Tx, standing: Standing) -> bool:

@@ -9,6 +9,7 @@ from starlette.exceptions import HTTPException
 
 from lauschen import __version__
 from lauschen.api.desk import acting as desk_acting
+from lauschen.api.desk import listed as desk_listed
 from lauschen.api.desk import routes as desk
 from lauschen.api.desk import slips
 from lauschen.api.desk import today as desk_today
@@ -35,6 +36,7 @@ ROOMS = (
     now.router,
     desk.router,
     desk_acting.router,
+    desk_listed.router,
     desk_today.router,
     slips.router,
     guests.router,

@@ -29,7 +29,7 @@ from lauschen.standins.access_device.device import AccessPoint, Phone
 from lauschen.standins.access_device.proxy import PhoneProxy
 from lauschen.store import credentials
 from lauschen.store.accounts import NewPassword
-from lauschen.store.credentials import Said
+from lauschen.store.batches import Said
 from lauschen.store.hosts import questions, vouchings
 from lauschen.store.keys import KEY_NAME
 

@@ -18,7 +18,8 @@ from lauschen.core.words.slip import (
     wifi_join,
 )
 from lauschen.core.words.text import visible
-from lauschen.store.credentials import Batch, Issued, Said
+from lauschen.store.batches import Batch, Said
+from lauschen.store.credentials import Issued
 
 OPEN_CODE = "·····-·····"
 """Where a code will stand."""

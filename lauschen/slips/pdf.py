@@ -19,7 +19,7 @@ from lauschen.slips import drawing
 from lauschen.slips.content import Slip, slip_of
 from lauschen.slips.drawing import Logo, Pen
 from lauschen.slips.faces import register_faces
-from lauschen.store import credentials
+from lauschen.store import batches, credentials
 from lauschen.store.db import open_reader
 from lauschen.store.house import slip_settings
 from lauschen.store.house.settings import load_house
@@ -50,7 +50,7 @@ def make_slips(database: Path, key_file: Path, wanted: Wanted) -> tuple[bytes, i
     try:
         house = load_house(conn, keys)
         settings, logo = slip_settings.load(conn), load_logo(slip_settings.logo(conn))
-        batch = credentials.get_batch(conn, wanted.batch)
+        batch = batches.get_batch(conn, wanted.batch)
         issued = (
             one
             for one in credentials.all_issued_of(conn, keys, wanted.batch, after=wanted.after)

@@ -11,7 +11,7 @@ from lauschen.core.limits.use import Use
 from lauschen.core.ways.kinds import WayIn
 from lauschen.slips.content import slip_to_come
 from lauschen.slips.pdf import draw_slips, load_logo, picture_of
-from lauschen.store.credentials import Said
+from lauschen.store.batches import Said
 from lauschen.store.db import open_reader
 from lauschen.store.house import slip_settings
 from lauschen.store.house.settings import load_house

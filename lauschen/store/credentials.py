@@ -3,7 +3,7 @@
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from sqlite3 import Connection
-from typing import Any, NamedTuple
+from typing import NamedTuple
 
 from lauschen.core.decide.grant import Grant
 from lauschen.core.decide.standing import State
@@ -44,38 +44,6 @@ def terms_row(terms: Terms) -> tuple[object, ...]:
 
 
 @dataclass(frozen=True, slots=True)
-class Said:
-    """What is said of a batch."""
-
-    label: str = ""
-    """For whom."""
-    words: str = ""
-    """*Words to the guest*: on the slip, in the message, on the page."""
-    note: str = ""
-    """*Note for us*: no guest ever sees it."""
-    price: int | None = None
-    """Of each, in hundredths of what the house counts in."""
-
-
-@dataclass(frozen=True, slots=True)
-class Batch:
-    """What was issued with one gesture: vouchers, or one guest pass."""
-
-    id: BatchId
-    way: WayIn
-    plan: PlanId
-    size: int
-    said: Said
-    issued_at: float
-    issued_by: str | None
-    """By name."""
-    issuer: StaffId | None
-    used: int
-    """Of them, those that were used at least once."""
-    withdrawn: int
-
-
-@dataclass(frozen=True, slots=True)
 class Issued:
     """A voucher or a guest pass with its readable code."""
 
@@ -91,17 +59,6 @@ class Issued:
     """Of them, those that have left: they would be let back in."""
     issuer: StaffId | None
     """Which person issued it, if one did."""
-
-
-def add_batch(
-    conn: Connection, *, plan: PlanId, size: int, said: Said, now: float, by: StaffId | None
-) -> BatchId:
-    row = conn.execute(
-        "INSERT INTO batch (plan, size, label, issued_at, issued_by, words, note, price)"
-        " VALUES (?, ?, ?, ?, ?, ?, ?, ?) RETURNING id",
-        (plan, size, said.label, now, by, said.words, said.note, said.price),
-    ).fetchone()
-    return BatchId(row[0])
 
 
 def add_issued(
@@ -332,62 +289,6 @@ def replace_code(conn: Connection, keys: KeyRing, credential: CredentialId, code
 def move_end(conn: Connection, credential: CredentialId, until: float) -> None:
     """The moment until which it is good."""
     conn.execute("UPDATE credential SET valid_until = ? WHERE id = ?", (until, credential))
-
-
-_BATCH = (
-    f"SELECT b.id, coalesce(min(c.way), '{WayIn.VOUCHER}'), b.plan, b.size, b.label, b.words, b.note, b.price,"
-    " b.issued_at, s.name, b.issued_by, count(w.first_used), count(c.withdrawn_at)"
-    " FROM batch b LEFT JOIN staff s ON s.id = b.issued_by LEFT JOIN credential c ON c.batch = b.id"
-    " LEFT JOIN allowance w ON w.credential = c.id AND w.mac IS NULL WHERE b.is_valid AND "
-)
-
-
-def make_valid(conn: Connection, batch: BatchId) -> None:
-    """All vouchers of a batch are there: it is shown from now on."""
-    conn.execute("UPDATE batch SET is_valid = 1 WHERE id = ?", (batch,))
-
-
-def is_valid(conn: Connection, batch: BatchId) -> bool:
-    """False while its vouchers are being made."""
-    return conn.execute("SELECT 1 FROM batch WHERE id = ? AND is_valid", (batch,)).fetchone() is not None
-
-
-def forget_unfinished(conn: Connection, batch: BatchId, at_most: int) -> int:
-    """Takes back some vouchers of a batch that never became valid, and at last the batch; how many went."""
-    rows = conn.execute(
-        "SELECT c.id FROM credential c JOIN batch b ON b.id = c.batch WHERE b.id = ? AND NOT b.is_valid LIMIT ?",
-        (batch, at_most),
-    ).fetchall()
-    conn.executemany("DELETE FROM finder WHERE credential = ?", rows)
-    conn.executemany("DELETE FROM credential WHERE id = ?", rows)
-    if len(rows) < at_most:
-        conn.execute("DELETE FROM batch WHERE id = ? AND NOT is_valid", (batch,))
-    return len(rows)
-
-
-def unfinished_before(conn: Connection, before: float) -> BatchId | None:
-    """A batch that was begun before and never became valid: its process ended."""
-    row = conn.execute(
-        "SELECT id FROM batch WHERE NOT is_valid AND issued_at < ? LIMIT 1", (before,)
-    ).fetchone()
-    return None if row is None else BatchId(row[0])
-
-
-def batches_since(conn: Connection, since: float, at_most: int) -> list[Batch]:
-    """Newest first."""
-    sql = f"{_BATCH} b.issued_at >= ? GROUP BY b.id ORDER BY b.issued_at DESC, b.id DESC LIMIT ?"
-    return [_read_batch(row) for row in conn.execute(sql, (since, at_most))]
-
-
-def get_batch(conn: Connection, batch: BatchId) -> Batch:
-    row = conn.execute(f"{_BATCH} b.id = ? GROUP BY b.id", (batch,)).fetchone()
-    if row is None:
-        raise NotThere("batch")
-    return _read_batch(row)
-
-
-def _read_batch(row: tuple[Any, ...]) -> Batch:
-    return Batch(row[0], WayIn(row[1]), row[2], row[3], Said(*row[4:8]), *row[8:])
 
 
 def issued_of(conn: Connection, keys: KeyRing, batch: BatchId, *, after: int, at_most: int) -> list[Issued]:

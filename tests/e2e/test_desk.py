@@ -119,3 +119,22 @@ def test_guests_are_picked_barred_and_let_try_again_by_a_key(browser: Browser, d
     page.get_by_label("Find a guest").fill("nobody at all")
     expect(page.get_by_text("Nobody here matches.")).to_be_visible()
     page.context.close()
+
+
+def test_a_list_is_mended_in_place_before_anything_is_issued(browser: Browser, demo: RunningDemo) -> None:
+    page = console(browser, demo, "day")
+    page.goto(f"http://127.0.0.1:{demo.staff}/desk")
+    page.get_by_role("button", name="From a list").click()
+    text = "Ines Harwood;ines@students.hollerau.example;2099-12-06\nJonas Field;jonas at home\nAda Lindqvist"
+    page.get_by_label(re.compile("^Name, send to")).fill(text)
+    page.get_by_role("button", name="Look at it").click()
+    expect(page.get_by_text("2 can be issued; 1 cannot be read yet.")).to_be_visible()
+    assert serious(page) == []
+    expect(page.get_by_role("button", name=re.compile("^Issue 3 passes"))).to_have_count(0)
+    page.get_by_label("Line 2", exact=True).fill("Jonas Field;jonas@students.hollerau.example")
+    page.get_by_role("button", name="Look again").click()
+    page.get_by_role("button", name="Issue 3 passes and send 2").click()
+    expect(page.get_by_text("3 passes are issued.")).to_be_visible()
+    assert len(demo.mails(2)) == 2
+    expect(page.get_by_role("button", name="Ada Lindqvist")).to_be_visible()
+    page.context.close()

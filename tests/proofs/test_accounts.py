@@ -20,7 +20,7 @@ from lauschen.radius.wire.numbers import Code as Answer
 from lauschen.radius.wire.numbers import Kind
 from lauschen.store import accounts as stored
 from lauschen.store.accounts import NewPassword
-from lauschen.store.credentials import Said
+from lauschen.store.batches import Said
 from tests.ensemble import COURSE_WEEK
 from tests.place import Place
 from tests.radius.listen.test_server import SECRET, STATION, Radius

@@ -19,7 +19,7 @@ from lauschen.slips import drawing, pdf
 from lauschen.slips.content import Slip
 from lauschen.slips.pdf import Wanted, joined, make_slips, picture_of
 from lauschen.store import credentials
-from lauschen.store.credentials import Said
+from lauschen.store.batches import Said
 from lauschen.store.db import DATABASE_NAME
 from lauschen.store.house import slip_settings
 from lauschen.store.keys import KEY_NAME

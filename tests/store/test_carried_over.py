@@ -18,7 +18,7 @@ from lauschen.core.decide.reason import Reason
 from lauschen.core.decide.standing import State
 from lauschen.core.ids import BatchId, Mac
 from lauschen.core.ways.voucher import Voucher
-from lauschen.store import credentials, log
+from lauschen.store import batches, credentials, log
 from lauschen.store.db import DATABASE_NAME, open_writer
 from lauschen.store.keys import KEY_NAME
 from tests.place import GARDEN, T0, Place
@@ -96,7 +96,7 @@ def test_codes_that_nobody_used_open_and_used_ones_are_known(old: Place) -> None
     tried = old.try_code(UNUSED, "visit-7")
     assert isinstance(tried, Tried)
     assert tried.reason is Reason.ADMITTED
-    batch = credentials.get_batch(old.conn, BatchId(1))
+    batch = batches.get_batch(old.conn, BatchId(1))
     assert (batch.size, batch.used, batch.withdrawn) == (9, 8, 1)
     shown = {v.code: v.devices_in for v in credentials.all_issued_of(old.conn, old.keys, BatchId(1))}
     assert (shown["L8JD4BF226"], shown[UNUSED]) == (1, 1)

@@ -9,9 +9,9 @@ from lauschen.core.ids import BatchId, CredentialId, PlanId
 from lauschen.core.limits.terms import Terms
 from lauschen.core.ways.account import check_login_name
 from lauschen.road.tx import Tx
-from lauschen.store import accounts, credentials
+from lauschen.store import accounts, batches
 from lauschen.store.accounts import NewPassword
-from lauschen.store.credentials import Said
+from lauschen.store.batches import Said
 from lauschen.store.visits import Visit
 
 STAMP_OCTETS = 8
@@ -41,7 +41,7 @@ def issue_account(
         raise Invalid("login_taken", field="name", mend="There is an account of that name: take another one.")
     if tx.memory.account_names is not None:
         tx.memory.account_names.add(compared)
-    credentials.make_valid(tx.conn, batch)
+    batches.make_valid(tx.conn, batch)
     tx.log("account_issued", facts={"name": said.label, "plan": plan, "batch": batch})
     return batch
 

@@ -19,8 +19,9 @@ from lauschen.core.words.codes import LENGTH, LONGEST, SHORTEST, code_count, mak
 from lauschen.road.road import Road
 from lauschen.road.tx import Tx
 from lauschen.road.worker import Worker
-from lauschen.store import credentials
-from lauschen.store.credentials import Prepared, Said
+from lauschen.store import batches, credentials
+from lauschen.store.batches import Said
+from lauschen.store.credentials import Prepared
 from lauschen.store.house import settings
 from lauschen.store.keys import KeyRing, read_key_file
 from lauschen.store.people import issued_once
@@ -98,7 +99,7 @@ def issue_once(tx: Tx, once: Once | None, issue: Callable[[Tx], BatchId]) -> tup
     if not is_same:
         mend = "Something else was issued under this key. Each request has a key of its own."
         raise Invalid("key_used", field="Idempotency-Key", mend=mend)
-    if not credentials.is_valid(tx.conn, batch):
+    if not batches.is_valid(tx.conn, batch):
         raise Invalid("under_way", field="Idempotency-Key", mend="This very request is being carried out.")
     return batch, False
 
@@ -107,7 +108,7 @@ async def _take_back(road: Road, batch: BatchId) -> None:
     """A batch that is not valid is of no use to anybody; nor is a crash's, which `keeping` finds."""
     with suppress(Unavailable):
         while await road.act(
-            lambda tx: credentials.forget_unfinished(tx.conn, batch, TAKEN_BACK), keeps_facts=True
+            lambda tx: batches.forget_unfinished(tx.conn, batch, TAKEN_BACK), keeps_facts=True
         ):
             pass
 
@@ -137,7 +138,7 @@ def begin_batch(tx: Tx, *, plan: PlanId, size: int, said: Said, terms: Terms = A
         raise Invalid("count_out_of_range", field="count", mend=f"Issue 1 to {MOST_VOUCHERS} at a time.")
     limited = found if terms.own is None else plan_with(found, terms.own)
     check_given(limits_of(tx), limited, terms, size, tx.now)
-    return credentials.add_batch(tx.conn, plan=plan, size=size, said=said, now=tx.now, by=tx.staff)
+    return batches.add_batch(tx.conn, plan=plan, size=size, said=said, now=tx.now, by=tx.staff)
 
 
 def draw_vouchers(
@@ -177,7 +178,7 @@ def draw_one(
 
 
 def finish_batch(tx: Tx, *, batch: BatchId, plan: PlanId, size: int) -> None:
-    credentials.make_valid(tx.conn, batch)
+    batches.make_valid(tx.conn, batch)
     tx.log("issued", facts={"count": size, "plan": plan, "batch": batch})
 
 

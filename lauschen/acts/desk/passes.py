@@ -9,8 +9,8 @@ from lauschen.core.limits.terms import AS_PLAN, Terms
 from lauschen.core.ways.kinds import WayIn
 from lauschen.core.ways.offers.chosen import check_chosen
 from lauschen.road.tx import Tx
-from lauschen.store import credentials
-from lauschen.store.credentials import Said
+from lauschen.store import batches, credentials
+from lauschen.store.batches import Said
 
 
 def issue_pass(
@@ -25,7 +25,7 @@ def issue_pass(
         _add_chosen(tx, batch, plan, terms, code, said.label)
     else:
         draw_one(tx, way=WayIn.GUEST_PASS, batch=batch, plan=plan, terms=terms)
-    credentials.make_valid(tx.conn, batch)
+    batches.make_valid(tx.conn, batch)
     tx.log("pass_issued", facts={"name": said.label, "plan": plan, "batch": batch})
     return batch
 

@@ -25,8 +25,8 @@ from lauschen.core.ways.offers.fields import MAIL, NAME, PHONE
 from lauschen.core.ways.sponsor import Sponsor
 from lauschen.core.ways.vouching import LONGEST_WORD, Length, Role, VouchingState, lengths
 from lauschen.road.tx import Tx
-from lauschen.store import allowances, credentials, visits
-from lauschen.store.credentials import Said
+from lauschen.store import allowances, batches, visits
+from lauschen.store.batches import Said
 from lauschen.store.hosts import questions, vouchings
 from lauschen.store.hosts.questions import Person, Question
 from lauschen.store.hosts.vouchings import Vouching
@@ -152,7 +152,7 @@ def _say_yes(
     label = vouching.answers.get(NAME) or vouching.answers.get(MAIL) or vouching.answers.get(PHONE) or ""
     batch = begin_batch(tx, plan=length.plan, size=1, said=Said(label), terms=terms)
     credential, code = draw_one(tx, way=WayIn.SPONSOR, batch=batch, plan=length.plan, terms=terms)
-    credentials.make_valid(tx.conn, batch)
+    batches.make_valid(tx.conn, batch)
     vouchings.settle(
         tx.conn, tx.keys, vouching, VouchingState.YES, tx.now, word=answer.word.strip()[:LONGEST_WORD],
         answered_by=None if question is None else question.id, staff=tx.staff, credential=credential,

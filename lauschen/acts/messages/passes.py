@@ -11,8 +11,9 @@ from lauschen.core.ways.kinds import WayIn
 from lauschen.core.words.codes import shown_code
 from lauschen.core.words.slip import limits_of, page_words, slip_address, slip_networks
 from lauschen.road.tx import Tx
-from lauschen.store import credentials
-from lauschen.store.credentials import Issued, Said
+from lauschen.store import batches, credentials
+from lauschen.store.batches import Said
+from lauschen.store.credentials import Issued
 
 
 @dataclass(frozen=True, slots=True)
@@ -58,7 +59,7 @@ def send_issued(
 def words_of(tx: Tx, issued: Issued, lang: str, password: str = "") -> tuple[Kind, dict[str, str]]:
     """What a message about it says."""
     house, grant = tx.house, issued.grant
-    said = Said() if issued.batch is None else credentials.get_batch(tx.conn, issued.batch).said
+    said = Said() if issued.batch is None else batches.get_batch(tx.conn, issued.batch).said
     words = {
         "name": said.label,
         "words": said.words,

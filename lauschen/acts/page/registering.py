@@ -21,8 +21,8 @@ from lauschen.core.ways.offers.fields import MAIL, NAME, PHONE, missing_of
 from lauschen.core.ways.self_registration import CONFIRMS, NEEDS, Delivery, SelfRegistration
 from lauschen.core.words.mac import spell_mac
 from lauschen.road.tx import Tx
-from lauschen.store import credentials
-from lauschen.store.credentials import Said
+from lauschen.store import batches, credentials
+from lauschen.store.batches import Said
 from lauschen.store.messages import registrations
 from lauschen.store.visits import Visit, visit_hash
 
@@ -151,5 +151,5 @@ def _issue(tx: Tx, way: SelfRegistration, form: Form) -> tuple[CredentialId, str
     label = form.answers.get(NAME) or form.answers.get(MAIL) or form.answers.get(PHONE) or ""
     batch = begin_batch(tx, plan=way.plan, size=1, said=Said(label))
     drawn = draw_one(tx, way=WayIn.SELF_REGISTRATION, batch=batch, plan=way.plan)
-    credentials.make_valid(tx.conn, batch)
+    batches.make_valid(tx.conn, batch)
     return drawn

@@ -48,7 +48,7 @@ from lauschen.core.words.text import visible
 from lauschen.road.jobs import LongJob
 from lauschen.road.tx import Tx
 from lauschen.store import accounts as stored_accounts
-from lauschen.store import credentials
+from lauschen.store import batches, credentials
 from lauschen.store.people.sessions import StaffSession
 
 router = APIRouter(tags=["desk"])
@@ -68,7 +68,7 @@ async def desk(_: Looks, viewer: TheSession, office: TheOffice) -> DeskOut:
         networks=networks_out(house, limits),
         bounds=bounds_out(limits),
         cannot=cannot_out(shaper),
-        batches=[batch_out(shaper, b) for b in credentials.batches_since(office.reader, since, MOST_BATCHES)],
+        batches=[batch_out(shaper, b) for b in batches.batches_since(office.reader, since, MOST_BATCHES)],
         site=house.site_name,
         passcodes=passcodes_out(shaper),
         ssids={
@@ -282,7 +282,7 @@ def _job(office: Office, job: int) -> LongJob:
 
 def _batch(office: Office, viewer: StaffSession, batch: BatchId, after: int = 0) -> BatchOut:
     shaper = office.shaper(viewer)
-    found = credentials.get_batch(office.reader, batch)
+    found = batches.get_batch(office.reader, batch)
     return batch_out(shaper, found, issued_list(shaper, batch, after=after, at_most=VOUCHER_PAGE))
 
 

@@ -30,7 +30,8 @@ from lauschen.core.words.text import visible
 from lauschen.notify.addresses import shown_phone
 from lauschen.road.jobs import LongJob
 from lauschen.store import credentials
-from lauschen.store.credentials import Batch, Issued
+from lauschen.store.batches import Batch
+from lauschen.store.credentials import Issued
 from lauschen.store.messages import outbox
 
 AT_DESK = (WayIn.VOUCHER, WayIn.GUEST_PASS, WayIn.ACCOUNT)

@@ -20,7 +20,7 @@ from lauschen.road.jobs import LongJob
 from lauschen.slips.logo import LARGEST_FILE, read_logo
 from lauschen.slips.pdf import Wanted, joined, make_slips, picture_of
 from lauschen.slips.preview import Drawn, draw_to_come
-from lauschen.store import credentials
+from lauschen.store import batches, credentials
 from lauschen.store.house import slip_settings
 from lauschen.store.people.sessions import StaffSession
 
@@ -54,7 +54,7 @@ async def batch_slips(
     paper: OnPaper = None, lang: InLang = None, unused: Unused = False,
 ) -> Response:  # fmt: skip
     """All slips of a batch of up to a thousand."""
-    found = credentials.get_batch(office.reader, BatchId(batch))
+    found = batches.get_batch(office.reader, BatchId(batch))
     _check(viewer, found.issuer, found.way)
     if found.size > AT_ONCE:
         raise Invalid(
@@ -72,7 +72,7 @@ async def begin_slips(
     paper: OnPaper = None, lang: InLang = None, unused: Unused = False,
 ) -> JobOut:  # fmt: skip
     """All slips of a batch of any size, while others are served; asked about and cancelled under /jobs."""
-    found = credentials.get_batch(office.reader, BatchId(batch))
+    found = batches.get_batch(office.reader, BatchId(batch))
     _check(viewer, found.issuer, found.way)
     wanted = Wanted(found.id, paper, lang, unused=unused)
 

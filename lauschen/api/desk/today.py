@@ -31,7 +31,7 @@ from lauschen.core.people.limits import check_given
 from lauschen.core.ways.kinds import WayIn
 from lauschen.core.ways.offers.chosen import chance_words
 from lauschen.core.words.text import visible
-from lauschen.store import credentials, today
+from lauschen.store import batches, credentials, today
 from lauschen.store.people.sessions import StaffSession
 
 router = APIRouter(tags=["desk"])
@@ -50,7 +50,7 @@ async def known(_: Issues, viewer: TheSession, office: TheOffice, name: Name) ->
     """Guests whose name begins so and who had something before: what it was, and where it was sent."""
     shaper, found = office.shaper(viewer), {}
     for number in today.batches_for(office.reader, name.strip(), 4 * MOST_KNOWN):
-        batch = credentials.get_batch(office.reader, number)
+        batch = batches.get_batch(office.reader, number)
         key = batch.said.label.casefold()
         if key in found or not viewer.reads_code_of(batch.issuer) or batch.way not in _KEPT:
             continue
@@ -120,8 +120,8 @@ async def codes_words(_: Issues, office: TheOffice, wish: CodesWish) -> CodesOut
 async def as_csv(_: Looks, viewer: TheSession, office: TheOffice) -> Response:
     """Of the last seven days, one line for each code; large batches in one line."""
     shaper = office.shaper(viewer)
-    batches = credentials.batches_since(office.reader, shaper.now - CSV_S, MOST_BATCHES)
-    shown = await in_slices(batches, lambda batch: batch_out(shaper, batch))
+    found = batches.batches_since(office.reader, shaper.now - CSV_S, MOST_BATCHES)
+    shown = await in_slices(found, lambda batch: batch_out(shaper, batch))
     rows = [_row(shaper, batch) for batch in shown]
     return csv_answer("desk.csv", HEADINGS, rows)
 

@@ -31,7 +31,7 @@ from lauschen.core.messages.templates import WORDS, render
 from lauschen.core.messages.text_parts import count_parts
 from lauschen.core.words.text import visible
 from lauschen.notify.addresses import shown_phone
-from lauschen.store import credentials
+from lauschen.store import batches, credentials
 from lauschen.store.messages import outbox
 
 MONTHS_SHOWN = 24
@@ -203,5 +203,5 @@ def _about(shaper: Shaper, message: Message) -> str:
     if credential is None:
         return TITLES[message.kind]
     found = credentials.get_issued(shaper.conn, shaper.keys, credential)
-    label = "" if found.batch is None else credentials.get_batch(shaper.conn, found.batch).said.label
+    label = "" if found.batch is None else batches.get_batch(shaper.conn, found.batch).said.label
     return f"{TITLES[message.kind]}{f' for {visible(label)}' if label else ''}"

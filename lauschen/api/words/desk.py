@@ -55,6 +55,12 @@ def _time_given(speaker: Speaker, row: EventRow) -> str:
     return f"{speaker.actor(row.actor)} gave {duration_words(int(row.facts.get('seconds') or 0))} more"
 
 
+def _list_issued(speaker: Speaker, row: EventRow) -> str:
+    count = int(row.facts.get("count") or 0)
+    passes = "a guest pass" if count == 1 else f"{count} guest passes"
+    return f"{speaker.actor(row.actor)} issued {passes} by a list"
+
+
 def _time_taken(speaker: Speaker, row: EventRow) -> str:
     return f"{speaker.actor(row.actor)} took {duration_words(int(row.facts.get('seconds') or 0))} away"
 
@@ -115,6 +121,7 @@ WORDS = {
     "account_password_set": _account_password,
     "time_given": _time_given,
     "withdrawn": _withdrawn,
+    "list_issued": _list_issued,
     "time_taken": _time_taken,
     "restored": _restored,
     "forgotten": _forgotten,

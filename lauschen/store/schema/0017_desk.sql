@@ -65,3 +65,22 @@ ALTER TABLE house ADD COLUMN code_lengths TEXT NOT NULL DEFAULT '[10]';
 
 -- Guests who come again are found by the beginning of their name.
 CREATE INDEX batch_by_label ON batch (label COLLATE NOCASE) WHERE label <> '';
+
+-- How many of a batch were used, and are withdrawn: counted as it happens, since a batch may have a hundred thousand.
+ALTER TABLE batch ADD COLUMN used INTEGER NOT NULL DEFAULT 0;
+ALTER TABLE batch ADD COLUMN withdrawn INTEGER NOT NULL DEFAULT 0;
+UPDATE batch SET
+    used = (SELECT count(w.first_used) FROM credential c JOIN allowance w ON w.credential = c.id AND w.mac IS NULL
+        WHERE c.batch = batch.id),
+    withdrawn = (SELECT count(c.withdrawn_at) FROM credential c WHERE c.batch = batch.id);
+CREATE TRIGGER batch_withdrawn AFTER UPDATE OF withdrawn_at ON credential
+    WHEN new.batch IS NOT NULL AND (old.withdrawn_at IS NULL) <> (new.withdrawn_at IS NULL)
+BEGIN
+    UPDATE batch SET withdrawn = withdrawn + iif(new.withdrawn_at IS NULL, -1, 1) WHERE id = new.batch;
+END;
+CREATE TRIGGER batch_used AFTER UPDATE OF first_used ON allowance
+    WHEN new.mac IS NULL AND (old.first_used IS NULL) <> (new.first_used IS NULL)
+BEGIN
+    UPDATE batch SET used = used + iif(new.first_used IS NULL, -1, 1)
+        WHERE id = (SELECT batch FROM credential WHERE id = new.credential);
+END;

@@ -11,7 +11,7 @@ from lauschen.core.errors import Invalid
 from lauschen.core.ids import Mac
 from lauschen.core.limits.terms import Terms
 from lauschen.core.limits.tries import TRIES
-from lauschen.store import credentials
+from lauschen.store import batches, credentials
 from tests.ensemble import DAY, HALF_HOUR, Ensemble
 from tests.place import OTHER, PHONE, Place
 
@@ -31,7 +31,7 @@ def test_a_proposed_code_lets_a_party_in_and_no_more_than_it_says(ensemble: Ense
         assert ensemble.ask(mac, Medium.REAUTHORISED).answer is Answer.ADMIT
     ensemble.ask(THIRD)
     assert ensemble.type_code(code, THIRD) is Reason.DEVICES_FULL
-    found = credentials.get_batch(ensemble.place.conn, batch)
+    found = batches.get_batch(ensemble.place.conn, batch)
     assert (found.said.label, found.way, found.size, found.used) == ("Ines Harwood", "guest_pass", 1, 1)
 
 

@@ -9,7 +9,7 @@ from lauschen.core.ids import NetworkId
 from lauschen.core.limits.left import left
 from lauschen.core.limits.terms import Own, Terms, plan_with
 from lauschen.store import credentials
-from lauschen.store.credentials import Said
+from lauschen.store.batches import Said
 from tests.ensemble import ENSEMBLE, Ensemble
 from tests.place import DAY_VISIT, GARDEN, Place
 

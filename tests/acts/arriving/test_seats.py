@@ -15,7 +15,7 @@ from lauschen.core.ids import Mac
 from lauschen.core.limits.seats import Seats
 from lauschen.core.limits.terms import Terms
 from lauschen.store import credentials
-from lauschen.store.credentials import Said
+from lauschen.store.batches import Said
 from tests.place import DAY_VISIT, OTHER, PHONE, Place
 
 THIRD, FOURTH = Mac(0x020000AABB77), Mac(0x020000AABB78)

@@ -16,7 +16,7 @@ from lauschen.core.ways.account import Login
 from lauschen.core.ways.offers.code import Code
 from lauschen.store import accounts
 from lauschen.store.accounts import NewPassword
-from lauschen.store.credentials import Said
+from lauschen.store.batches import Said
 from tests.ensemble import COURSE_WEEK, ENSEMBLE, Ensemble
 from tests.place import OTHER, PHONE, Place
 

@@ -15,7 +15,7 @@ from lauschen.core.errors import Invalid, NotThere
 from lauschen.core.ids import PlanId
 from lauschen.core.limits.left import CredentialState, credential_state
 from lauschen.store import allowances, credentials
-from lauschen.store.credentials import Said
+from lauschen.store.batches import Said
 from tests.place import DAY_VISIT, GARDEN, OTHER, PHONE, Place
 
 

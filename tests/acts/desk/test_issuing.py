@@ -17,7 +17,8 @@ from lauschen.road.jobs import Jobs, JobState, LongJob
 from lauschen.road.road import Road
 from lauschen.road.worker import Worker
 from lauschen.store import credentials
-from lauschen.store.credentials import Prepared, Said
+from lauschen.store.batches import Said
+from lauschen.store.credentials import Prepared
 from lauschen.store.keys import KEY_NAME
 from tests.place import CountedChance, Place
 from tests.still_clock import StillClock

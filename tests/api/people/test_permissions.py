@@ -84,6 +84,8 @@ MATRIX: dict[Need, str] = {
         POST /batches/{batch}/slips
         GET /jobs/{job}/slips.pdf
         POST /slips/preview
+        POST /passes/lines
+        POST /passes/lines/check
         GET /desk/known
         POST /desk/words
         POST /batches/words

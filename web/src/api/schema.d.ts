@@ -1480,6 +1480,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/passes/lines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Issue List
+         * @description A pass for each, or for nobody, while others are served; asked about and cancelled under /jobs.
+         */
+        post: operations["issue_list_api_passes_lines_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/passes/lines/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Check List
+         * @description Nothing is issued.
+         */
+        post: operations["check_list_api_passes_lines_check_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/password": {
         parameters: {
             query?: never;
@@ -2667,6 +2707,15 @@ export interface components {
             /** Why */
             why: string;
         };
+        /** BadRowOut */
+        BadRowOut: {
+            /** First */
+            first: number;
+            /** Last */
+            last: number;
+            /** Why */
+            why: string;
+        };
         /**
          * BatchOut
          * @description `issued` holds the only one of a batch of one; others come by the hundred when they are asked for.
@@ -3623,6 +3672,56 @@ export interface components {
              */
             words: string;
         };
+        /**
+         * IssueList
+         * @description What is said besides holds for each that says nothing else.
+         */
+        IssueList: {
+            /** Devices */
+            devices?: number | null;
+            /** Down Bps */
+            down_bps?: number | null;
+            /**
+             * Label
+             * @default
+             */
+            label: string;
+            /**
+             * Lang
+             * @default en
+             */
+            lang: string;
+            /** Network */
+            network?: number | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Octets */
+            octets?: number | null;
+            /** Plan */
+            plan: number;
+            /** Price */
+            price?: number | null;
+            /** @default at_once */
+            seats: components["schemas"]["Seats"];
+            /** Seconds */
+            seconds?: number | null;
+            /** Since */
+            since?: string | null;
+            /** Text */
+            text: string;
+            /** Until */
+            until?: string | null;
+            /** Up Bps */
+            up_bps?: number | null;
+            /**
+             * Words
+             * @default
+             */
+            words: string;
+        };
         /** IssuePass */
         IssuePass: {
             /** Code */
@@ -3830,6 +3929,30 @@ export interface components {
             bad: components["schemas"]["BadLine"][];
             /** Changed */
             changed: number;
+        };
+        /** ListIn */
+        ListIn: {
+            /**
+             * Lang
+             * @default en
+             */
+            lang: string;
+            /** Text */
+            text: string;
+        };
+        /**
+         * ListOut
+         * @description What a list says, before anything is issued.
+         */
+        ListOut: {
+            /** Bad */
+            bad: components["schemas"]["BadRowOut"][];
+            /** Bad Count */
+            bad_count: number;
+            /** Guests */
+            guests: number;
+            /** Sent */
+            sent: number;
         };
         /**
          * ListText
@@ -8340,6 +8463,72 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BatchOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    issue_list_api_passes_lines_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["IssueList"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    check_list_api_passes_lines_check_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ListIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListOut"];
                 };
             };
             /** @description Unprocessable Entity */

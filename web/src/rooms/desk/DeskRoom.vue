@@ -88,7 +88,14 @@ useKeys({
       <h1 v-if="session.may('issue')">Issue</h1>
       <h1 v-else>Desk</h1>
       <p v-if="session.session?.bounds" class="soft">You may give: {{ session.session.bounds }}</p>
-      <IssueForm v-if="session.may('issue')" ref="composer" :desk="desk" @issued="took" @shows="composed" />
+      <IssueForm
+        v-if="session.may('issue')"
+        ref="composer"
+        :desk="desk"
+        @issued="took"
+        @shows="composed"
+        @listed="load"
+      />
       <ProblemNote :problem="problem" />
       <p v-if="printing" class="job" role="status">
         <template v-if="printing.state === 'running'">

@@ -18,10 +18,15 @@ import { useAct } from '../../use/useAct'
 import CodesLine from './CodesLine.vue'
 import KnownGuests from './KnownGuests.vue'
 import MoreFields from './MoreFields.vue'
+import PasteList from './PasteList.vue'
 import { next, nothing, request, terms, type Wish } from './wish'
 
 const props = defineProps<{ desk: Desk | null }>()
-const emit = defineEmits<{ issued: [batch: Batch, password: string | null]; shows: [wish: Wish] }>()
+const emit = defineEmits<{
+  issued: [batch: Batch, password: string | null]
+  shows: [wish: Wish]
+  listed: []
+}>()
 const { isBusy, problem, act, read, fault } = useAct()
 const WHAT = [
   { value: 'voucher', title: 'Voucher' },
@@ -34,6 +39,7 @@ const REMEMBERED = 'lauschen.what'
 const wish = ref<Wish>({ ...nothing(), what: remembered() })
 const words = ref<WishWords | null>(null)
 const hasMore = ref(false)
+const hasList = ref(false)
 const job = ref<Job | null>(null)
 const labelField = ref<VTextField | null>(null)
 const countField = ref<VTextField | null>(null)
@@ -290,8 +296,9 @@ defineExpose({ focus })
       >
         {{ hasMore ? 'Less' : 'Other terms, words, price' }}
       </v-btn>
-      <slot />
+      <v-btn variant="text" :aria-expanded="hasList" @click="hasList = !hasList">From a list</v-btn>
     </div>
+    <PasteList v-if="hasList" :wish="wish" @issued="emit('listed')" @close="hasList = false" />
     <p v-if="job" class="job" role="status">
       <progress :value="job.done" :max="job.of" aria-label="How far it is" />
       {{ job.done }} of {{ job.of }} made. They count once all are there.

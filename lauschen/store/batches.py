@@ -1,0 +1,107 @@
+"""Batches: what was issued with one gesture. None counts before it is valid."""
+
+from dataclasses import dataclass
+from sqlite3 import Connection
+from typing import Any
+
+from lauschen.core.errors import NotThere
+from lauschen.core.ids import BatchId, PlanId, StaffId
+from lauschen.core.ways.kinds import WayIn
+
+
+@dataclass(frozen=True, slots=True)
+class Said:
+    """What is said of a batch."""
+
+    label: str = ""
+    """For whom."""
+    words: str = ""
+    """*Words to the guest*: on the slip, in the message, on the page."""
+    note: str = ""
+    """*Note for us*: no guest ever sees it."""
+    price: int | None = None
+    """Of each, in hundredths of what the house counts in."""
+
+
+@dataclass(frozen=True, slots=True)
+class Batch:
+    """What was issued with one gesture: vouchers, or one guest pass."""
+
+    id: BatchId
+    way: WayIn
+    plan: PlanId
+    size: int
+    said: Said
+    issued_at: float
+    issued_by: str | None
+    """By name."""
+    issuer: StaffId | None
+    used: int
+    """Of them, those that were used at least once."""
+    withdrawn: int
+
+
+def add_batch(
+    conn: Connection, *, plan: PlanId, size: int, said: Said, now: float, by: StaffId | None
+) -> BatchId:
+    row = conn.execute(
+        "INSERT INTO batch (plan, size, label, issued_at, issued_by, words, note, price)"
+        " VALUES (?, ?, ?, ?, ?, ?, ?, ?) RETURNING id",
+        (plan, size, said.label, now, by, said.words, said.note, said.price),
+    ).fetchone()
+    return BatchId(row[0])
+
+
+_BATCH = (
+    f"SELECT b.id, coalesce((SELECT c.way FROM credential c WHERE c.batch = b.id LIMIT 1), '{WayIn.VOUCHER}'),"
+    " b.plan, b.size, b.label, b.words, b.note, b.price, b.issued_at, s.name, b.issued_by, b.used, b.withdrawn"
+    " FROM batch b LEFT JOIN staff s ON s.id = b.issued_by WHERE b.is_valid AND "
+)
+
+
+def make_valid(conn: Connection, batch: BatchId) -> None:
+    """All vouchers of a batch are there: it is shown from now on."""
+    conn.execute("UPDATE batch SET is_valid = 1 WHERE id = ?", (batch,))
+
+
+def is_valid(conn: Connection, batch: BatchId) -> bool:
+    """False while its vouchers are being made."""
+    return conn.execute("SELECT 1 FROM batch WHERE id = ? AND is_valid", (batch,)).fetchone() is not None
+
+
+def forget_unfinished(conn: Connection, batch: BatchId, at_most: int) -> int:
+    """Takes back some vouchers of a batch that never became valid, and at last the batch; how many went."""
+    rows = conn.execute(
+        "SELECT c.id FROM credential c JOIN batch b ON b.id = c.batch WHERE b.id = ? AND NOT b.is_valid LIMIT ?",
+        (batch, at_most),
+    ).fetchall()
+    conn.executemany("DELETE FROM finder WHERE credential = ?", rows)
+    conn.executemany("DELETE FROM credential WHERE id = ?", rows)
+    if len(rows) < at_most:
+        conn.execute("DELETE FROM batch WHERE id = ? AND NOT is_valid", (batch,))
+    return len(rows)
+
+
+def unfinished_before(conn: Connection, before: float) -> BatchId | None:
+    """A batch that was begun before and never became valid: its process ended."""
+    row = conn.execute(
+        "SELECT id FROM batch WHERE NOT is_valid AND issued_at < ? LIMIT 1", (before,)
+    ).fetchone()
+    return None if row is None else BatchId(row[0])
+
+
+def batches_since(conn: Connection, since: float, at_most: int) -> list[Batch]:
+    """Newest first."""
+    sql = f"{_BATCH} b.issued_at >= ? ORDER BY b.issued_at DESC, b.id DESC LIMIT ?"
+    return [_read_batch(row) for row in conn.execute(sql, (since, at_most))]
+
+
+def get_batch(conn: Connection, batch: BatchId) -> Batch:
+    row = conn.execute(f"{_BATCH} b.id = ?", (batch,)).fetchone()
+    if row is None:
+        raise NotThere("batch")
+    return _read_batch(row)
+
+
+def _read_batch(row: tuple[Any, ...]) -> Batch:
+    return Batch(row[0], WayIn(row[1]), row[2], row[3], Said(*row[4:8]), *row[8:])
