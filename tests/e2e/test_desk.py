@@ -136,5 +136,5 @@ def test_a_list_is_mended_in_place_before_anything_is_issued(browser: Browser, d
     page.get_by_role("button", name="Issue 3 passes and send 2").click()
     expect(page.get_by_text("3 passes are issued.")).to_be_visible()
     assert len(demo.mails(2)) == 2
-    expect(page.get_by_role("button", name="Ada Lindqvist")).to_be_visible()
+    expect(page.get_by_role("button", name="Ada Lindqvist", exact=True)).to_be_visible()
     page.context.close()

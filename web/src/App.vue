@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { onMounted, watch } from 'vue'
+import { computed, onMounted, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
 import KeysDialog from './frame/KeysDialog.vue'
@@ -31,6 +31,9 @@ watch(
   (isIn) => isIn && router.replace('/now'),
 )
 
+/** In the rooms of the set-up, for who changes nothing there. */
+const looksOnly = computed(() => route.meta.need === 'inspect' && !session.may('configure'))
+
 const go = (path: string, focus?: string) => {
   if (session.session) void router.push({ path, query: focus ? { focus } : {} })
 }
@@ -49,7 +52,7 @@ useKeys({
     <template v-else-if="session.session?.must_change"><NewPassword /></template>
     <template v-else-if="session.session">
       <TopBar />
-      <main class="below">
+      <main class="below" :class="{ 'looks-only': looksOnly }">
         <router-view v-if="mayEnter(route.path)" />
         <p v-else class="room empty">This room is for who sets up the house. The others are above.</p>
       </main>

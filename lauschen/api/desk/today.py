@@ -31,7 +31,7 @@ from lauschen.core.people.limits import check_given
 from lauschen.core.ways.kinds import WayIn
 from lauschen.core.ways.offers.chosen import chance_words
 from lauschen.core.words.text import visible
-from lauschen.store import batches, credentials, today
+from lauschen.store import batches, credentials, overview
 from lauschen.store.people.sessions import StaffSession
 
 router = APIRouter(tags=["desk"])
@@ -49,7 +49,7 @@ HEADINGS = (
 async def known(_: Issues, viewer: TheSession, office: TheOffice, name: Name) -> list[KnownOut]:
     """Guests whose name begins so and who had something before: what it was, and where it was sent."""
     shaper, found = office.shaper(viewer), {}
-    for number in today.batches_for(office.reader, name.strip(), 4 * MOST_KNOWN):
+    for number in overview.batches_for(office.reader, name.strip(), 4 * MOST_KNOWN):
         batch = batches.get_batch(office.reader, number)
         key = batch.said.label.casefold()
         if key in found or not viewer.reads_code_of(batch.issuer) or batch.way not in _KEPT:
@@ -94,20 +94,20 @@ async def wish_words(_: Issues, viewer: TheSession, office: TheOffice, wish: Wis
 async def ending(_: Looks, viewer: TheSession, office: TheOffice) -> list[IssuedOut]:
     """In use now, and over by the clock within two hours; the soonest first."""
     now = office.road.clock.now()
-    return await _shown(office, viewer, today.ending_between(office.reader, now, now + SOON_S, MOST_SHOWN))
+    return await _shown(office, viewer, overview.ending_between(office.reader, now, now + SOON_S, MOST_SHOWN))
 
 
 @router.get("/desk/not-sent")
 async def not_sent(_: Looks, viewer: TheSession, office: TheOffice) -> list[IssuedOut]:
     """Of the last two days, what could not be sent; the newest first."""
     since = office.road.clock.now() - SENT_S
-    return await _shown(office, viewer, today.not_sent_since(office.reader, since, MOST_SHOWN))
+    return await _shown(office, viewer, overview.not_sent_since(office.reader, since, MOST_SHOWN))
 
 
 @router.post("/batches/words")
 async def codes_words(_: Issues, office: TheOffice, wish: CodesWish) -> CodesOut:
     """What a guesser's chance is with so many codes of this length, exactly from the limits of wrong tries."""
-    live = await office.worker.run(today.count_live_codes, office.database) + wish.count
+    live = await office.worker.run(overview.count_live_codes, office.database) + wish.count
     chance, shortest = chance_in_a_day(wish.length, live), shortest_safe(live)
     said = chance_words(chance)
     text = f"{DEVICES} devices that try all day hit one of {live:,} live codes with a chance of {said}."

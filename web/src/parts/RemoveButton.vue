@@ -22,7 +22,7 @@ async function press(): Promise<void> {
 </script>
 
 <template>
-  <v-btn size="small" :disabled="isBusy" @click="press" @blur="isSure = false">
+  <v-btn class="changes" size="small" :disabled="isBusy" @click="press" @blur="isSure = false">
     {{ isSure ? 'Really remove it' : label }}
   </v-btn>
   <ProblemNote class="note" :problem="problem" />

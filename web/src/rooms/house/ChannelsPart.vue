@@ -55,7 +55,7 @@ function saved(): void {
   <section>
     <h2>
       Mail
-      <button v-if="editing !== 'mail'" class="change" @click="editing = 'mail'">
+      <button v-if="editing !== 'mail'" class="changes change" @click="editing = 'mail'">
         {{ house.mail ? 'change' : 'set it up' }}
       </button>
     </h2>
@@ -65,7 +65,7 @@ function saved(): void {
   <section>
     <h2>
       Text messages
-      <button v-if="editing !== 'text'" class="change" @click="editing = 'text'">
+      <button v-if="editing !== 'text'" class="changes change" @click="editing = 'text'">
         {{ house.text ? 'change' : 'set it up' }}
       </button>
     </h2>

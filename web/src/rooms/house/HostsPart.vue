@@ -37,8 +37,10 @@ async function sendPage(host: Host): Promise<void> {
   <section aria-label="Hosts">
     <div class="row">
       <h2>Hosts</h2>
-      <v-btn size="x-small" aria-label="Add a host" @click="editing = 'new'">Add</v-btn>
-      <v-btn size="x-small" variant="text" @click="showsLines = !showsLines">From a list</v-btn>
+      <v-btn class="changes" size="x-small" aria-label="Add a host" @click="editing = 'new'">Add</v-btn>
+      <v-btn class="changes" size="x-small" variant="text" @click="showsLines = !showsLines"
+        >From a list</v-btn
+      >
       <a v-if="hosts.length" class="csv" href="/api/hosts.csv">As CSV</a>
     </div>
     <p class="soft says">
@@ -91,6 +93,7 @@ async function sendPage(host: Host): Promise<void> {
           <td class="wide">{{ host.sentence }}</td>
           <td class="acts">
             <v-btn
+              class="changes"
               size="x-small"
               variant="text"
               :disabled="isBusy || !hasMail"

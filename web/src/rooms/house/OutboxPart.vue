@@ -91,6 +91,7 @@ watch(() => live.now?.line?.id, ask)
           <td class="acts">
             <v-btn
               v-if="m.can_go_again && (m.state === 'failed' || m.tries)"
+              class="changes"
               size="x-small"
               :disabled="isBusy"
               :aria-label="`Send again to ${m.to}`"

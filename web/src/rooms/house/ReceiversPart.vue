@@ -37,8 +37,10 @@ function saved(made: string | null): void {
   <section>
     <h2>
       Machines that are told
-      <button class="change" @click="editing = { kind: 'syslog', one: null }">add a syslog server</button>
-      <button class="change" @click="editing = { kind: 'webhooks', one: null }">add a webhook</button>
+      <button class="change changes" @click="editing = { kind: 'syslog', one: null }">
+        add a syslog server
+      </button>
+      <button class="change changes" @click="editing = { kind: 'webhooks', one: null }">add a webhook</button>
     </h2>
     <p v-if="!house.syslog.length && !house.webhooks.length && !editing" class="said soft">
       None. A syslog server gets a line, a webhook a signed call, of each thing that it is to hear of.
@@ -51,10 +53,10 @@ function saved(made: string | null): void {
     <div v-for="one in [...house.syslog, ...house.webhooks]" :key="one.id" class="one">
       <b>{{ one.name }}</b>
       <span>{{ 'url' in one ? `webhook at ${one.url}` : where(one) }}; {{ hears(one) }}</span>
-      <button class="change" @click="editing = { kind: 'url' in one ? 'webhooks' : 'syslog', one }">
+      <button class="change changes" @click="editing = { kind: 'url' in one ? 'webhooks' : 'syslog', one }">
         change
       </button>
-      <button class="change" :disabled="isBusy" :aria-label="`Test ${one.name}`" @click="test(one)">
+      <button class="change changes" :disabled="isBusy" :aria-label="`Test ${one.name}`" @click="test(one)">
         test
       </button>
       <span v-if="tried[one.id]" class="soft" role="status">

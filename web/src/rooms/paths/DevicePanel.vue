@@ -63,9 +63,11 @@ async function forget(): Promise<void> {
         <span class="mono">{{ device.address }}</span> · {{ device.dialect_name }}
       </p>
       <div class="acts">
-        <v-btn size="small" @click="isEditing = true">Change</v-btn>
-        <v-btn size="small" :disabled="isBusy || device.has_old_secret" @click="newSecret">New secret</v-btn>
-        <v-btn v-if="device.has_old_secret" size="small" :disabled="isBusy" @click="forget">
+        <v-btn class="changes" size="small" @click="isEditing = true">Change</v-btn>
+        <v-btn class="changes" size="small" :disabled="isBusy || device.has_old_secret" @click="newSecret"
+          >New secret</v-btn
+        >
+        <v-btn v-if="device.has_old_secret" class="changes" size="small" :disabled="isBusy" @click="forget">
           Forget the old secret
         </v-btn>
         <RemoveButton :path="`/api/access-devices/${device.id}`" label="Remove" @removed="emit('removed')" />

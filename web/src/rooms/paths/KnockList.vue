@@ -36,6 +36,7 @@ function claims(knock: Knock): string {
             {{ times.ago(knock.last) }}</span
           >
           <v-btn
+            class="changes"
             size="x-small"
             :aria-expanded="opened === knock"
             @click="emit('open', opened === knock ? null : knock.address)"

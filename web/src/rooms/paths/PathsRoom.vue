@@ -99,13 +99,14 @@ useKeys({
         <span class="ml-auto" />
         <v-btn
           v-if="network"
+          class="changes"
           size="small"
           variant="text"
           @click="go({ edit: 'pause', network: String(network.id) })"
         >
           {{ network.pause ? 'Paused: change or end' : 'Pause' }}
         </v-btn>
-        <v-btn size="small" @click="go({ edit: 'new' })">Add network</v-btn>
+        <v-btn class="changes" size="small" @click="go({ edit: 'new' })">Add network</v-btn>
       </div>
       <ProblemNote :problem="problem" />
       <div v-if="stream" class="band"><NetworkStream :stream="stream" /></div>
@@ -118,7 +119,9 @@ useKeys({
           :class="{ on: stage.opens && stage.opens === isEditing }"
           @click="openStage(stage.opens)"
         >
-          <span class="head">{{ stage.name }}<span v-if="stage.opens" class="change">change</span></span>
+          <span class="head"
+            >{{ stage.name }}<span v-if="stage.opens" class="change changes">change</span></span
+          >
           <span v-for="line in stage.lines" :key="line" class="soft line">{{ line }}</span>
         </component>
       </div>
@@ -137,7 +140,13 @@ useKeys({
           <section aria-label="Access devices">
             <div class="row">
               <h2>Access devices</h2>
-              <v-btn size="x-small" aria-label="Add access device" @click="go({ edit: 'device' })">Add</v-btn>
+              <v-btn
+                class="changes"
+                size="x-small"
+                aria-label="Add access device"
+                @click="go({ edit: 'device' })"
+                >Add</v-btn
+              >
             </div>
             <div v-if="isEditing === 'device'" class="new">
               <DeviceForm wide :paths="paths" @saved="taken" @close="back" />
@@ -191,7 +200,9 @@ useKeys({
           <section aria-label="Roles">
             <div class="row">
               <h2>Roles</h2>
-              <v-btn size="x-small" aria-label="Add role" @click="go({ edit: 'role' })">Add</v-btn>
+              <v-btn class="changes" size="x-small" aria-label="Add role" @click="go({ edit: 'role' })"
+                >Add</v-btn
+              >
             </div>
             <ul>
               <li v-for="r in paths.roles" :key="r.id">
@@ -203,7 +214,9 @@ useKeys({
           <section aria-label="Dialects">
             <div class="row">
               <h2>Dialects</h2>
-              <v-btn size="x-small" aria-label="Add dialect" @click="go({ edit: 'dialect' })">Add</v-btn>
+              <v-btn class="changes" size="x-small" aria-label="Add dialect" @click="go({ edit: 'dialect' })"
+                >Add</v-btn
+              >
             </div>
             <ul>
               <li v-for="d in paths.dialects" :key="d.id">

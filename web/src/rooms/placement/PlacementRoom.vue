@@ -55,7 +55,7 @@ useKeys({ Escape: close, a: () => void go('new') })
       <section aria-label="Plans" class="plans">
         <div class="row">
           <h2>Plans</h2>
-          <v-btn size="x-small" @click="go('new')">Add plan<kbd>a</kbd></v-btn>
+          <v-btn class="changes" size="x-small" @click="go('new')">Add plan<kbd>a</kbd></v-btn>
         </div>
         <PlanForm
           v-if="open === 'new'"

@@ -126,7 +126,7 @@ async function save(): Promise<void> {
       <v-btn type="submit" variant="flat" color="primary" :disabled="isBusy">
         {{ plan ? 'Save' : 'Add plan' }}
       </v-btn>
-      <v-btn v-if="plan" @click="emit('copy', plan)">Copy</v-btn>
+      <v-btn v-if="plan" class="changes" @click="emit('copy', plan)">Copy</v-btn>
       <v-btn variant="text" @click="emit('close')">Back<kbd>Esc</kbd></v-btn>
       <RemoveButton
         v-if="plan"

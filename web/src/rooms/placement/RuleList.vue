@@ -91,7 +91,7 @@ useKeys({
         The first one that matches places the guest. <kbd>j</kbd><kbd>k</kbd> choose, <kbd>J</kbd><kbd>K</kbd>
         move, or drag.
       </span>
-      <v-btn size="x-small" @click="editing = rules.length">Add rule</v-btn>
+      <v-btn class="changes" size="x-small" @click="editing = rules.length">Add rule</v-btn>
       <v-btn v-if="before" size="x-small" variant="text" :disabled="isBusy" @click="undo">
         Undo<kbd>u</kbd>
       </v-btn>
@@ -113,10 +113,17 @@ useKeys({
           <span class="mono place">{{ n + 1 }}</span>
           <button class="says" @click="editing = editing === n ? null : n">{{ rule.sentence }}</button>
           <span v-if="rule.never" class="never">{{ rule.never }}</span>
-          <v-btn size="x-small" variant="text" :disabled="isBusy || n === 0" @click.stop="move(n, n - 1)">
+          <v-btn
+            class="changes"
+            size="x-small"
+            variant="text"
+            :disabled="isBusy || n === 0"
+            @click.stop="move(n, n - 1)"
+          >
             Up
           </v-btn>
           <v-btn
+            class="changes"
             size="x-small"
             variant="text"
             :disabled="isBusy || n === rules.length - 1"
@@ -124,7 +131,9 @@ useKeys({
           >
             Down
           </v-btn>
-          <v-btn size="x-small" variant="text" :disabled="isBusy" @click.stop="remove(n)">Remove</v-btn>
+          <v-btn class="changes" size="x-small" variant="text" :disabled="isBusy" @click.stop="remove(n)"
+            >Remove</v-btn
+          >
         </div>
         <RuleForm
           v-if="editing === n"

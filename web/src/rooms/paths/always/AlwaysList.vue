@@ -24,10 +24,16 @@ function saved(): void {
   <section aria-label="Let in always">
     <div class="row">
       <h2>Let in always</h2>
-      <v-btn size="x-small" aria-label="Add somebody who is let in always" @click="editing = 'new'"
+      <v-btn
+        class="changes"
+        size="x-small"
+        aria-label="Add somebody who is let in always"
+        @click="editing = 'new'"
         >Add</v-btn
       >
-      <v-btn size="x-small" variant="text" @click="showsLines = !showsLines">From a list</v-btn>
+      <v-btn class="changes" size="x-small" variant="text" @click="showsLines = !showsLines"
+        >From a list</v-btn
+      >
       <a v-if="paths.trusted.length" class="csv" href="/api/trusted.csv">As CSV</a>
     </div>
     <p v-if="!paths.trusted.length" class="soft">
