@@ -7,6 +7,7 @@ from typing import Any
 from lauschen.core.errors import NotThere
 from lauschen.core.ids import BatchId, PlanId, StaffId
 from lauschen.core.ways.kinds import WayIn
+from lauschen.core.words.codes import LENGTH
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,12 +43,19 @@ class Batch:
 
 
 def add_batch(
-    conn: Connection, *, plan: PlanId, size: int, said: Said, now: float, by: StaffId | None
+    conn: Connection,
+    *,
+    plan: PlanId,
+    size: int,
+    said: Said,
+    now: float,
+    by: StaffId | None,
+    length: int = LENGTH,
 ) -> BatchId:
     row = conn.execute(
-        "INSERT INTO batch (plan, size, label, issued_at, issued_by, words, note, price)"
-        " VALUES (?, ?, ?, ?, ?, ?, ?, ?) RETURNING id",
-        (plan, size, said.label, now, by, said.words, said.note, said.price),
+        "INSERT INTO batch (plan, size, label, issued_at, issued_by, words, note, price, code_length)"
+        " VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?) RETURNING id",
+        (plan, size, said.label, now, by, said.words, said.note, said.price, length),
     ).fetchone()
     return BatchId(row[0])
 

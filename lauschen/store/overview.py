@@ -9,6 +9,7 @@ from lauschen.core.decide.grant import Grant
 from lauschen.core.decide.standing import State
 from lauschen.core.ids import AccessDeviceId, BatchId, CredentialId, Mac, NetworkId, RoleId, StaffId
 from lauschen.core.messages.message import Channel, MessageState
+from lauschen.core.words.codes import LENGTH
 from lauschen.store.admissions import HOLDER
 from lauschen.store.allowances import GRANT, read_grant
 from lauschen.store.credentials import CODE, DEVICES_IN, READABLE
@@ -256,20 +257,21 @@ def not_sent_since(conn: Connection, since: float, at_most: int) -> list[Credent
     return [CredentialId(row[0]) for row in rows]
 
 
-def count_live_codes(database: Path) -> int:
-    """Drawn codes that may still let somebody in. In the worker: it walks them all."""
+def count_live_codes(database: Path, length: int) -> int:
+    """Drawn codes of so many signs that may still let somebody in. In the worker: it walks them all."""
     conn = open_reader(database)
     try:
-        return live_codes(conn)
+        return live_codes(conn, length)
     finally:
         conn.close()
 
 
-def live_codes(conn: Connection) -> int:
+def live_codes(conn: Connection, length: int) -> int:
     """Drawn codes that may still let somebody in; those whose time is over are counted too, so never too few."""
     row = conn.execute(
         "SELECT count(*) FROM finder f JOIN credential c ON c.id = f.credential"
-        " WHERE f.kind = ? AND c.withdrawn_at IS NULL",
-        (CODE,),
+        " LEFT JOIN batch b ON b.id = c.batch"
+        " WHERE f.kind = ? AND c.withdrawn_at IS NULL AND coalesce(b.code_length, ?) = ?",
+        (CODE, LENGTH, length),
     ).fetchone()
     return int(row[0])

@@ -54,7 +54,7 @@ def test_a_selection_is_acted_on_and_taken_back(browser: Browser, demo: RunningD
         desk.set_viewport_size({"width": width, "height": 800})
         assert overflow(desk) <= 0, width
     desk.set_viewport_size({"width": 1280, "height": 800})
-    expect(desk.get_by_text("live codes with a chance of")).to_be_visible()
+    expect(desk.get_by_text("live codes of 10 signs with a chance of")).to_be_visible()
     desk.get_by_role("button", name="Issue 3").click()
     expect(desk.locator("td.code")).to_have_count(3)
     desk.get_by_label("all that are shown").check()

@@ -76,7 +76,14 @@ def test_an_auditor_sees_everything_and_is_shown_nothing_to_press(
     expect(auditor.get_by_text("edda").first).to_be_visible()
     expect(auditor.get_by_role("form", name="Add somebody")).to_have_count(0)
     press = re.compile("^(Add|Save|Remove|Take in|Change|change|Pause|Up|Down|set it up|Send)")
-    for address in ("paths", "placement", "house", "house?part=hosts", "house?part=words", "house?part=slips"):
+    for address in (
+        "paths",
+        "placement",
+        "house",
+        "house?part=hosts",
+        "house?part=words",
+        "house?part=slips",
+    ):
         auditor.goto(f"http://127.0.0.1:{demo.staff}/{address}")
         expect(auditor.locator("main h1, main h2").first).to_be_attached()
         expect(auditor.get_by_role("button", name=press)).to_have_count(0)

@@ -60,7 +60,9 @@ async def issue_vouchers(
 
     def begin(tx: Tx) -> tuple[BatchId, bool]:
         know_length(tx, length)
-        return issue_once(tx, once, lambda tx: begin_batch(tx, plan=plan, size=size, said=said, terms=terms))
+        return issue_once(
+            tx, once, lambda tx: begin_batch(tx, plan=plan, size=size, said=said, terms=terms, length=length)
+        )
 
     def issue_few(tx: Tx) -> tuple[BatchId, bool]:
         batch, is_new = begin(tx)
@@ -125,7 +127,9 @@ def check_terms(house: House, terms: Terms, now: float) -> None:
         raise Invalid("until_before", field="until", mend="It would end before it begins.")
 
 
-def begin_batch(tx: Tx, *, plan: PlanId, size: int, said: Said, terms: Terms = AS_PLAN) -> BatchId:
+def begin_batch(
+    tx: Tx, *, plan: PlanId, size: int, said: Said, terms: Terms = AS_PLAN, length: int = LENGTH
+) -> BatchId:
     """A batch that is not valid yet: its vouchers come in slices, and `finish_batch` makes them count.
 
     Invalid for what nobody could use, or whoever acts may not give.
@@ -138,7 +142,7 @@ def begin_batch(tx: Tx, *, plan: PlanId, size: int, said: Said, terms: Terms = A
         raise Invalid("count_out_of_range", field="count", mend=f"Issue 1 to {MOST_VOUCHERS} at a time.")
     limited = found if terms.own is None else plan_with(found, terms.own)
     check_given(limits_of(tx), limited, terms, size, tx.now)
-    return batches.add_batch(tx.conn, plan=plan, size=size, said=said, now=tx.now, by=tx.staff)
+    return batches.add_batch(tx.conn, plan=plan, size=size, said=said, now=tx.now, by=tx.staff, length=length)
 
 
 def draw_vouchers(

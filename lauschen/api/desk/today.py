@@ -107,10 +107,11 @@ async def not_sent(_: Looks, viewer: TheSession, office: TheOffice) -> list[Issu
 @router.post("/batches/words")
 async def codes_words(_: Issues, office: TheOffice, wish: CodesWish) -> CodesOut:
     """What a guesser's chance is with so many codes of this length, exactly from the limits of wrong tries."""
-    live = await office.worker.run(overview.count_live_codes, office.database) + wish.count
+    live = await office.worker.run(overview.count_live_codes, office.database, wish.length) + wish.count
     chance, shortest = chance_in_a_day(wish.length, live), shortest_safe(live)
     said = chance_words(chance)
-    text = f"{DEVICES} devices that try all day hit one of {live:,} live codes with a chance of {said}."
+    codes = f"{live:,} live codes of {wish.length} signs"
+    text = f"{DEVICES} devices that try all day hit one of {codes} with a chance of {said}."
     if wish.length < shortest:
         text += f" {shortest} signs are the fewest that keep it under {chance_words(SAFE)}."
     return CodesOut(text=text, is_safe=chance < SAFE, shortest=shortest)

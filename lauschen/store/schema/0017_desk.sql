@@ -84,3 +84,6 @@ BEGIN
     UPDATE batch SET used = used + iif(new.first_used IS NULL, -1, 1)
         WHERE id = (SELECT batch FROM credential WHERE id = new.credential);
 END;
+
+-- How many signs the drawn codes of a batch have.
+ALTER TABLE batch ADD COLUMN code_length INTEGER NOT NULL DEFAULT 10;
