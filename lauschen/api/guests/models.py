@@ -130,8 +130,30 @@ class Answer(Model):
     text: str
 
 
+class OtherDevice(Model):
+    """Another device by the same code or account."""
+
+    mac: str
+    short: str
+    network: int
+    state: str
+    since: float
+
+
+class WhyOut(Model):
+    """Why they cannot get on."""
+
+    cause: str
+    mend: str
+    link: str | None
+    """The room where it is mended, if it is another one."""
+
+
 class Dossier(Model):
     guest: GuestOut
+    why: WhyOut | None
+    """None of whoever is in."""
+    others: list[OtherDevice]
     wrote: list[Answer]
     """Of themselves, if they wrote themselves in or asked for a host."""
     hosts: list[str]
@@ -141,4 +163,5 @@ class Dossier(Model):
     addresses: list[AddressOut]
     """Newest first."""
     log: list[LogLine]
+    """One time line: issued, sent, heard, decided, done; newest first."""
     stays: list[StayOut]

@@ -25,8 +25,8 @@ from lauschen.api.guests.models import (
     Sight,
 )
 from lauschen.api.guests.shapes import consents_out, guest_out, hosts_out, stays_out, wrote_out
+from lauschen.api.guests.story import heard_of, others, story, why
 from lauschen.api.lines import csv_answer
-from lauschen.api.now.shapes import log_line_out
 from lauschen.api.slices import in_slices
 from lauschen.core.actor import Actor
 from lauschen.core.decide.standing import State
@@ -34,12 +34,11 @@ from lauschen.core.errors import Invalid, NotThere
 from lauschen.core.ids import Mac, NetworkId
 from lauschen.core.words.mac import read_mac, spell_mac
 from lauschen.road.tx import Tx
-from lauschen.store import addresses, log, overview
+from lauschen.store import addresses, overview
 from lauschen.store.people.sessions import StaffSession
 
 router = APIRouter(tags=["guests"])
 PAGE = 100
-LOG_LINES = 80
 HEADINGS = (
     "guest", "device", "network", "state", "way in", "plan", "since", "until", "octets used", "where", "address",
 )  # fmt: skip
@@ -153,14 +152,16 @@ async def dossier(_: Looks, viewer: TheSession, office: TheOffice, mac: Device, 
     row = overview.guest(office.reader, mac, NetworkId(network))
     if row is None:
         raise NotThere("device")
-    speaker = shaper.speaker()
+    heard = heard_of(shaper, row)
     return Dossier(
         guest=guest_out(shaper, row),
+        why=why(row, heard),
+        others=others(shaper, row),
         wrote=wrote_out(shaper, row),
         hosts=hosts_out(shaper, row),
         consents=consents_out(shaper, row),
         addresses=_addresses(addresses.addresses_of(office.reader, mac, MOST_ADDRESSES)),
-        log=[log_line_out(speaker, r, mac) for r in log.log_of_device(office.reader, mac, LOG_LINES)],
+        log=story(shaper, row, heard),
         stays=stays_out(shaper, row),
     )
 

@@ -3230,8 +3230,11 @@ export interface components {
             hosts: string[];
             /** Log */
             log: components["schemas"]["LogLine"][];
+            /** Others */
+            others: components["schemas"]["OtherDevice"][];
             /** Stays */
             stays: components["schemas"]["StayOut"][];
+            why: components["schemas"]["WhyOut"] | null;
             /** Wrote */
             wrote: components["schemas"]["Answer"][];
         };
@@ -4314,6 +4317,22 @@ export interface components {
             line: components["schemas"]["LogLine"] | null;
             /** Streams */
             streams: components["schemas"]["Stream"][];
+        };
+        /**
+         * OtherDevice
+         * @description Another device by the same code or account.
+         */
+        OtherDevice: {
+            /** Mac */
+            mac: string;
+            /** Network */
+            network: number;
+            /** Short */
+            short: string;
+            /** Since */
+            since: number;
+            /** State */
+            state: string;
         };
         /** PacketLine */
         PacketLine: {
@@ -5703,6 +5722,18 @@ export interface components {
          * @enum {string}
          */
         When: "door" | "inside" | "always";
+        /**
+         * WhyOut
+         * @description Why they cannot get on.
+         */
+        WhyOut: {
+            /** Cause */
+            cause: string;
+            /** Link */
+            link: string | null;
+            /** Mend */
+            mend: string;
+        };
         /**
          * WindowModel
          * @description Minutes of a day; an end that is no later than the beginning is on the next day.

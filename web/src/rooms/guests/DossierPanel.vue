@@ -11,7 +11,7 @@ import { amount, useTimes } from '../../use/useTimes'
 import LogLines from '../../parts/LogLines.vue'
 import ProblemNote from '../../parts/ProblemNote.vue'
 import StateMark from '../../parts/StateMark.vue'
-import { byWords, issuedWords, stateWords, wayWords } from '../../parts/words'
+import { byWords, issuedWords, STATES, stateWords, wayWords } from '../../parts/words'
 
 const props = defineProps<{ mac: string; network: number }>()
 const emit = defineEmits<{ close: []; changed: [] }>()
@@ -30,6 +30,7 @@ const GIFTS = [
   [86400, '1 day'],
 ] as const
 
+const ROOMS: Record<string, string> = { '/desk': 'Desk', '/paths': 'Paths', '/placement': 'Placement' }
 const WAYS: Record<string, string> = {
   voucher: 'Voucher',
   guest_pass: 'Guest pass',
@@ -141,6 +142,19 @@ watch(() => live.now?.line?.id, load)
       </v-btn>
     </div>
     <ProblemNote :problem="problem" />
+    <section v-if="dossier?.why" class="why-not">
+      <h2>Why can they not get on?</h2>
+      <p>{{ dossier.why.cause }}</p>
+      <p class="soft">
+        <template v-for="(part, n) in dossier.why.mend.split('*')" :key="n"
+          ><em v-if="n % 2">{{ part }}</em
+          ><template v-else>{{ part }}</template></template
+        >
+        <router-link v-if="dossier.why.link" :to="dossier.why.link">{{
+          ROOMS[dossier.why.link]
+        }}</router-link>
+      </p>
+    </section>
     <section v-if="issued">
       <h2>{{ WAYS[issued.way] ?? wayWords(issued.way) }}</h2>
       <p>
@@ -183,6 +197,19 @@ watch(() => live.now?.line?.id, load)
         <span class="soft">{{ one.field }}</span> {{ one.text }}
       </p>
     </section>
+    <section v-if="dossier?.others.length">
+      <h2>Their other devices</h2>
+      <ul class="stays">
+        <li v-for="one in dossier.others" :key="`${one.mac} ${one.network}`">
+          <StateMark :state="one.state" />
+          <router-link
+            class="mono"
+            :to="{ query: { ...$route.query, guest: `${one.mac}/${one.network}` } }"
+            >{{ one.mac }}</router-link>, {{ STATES[one.state] }} since
+          <span :title="times.exact(one.since)">{{ times.clock(one.since) }}</span>
+        </li>
+      </ul>
+    </section>
     <section v-if="dossier?.stays.length">
       <h2>Stays</h2>
       <ul class="stays">
@@ -208,7 +235,7 @@ watch(() => live.now?.line?.id, load)
       </ul>
     </section>
     <section>
-      <h2>Heard and decided</h2>
+      <h2>Their story, newest first</h2>
       <LogLines :lines="dossier?.log ?? []" />
     </section>
   </aside>
@@ -268,6 +295,10 @@ section p {
   margin: 0;
   padding: 0;
   font-size: 14px;
+}
+.why-not {
+  border-left: 4px solid rgb(var(--v-theme-door));
+  padding-left: 12px;
 }
 .stays li {
   padding: 4px 0;
