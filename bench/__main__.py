@@ -35,6 +35,7 @@ from bench.packets import (
     voucher_requests,
 )
 from bench.pages import GUESTS, pages
+from bench.summer import after_a_summer
 from lauschen.core.words.tokens import PortalToken, sign_token
 from lauschen.demo.run import start_demo
 from lauschen.demo.site import PAGE_HOST, STAFF_NAME, STAFF_PASSWORD
@@ -107,6 +108,12 @@ def main() -> None:
     with tempfile.TemporaryDirectory(prefix="lauschen-bench-") as folder:
         make_data(Path(folder), time.time())
         at_the_desk(Path(folder))
+    with tempfile.TemporaryDirectory(prefix="lauschen-bench-") as folder:
+        after_a_summer(
+            Path(folder),
+            started,
+            lambda port, chance: drive(access_requests(MAC_PACKETS, chance), port, ADDRESS),
+        )
     ours, theirs = compare_codecs()
     print(
         f"decode, verify, answer, no I/O: ours {ours:.0f}/s, pyrad {theirs:.0f}/s, {ours / theirs:.1f} times"

@@ -24,6 +24,8 @@ from lauschen.store.people import issued_once, sessions
 
 DAY_S = 86_400.0
 LOG_S = 30 * DAY_S
+ACTS_S = 730 * DAY_S
+"""What people, programs and the command line did; to a guest's device, as long as its stays."""
 STAYS_S = 180 * DAY_S
 """Stays, admissions, placements and addresses."""
 LEFT_S = 90 * DAY_S
@@ -49,7 +51,8 @@ class Keeper:
         """How far along each table was looked at; from its beginning again once it was walked through."""
         self._standings_to = Mac(0), 0
         self._tables: list[Callable[[Tx], int]] = [
-            lambda tx: log.forget_log(tx.conn, tx.now - LOG_S, SLICE),
+            lambda tx: log.forget_decisions(tx.conn, tx.now - LOG_S, SLICE),
+            self._events,
             lambda tx: visits.forget_visits(tx.conn, tx.now - VISITS_S, SLICE),
             lambda tx: outbox.forget_messages(tx.conn, tx.now - MESSAGES_S, SLICE),
             lambda tx: registrations.forget_registrations(tx.conn, tx.now - STAYS_S, SLICE),
@@ -81,6 +84,11 @@ class Keeper:
         self, tx: Tx, table: str, forget: Callable[[Connection, float, int, int], tuple[int, int]]
     ) -> int:
         gone, self._walks[table] = forget(tx.conn, tx.now - STAYS_S, self._walks.get(table, 0), SLICE)
+        return gone
+
+    def _events(self, tx: Tx) -> int:
+        kept = log.Kept(log=tx.now - LOG_S, acts_on_devices=tx.now - STAYS_S, acts=tx.now - ACTS_S)
+        gone, self._walks["event"] = log.forget_events(tx.conn, kept, self._walks.get("event", 0), SLICE)
         return gone
 
     def _standings(self, tx: Tx) -> int:

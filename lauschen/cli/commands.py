@@ -46,6 +46,14 @@ def demo(
     seed: Annotated[int, typer.Option(help="Which crowd comes.")] = 7,
     ports: Annotated[str, typer.Option(help="`usual`, or `free` to let the system choose.")] = "usual",
     say: Annotated[Path | None, typer.Option(help="Write what is where as JSON to this file.")] = None,
+    large: Annotated[
+        bool,
+        typer.Option(
+            "--large",
+            help="After a busy summer: 200,000 codes, 5,000 guests inside, a million stays and log entries; a minute"
+            " to make.",
+        ),
+    ] = False,
 ) -> None:
     """Hollerau's Garden on this machine, in a temporary folder that is gone afterwards."""
     from lauschen.demo.run import run_demo
@@ -54,7 +62,7 @@ def demo(
         stop(f"--ports {ports}: `usual` or `free`")
     log_plainly()
     try:
-        uvloop.run(run_demo(crowd=crowd, seed=seed, use_free_ports=ports == "free", say=say))
+        uvloop.run(run_demo(crowd=crowd, seed=seed, use_free_ports=ports == "free", say=say, has_past=large))
     except OSError as exc:
         stop(f"cannot listen: {exc.strerror or exc}; is another demo running?")
 

@@ -18,7 +18,7 @@ from lauschen.core.ids import StaffId
 from lauschen.core.limits.terms import Terms
 from lauschen.core.ways.kinds import WayIn
 from lauschen.core.ways.sponsor import Sponsor
-from lauschen.demo import site
+from lauschen.demo import large, site
 from lauschen.demo.crowd import Crowd
 from lauschen.demo.letters import Letters
 from lauschen.http.server import HttpServer, listen
@@ -169,8 +169,15 @@ class Demo:
         return [voucher.code for voucher in found]
 
 
-async def start_demo(data: Path, clock: MovableClock, *, use_free_ports: bool, crowd_phones: int) -> Demo:
-    """Makes the site in `data` and starts everything but the crowd."""
+async def start_demo(
+    data: Path,
+    clock: MovableClock,
+    *,
+    use_free_ports: bool,
+    crowd_phones: int,
+    past: large.Size | None = None,
+) -> Demo:
+    """Makes the site in `data`, with as much of a past, and starts everything but the crowd."""
 
     def port(usual: int) -> int:
         return 0 if use_free_ports else usual
@@ -189,6 +196,8 @@ async def start_demo(data: Path, clock: MovableClock, *, use_free_ports: bool, c
     letters = Letters()
     outside = await letters.open(port(LETTERBOX_PORT))
     site.make_site(data, {point.name: point.radio.coa_port for point in points}, outside)
+    if past is not None:
+        large.fill(data, clock.now(), past)
     options = Options(
         data,
         ("127.0.0.1", port(STAFF_PORT)),
@@ -217,12 +226,18 @@ async def start_demo(data: Path, clock: MovableClock, *, use_free_ports: bool, c
     return demo
 
 
-async def run_demo(*, crowd: bool, seed: int, use_free_ports: bool, say: Path | None) -> None:
+async def run_demo(
+    *, crowd: bool, seed: int, use_free_ports: bool, say: Path | None, has_past: bool = False
+) -> None:
     """Until Ctrl-C; nothing is left behind."""
     with tempfile.TemporaryDirectory(prefix="lauschen-demo-") as folder:
         clock = MovableClock()
         demo = await start_demo(
-            Path(folder), clock, use_free_ports=use_free_ports, crowd_phones=CROWD_PHONES if crowd else 0
+            Path(folder),
+            clock,
+            use_free_ports=use_free_ports,
+            crowd_phones=CROWD_PHONES if crowd else 0,
+            past=large.SUMMER if has_past else None,
         )
         people = asyncio.create_task(Crowd(seed, clock, demo.crowd_phones, demo).run())
         try:

@@ -8,6 +8,7 @@ from typing import Any
 
 from lauschen.core.actor import Actor, ActorKind
 from lauschen.core.ids import AccessDeviceId, Mac, NetworkId, RoleId, RuleId
+from lauschen.store.db import walk
 
 Facts = dict[str, str | int | float | None]
 
@@ -55,7 +56,21 @@ class EventRow:
 
 LogRow = DecisionRow | EventRow
 
+
+@dataclass(frozen=True, slots=True)
+class Kept:
+    """From when on events are kept (UTC epoch seconds)."""
+
+    log: float
+    acts_on_devices: float
+    """What was done by the house to a guest's device."""
+    acts: float
+    """What else was done by the house."""
+
+
 MARK = "log"
+OF_HOUSE = (ActorKind.PERSON, ActorKind.TOKEN, ActorKind.COMMAND_LINE)
+"""Who acts for the house: their acts are kept longer than what guests and devices did."""
 _EVENT = "id, at, kind, mac, network, access_device, actor, staff, facts, source"
 
 
@@ -196,15 +211,27 @@ def events_since(conn: Connection, kinds: tuple[str, ...], since: float, among: 
     ]
 
 
-def forget_log(conn: Connection, before: float, at_most: int) -> int:
+def forget_decisions(conn: Connection, before: float, at_most: int) -> int:
     """Retention, a slice at a time. Ids rise with time, so the oldest come first."""
-    gone = 0
-    for table in ("decision", "event"):
-        oldest = f"SELECT id FROM (SELECT id, at FROM {table} ORDER BY id LIMIT ?) WHERE at < ?"
-        conn.execute(
-            f"INSERT INTO id_mark (what, id) SELECT '{MARK}', max(id) FROM ({oldest}) HAVING max(id) IS NOT NULL"
-            " ON CONFLICT (what) DO UPDATE SET id = max(id, excluded.id)",
-            (at_most, before),
-        )
-        gone += conn.execute(f"DELETE FROM {table} WHERE id IN ({oldest})", (at_most, before)).rowcount
-    return gone
+    _mark(conn)
+    oldest = "SELECT id FROM (SELECT id, at FROM decision ORDER BY id LIMIT ?) WHERE at < ?"
+    return conn.execute(f"DELETE FROM decision WHERE id IN ({oldest})", (at_most, before)).rowcount
+
+
+def forget_events(conn: Connection, kept: Kept, after: int, at_most: int) -> tuple[int, int]:
+    """Retention, among the next rows in order of id (`db.walk`)."""
+    _mark(conn)
+    marks = ", ".join(f"'{kind}'" for kind in OF_HOUSE)
+    is_old = (
+        f"at < ?1 AND (actor IS NULL OR actor NOT IN ({marks})"
+        f" OR at < iif(mac IS NULL, {kept.acts!r}, {kept.acts_on_devices!r}))"
+    )
+    return walk(conn, "event", "at", is_old, kept.log, after, at_most)
+
+
+def _mark(conn: Connection) -> None:
+    """Before any is forgotten: the greatest id is never given again."""
+    conn.execute(
+        "INSERT INTO id_mark (what, id) VALUES (?, ?) ON CONFLICT (what) DO UPDATE SET id = max(id, excluded.id)",
+        (MARK, last_log_id(conn)),
+    )

@@ -14,7 +14,9 @@ from lauschen.store.admissions import HOLDER
 from lauschen.store.allowances import GRANT, read_grant
 from lauschen.store.credentials import CODE, DEVICES_IN, READABLE
 from lauschen.store.db import open_reader
+from lauschen.store.log import OF_HOUSE
 
+_HOUSE = ", ".join(f"'{kind}'" for kind in OF_HOUSE)
 LAST_SIGN = "\U0010ffff"
 
 
@@ -79,7 +81,7 @@ def beginnings(conn: Connection) -> Beginnings:
     """Each found by one look-up: whether there is any such row."""
     placed, issued, saved = conn.execute(
         "SELECT EXISTS (SELECT 1 FROM placement), EXISTS (SELECT 1 FROM batch WHERE is_valid),"
-        " EXISTS (SELECT 1 FROM event WHERE kind = 'role_saved')"
+        f" EXISTS (SELECT 1 FROM event WHERE actor IN ({_HOUSE}) AND kind = 'role_saved')"
     ).fetchone()
     return Beginnings(bool(placed), bool(issued), bool(saved))
 

@@ -56,6 +56,7 @@ def test_a_pass_goes_from_the_desk_to_a_mailbox(browser: Browser, demo: RunningD
     found = re.search(r"Code: (\S+)", mail["text"])
     assert found is not None
     expect(desk.get_by_role("cell", name=found[1]).first).to_be_visible()
+    desk.get_by_role("button", name="Ines Harwood", exact=True).click()
     desk.get_by_role("button", name=f"Send {found[1]}").click()
     expect(desk.get_by_label("Send to: mail address or phone number").last).to_have_value(
         "ines@students.hollerau.example"

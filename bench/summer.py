@@ -1,0 +1,93 @@
+"""After a busy summer: how fast the desk lists, finds and opens, and what packets keep of their rate meanwhile."""
+
+import json
+import random
+import statistics
+import threading
+import time
+from collections.abc import Callable, Iterator
+from contextlib import AbstractContextManager
+from pathlib import Path
+
+import httpx
+
+from bench.load import Measured
+from lauschen.core.ids import Mac
+from lauschen.core.words.mac import spell_mac
+from lauschen.demo.large import FIRST_MAC, SUMMER
+from lauschen.demo.site import STAFF_NAME, STAFF_PASSWORD
+
+ROUNDS, EACH = 5, 60
+ASKED_PER_S = 20.0
+READY = r"Ctrl-C ends"
+Start = Callable[[list[str], str], AbstractContextManager[object]]
+Load = Callable[[int], Measured]
+
+
+def _wishes(chance: random.Random) -> Iterator[tuple[str, str]]:
+    """What a busy desk asks: kind and path."""
+    while True:
+        mac = spell_mac(Mac(FIRST_MAC + chance.randrange(1, SUMMER.devices)))
+        inside = spell_mac(Mac(FIRST_MAC + chance.randrange(1, SUMMER.inside)))
+        sort = chance.choice(("since", "used", "who", "until"))
+        yield "list", f"/api/guests?sort={sort}&page={chance.randrange(40)}"
+        yield "find", f"/api/guests?find={inside[-8:]}"
+        yield "dossier", f"/api/guests/{mac}/1"
+
+
+def _ask(web: httpx.Client, seconds: dict[str, list[float]], is_over: threading.Event, pace: float) -> None:
+    wishes = _wishes(random.Random(17))
+    while not is_over.is_set():
+        kind, path = next(wishes)
+        began = time.perf_counter()
+        answer = web.get(path)
+        took = time.perf_counter() - began
+        assert answer.status_code == 200, answer.text
+        seconds.setdefault(kind, []).append(took)
+        is_over.wait(max(0.0, 1 / pace - took))
+
+
+def after_a_summer(folder: Path, start: Start, load: Callable[[int, random.Random], Measured]) -> None:
+    """Prints the figures; `load` drives packets at a port, `start` runs a process of its own."""
+    say = folder / "said.json"
+    demo = ["lauschen", "demo", "--large", "--no-crowd", "--ports", "free", "--say", str(say)]
+    with start(demo, READY):
+        facts = json.loads(say.read_text())
+        with httpx.Client(base_url=f"http://127.0.0.1:{facts['staff']}", timeout=300) as web:
+            web.post("/api/session", json={"name": STAFF_NAME, "password": STAFF_PASSWORD})
+            _measure(web, lambda number: load(facts["auth"], random.Random(number)))
+
+
+def _measure(web: httpx.Client, load: Load) -> None:
+    quiet: dict[str, list[float]] = {}
+    wishes = _wishes(random.Random(19))
+    for _ in range(3 * EACH):
+        kind, path = next(wishes)
+        began = time.perf_counter()
+        assert web.get(path).status_code == 200
+        quiet.setdefault(kind, []).append(time.perf_counter() - began)
+    busy: dict[str, list[float]] = {}
+    load(0)
+    shares = []
+    for number in range(1, ROUNDS + 1):
+        alone = load(2 * number).rate
+        is_over = threading.Event()
+        asking = threading.Thread(target=_ask, args=(web, busy, is_over, ASKED_PER_S))
+        asking.start()
+        shares.append(load(2 * number + 1).rate / alone)
+        is_over.set()
+        asking.join()
+    for kind, took in quiet.items():
+        print(
+            f"after a summer, {kind}: p50 {_p(took, 50):.1f} ms, p99 {_p(took, 99):.1f} ms; beside packets"
+            f" p50 {_p(busy[kind], 50):.1f} ms, p99 {_p(busy[kind], 99):.1f} ms"
+        )
+    print(
+        f"packets keep {statistics.median(shares):.2f} of their rate while the desk asks"
+        f" {ASKED_PER_S:.0f} times a second",
+        flush=True,
+    )
+
+
+def _p(took: list[float], share: int) -> float:
+    return sorted(took)[min(len(took) - 1, len(took) * share // 100)] * 1000
