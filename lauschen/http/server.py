@@ -205,6 +205,8 @@ def listen(host: str, port: int) -> socket.socket:
     """A listening socket; OSError that says which address and port could not be had."""
     sock = socket.socket(socket.AF_INET, socket.SOCK_STREAM)
     sock.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+    # Connections have it from here, whatever loop accepts them: a body after its head waits for no acknowledgement.
+    sock.setsockopt(socket.IPPROTO_TCP, socket.TCP_NODELAY, 1)
     try:
         sock.bind((host, port))
     except OSError as exc:
