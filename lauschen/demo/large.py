@@ -3,7 +3,6 @@
 import random
 from collections.abc import Iterator
 from dataclasses import dataclass
-from itertools import islice
 from pathlib import Path
 from sqlite3 import Connection
 from typing import Any
@@ -11,24 +10,24 @@ from typing import Any
 from lauschen.acts.desk.issuing import prepare_codes
 from lauschen.core.decide.reason import Reason
 from lauschen.core.decide.standing import State
-from lauschen.core.ids import Mac, PlanId, StaffId
+from lauschen.core.ids import Mac, PlanId, RoleId, StaffId
 from lauschen.core.limits.terms import AS_PLAN
 from lauschen.core.ways.kinds import WayIn
 from lauschen.core.words.mac import spell_mac
 from lauschen.demo import site
 from lauschen.store import batches, credentials
 from lauschen.store.batches import Said
+from lauschen.store.bulk import past
 from lauschen.store.db import DATABASE_NAME, atomic, open_writer
 from lauschen.store.keys import KEY_NAME
 
 DAY_S = 86_400.0
 LOG_S, STAYS_S, ISSUED_S = 29 * DAY_S, 170 * DAY_S, 60 * DAY_S
-SLICE = 20_000
 FIRST_MAC = 0x06_99_00_00_00_00
 NETWORK, PLAN, STAFF = 1, PlanId(1), StaffId(1)
 PLACES = (1, 2)
 """Access points of the Garden."""
-EVENTS = ("page_opened", "stay_began")
+KINDS = ("page_opened", "stay_began")
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,13 +50,10 @@ def fill(data: Path, now: float, size: Size = SUMMER) -> None:
     conn = open_writer(data / DATABASE_NAME)
     try:
         _codes(conn, data / KEY_NAME, now, size)
-        role = conn.execute("SELECT min(id) FROM role WHERE NOT is_door").fetchone()[0]
-        for sql, rows in _tables(size, role, now):
-            _insert(conn, sql, rows)
-        conn.execute(
-            "UPDATE batch SET used = (SELECT count(*) FROM credential c JOIN allowance w ON"
-            " w.credential = c.id AND w.first_used IS NOT NULL WHERE c.batch = batch.id)"
-        )
+        role = past.first_guest_role(conn)
+        for into, rows in _tables(size, role, now):
+            past.add_all(conn, into, rows)
+        past.count_used(conn)
     finally:
         conn.close()
 
@@ -79,20 +75,19 @@ def _codes(conn: Connection, key_file: Path, now: float, size: Size) -> None:
             batches.make_valid(conn, batch)
 
 
-def _tables(size: Size, role: int, now: float) -> Iterator[tuple[str, Iterator[tuple[Any, ...]]]]:
+def _tables(size: Size, role: RoleId, now: float) -> Iterator[tuple[str, Iterator[tuple[Any, ...]]]]:
     """Device n has the nth code, allowance and admission; the first of them are inside."""
     devices = range(1, size.devices + 1)
     yield (
-        "INSERT INTO device (mac, first_heard) VALUES (?, ?)",
+        past.DEVICES,
         ((FIRST_MAC + n, now - STAYS_S) for n in devices),
     )
     yield (
-        "INSERT INTO allowance (id, credential, first_used, octets) VALUES (?, ?, ?, ?)",
+        past.ALLOWANCES,
         ((n, n, _begun(n, size, now), n * 7919 % 1_900_000_000) for n in devices),
     )
     yield (
-        "INSERT INTO admission (id, mac, network, allowance, token, begun, ended, end_reason, seat_since)"
-        " VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)",
+        past.ADMISSIONS,
         (
             (n, FIRST_MAC + n, NETWORK, n, f"large-{n}", _begun(n, size, now), *_ended(n, size, now), None)
             for n in devices
@@ -102,9 +97,9 @@ def _tables(size: Size, role: int, now: float) -> Iterator[tuple[str, Iterator[t
     yield _stays(size, now)
     yield _decisions(size, role, now)
     yield (
-        "INSERT INTO event (id, at, kind, mac, network, access_device, facts) VALUES (?, ?, ?, ?, ?, ?, '{}')",
+        past.EVENTS,
         (
-            (id, _logged(id, size, now), EVENTS[id // 2 % 2], FIRST_MAC + n, NETWORK, _place(n))
+            (id, _logged(id, size, now), KINDS[id // 2 % 2], FIRST_MAC + n, NETWORK, _place(n))
             for id, n in ((2 * k + 1, k % size.devices + 1) for k in range(size.entries // 2))
         ),
     )
@@ -127,7 +122,7 @@ def _logged(id: int, size: Size, now: float) -> float:
     return now - LOG_S * (1 - id / (size.entries + 2))
 
 
-def _standings(size: Size, role: int, now: float) -> tuple[str, Iterator[tuple[Any, ...]]]:
+def _standings(size: Size, role: RoleId, now: float) -> tuple[str, Iterator[tuple[Any, ...]]]:
     last = (size.entries // 2 - 1) // size.devices
 
     def rows() -> Iterator[tuple[Any, ...]]:
@@ -141,8 +136,7 @@ def _standings(size: Size, role: int, now: float) -> tuple[str, Iterator[tuple[A
             )  # fmt: skip
 
     return (
-        "INSERT INTO standing (mac, network, state, since, access_device, session_id, spelled, role, framed_ip,"
-        " last_heard, admission, decision) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
+        past.STANDINGS,
         rows(),
     )
 
@@ -166,8 +160,7 @@ def _stays(size: Size, now: float) -> tuple[str, Iterator[tuple[Any, ...]]]:
                 )  # fmt: skip
 
     return (
-        "INSERT INTO stay (mac, network, access_device, nas_identifier, session_id, started, last_event, in_octets,"
-        " out_octets, ended) VALUES (?, ?, ?, '', ?, ?, ?, ?, ?, ?)",
+        past.STAYS,
         rows(),
     )
 
@@ -177,7 +170,7 @@ def _decision(k: int, n: int, size: Size) -> int:
     return 2 * (k * size.devices + n)
 
 
-def _decisions(size: Size, role: int, now: float) -> tuple[str, Iterator[tuple[Any, ...]]]:
+def _decisions(size: Size, role: RoleId, now: float) -> tuple[str, Iterator[tuple[Any, ...]]]:
     each = size.entries // 2 // size.devices
 
     def rows() -> Iterator[tuple[Any, ...]]:
@@ -190,16 +183,6 @@ def _decisions(size: Size, role: int, now: float) -> tuple[str, Iterator[tuple[A
                 )  # fmt: skip
 
     return (
-        "INSERT INTO decision (id, at, mac, network, access_device, medium, answer, reason, role, trace, before)"
-        " VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
+        past.DECISIONS,
         rows(),
     )
-
-
-def _insert(conn: Connection, sql: str, rows: Iterator[tuple[Any, ...]]) -> None:
-    while True:
-        part = list(islice(rows, SLICE))
-        if not part:
-            return
-        with atomic(conn):
-            conn.executemany(sql, part)

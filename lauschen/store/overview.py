@@ -182,6 +182,18 @@ def guest_lines(
     ]
 
 
+def bare_lines(
+    conn: Connection, network: NetworkId, state: str, after: tuple[float, Mac], at_most: int
+) -> list[GuestLine]:
+    """As `guest_lines`, of what stands in the standing itself: for lists that need no more, several times as fast."""
+    rows = conn.execute(
+        "SELECT mac, network, state, since, access_device FROM standing WHERE network = ?1 AND state = ?2"
+        " AND (since < ?3 OR (since = ?3 AND mac < ?4)) ORDER BY since DESC, mac DESC LIMIT ?5",
+        (network, state, *after, at_most),
+    )
+    return [GuestLine(row[0], row[1], row[2], row[3], row[4], None, "", "", None) for row in rows]
+
+
 def count_states(conn: Connection) -> dict[tuple[NetworkId, str], int]:
     """How many devices are in each state on each network."""
     rows = conn.execute("SELECT network, state, count(*) FROM standing GROUP BY network, state")

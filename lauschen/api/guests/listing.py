@@ -19,6 +19,9 @@ from lauschen.store.overview import GuestLine
 SLICE = 200
 MOST_LEFT = 1000
 """Of those that left, the newest."""
+BARE_SLICE = 1000
+BARE = ("state", "since", "where")
+"""Sorted by these, a list needs nothing but where devices stand."""
 HERE = (State.INSIDE, State.HELD, State.AT_DOOR, State.BARRED)
 Key = tuple[Mac, NetworkId]
 
@@ -71,24 +74,27 @@ async def keys_of(office: Office, wanted: Filter, sort: str, *, down: bool) -> l
     find = _finder(office, wanted.find)
     found: list[_Line] = []
     networks = [wanted.network] if wanted.network is not None else list(office.house.networks)
-    now = office.road.clock.now()
+    now, is_bare = office.road.clock.now(), sort in BARE and not plain_words(wanted.find)
     for network in networks:
         for state in wanted.states:
-            async for part in _parts(office, network, state):
+            async for part in _parts(office, network, state, is_bare=is_bare):
                 found += [_line(office.house, one, now) for one in part if find(one)]
     found.sort(key=lambda one: -one.line.since)
     found.sort(key=SORTS[sort], reverse=down)
     return [one.key for one in found]
 
 
-async def _parts(office: Office, network: NetworkId, state: State) -> AsyncIterator[list[GuestLine]]:
+async def _parts(
+    office: Office, network: NetworkId, state: State, *, is_bare: bool
+) -> AsyncIterator[list[GuestLine]]:
+    read, size = (overview.bare_lines, BARE_SLICE) if is_bare else (overview.guest_lines, SLICE)
     after, seen = (float("inf"), Mac(1 << 48)), 0
     while True:
         await asyncio.sleep(0)
-        part = overview.guest_lines(office.reader, network, state, after, SLICE)
+        part = read(office.reader, network, state, after, size)
         yield part
         seen += len(part)
-        if len(part) < SLICE or (state is State.LEFT and seen >= MOST_LEFT):
+        if len(part) < size or (state is State.LEFT and seen >= MOST_LEFT):
             return
         after = part[-1].since, part[-1].mac
 

@@ -1,0 +1,1 @@
+"""Rows by the hundred thousand, put in as they are."""
