@@ -1,4 +1,4 @@
-import type { Limits, Person } from '../../api/client'
+import type { Limits, Person } from '../../../api/client'
 
 export type Duty = Person['duty']
 

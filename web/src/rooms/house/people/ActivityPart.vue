@@ -2,10 +2,10 @@
 // The activity record: who did what, from where, and what it was before and after.
 import { onMounted, ref, watch } from 'vue'
 
-import { call, type Act } from '../../api/client'
-import ProblemNote from '../../parts/ProblemNote.vue'
-import { useAct } from '../../use/useAct'
-import { useTimes } from '../../use/useTimes'
+import { call, type Act } from '../../../api/client'
+import ProblemNote from '../../../parts/ProblemNote.vue'
+import { useAct } from '../../../use/useAct'
+import { useTimes } from '../../../use/useTimes'
 
 const WHO = [
   { value: 'all', title: 'everybody who works here, programs and hosts' },

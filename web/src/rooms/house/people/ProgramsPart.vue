@@ -2,12 +2,12 @@
 // Programs that speak to the API by a token, each with a duty and limits as people have.
 import { onMounted, ref } from 'vue'
 
-import { call, type NewToken, type Paths, type Program } from '../../api/client'
-import ProblemNote from '../../parts/ProblemNote.vue'
-import RemoveButton from '../../parts/RemoveButton.vue'
-import { useSession } from '../../stores/session'
-import { useAct } from '../../use/useAct'
-import { useTimes } from '../../use/useTimes'
+import { call, type NewToken, type Paths, type Program } from '../../../api/client'
+import ProblemNote from '../../../parts/ProblemNote.vue'
+import RemoveButton from '../../../parts/RemoveButton.vue'
+import { useSession } from '../../../stores/session'
+import { useAct } from '../../../use/useAct'
+import { useTimes } from '../../../use/useTimes'
 import { noLimits } from './duties'
 import LimitsFields from './LimitsFields.vue'
 

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // What one of the desk, or a program, may give; an empty field bounds nothing.
-import type { ApiProblem, Limits } from '../../api/client'
-import LengthField from '../../parts/LengthField.vue'
+import type { ApiProblem, Limits } from '../../../api/client'
+import LengthField from '../../../parts/LengthField.vue'
 
 const limits = defineModel<Limits>({ required: true })
 const props = defineProps<{

@@ -2,10 +2,10 @@
 // Who signs in at this console, what each is there for, and what they may give.
 import { computed, onMounted, ref } from 'vue'
 
-import { call, type FirstPassword, type Paths, type Person } from '../../api/client'
-import ProblemNote from '../../parts/ProblemNote.vue'
-import { useSession } from '../../stores/session'
-import { useAct } from '../../use/useAct'
+import { call, type FirstPassword, type Paths, type Person } from '../../../api/client'
+import ProblemNote from '../../../parts/ProblemNote.vue'
+import { useSession } from '../../../stores/session'
+import { useAct } from '../../../use/useAct'
 import { DUTIES, noLimits, type Duty } from './duties'
 import LimitsFields from './LimitsFields.vue'
 import PersonForm from './PersonForm.vue'

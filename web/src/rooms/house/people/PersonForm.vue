@@ -2,11 +2,11 @@
 // One person: what they are there for, what they may give, where they are signed in.
 import { ref } from 'vue'
 
-import { call, type FirstPassword, type Paths, type Person } from '../../api/client'
-import ProblemNote from '../../parts/ProblemNote.vue'
-import RemoveButton from '../../parts/RemoveButton.vue'
-import SessionsList from '../../parts/SessionsList.vue'
-import { useAct } from '../../use/useAct'
+import { call, type FirstPassword, type Paths, type Person } from '../../../api/client'
+import ProblemNote from '../../../parts/ProblemNote.vue'
+import RemoveButton from '../../../parts/RemoveButton.vue'
+import SessionsList from '../../../parts/SessionsList.vue'
+import { useAct } from '../../../use/useAct'
 import { DUTIES } from './duties'
 import LimitsFields from './LimitsFields.vue'
 
