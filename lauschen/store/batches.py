@@ -5,7 +5,7 @@ from sqlite3 import Connection
 from typing import Any
 
 from lauschen.core.errors import NotThere
-from lauschen.core.ids import BatchId, PlanId, StaffId
+from lauschen.core.ids import BatchId, CredentialId, PlanId, StaffId
 from lauschen.core.ways.kinds import WayIn
 from lauschen.core.words.codes import LENGTH
 
@@ -109,6 +109,14 @@ def get_batch(conn: Connection, batch: BatchId) -> Batch:
     if row is None:
         raise NotThere("batch")
     return _read_batch(row)
+
+
+def batch_of(conn: Connection, credential: CredentialId) -> Batch | None:
+    """With which something was issued; None of what nobody issued."""
+    row = conn.execute(
+        f"{_BATCH} b.id = (SELECT batch FROM credential WHERE id = ?)", (credential,)
+    ).fetchone()
+    return None if row is None else _read_batch(row)
 
 
 def _read_batch(row: tuple[Any, ...]) -> Batch:

@@ -213,25 +213,31 @@ def events_since(conn: Connection, kinds: tuple[str, ...], since: float, among: 
 
 def forget_decisions(conn: Connection, before: float, at_most: int) -> int:
     """Retention, a slice at a time. Ids rise with time, so the oldest come first."""
-    _mark(conn)
+    last = last_log_id(conn)
     oldest = "SELECT id FROM (SELECT id, at FROM decision ORDER BY id LIMIT ?) WHERE at < ?"
-    return conn.execute(f"DELETE FROM decision WHERE id IN ({oldest})", (at_most, before)).rowcount
+    gone = conn.execute(f"DELETE FROM decision WHERE id IN ({oldest})", (at_most, before)).rowcount
+    if gone:
+        _mark(conn, last)
+    return gone
 
 
 def forget_events(conn: Connection, kept: Kept, after: int, at_most: int) -> tuple[int, int]:
     """Retention, among the next rows in order of id (`db.walk`)."""
-    _mark(conn)
+    last = last_log_id(conn)
     marks = ", ".join(f"'{kind}'" for kind in OF_HOUSE)
     is_old = (
         f"at < ?1 AND (actor IS NULL OR actor NOT IN ({marks})"
         f" OR at < iif(mac IS NULL, {kept.acts!r}, {kept.acts_on_devices!r}))"
     )
-    return walk(conn, "event", "at", is_old, kept.log, after, at_most)
+    gone, walked_to = walk(conn, "event", "at", is_old, kept.log, after, at_most)
+    if gone:
+        _mark(conn, last)
+    return gone, walked_to
 
 
-def _mark(conn: Connection) -> None:
-    """Before any is forgotten: the greatest id is never given again."""
+def _mark(conn: Connection, last: int) -> None:
+    """With what was forgotten: the greatest id before that is never given again."""
     conn.execute(
         "INSERT INTO id_mark (what, id) VALUES (?, ?) ON CONFLICT (what) DO UPDATE SET id = max(id, excluded.id)",
-        (MARK, last_log_id(conn)),
+        (MARK, last),
     )

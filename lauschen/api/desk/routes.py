@@ -157,9 +157,9 @@ async def set_account_password(
         office, wish.password, name, is_readable=found is not None and found.sealed is not None
     )
     await office.road.act(lambda tx: accounts.set_password(tx, credential, kept), by=actor)
-    batch = credentials.get_issued(office.reader, office.road.keys, credential).batch
+    batch = batches.batch_of(office.reader, credential)
     assert batch is not None
-    return AccountOut(batch=_batch(office, viewer, batch), password=password)
+    return AccountOut(batch=_batch(office, viewer, batch.id), password=password)
 
 
 @router.post("/batches/job", status_code=202)

@@ -10,7 +10,7 @@ from lauschen.core.decide.standing import State
 from lauschen.core.messages.message import MessageState
 from lauschen.core.words.mac import short_mac, spell_mac
 from lauschen.core.words.text import visible
-from lauschen.store import batches, credentials, devices, log
+from lauschen.store import batches, devices, log
 from lauschen.store.log import DecisionRow, LogRow
 from lauschen.store.messages import outbox
 from lauschen.store.overview import GuestRow
@@ -34,10 +34,9 @@ def _issued(shaper: Shaper, row: GuestRow) -> list[LogLine]:
     credential = row.grant.credential if row.grant is not None else None
     if credential is None:
         return []
-    found = credentials.get_issued(shaper.conn, shaper.keys, credential) if row.code_sealed else None
-    if found is None or found.batch is None:
+    batch = batches.batch_of(shaper.conn, credential)
+    if batch is None:
         return []
-    batch = batches.get_batch(shaper.conn, found.batch)
     by = f"{visible(batch.issued_by)} issued it" if batch.issued_by else "It was issued at the page"
     plan = visible(shaper.house.plans[batch.plan].name)
     return [LogLine(id=0, at=batch.issued_at, text=f"{by}: {plan}")]
