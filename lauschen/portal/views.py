@@ -14,7 +14,7 @@ from lauschen.portal.facts import Facts, barred_fault
 from lauschen.portal.own_devices import own_devices
 from lauschen.portal.page import Onward, Page
 from lauschen.portal.parts import LastStep, LogOut, NewPassword, OnceMore, Paragraphs
-from lauschen.portal.ways.register import registered_part
+from lauschen.portal.ways.register import is_first_stay, registered_part
 from lauschen.portal.ways.sponsor import show_waiting, vouched_part
 from lauschen.portal.ways.ways import FORMS_OF, choices_of, closed_notes
 from lauschen.portal.words import LANGUAGES
@@ -164,6 +164,8 @@ def _inside(page: Page, facts: Facts) -> None:
         if remains.octets is not None:
             data = data_words(remains.octets, "," if page.lang == "de" else ".")
             page.left.append(words["inside_left_data"].format(data=data))
+    if is_first_stay(facts):
+        page.notes.append(words["confirm_elsewhere"])
     if facts.desk_words:
         page.notes.append(words["desk_word"].format(word=visible(facts.desk_words)))
     onward = facts.network.onward or facts.visit.going

@@ -52,6 +52,7 @@ async def test_digits_turn_the_first_stay_into_the_whole_plan(
     await guest.open(guest.url)
     assert "Confirm your address by " in guest.html
     assert "i…@students.hollerau.example" in guest.html
+    assert "Until then you may use all that this Wi-Fi offers" in guest.html
     state, seconds = await left_of(garden, staff, guest)
     assert state == "waiting"
     assert 14 * MINUTE < seconds <= 15 * MINUTE
@@ -63,6 +64,19 @@ async def test_digits_turn_the_first_stay_into_the_whole_plan(
     await garden.until_state(guest, State.INSIDE)
     log = [line["text"] for line in (await staff.get("/api/log")).json()]
     assert "Ines Harwood confirmed the address" in log
+
+
+async def test_a_browser_closed_during_the_first_stay_is_told_why_it_ends(
+    garden: Garden, staff: httpx.AsyncClient
+) -> None:
+    guest, mail = await begun(garden, staff)
+    await guest.open(guest.url)
+    assert "This is a first stay." not in guest.html, "it says so beside the field for the digits"
+    await guest.open(PAGE)  # the plain address, in a browser that forgot its visit
+    assert "This is a first stay. It goes on once you have confirmed your address: by the link" in guest.html
+    await guest.http.post(link_of(mail), headers={"Origin": PAGE})
+    await guest.open(PAGE)
+    assert "This is a first stay." not in guest.html
 
 
 async def test_reading_the_link_decides_nothing_and_its_button_does(

@@ -6,6 +6,7 @@ from typing import ClassVar
 
 from lauschen.acts.page.registering import Form
 from lauschen.core.errors import Invalid
+from lauschen.core.limits.left import Binds
 from lauschen.core.ways.offers.fields import MAIL, PHONE
 from lauschen.core.ways.self_registration import NEEDS, SENT, Delivery, SelfRegistration
 from lauschen.core.ways.ways import Way
@@ -118,6 +119,12 @@ def confirm_part(facts: Facts, lang: str) -> ConfirmPart:
         facts.is_typing_barred,
         facts.typed.form == CONFIRM,
     )
+
+
+def is_first_stay(facts: Facts) -> bool:
+    """Whether an address must still be confirmed, and the part that asks for it is on another visit's page."""
+    is_first = facts.remains is not None and facts.remains.binds is Binds.CONFIRMATION
+    return is_first and (facts.registered is None or not facts.may_log_out)
 
 
 def registered_part(facts: Facts, lang: str) -> Part | None:

@@ -62,6 +62,10 @@ function turn(delivery: RegistrationWay['deliveries'][number]): void {
   <div v-if="way.deliveries.some((one) => one.startsWith('confirm'))" class="top">
     <v-text-field v-model.number="way.first_minutes" label="First stay" suffix="min" inputmode="numeric" />
   </div>
+  <p v-if="way.deliveries.some((one) => one.startsWith('confirm'))" class="says">
+    A first stay reaches all that the plan's role lets guests reach, so that they can open their message; the
+    page says so. Whoever does not confirm is held when it ends.
+  </p>
   <p v-if="lacks.length" class="note">To send the code, the form must ask for {{ lacks.join(' and ') }}.</p>
   <v-checkbox
     v-model="way.asks_consent"
