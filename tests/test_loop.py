@@ -16,19 +16,20 @@ import pytest
 
 from lauschen.acts.staying.reports import Event
 from lauschen.api.guests import routes
-from lauschen.api.guests.models import GuestOut
-from lauschen.api.shaping import Shaper
+from lauschen.api.guests.models import ListedGuest
+from lauschen.core.house.house import House
 from lauschen.core.ids import Mac
+from lauschen.core.limits.left import Left
 from lauschen.demo import site
 from lauschen.radius.wire import attributes as a
 from lauschen.radius.wire.numbers import Kind, ServiceType
 from lauschen.radius.wire.signing import Secret
 from lauschen.road.clock import MovableClock
 from lauschen.serve.service import Options, Service
-from lauschen.store.overview import GuestRow
+from lauschen.store.guests.lines import GuestLine
 from tests.place import PHONE, Place
 
-DEVICES, TABS, READINGS, SLICE = 1000, 5, 4, 25
+DEVICES, TABS, READINGS = 1000, 5, 4
 LONGEST_S = 0.010
 ATTEMPTS = 5
 SECRET = Secret(site.SECRET)
@@ -77,12 +78,12 @@ class Measured:
 def measured(monkeypatch: pytest.MonkeyPatch) -> Iterator[Measured]:
     """The collector's time is not theirs; serve keeps it away (gc.freeze)."""
     found = Measured()
-    run, shape = events.Handle._run, routes.guest_out
+    run, shape = events.Handle._run, routes.listed_out
     here = threading.get_ident()
 
-    def counted(shaper: Shaper, row: GuestRow) -> GuestOut:
+    def counted(house: House, line: GuestLine, remains: Left | None) -> ListedGuest:
         found.shaped += 1
-        return shape(shaper, row)
+        return shape(house, line, remains)
 
     def timed(handle: events.Handle) -> None:
         if threading.get_ident() != here:
@@ -97,7 +98,7 @@ def measured(monkeypatch: pytest.MonkeyPatch) -> Iterator[Measured]:
     gc.disable()
     try:
         with monkeypatch.context() as patched:
-            patched.setattr(routes, "guest_out", counted)
+            patched.setattr(routes, "listed_out", counted)
             patched.setattr(events.Handle, "_run", timed)
             yield found
     finally:
@@ -172,7 +173,7 @@ async def test_a_thousand_devices_and_five_tabs_hold_the_loop_for_no_more_than_t
     for _ in range(ATTEMPTS):
         found = await look_and_ask(service, monkeypatch)
         # Work in slices, in every attempt: packets go between them.
-        assert found.most_shaped <= SLICE
+        assert found.most_shaped <= routes.SLICE < routes.PAGE
         if found.slowest < LONGEST_S:
             return
         slow.append(sorted(found.times)[-3:])

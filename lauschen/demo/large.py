@@ -6,11 +6,13 @@ from dataclasses import dataclass
 from pathlib import Path
 from sqlite3 import Connection
 from typing import Any
+from zoneinfo import ZoneInfo
 
 from lauschen.acts.desk.issuing import prepare_codes
 from lauschen.core.decide.reason import Reason
 from lauschen.core.decide.standing import State
 from lauschen.core.ids import Mac, PlanId, RoleId, StaffId
+from lauschen.core.limits.day import day_of
 from lauschen.core.limits.terms import AS_PLAN
 from lauschen.core.ways.kinds import WayIn
 from lauschen.core.words.mac import spell_mac
@@ -146,7 +148,7 @@ def _address(n: int) -> str:
 
 
 def _stays(size: Size, now: float) -> tuple[str, Iterator[tuple[Any, ...]]]:
-    each = size.stays // size.devices
+    each, day = size.stays // size.devices, day_of(now, ZoneInfo(site.ZONE)).number
 
     def rows() -> Iterator[tuple[Any, ...]]:
         for k in range(each):
@@ -156,13 +158,18 @@ def _stays(size: Size, now: float) -> tuple[str, Iterator[tuple[Any, ...]]]:
                 yield (
                     FIRST_MAC + n, NETWORK, _place(n), f"large-{n}" if is_open else f"large-{n}-{k}", began,
                     now if is_open else began + 1800, n * 31 % 9_000_000, n * 977 % 90_000_000,
-                    None if is_open else began + 1800,
+                    None if is_open else began + 1800, *(_now(n, day) if is_open else (0, 0, 0)),
                 )  # fmt: skip
 
     return (
         past.STAYS,
         rows(),
     )
+
+
+def _now(n: int, day: int) -> tuple[int, int, int]:
+    """How fast the open stay of device n is, and what it used today."""
+    return n * 613 % 400_000, day, n * 7919 % 300_000_000
 
 
 def _decision(k: int, n: int, size: Size) -> int:

@@ -6,10 +6,12 @@ pictures of all their devices, so that what one device uses counts for the other
 
 from dataclasses import dataclass
 from typing import Any
+from zoneinfo import ZoneInfo
 
 from lauschen.core.decide.grant import Grant
 from lauschen.core.decide.picture import Picture
 from lauschen.core.ids import AccessDeviceId, AllowanceId, CredentialId, Mac, NetworkId, StayId
+from lauschen.core.limits.day import Day, day_of
 from lauschen.store.addresses import SEEN_AGAIN_S
 from lauschen.store.log import DecisionRow
 from lauschen.store.placements import Charged
@@ -62,6 +64,7 @@ class Memory:
         """Devices that may be two with one address (rulings 6.12); a hint only."""
         self.seen: dict[Mac, tuple[tuple[str, ...], float]] = {}
         """The addresses that accounting gave last, and when they were written down."""
+        self._day: tuple[ZoneInfo, Day] | None = None
 
     def find(self, mac: Mac, network: NetworkId) -> Picture | None:
         return self._pictures.get((mac, network))
@@ -121,6 +124,12 @@ class Memory:
         if len(self.rates) >= MOST_RATES:
             self.rates = {}
         self.rates[mac] = octets / seconds if seconds > 0 else 0.0
+
+    def day_of(self, at: float, zone: ZoneInfo) -> Day:
+        """The day of the site's calendar: most reports are of the same one."""
+        if self._day is None or self._day[0] is not zone or not self._day[1].holds(at):
+            self._day = zone, day_of(at, zone)
+        return self._day[1]
 
     def note_elsewhere(self, mac: Mac, elsewhere: Elsewhere) -> None:
         if len(self.elsewhere) >= MOST_RATES:

@@ -21,6 +21,7 @@ from lauschen.road.faults import Faults
 from lauschen.road.feed import Feed
 from lauschen.road.job import Act, Job, pass_on, settle
 from lauschen.road.memory import Memory
+from lauschen.road.touched import Touched
 from lauschen.road.trouble import Trouble, WallTrouble, is_trouble
 from lauschen.road.tx import Tx
 from lauschen.store import log
@@ -64,6 +65,7 @@ class Road:
         self._commits = Commits(conn, fsync_s)
         self._chance = chance
         self.memory = Memory()
+        self.touched = Touched(conn)
         self._queue: deque[Job] = deque()
         self._pressed_at = float("-inf")
         """When jobs waited for each other last."""
@@ -256,6 +258,7 @@ class Road:
             self._commits_again()
         self._next_log_id = tx.next_log_id
         self.house = tx.house
+        self.touched.commit()
         self._known_change = self._change
         for job in jobs:
             try:
@@ -346,4 +349,5 @@ class Road:
         self._change = changed_by_others(self._conn)
         if self._change != self._known_change:
             tx.take_in()
+            self.touched.lose()
         return tx

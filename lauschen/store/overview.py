@@ -1,18 +1,13 @@
-"""What the rooms Now, Guests and Desk read: counts of each stream, everybody in one list, what ends soon."""
+"""What the rooms Now, Guests and Desk read: counts of each stream, what ends soon."""
 
 from dataclasses import dataclass
 from pathlib import Path
 from sqlite3 import Connection
-from typing import Any
 
-from lauschen.core.decide.grant import Grant
-from lauschen.core.decide.standing import State
-from lauschen.core.ids import AccessDeviceId, BatchId, CredentialId, Mac, NetworkId, RoleId, StaffId
+from lauschen.core.ids import AccessDeviceId, BatchId, CredentialId, NetworkId, RoleId
 from lauschen.core.messages.message import Channel, MessageState
 from lauschen.core.words.codes import LENGTH
-from lauschen.store.admissions import HOLDER
-from lauschen.store.allowances import GRANT, read_grant
-from lauschen.store.credentials import CODE, DEVICES_IN, READABLE
+from lauschen.store.credentials import CODE
 from lauschen.store.db import open_reader
 from lauschen.store.log import OF_HOUSE
 
@@ -31,41 +26,6 @@ class StreamCounts:
     held: int
     barred: int
     left_last_hour: int
-
-
-@dataclass(frozen=True, slots=True)
-class GuestRow:
-    """One device on one network."""
-
-    mac: Mac
-    network: NetworkId
-    state: str
-    since: float
-    going: str | None
-    reason: str | None
-    access_device: AccessDeviceId
-    role: RoleId | None
-    framed_ip: str | None
-    last_heard: float
-    grant: Grant | None
-    """By which it is in, or was last."""
-    is_remembered: bool
-    """It has left, and what let it in goes on: it comes back without the page."""
-    code_sealed: bytes | None
-    is_chosen: bool
-    """Its code is not one of ten signs."""
-    name: str
-    """For whom it was issued; empty for many at once."""
-    label: str
-    """What was written on it, also on many at once."""
-    issuer: StaffId | None
-    """Which person issued it, if one did."""
-    devices_in: int
-    """Devices that are in by that credential."""
-    typing_barred_until: float | None
-    """Of the device by RADIUS, or of one of its visits at the page."""
-    wanted: str | None
-    wanted_answer: str | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -114,122 +74,6 @@ def stream_counts(conn: Connection, network: NetworkId, now: float) -> StreamCou
     ).fetchone()
     return StreamCounts(
         door[0], door[1], door[2], dict(inside), others.get("held", 0), others.get("barred", 0), left[0]
-    )
-
-
-_GUEST = (
-    "SELECT s.mac, s.network, s.state, s.since, s.going, s.reason, s.access_device, s.role, s.framed_ip,"
-    " s.last_heard, max(coalesce(d.typing_barred_until, 0), coalesce((SELECT max(barred_until) FROM visit v"
-    " WHERE v.mac = s.mac AND v.network = s.network), 0)), x.what, x.last_answer,"
-    f" s.admission, f.sealed, {DEVICES_IN}, f.kind, {HOLDER}, b.label, b.issued_by, {GRANT}"
-    " FROM standing s JOIN device d ON d.mac = s.mac"
-    " LEFT JOIN wanted x ON x.mac = s.mac AND x.network = s.network"
-    " LEFT JOIN admission a ON a.id = (SELECT id FROM admission WHERE mac = s.mac AND network = s.network"
-    " ORDER BY begun DESC LIMIT 1)"
-    " LEFT JOIN allowance w ON w.id = a.allowance"
-    " LEFT JOIN credential c ON c.id = w.credential"
-    " LEFT JOIN batch b ON b.id = c.batch"
-    f" LEFT JOIN finder f ON f.credential = c.id AND {READABLE}"
-)
-
-
-@dataclass(slots=True)
-class GuestLine:
-    """A device on a network, as far as lists sort and find it."""
-
-    mac: Mac
-    network: NetworkId
-    state: str
-    since: float
-    access_device: AccessDeviceId
-    framed_ip: str | None
-    name: str
-    label: str
-    grant: Grant | None
-
-
-_LINE = (
-    f"SELECT s.mac, s.network, s.state, s.since, s.access_device, s.framed_ip, {HOLDER}, b.label, {GRANT}"
-    " FROM standing s LEFT JOIN admission a ON a.id = (SELECT id FROM admission WHERE mac = s.mac"
-    " AND network = s.network ORDER BY begun DESC LIMIT 1)"
-    " LEFT JOIN allowance w ON w.id = a.allowance LEFT JOIN credential c ON c.id = w.credential"
-    " LEFT JOIN batch b ON b.id = c.batch"
-)
-
-
-def guest_lines(
-    conn: Connection, network: NetworkId, state: str, after: tuple[float, Mac], at_most: int
-) -> list[GuestLine]:
-    """Of one network in one state, who moved last first; from the one after `after` (its `since` and MAC)."""
-    rows = conn.execute(
-        f"{_LINE} WHERE s.network = ?1 AND s.state = ?2 AND (s.since < ?3 OR (s.since = ?3 AND s.mac < ?4))"
-        " ORDER BY s.since DESC, s.mac DESC LIMIT ?5",
-        (network, state, *after, at_most),
-    )
-    return [
-        GuestLine(
-            row[0],
-            row[1],
-            row[2],
-            row[3],
-            row[4],
-            row[5],
-            row[6] or "",
-            row[7] or "",
-            read_grant(row[8:]) if row[8] is not None else None,
-        )
-        for row in rows
-    ]
-
-
-def bare_lines(
-    conn: Connection, network: NetworkId, state: str, after: tuple[float, Mac], at_most: int
-) -> list[GuestLine]:
-    """As `guest_lines`, of what stands in the standing itself: for lists that need no more, several times as fast."""
-    rows = conn.execute(
-        "SELECT mac, network, state, since, access_device FROM standing WHERE network = ?1 AND state = ?2"
-        " AND (since < ?3 OR (since = ?3 AND mac < ?4)) ORDER BY since DESC, mac DESC LIMIT ?5",
-        (network, state, *after, at_most),
-    )
-    return [GuestLine(row[0], row[1], row[2], row[3], row[4], None, "", "", None) for row in rows]
-
-
-def count_states(conn: Connection) -> dict[tuple[NetworkId, str], int]:
-    """How many devices are in each state on each network."""
-    rows = conn.execute("SELECT network, state, count(*) FROM standing GROUP BY network, state")
-    return {(NetworkId(row[0]), row[1]): row[2] for row in rows}
-
-
-def guest(conn: Connection, mac: Mac, network: NetworkId) -> GuestRow | None:
-    row = conn.execute(f"{_GUEST} WHERE s.mac = ? AND s.network = ?", (mac, network)).fetchone()
-    return None if row is None else _guest(row)
-
-
-def _guest(row: tuple[Any, ...]) -> GuestRow:
-    grant = read_grant(row[20:]) if row[20] is not None else None
-    mac, network, state, since, going, reason, access_device, role, framed_ip, last_heard = row[:10]
-    return GuestRow(
-        mac,
-        network,
-        state,
-        since,
-        going,
-        reason,
-        access_device,
-        role,
-        framed_ip,
-        last_heard,
-        grant,
-        is_remembered=row[13] is not None and state == State.LEFT,
-        code_sealed=row[14],
-        devices_in=row[15],
-        is_chosen=row[16] != CODE,
-        name=row[17] or "",
-        label=row[18] or "",
-        issuer=row[19],
-        typing_barred_until=row[10] or None,
-        wanted=row[11],
-        wanted_answer=row[12],
     )
 
 

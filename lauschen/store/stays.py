@@ -40,6 +40,12 @@ class Stay:
     nas_address: str
     packets: int
     """As last reported, both ways: when they fall, the octets did not wrap."""
+    octets_per_s: int = 0
+    """Both ways, between its last two reports."""
+    day: int = 0
+    """On which it used something last: its number (`core.limits.day`); 0: never."""
+    day_octets: int = 0
+    """That count, both ways, of what it used on that day."""
 
     @property
     def length(self) -> float:
@@ -58,7 +64,7 @@ TWICE = "reported_twice"
 _STAY = (
     "id, mac, network, access_device, nas_identifier, session_id, started, last_event, session_time, in_raw,"
     " in_octets, out_raw, out_octets, saw_gigawords, framed_ip, ended, end_cause, root, multi_session_id, user,"
-    " counts, gap, bssid, nas_address, packets"
+    " counts, gap, bssid, nas_address, packets, octets_per_s, day, day_octets"
 )
 
 
@@ -127,13 +133,14 @@ def add_stay(conn: Connection, stay: Stay) -> StayId:
 
 
 def save_reports(conn: Connection, reported: Iterable[Stay]) -> None:
-    """Writes what reports change of stays that go on; no index is touched."""
+    """Writes what reports change of stays that go on; no index is touched, but by the first report of a day."""
     conn.executemany(
         "UPDATE stay SET last_event=?, session_time=?, in_raw=?, in_octets=?, out_raw=?, out_octets=?,"
-        " saw_gigawords=?, framed_ip=?, counts=?, gap=?, packets=? WHERE id=?",
+        " saw_gigawords=?, framed_ip=?, counts=?, gap=?, packets=?, octets_per_s=?, day=?, day_octets=? WHERE id=?",
         [
             (s.last_event, s.session_time, s.octets_in.raw, s.octets_in.total, s.octets_out.raw,
-             s.octets_out.total, s.saw_gigawords, s.framed_ip, s.counts, s.gap, s.packets, s.id)
+             s.octets_out.total, s.saw_gigawords, s.framed_ip, s.counts, s.gap, s.packets, s.octets_per_s, s.day,
+             s.day_octets, s.id)
             for s in reported
         ],
     )  # fmt: skip
@@ -231,7 +238,7 @@ def _stays(conn: Connection, which: str, values: tuple[object, ...]) -> list[Sta
             row[21],
             row[22],
             row[23],
-            row[24],
+            *row[24:],
         )
         for row in conn.execute(f"SELECT {_STAY} FROM stay WHERE {which}", values)
     ]

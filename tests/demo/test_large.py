@@ -9,6 +9,7 @@ from lauschen.demo import site
 from lauschen.demo.large import FIRST_MAC, Size, fill
 from lauschen.serve.first_run import open_data
 from lauschen.store import batches, credentials, log, overview, stays
+from lauschen.store.guests import rows
 
 NOW = 1_790_000_000.0
 SMALL = Size(codes=60, batch=25, devices=20, inside=6, stays=100, entries=200)
@@ -42,11 +43,11 @@ def test_a_device_has_a_code_a_log_in_order_and_stays(summer: Path, number: int,
     conn, keys = open_data(summer)
     try:
         mac = Mac(FIRST_MAC + number)
-        row = overview.guest(conn, mac, NetworkId(1))
+        row = rows.guest(conn, keys, mac, NetworkId(1), 0)
         assert row is not None
-        assert (row.state, row.grant is not None and row.grant.credential) == (state, number)
+        assert (row.line.state, row.line.grant is not None and row.line.grant.credential) == (state, number)
         assert row.code_sealed is not None
-        assert credentials.get_issued(conn, keys, row.grant.credential) is not None  # type: ignore[union-attr]
+        assert credentials.get_issued(conn, keys, row.line.grant.credential) is not None  # type: ignore[union-attr]
         heard = log.log_of_device(conn, mac, 80)
         assert len(heard) == 10
         assert [one.at for one in heard] == sorted((one.at for one in heard), reverse=True)

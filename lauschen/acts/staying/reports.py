@@ -7,13 +7,15 @@ from lauschen.acts.staying import roaming
 from lauschen.acts.staying.charging import charge
 from lauschen.acts.staying.comings import came, gone, learn_address
 from lauschen.core.ids import AccessDeviceId, Mac, StayId
-from lauschen.core.limits.counters import Count, Reading, read_counter
+from lauschen.core.limits.counters import CEILING, Count, Reading, read_counter
 from lauschen.road.tx import Tx
 from lauschen.store import addresses, stays
 from lauschen.store.stays import GONE, LOST, ROAMED, Stay
 
 SAME_START_S = 3.0
 LATEST_DELAY_S = 86_400
+LEAST_RATED_S = 1.0
+"""Reports that come closer say nothing of how fast a device is."""
 LONGEST_STAY_S = 366 * 86_400
 """A device that says more of a stay whose Start was lost is not believed."""
 
@@ -142,12 +144,26 @@ def _report(tx: Tx, report: Report, mac: Mac, at: float) -> None:
     tx.save_report(stay)
     tx.memory.note_rate(mac, stay.octets_in.total + stay.octets_out.total, stay.session_time)
     if stay.network is not None and stay.counts:
+        _note_use(tx, stay, used, before)
         charge(tx, stay, stay.network, used, before)
     if tx.memory.elsewhere and report.event is Event.INTERIM and (found := tx.memory.elsewhere.get(mac)):
         roaming.look_elsewhere(tx, stay, found)
     if report.event is Event.STOP and not is_late:
         _end(tx, stay, stay.last_event, report.cause or "not_said")
         gone(tx, stay)
+
+
+def _note_use(tx: Tx, stay: Stay, used: int, before: float) -> None:
+    """How fast it is now, and what it used today: shown, and decides nothing."""
+    elapsed = stay.last_event - before
+    if elapsed >= LEAST_RATED_S:
+        stay.octets_per_s = min(int(used / elapsed), CEILING)
+    day = tx.memory.day_of(stay.last_event, tx.house.zone)
+    if used == 0 or day.number < stay.day:
+        return
+    if day.number > stay.day:
+        stay.day, stay.day_octets = day.number, 0
+    stay.day_octets = min(stay.day_octets + day.share(used, before, stay.last_event), CEILING)
 
 
 def _begin(tx: Tx, report: Report, mac: Mac, started: float) -> Stay:

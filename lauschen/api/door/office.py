@@ -9,8 +9,10 @@ from sqlite3 import Connection
 from lauschen.api.door.gate import Gate
 from lauschen.api.door.shared import Shared
 from lauschen.api.door.tries import SignInTries
+from lauschen.api.guests.kept import Kept
 from lauschen.api.shaping import Shaper
 from lauschen.core.house.house import House
+from lauschen.core.limits.day import Day, day_of
 from lauschen.core.people.duties import Duty
 from lauschen.http.certificate import Certificate
 from lauschen.notify.carriers import Carriers
@@ -50,6 +52,8 @@ class Office:
     feeds: int = 0
     """Live views that are open."""
     gate: Gate = field(init=False)
+    kept: Kept = field(init=False)
+    """Everybody who is here, for lists."""
     now_shown: Shared = field(init=False)
     """The picture of now, made once for all that look."""
     guests_shown: OrderedDict[str, Shared] = field(default_factory=OrderedDict)
@@ -63,10 +67,11 @@ class Office:
             self.passwords,
             SignInTries(),
         )
+        self.kept = Kept(self.road, self.reader)
         self.now_shown = self._shared()
 
     def shared_guests(self, key: str) -> Shared:
-        """`key`: who may see it, and what was asked for."""
+        """`key`: what was asked for; whoever looks at all sees the same."""
         found = self.guests_shown.pop(key, None) or self._shared()
         self.guests_shown[key] = found
         if len(self.guests_shown) > MOST_LISTS:
@@ -79,6 +84,11 @@ class Office:
     @property
     def house(self) -> House:
         return self.road.house
+
+    @property
+    def today(self) -> Day:
+        """In the site's zone."""
+        return day_of(self.road.clock.now(), self.house.zone)
 
     def shaper(self, viewer: StaffSession | None = None) -> Shaper:
         """`viewer`: who looks, where codes are shown."""

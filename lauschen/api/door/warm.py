@@ -12,6 +12,7 @@ async def warm_up(app: FastAPI, office: Office) -> None:
     """Asks each endpoint once, as nobody who is signed in: that holds the loop for up to 100 ms, and nobody waits.
 
     Nothing comes of it: everything but signing in itself needs a session, and that has an empty body here.
+    Then everybody who is here is read, for lists.
     """
     import_module("anyio._backends._asyncio")  # at the first live view otherwise
     host = next(iter(office.host_names)).encode()
@@ -22,6 +23,7 @@ async def warm_up(app: FastAPI, office: Office) -> None:
                 await _ask(app, host, method.upper(), path)
     finally:
         office.is_warming = False
+    await office.kept.bring_up_to_date()
 
 
 async def _ask(app: FastAPI, host: bytes, method: str, path: str) -> None:

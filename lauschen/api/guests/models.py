@@ -5,14 +5,17 @@ from typing import Literal
 from pydantic import Field
 
 from lauschen.api.desk.models import IssuedOut
-from lauschen.api.guests.listing import HERE, Filter
+from lauschen.api.guests.kept import HERE
+from lauschen.api.guests.listing import Filter
 from lauschen.api.model import Model
 from lauschen.api.now.models import LogLine
 from lauschen.core.decide.standing import State
 from lauschen.core.ids import NetworkId
 
 
-class GuestOut(Model):
+class ListedGuest(Model):
+    """A line of the list."""
+
     mac: str
     short: str
     private: bool
@@ -30,19 +33,28 @@ class GuestOut(Model):
     """For whom that was issued, if it was for somebody."""
     label: str
     """What was written on it, also when many were issued with one gesture."""
-    is_remembered: bool
-    """It has left, and would be let back in without the page."""
-    issued: IssuedOut | None
-    """If it was handed out."""
     where: str
     address: str | None
     until: float | None
     octets_used: int
     octets_left: int | None
-    last_heard: float
+    bits_per_s: int
+    """Both ways, between the last two reports of its access device."""
+    octets_today: int
+    """Both ways, of the day in the site's zone."""
     not_confirmed: str | None
     """What the access device last answered to a change that it has not carried out."""
     typing_barred_until: float | None
+
+
+class GuestOut(ListedGuest):
+    """One of them, as far as its dossier tells."""
+
+    is_remembered: bool
+    """It has left, and would be let back in without the page."""
+    issued: IssuedOut | None
+    """If it was handed out."""
+    last_heard: float
 
 
 class Asked(Model):
@@ -52,7 +64,7 @@ class Asked(Model):
     """None: everybody who is here."""
     network: int | None = Field(default=None, ge=0, le=2**53 - 1)
     find: str = Field(default="", max_length=80)
-    sort: Literal["state", "who", "how", "since", "until", "left", "used", "where"] = "since"
+    sort: Literal["state", "who", "how", "since", "until", "left", "rate", "today", "used", "where"] = "since"
     down: bool = True
     page: int = Field(default=0, ge=0, le=100_000)
 
@@ -62,7 +74,7 @@ class Asked(Model):
 
 
 class GuestsOut(Model):
-    rows: list[GuestOut]
+    rows: list[ListedGuest]
     total: int
     """That fit, on all pages."""
     page: int

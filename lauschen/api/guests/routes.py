@@ -11,7 +11,8 @@ from lauschen.acts.desk import helping as staff_acts
 from lauschen.api.desk.models import GiveTime
 from lauschen.api.door.asking import Device, Helps, Id, Looks, TheOffice, TheSession
 from lauschen.api.door.office import Office
-from lauschen.api.guests.listing import Filter, Key, keys_of
+from lauschen.api.guests.kept import Line
+from lauschen.api.guests.listing import Filter, lines_of
 from lauschen.api.guests.models import (
     ActOnGuests,
     AddressOut,
@@ -24,23 +25,25 @@ from lauschen.api.guests.models import (
     RefusedGuests,
     Sight,
 )
-from lauschen.api.guests.shapes import consents_out, guest_out, hosts_out, stays_out, wrote_out
+from lauschen.api.guests.shapes import consents_out, guest_out, hosts_out, listed_out, stays_out, wrote_out
 from lauschen.api.guests.story import heard_of, others, story, why
 from lauschen.api.lines import csv_answer
 from lauschen.api.slices import in_slices
 from lauschen.core.actor import Actor
-from lauschen.core.decide.standing import State
 from lauschen.core.errors import Invalid, NotThere
 from lauschen.core.ids import Mac, NetworkId
 from lauschen.core.words.mac import read_mac, spell_mac
 from lauschen.road.tx import Tx
-from lauschen.store import addresses, overview
+from lauschen.store import addresses
+from lauschen.store.guests import rows
+from lauschen.store.guests.rows import GuestRow
 from lauschen.store.people.sessions import StaffSession
 
 router = APIRouter(tags=["guests"])
-PAGE = 100
+PAGE, SLICE = 100, 50
 HEADINGS = (
-    "guest", "device", "network", "state", "way in", "plan", "since", "until", "octets used", "where", "address",
+    "guest", "device", "network", "state", "way in", "plan", "since", "until", "octets used",
+    "octets today", "bits per second", "where", "address",
 )  # fmt: skip
 MOST_ADDRESSES = 12
 ADDRESS_BY = {
@@ -51,68 +54,46 @@ ADDRESS_BY = {
 
 
 @router.get("/guests", response_model=GuestsOut)
-async def guests(
-    _: Looks, viewer: TheSession, office: TheOffice, asked: Annotated[Asked, Query()]
-) -> Response:
+async def guests(_: Looks, office: TheOffice, asked: Annotated[Asked, Query()]) -> Response:
     """A page of the guests that fit, and how many there are in each state."""
 
     async def make() -> bytes:
-        return (await _page(office, viewer, asked)).model_dump_json().encode()
+        return (await _page(office, asked)).model_dump_json().encode()
 
-    # Whoever reads every code sees the same as all others who do.
-    whose = "all" if viewer.reads_code_of(None) else str(viewer.staff)
-    shown = office.shared_guests(f"{whose} {asked.model_dump_json()}")
+    shown = office.shared_guests(asked.model_dump_json())
     return Response(await shown.get(make), media_type="application/json")
 
 
-async def _page(office: Office, viewer: StaffSession, asked: Asked) -> GuestsOut:
-    keys = await keys_of(office, asked.filter(), asked.sort, down=asked.down)
-    shaper, shown = office.shaper(viewer), keys[asked.page * PAGE : (asked.page + 1) * PAGE]
-    counts = overview.count_states(office.reader)
-
-    def shape(key: Key) -> GuestOut | None:
-        row = overview.guest(office.reader, *key)
-        return None if row is None else guest_out(shaper, row)
-
+async def _page(office: Office, asked: Asked) -> GuestsOut:
+    found = await lines_of(office, asked.filter(), asked.sort, down=asked.down)
+    house, shown = office.house, found[asked.page * PAGE : (asked.page + 1) * PAGE]
     return GuestsOut(
-        rows=[one for one in await in_slices(shown, shape) if one is not None],
-        total=len(keys),
+        rows=await in_slices(shown, lambda one: listed_out(house, one.line, one.left), SLICE),
+        total=len(found),
         page=asked.page,
-        pages=max(1, -(-len(keys) // PAGE)),
-        counts={
-            state: sum(
-                count
-                for (network, name), count in counts.items()
-                if name == state and asked.network in (None, network) and network in office.house.networks
-            )
-            for state in State
-        },
+        pages=max(1, -(-len(found) // PAGE)),
+        counts=office.kept.counts(house.networks if asked.network is None else [NetworkId(asked.network)]),
     )
 
 
 @router.get("/guests.csv", response_class=Response)
-async def as_csv(
-    _: Looks, viewer: TheSession, office: TheOffice, asked: Annotated[Asked, Query()]
-) -> Response:
+async def as_csv(_: Looks, office: TheOffice, asked: Annotated[Asked, Query()]) -> Response:
     """All that fit, in the same order."""
-    keys = await keys_of(office, asked.filter(), asked.sort, down=asked.down)
-    shaper, zone = office.shaper(viewer), office.house.zone
+    found = await lines_of(office, asked.filter(), asked.sort, down=asked.down)
+    house, zone = office.house, office.house.zone
 
-    def row(key: Key) -> tuple[object, ...]:
-        found = overview.guest(office.reader, *key)
-        if found is None:
-            return ()
-        one = guest_out(shaper, found)
+    def row(line: Line) -> tuple[object, ...]:
+        one = listed_out(house, line.line, line.left)
         since, until = (
             "" if at is None else datetime.fromtimestamp(at, zone).isoformat(timespec="seconds")
             for at in (one.since, one.until)
         )
         return (
             one.name, one.mac, one.network_name, one.state, one.way_in or "", one.plan or "", since, until,
-            one.octets_used, one.where, one.address or "",
+            one.octets_used, one.octets_today, one.bits_per_s, one.where, one.address or "",
         )  # fmt: skip
 
-    return csv_answer("guests.csv", HEADINGS, [one for one in await in_slices(keys, row) if one])
+    return csv_answer("guests.csv", HEADINGS, await in_slices(found, row, SLICE))
 
 
 @router.post("/guests/acts")
@@ -123,7 +104,7 @@ async def act_on(actor: Helps, viewer: TheSession, office: TheOffice, wish: ActO
         chosen = Filter(
             (wish.all_of.state,), None if wish.all_of.network is None else NetworkId(wish.all_of.network)
         )
-        keys = await keys_of(office, chosen, "since", down=True)
+        keys = [one.key for one in await lines_of(office, chosen, "since", down=True)]
     done: list[GuestKey] = []
     refused: dict[str, int] = {}
     for mac, network in keys:
@@ -149,20 +130,18 @@ _ACTS: dict[str, Callable[..., None]] = {
 async def dossier(_: Looks, viewer: TheSession, office: TheOffice, mac: Device, network: Id) -> Dossier:
     """What was heard of this device, what was decided and why, and its stays."""
     shaper = office.shaper(viewer)
-    row = overview.guest(office.reader, mac, NetworkId(network))
-    if row is None:
-        raise NotThere("device")
-    heard = heard_of(shaper, row)
+    row = _row(office, mac, network)
+    line, heard = row.line, heard_of(shaper, row.line)
     return Dossier(
         guest=guest_out(shaper, row),
-        why=why(row, heard),
-        others=others(shaper, row),
-        wrote=wrote_out(shaper, row),
-        hosts=hosts_out(shaper, row),
-        consents=consents_out(shaper, row),
+        why=why(line, heard),
+        others=others(shaper, line),
+        wrote=wrote_out(shaper, line),
+        hosts=hosts_out(shaper, line),
+        consents=consents_out(shaper, line),
         addresses=_addresses(addresses.addresses_of(office.reader, mac, MOST_ADDRESSES)),
-        log=story(shaper, row, heard),
-        stays=stays_out(shaper, row),
+        log=story(shaper, line, heard),
+        stays=stays_out(shaper, line),
     )
 
 
@@ -183,8 +162,8 @@ async def give_time(
     actor: Helps, viewer: TheSession, office: TheOffice, mac: Device, network: Id, wish: GiveTime
 ) -> GuestOut:
     """More of what it is in by, or was last."""
-    row = overview.guest(office.reader, mac, NetworkId(network))
-    credential = row.grant.credential if row is not None and row.grant is not None else None
+    grant = _row(office, mac, network).line.grant
+    credential = grant.credential if grant is not None else None
     if credential is None:
         raise NotThere("stay")
     return await _act(
@@ -237,10 +216,14 @@ async def _act(
     office: Office, viewer: StaffSession, actor: Actor, mac: Mac, network: int, act: Callable[[Tx], None]
 ) -> GuestOut:
     await office.road.act(act, by=actor)
-    row = overview.guest(office.reader, mac, NetworkId(network))
-    if row is None:
+    return guest_out(office.shaper(viewer), _row(office, mac, network))
+
+
+def _row(office: Office, mac: Mac, network: int) -> GuestRow:
+    found = rows.guest(office.reader, office.road.keys, mac, NetworkId(network), office.today.number)
+    if found is None:
         raise NotThere("device")
-    return guest_out(office.shaper(viewer), row)
+    return found
 
 
 def _addresses(seen: list[addresses.SeenAddress]) -> list[AddressOut]:

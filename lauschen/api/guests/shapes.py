@@ -1,14 +1,17 @@
 """From what is stored to what the room Guests says."""
 
 from collections.abc import Mapping
+from typing import Any
 
 from lauschen.api.desk.shapes import issued_out
-from lauschen.api.guests.models import Answer, GuestOut, StayOut
+from lauschen.api.guests.models import Answer, GuestOut, ListedGuest, StayOut
 from lauschen.api.hosts.shapes import asked_words
 from lauschen.api.paths.way_words import FIELDS
 from lauschen.api.shaping import Shaper
 from lauschen.api.words.reasons import CAUSES, REASONS, answer_words
-from lauschen.core.limits.left import left
+from lauschen.core.decide.standing import State
+from lauschen.core.house.house import House
+from lauschen.core.limits.left import Left, left
 from lauschen.core.limits.presence import presences
 from lauschen.core.ways.kinds import WayIn
 from lauschen.core.ways.self_registration import SelfRegistration
@@ -17,68 +20,82 @@ from lauschen.core.ways.vouching import VouchingState
 from lauschen.core.words.mac import is_private, short_mac, spell_mac
 from lauschen.core.words.text import visible
 from lauschen.store import credentials, stays
+from lauschen.store.guests.lines import GuestLine
+from lauschen.store.guests.rows import GuestRow
 from lauschen.store.hosts import vouchings
 from lauschen.store.hosts.vouchings import Vouching
 from lauschen.store.messages import consents, registrations
-from lauschen.store.overview import GuestRow
 
 CAUSE_UNKNOWN = "no reason said"
 
 
+def listed_out(house: House, line: GuestLine, remains: Left | None) -> ListedGuest:
+    """`remains`: of what it is in by, or was last."""
+    return ListedGuest(**_listed(house, line, remains))
+
+
 def guest_out(shaper: Shaper, row: GuestRow) -> GuestOut:
-    grant, issued, remains = row.grant, None, None
-    if grant is not None and grant.credential is not None:
+    grant, issued, remains = row.line.grant, None, None
+    if grant is not None:
         remains = left(shaper.house.plan_of(grant), grant.use, shaper.now)
-        if row.code_sealed is not None:
-            code = credentials.unseal_code(shaper.keys, row.code_sealed, grant.credential)
-            issued = issued_out(
-                shaper,
-                grant.credential,
-                grant,
-                code=code,
-                is_chosen=row.is_chosen,
-                devices_in=row.devices_in,
-                issuer=row.issuer,
-            )
-    role = shaper.house.roles.get(row.role) if row.role is not None else None
-    device = shaper.house.access_devices.get(row.access_device)
-    network = shaper.house.networks.get(row.network)
+    if grant is not None and grant.credential is not None and row.code_sealed is not None:
+        issued = issued_out(
+            shaper,
+            grant.credential,
+            grant,
+            code=credentials.unseal_code(shaper.keys, row.code_sealed, grant.credential),
+            is_chosen=row.is_chosen,
+            devices_in=row.devices_in,
+            issuer=row.issuer,
+        )
     return GuestOut(
-        mac=spell_mac(row.mac),
-        short=short_mac(row.mac),
-        private=is_private(row.mac),
-        network=row.network,
-        network_name=network.name if network else "",
-        state=row.state,
-        going=row.going,
-        reason=REASONS.get(row.reason, row.reason) if row.reason else None,
-        since=row.since,
-        role=role.name if role else None,
-        name=visible(row.name or shaper.house.name_of(row.mac)),
-        label=visible(row.label),
+        **_listed(shaper.house, row.line, remains),
         is_remembered=row.is_remembered,
         issued=issued,
-        where=device.name if device else "",
-        address=row.framed_ip,
-        way_in=grant.way if grant is not None else None,
-        plan=shaper.house.plans[grant.plan].name if grant is not None else None,
-        until=remains.until if remains is not None and row.state == "inside" else None,
-        octets_used=grant.use.octets if grant is not None else 0,
-        octets_left=remains.octets if remains is not None else None,
         last_heard=row.last_heard,
-        not_confirmed=answer_words(row.wanted_answer) if row.wanted_answer else None,
-        typing_barred_until=row.typing_barred_until,
     )
 
 
-def wrote_out(shaper: Shaper, row: GuestRow) -> list[Answer]:
+def _listed(house: House, line: GuestLine, remains: Left | None) -> dict[str, Any]:
+    grant = line.grant
+    role = house.roles.get(line.role) if line.role is not None else None
+    device = house.access_devices.get(line.access_device)
+    network = house.networks.get(line.network)
+    return {
+        "mac": spell_mac(line.mac),
+        "short": short_mac(line.mac),
+        "private": is_private(line.mac),
+        "network": line.network,
+        "network_name": network.name if network else "",
+        "state": line.state,
+        "going": line.going,
+        "reason": REASONS.get(line.reason, line.reason) if line.reason else None,
+        "since": line.since,
+        "role": role.name if role else None,
+        "name": visible(line.name or house.name_of(line.mac)),
+        "label": visible(line.label),
+        "where": device.name if device else "",
+        "address": line.framed_ip,
+        "way_in": grant.way if grant is not None else None,
+        "plan": house.plans[grant.plan].name if grant is not None else None,
+        "until": remains.until if remains is not None and line.state is State.INSIDE else None,
+        "octets_used": grant.use.octets if grant is not None else 0,
+        "octets_left": remains.octets if remains is not None else None,
+        "bits_per_s": 8 * line.octets_per_s,
+        "octets_today": line.octets_today,
+        "not_confirmed": answer_words(line.wanted_answer) if line.wanted_answer else None,
+        "typing_barred_until": line.typing_barred_until,
+    }
+
+
+def wrote_out(shaper: Shaper, line: GuestLine) -> list[Answer]:
     """What was written by whom the device is in by."""
-    asked = _asked(shaper, row)
+    asked = _asked(shaper, line)
     if asked is not None:
         sponsor = _sponsor(shaper, asked)
         asks = {one.key: one.labels for one in sponsor.fields} if sponsor is not None else {}
         return [_answer(key, asks, text) for key, text in asked.answers.items()]
-    credential = row.grant.credential if row.grant is not None else None
+    credential = line.grant.credential if line.grant is not None else None
     found = None if credential is None else registrations.of_credential(shaper.conn, shaper.keys, credential)
     if found is None:
         return []
@@ -88,28 +105,28 @@ def wrote_out(shaper: Shaper, row: GuestRow) -> list[Answer]:
     return [_answer(key, labels, text) for key, text in found.answers.items()]
 
 
-def hosts_out(shaper: Shaper, row: GuestRow) -> list[str]:
+def hosts_out(shaper: Shaper, line: GuestLine) -> list[str]:
     """Who was asked to vouch for whom this device brought, and what they answered."""
-    asked = _asked(shaper, row)
+    asked = _asked(shaper, line)
     return [] if asked is None else asked_words(shaper, asked)
 
 
-def consents_out(shaper: Shaper, row: GuestRow) -> list[str]:
+def consents_out(shaper: Shaper, line: GuestLine) -> list[str]:
     """What proves that somebody with this device agreed to be written to."""
     clock = shaper.speaker().clock
     return [
         f"Agreed at {clock(one.at)} to be written to at {visible(one.said.get('mail') or one.said.get('phone', ''))}:"
         f" version {one.version} of the words, in {'German' if one.lang == 'de' else 'English'}"
         f"{'' if one.is_confirmed else '; nobody has confirmed the address'}."
-        for one in consents.consents(shaper.conn, shaper.keys, row.mac)
+        for one in consents.consents(shaper.conn, shaper.keys, line.mac)
     ]
 
 
-def _asked(shaper: Shaper, row: GuestRow) -> Vouching | None:
+def _asked(shaper: Shaper, line: GuestLine) -> Vouching | None:
     """By what it is in, or by what it wants to be; None where no host has to do with it."""
-    credential = row.grant.credential if row.grant is not None else None
-    found = vouchings.of_device(shaper.conn, shaper.keys, row.mac)
-    here = [one for one in found if one.network == row.network and one.state is not VouchingState.TAKEN_BACK]
+    credential = line.grant.credential if line.grant is not None else None
+    found = vouchings.of_device(shaper.conn, shaper.keys, line.mac)
+    here = [one for one in found if one.network == line.network and one.state is not VouchingState.TAKEN_BACK]
     if credential is not None:
         return next((one for one in here if one.credential == credential), None)
     return next(iter(here), None)
@@ -131,7 +148,7 @@ def field_name(key: str, labels: Mapping[str, str]) -> str:
     return visible(own) if own else FIELDS.get(key, key)
 
 
-def stays_out(shaper: Shaper, row: GuestRow) -> list[StayOut]:
+def stays_out(shaper: Shaper, line: GuestLine) -> list[StayOut]:
     """Each presence of the guest once, over however many stays it was reported."""
     names = {device.id: device.name for device in shaper.house.access_devices.values()}
     return [
@@ -144,5 +161,5 @@ def stays_out(shaper: Shaper, row: GuestRow) -> list[StayOut]:
             octets_in=sum(part.octets_in.total for part in p.counted),
             octets_out=sum(part.octets_out.total for part in p.counted),
         )
-        for p in presences(stays.stays_of(shaper.conn, row.mac, 50))
+        for p in presences(stays.stays_of(shaper.conn, line.mac, 50))
     ]

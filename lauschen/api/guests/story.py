@@ -11,27 +11,29 @@ from lauschen.core.messages.message import MessageState
 from lauschen.core.words.mac import short_mac, spell_mac
 from lauschen.core.words.text import visible
 from lauschen.store import batches, devices, log
+from lauschen.store.guests.lines import GuestLine
 from lauschen.store.log import DecisionRow, LogRow
 from lauschen.store.messages import outbox
-from lauschen.store.overview import GuestRow
 
 LINES, MOST_MESSAGES, MOST_OTHERS = 80, 10, 20
 
 
-def story(shaper: Shaper, row: GuestRow, heard: list[LogRow]) -> list[LogLine]:
+def story(shaper: Shaper, line: GuestLine, heard: list[LogRow]) -> list[LogLine]:
     """What was heard, decided and done, with what was issued and sent among it; newest first."""
     speaker = shaper.speaker()
-    lines = [log_line_out(speaker, one, row.mac) for one in heard] + _issued(shaper, row) + _sent(shaper, row)
-    lines.sort(key=lambda line: (line.at, line.id), reverse=True)
+    lines = (
+        [log_line_out(speaker, one, line.mac) for one in heard] + _issued(shaper, line) + _sent(shaper, line)
+    )
+    lines.sort(key=lambda one: (one.at, one.id), reverse=True)
     return lines
 
 
-def heard_of(shaper: Shaper, row: GuestRow) -> list[LogRow]:
-    return log.log_of_device(shaper.conn, row.mac, LINES)
+def heard_of(shaper: Shaper, line: GuestLine) -> list[LogRow]:
+    return log.log_of_device(shaper.conn, line.mac, LINES)
 
 
-def _issued(shaper: Shaper, row: GuestRow) -> list[LogLine]:
-    credential = row.grant.credential if row.grant is not None else None
+def _issued(shaper: Shaper, line: GuestLine) -> list[LogLine]:
+    credential = line.grant.credential if line.grant is not None else None
     if credential is None:
         return []
     batch = batches.batch_of(shaper.conn, credential)
@@ -42,8 +44,8 @@ def _issued(shaper: Shaper, row: GuestRow) -> list[LogLine]:
     return [LogLine(id=0, at=batch.issued_at, text=f"{by}: {plan}")]
 
 
-def _sent(shaper: Shaper, row: GuestRow) -> list[LogLine]:
-    credential = row.grant.credential if row.grant is not None else None
+def _sent(shaper: Shaper, line: GuestLine) -> list[LogLine]:
+    credential = line.grant.credential if line.grant is not None else None
     if credential is None:
         return []
     lines = []
@@ -58,9 +60,9 @@ def _sent(shaper: Shaper, row: GuestRow) -> list[LogLine]:
     return lines
 
 
-def others(shaper: Shaper, row: GuestRow) -> list[OtherDevice]:
+def others(shaper: Shaper, line: GuestLine) -> list[OtherDevice]:
     """Devices that are in by the same, or were last."""
-    credential = row.grant.credential if row.grant is not None else None
+    credential = line.grant.credential if line.grant is not None else None
     if credential is None:
         return []
     found = [
@@ -76,29 +78,29 @@ def others(shaper: Shaper, row: GuestRow) -> list[OtherDevice]:
             since=one.since,
         )
         for one in found
-        if (one.mac, one.network) != (row.mac, row.network)
+        if (one.mac, one.network) != (line.mac, line.network)
     ][:MOST_OTHERS]
 
 
 _TRIED = ("page", "person", "posted")
 
 
-def why(row: GuestRow, heard: list[LogRow]) -> WhyOut | None:
+def why(line: GuestLine, heard: list[LogRow]) -> WhyOut | None:
     """None of whoever is in, on the way in, or gone."""
-    if State.INSIDE in (row.state, row.going) or row.state == State.LEFT:
+    if State.INSIDE in (line.state, line.going) or line.state == State.LEFT:
         return None
-    reason = _tried(row, heard) or row.reason
+    reason = _tried(line, heard) or line.reason
     opened = any(not isinstance(one, DecisionRow) and one.kind == "page_opened" for one in heard)
     found = why_not(reason, has_opened=opened)
     return WhyOut(cause=found.cause, mend=found.mend, link=found.link)
 
 
-def _tried(row: GuestRow, heard: list[LogRow]) -> str | None:
+def _tried(line: GuestLine, heard: list[LogRow]) -> str | None:
     """What was refused last of what a guest tried at the door: it says more than why the device stands there."""
-    if row.state != State.AT_DOOR:
+    if line.state != State.AT_DOOR:
         return None
     for one in heard:
-        if one.at < row.since:
+        if one.at < line.since:
             break
         if not isinstance(one, DecisionRow):
             if one.kind == "code_slip":

@@ -24,7 +24,7 @@ STANDINGS = (
 )
 STAYS = (
     "INSERT INTO stay (mac, network, access_device, nas_identifier, session_id, started, last_event, in_octets,"
-    " out_octets, ended) VALUES (?, ?, ?, '', ?, ?, ?, ?, ?, ?)"
+    " out_octets, ended, octets_per_s, day, day_octets) VALUES (?, ?, ?, '', ?, ?, ?, ?, ?, ?, ?, ?, ?)"
 )
 DECISIONS = (
     "INSERT INTO decision (id, at, mac, network, access_device, medium, answer, reason, role, trace, before)"

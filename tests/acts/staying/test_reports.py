@@ -6,7 +6,9 @@ from lauschen.acts.desk import helping as staff_acts
 from lauschen.acts.staying.reports import Event
 from lauschen.core.decide.reason import Reason
 from lauschen.core.decide.standing import State
+from lauschen.core.limits.day import day_of
 from lauschen.store import addresses, stays
+from lauschen.store.guests.lines import guest_line
 from tests.place import GARDEN, OTHER, PHONE, POSTCARD, WEST, Place
 
 
@@ -295,3 +297,39 @@ def test_addresses_are_kept_with_who_showed_them_and_when(place: Place) -> None:
     with place.tx() as tx:
         assert addresses.forget_addresses(tx.conn, place.now - 30 * 86_400, 50) == 5
     assert seen() == {}
+
+
+def test_how_fast_it_is_and_what_it_used_today_come_from_the_last_reports(place: Place) -> None:
+    place.let_in(place.issue()[0])
+    (stay,) = stays.stays_of(place.conn, PHONE, 9)
+    midnight = day_of(place.now, place.house.zone).ends
+
+    def report_at(at: float, octets: int) -> tuple[int, int, int]:
+        place.now = at
+        place.report(Event.INTERIM, session_time=int(at - stay.started), octets_out=octets)
+        (now,) = stays.stays_of(place.conn, PHONE, 9)
+        return now.octets_per_s, now.day, now.day_octets
+
+    assert stay.day == 0
+    assert report_at(midnight - 300, 60_000)[2] == 60_000
+    first = report_at(midnight - 100, 80_000)
+    assert first == (100, day_of(midnight - 100, place.house.zone).number, 80_000)
+    # A report over midnight counts for the new day what fell into it.
+    assert report_at(midnight + 100, 100_000) == (100, first[1] + 1, 10_000)
+    assert report_at(midnight + 100.5, 100_500) == (100, first[1] + 1, 10_500), "too soon to say how fast"
+    assert report_at(midnight + 200, 100_500) == (0, first[1] + 1, 10_500)
+
+
+def test_what_another_device_reports_too_is_used_once(place: Place) -> None:
+    place.let_in(place.issue()[0])
+    place.now += 60
+    place.report(Event.INTERIM, session_time=60, octets_out=6000)
+    line = guest_line(place.conn, place.keys, PHONE, GARDEN, day_of(place.now, place.house.zone).number)
+    assert line is not None
+    assert (line.octets_per_s, line.octets_today) == (100, 6000)
+    (stay,) = stays.stays_of(place.conn, PHONE, 9)
+    stay.counts = False
+    stays.save_reports(place.conn, [stay])
+    line = guest_line(place.conn, place.keys, PHONE, GARDEN, day_of(place.now, place.house.zone).number)
+    assert line is not None
+    assert line.octets_per_s == 0

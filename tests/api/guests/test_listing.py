@@ -3,7 +3,7 @@
 import httpx
 import pytest
 
-from lauschen.api.guests import listing, routes
+from lauschen.api.guests import kept, listing, routes
 from lauschen.core.decide.standing import State
 from tests.garden import Garden
 
@@ -78,7 +78,7 @@ async def test_somebody_is_found_by_name_code_device_and_place(
 async def test_pages_follow_each_other_and_slices_lose_nobody(
     three: list[str], staff: httpx.AsyncClient, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    monkeypatch.setattr(listing, "SLICE", 1)
+    monkeypatch.setattr(kept, "SLICE", 1)
     monkeypatch.setattr(routes, "PAGE", 2)
     pages = [await listed(staff, page=number, sort="who", down=False) for number in (0, 1, 2)]
     assert [len(page["rows"]) for page in pages] == [2, 1, 0]  # type: ignore[arg-type]

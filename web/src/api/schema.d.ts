@@ -3327,10 +3327,15 @@ export interface components {
             /** Network */
             network: number;
         };
-        /** GuestOut */
+        /**
+         * GuestOut
+         * @description One of them, as far as its dossier tells.
+         */
         GuestOut: {
             /** Address */
             address: string | null;
+            /** Bits Per S */
+            bits_per_s: number;
             /** Going */
             going: string | null;
             /** Is Remembered */
@@ -3352,6 +3357,8 @@ export interface components {
             not_confirmed: string | null;
             /** Octets Left */
             octets_left: number | null;
+            /** Octets Today */
+            octets_today: number;
             /** Octets Used */
             octets_used: number;
             /** Plan */
@@ -3415,7 +3422,7 @@ export interface components {
             /** Pages */
             pages: number;
             /** Rows */
-            rows: components["schemas"]["GuestOut"][];
+            rows: components["schemas"]["ListedGuest"][];
             /** Total */
             total: number;
         };
@@ -3964,6 +3971,58 @@ export interface components {
         ListText: {
             /** Text */
             text: string;
+        };
+        /**
+         * ListedGuest
+         * @description A line of the list.
+         */
+        ListedGuest: {
+            /** Address */
+            address: string | null;
+            /** Bits Per S */
+            bits_per_s: number;
+            /** Going */
+            going: string | null;
+            /** Label */
+            label: string;
+            /** Mac */
+            mac: string;
+            /** Name */
+            name: string;
+            /** Network */
+            network: number;
+            /** Network Name */
+            network_name: string;
+            /** Not Confirmed */
+            not_confirmed: string | null;
+            /** Octets Left */
+            octets_left: number | null;
+            /** Octets Today */
+            octets_today: number;
+            /** Octets Used */
+            octets_used: number;
+            /** Plan */
+            plan: string | null;
+            /** Private */
+            private: boolean;
+            /** Reason */
+            reason: string | null;
+            /** Role */
+            role: string | null;
+            /** Short */
+            short: string;
+            /** Since */
+            since: number;
+            /** State */
+            state: string;
+            /** Typing Barred Until */
+            typing_barred_until: number | null;
+            /** Until */
+            until: number | null;
+            /** Way In */
+            way_in: string | null;
+            /** Where */
+            where: string;
         };
         /** LogLine */
         LogLine: {
@@ -6685,7 +6744,7 @@ export interface operations {
                 state?: components["schemas"]["State"] | null;
                 network?: number | null;
                 find?: string;
-                sort?: "state" | "who" | "how" | "since" | "until" | "left" | "used" | "where";
+                sort?: "state" | "who" | "how" | "since" | "until" | "left" | "rate" | "today" | "used" | "where";
                 down?: boolean;
                 page?: number;
             };
@@ -6721,7 +6780,7 @@ export interface operations {
                 state?: components["schemas"]["State"] | null;
                 network?: number | null;
                 find?: string;
-                sort?: "state" | "who" | "how" | "since" | "until" | "left" | "used" | "where";
+                sort?: "state" | "who" | "how" | "since" | "until" | "left" | "rate" | "today" | "used" | "where";
                 down?: boolean;
                 page?: number;
             };

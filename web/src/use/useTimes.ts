@@ -42,16 +42,21 @@ export function useTimes() {
 }
 
 /** 1 GB = 10^9 octets; three significant digits, rounded down, as the guest page says it. */
-export function amount(octets: number): string {
-  for (const [unit, size] of [
-    ['GB', 1e9],
-    ['MB', 1e6],
-    ['kB', 1e3],
+export const amount = (octets: number): string => rounded(octets, 'B', 3)
+
+/** Two significant digits: it is an average of minutes. */
+export const rate = (bitsPerS: number): string => rounded(bitsPerS, 'bit/s', 2)
+
+function rounded(count: number, unit: string, digits: number): string {
+  for (const [prefix, size] of [
+    ['G', 1e9],
+    ['M', 1e6],
+    ['k', 1e3],
   ] as const) {
-    if (octets >= size) {
-      const places = 10 ** Math.max(0, 3 - String(Math.floor(octets / size)).length)
-      return `${Math.floor((octets * places) / size) / places} ${unit}`
+    if (count >= size) {
+      const places = 10 ** Math.max(0, digits - String(Math.floor(count / size)).length)
+      return `${Math.floor((count * places) / size) / places} ${prefix}${unit}`
     }
   }
-  return `${octets} B`
+  return `${count} ${unit}`
 }

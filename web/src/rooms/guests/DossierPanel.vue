@@ -7,7 +7,7 @@ import { call, type Dossier, type Guest } from '../../api/client'
 import { useLive } from '../../stores/live'
 import { useSession } from '../../stores/session'
 import { useAct } from '../../use/useAct'
-import { amount, useTimes } from '../../use/useTimes'
+import { amount, rate, useTimes } from '../../use/useTimes'
 import LogLines from '../../parts/LogLines.vue'
 import ProblemNote from '../../parts/ProblemNote.vue'
 import StateMark from '../../parts/StateMark.vue'
@@ -23,6 +23,13 @@ const live = useLive()
 const path = computed(() => `/api/guests/${props.mac}/${props.network}`)
 const guest = computed(() => dossier.value?.guest ?? null)
 const issued = computed(() => guest.value?.issued ?? null)
+/** What this device alone uses, beside what counts for the code. */
+const useWords = computed(() => {
+  const one = guest.value
+  if (!one) return ''
+  const today = one.octets_today ? ` · ${amount(one.octets_today)} today` : ''
+  return one.state === 'inside' && one.bits_per_s ? `${today} · now ${rate(one.bits_per_s)}` : today
+})
 const GIFTS = [
   [1800, '30 min'],
   [3600, '1 h'],
@@ -169,7 +176,7 @@ watch(() => live.now?.line?.id, load)
         </template>
         {{ amount(issued.octets_used) }} used<template v-if="issued.octets_left !== null"
           >, {{ amount(issued.octets_left) }} left</template
-        >
+        >{{ useWords }}
       </p>
     </section>
     <section v-else-if="guest.plan">
@@ -180,7 +187,7 @@ watch(() => live.now?.line?.id, load)
         </template>
         {{ amount(guest.octets_used) }} used<template v-if="guest.octets_left !== null"
           >, {{ amount(guest.octets_left) }} left</template
-        >
+        >{{ useWords }}
       </p>
     </section>
     <section v-if="dossier?.hosts.length">

@@ -1,5 +1,6 @@
 <script lang="ts">
-export type Column = 'state' | 'who' | 'how' | 'since' | 'until' | 'left' | 'used' | 'where'
+export type Column =
+  'state' | 'who' | 'how' | 'since' | 'until' | 'left' | 'used' | 'today' | 'rate' | 'where'
 </script>
 
 <script setup lang="ts">
@@ -9,7 +10,7 @@ import { useRoute } from 'vue-router'
 import type { Guest } from '../../api/client'
 import StateMark from '../../parts/StateMark.vue'
 import { byWords, stateWords } from '../../parts/words'
-import { amount, useTimes } from '../../use/useTimes'
+import { amount, rate, useTimes } from '../../use/useTimes'
 
 defineProps<{
   rows: Guest[]
@@ -28,6 +29,8 @@ const COLUMNS: [Column, string][] = [
   ['until', 'Until'],
   ['left', 'Left'],
   ['used', 'Used'],
+  ['today', 'Today'],
+  ['rate', 'Rate now'],
   ['where', 'Where'],
 ]
 const times = useTimes()
@@ -97,6 +100,10 @@ const idOf = (g: Guest) => `${g.mac}/${g.network}`
             {{ guest.octets_left !== null ? amount(guest.octets_left) : '' }}
           </td>
           <td class="used">{{ guest.octets_used ? amount(guest.octets_used) : '' }}</td>
+          <td class="today">{{ guest.octets_today ? amount(guest.octets_today) : '' }}</td>
+          <td class="rate" title="Both ways, between the last two reports">
+            {{ guest.bits_per_s && guest.state === 'inside' ? rate(guest.bits_per_s) : '' }}
+          </td>
           <td class="where">{{ guest.where }}</td>
         </tr>
       </tbody>
@@ -131,8 +138,11 @@ tbody tr.open {
   text-decoration: underline;
 }
 .left,
-.used {
+.used,
+.today,
+.rate {
   text-align: right;
+  white-space: nowrap;
   padding-right: 16px !important;
 }
 .unsure {
@@ -142,11 +152,14 @@ tbody tr.open {
 }
 .narrow .where,
 .narrow .left,
+.narrow .used,
+.narrow .today,
 .narrow .how {
   display: none;
 }
-@media (max-width: 900px) {
+@media (max-width: 1000px) {
   .where,
+  .today,
   .left {
     display: none;
   }
@@ -155,6 +168,7 @@ tbody tr.open {
   .how,
   .left,
   .used,
+  .rate,
   .where {
     display: none;
   }

@@ -18,6 +18,11 @@ import GuestActs from './GuestActs.vue'
 import GuestTable, { type Column } from './GuestTable.vue'
 
 const WAIT_MS = 200
+const MOST_FIRST: Column[] = ['since', 'used', 'today', 'rate']
+const MOST: [Column, string][] = [
+  ['rate', 'now'],
+  ['today', 'today'],
+]
 const page = ref<Guests | null>(null)
 const find = ref('')
 const findField = ref<VTextField | null>(null)
@@ -70,8 +75,14 @@ watch(query, () => {
 watch(at, load)
 
 function sort(column: Column): void {
-  isDown.value = sortBy.value === column ? !isDown.value : ['since', 'used'].includes(column)
+  isDown.value = sortBy.value === column ? !isDown.value : MOST_FIRST.includes(column)
   sortBy.value = column
+}
+/** Again: back to who moved last. */
+function most(column: Column): void {
+  const isOff = sortBy.value === column && isDown.value
+  sortBy.value = isOff ? 'since' : column
+  isDown.value = true
 }
 function choose(one: Guest): void {
   if (!chosen.value.delete(idOf(one))) chosen.value.set(idOf(one), one)
@@ -119,7 +130,8 @@ useKeys({
           class="find"
           type="search"
           aria-label="Find a guest"
-          placeholder="Name, label, whole code, MAC or address"
+          placeholder="Name, mail, room, code, MAC or address"
+          title="Part of it is enough, but for a code: that is found by all of it"
         >
           <template #append-inner><kbd>/</kbd></template>
         </v-text-field>
@@ -144,6 +156,18 @@ useKeys({
         <button v-if="network" class="on" title="Show all networks" @click="go({ network: undefined })">
           on {{ live.now?.streams.find((one) => one.id === network)?.name ?? 'one network' }} ×
         </button>
+        <span class="most" role="group" aria-label="Who uses most">
+          uses most
+          <button
+            v-for="[column, when] in MOST"
+            :key="column"
+            :class="{ on: sortBy === column && isDown }"
+            :aria-pressed="sortBy === column && isDown"
+            @click="most(column)"
+          >
+            {{ when }}
+          </button>
+        </span>
         <a class="csv" :href="`/api/guests.csv?${query}`" title="All that fit, in this order">As CSV</a>
       </div>
       <ProblemNote :problem="problem" />
@@ -210,6 +234,7 @@ useKeys({
 .states {
   display: flex;
   flex-wrap: wrap;
+  align-items: baseline;
   gap: 4px 18px;
   margin: 12px 0 6px;
   font-size: 14.5px;
@@ -222,8 +247,12 @@ useKeys({
   border-bottom-color: rgb(var(--v-theme-primary));
   font-weight: 700;
 }
-.csv {
+.most {
   margin-left: auto;
+  display: inline-flex;
+  gap: 4px 10px;
+  align-items: baseline;
+  color: rgb(var(--v-theme-soft));
 }
 .pages {
   margin-top: 12px;

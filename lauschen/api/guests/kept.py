@@ -1,0 +1,200 @@
+"""Everybody who is here, kept in memory: a list costs what it shows, and what changed since the one before."""
+
+import asyncio
+from collections import defaultdict
+from collections.abc import Iterable
+from dataclasses import dataclass, field
+from sqlite3 import Connection
+
+from lauschen.core.decide.standing import State
+from lauschen.core.house.house import House
+from lauschen.core.ids import Mac, NetworkId
+from lauschen.core.limits.day import Day, day_of
+from lauschen.core.limits.left import Left, left
+from lauschen.core.words.plain import plain_words
+from lauschen.road.road import Road
+from lauschen.road.touched import Change
+from lauschen.store.guests import lines
+from lauschen.store.guests.lines import FIRST, GuestLine
+from lauschen.store.guests.touched import What
+
+SLICE = 100
+BARE_SLICE = 1000
+MOST_LEFT = 1000
+"""Of those that left, the newest are listed."""
+HERE = (State.INSIDE, State.HELD, State.AT_DOOR, State.BARRED)
+Key = tuple[Mac, NetworkId]
+
+
+@dataclass(slots=True)
+class Line:
+    """One of them, with what follows from the house's settings."""
+
+    line: GuestLine
+    left: Left | None
+    name: str
+    """As lists sort it."""
+    words: str
+    """All by which it is found, plain, in lines."""
+
+    @property
+    def key(self) -> Key:
+        return self.line.mac, self.line.network
+
+
+def make_line(house: House, line: GuestLine, now: float) -> Line:
+    """`now` for what is left."""
+    grant, name = line.grant, plain_words(line.name or house.name_of(line.mac))
+    device = house.access_devices.get(line.access_device)
+    texts = line.label, line.framed_ip or "", device.name if device else "", *line.said
+    return Line(
+        line,
+        None if grant is None else left(house.plan_of(grant), grant.use, now),
+        name,
+        "\n".join([name, f"{line.mac:012x}", *(plain_words(text) for text in texts if text)]),
+    )
+
+
+@dataclass(slots=True)
+class Kept:
+    """Read from the database, which the lines agree with after `bring_up_to_date`."""
+
+    road: Road
+    reader: Connection
+    _here: dict[Key, Line] = field(default_factory=dict)
+    _left: dict[NetworkId, set[Mac]] = field(default_factory=dict)
+    _keys_of: defaultdict[tuple[str, int], set[Key]] = field(default_factory=lambda: defaultdict(set))
+    """By allowance and by credential: one may have let in many devices."""
+    _house: House | None = None
+    """With whose settings the lines were made."""
+    _day: Day | None = None
+    _one_at_a_time: asyncio.Lock = field(default_factory=asyncio.Lock)
+
+    def here(self, states: Iterable[State], networks: Iterable[NetworkId]) -> list[Line]:
+        """Those who are in one of these states on one of these networks."""
+        wanted, on = frozenset(states), frozenset(networks)
+        return [one for one in self._here.values() if one.line.state in wanted and one.line.network in on]
+
+    def counts(self, networks: Iterable[NetworkId]) -> dict[State, int]:
+        """How many devices are in each state on these networks."""
+        on, counts = frozenset(networks), dict.fromkeys(State, 0)
+        for one in self._here.values():
+            if one.line.network in on:
+                counts[one.line.state] += 1
+        counts[State.LEFT] = sum(len(self._left.get(network, ())) for network in on)
+        return counts
+
+    async def that_left(self, networks: Iterable[NetworkId]) -> list[Line]:
+        """Of each network the newest, read anew: they are many, and hardly ever looked at."""
+        return [one for network in networks for one in await self._read_all(network, State.LEFT, MOST_LEFT)]
+
+    async def bring_up_to_date(self) -> None:
+        """Reads what was committed since; a little at a time, so that packets go first."""
+        async with self._one_at_a_time:
+            try:
+                await self._follow()
+            except BaseException:
+                self.road.touched.lose()  # what was taken is not read
+                raise
+
+    async def _follow(self) -> None:
+        day, house = day_of(self.road.clock.now(), self.road.house.zone), self.road.house
+        if day != self._day:
+            self._day = day
+            self.road.touched.lose()  # nobody has used anything today
+        elif house is not self._house:
+            await self._make_again()
+        while (changes := self.road.touched.take()) is None or changes:
+            await (self._load() if changes is None else self._read_anew(changes))
+
+    async def _load(self) -> None:
+        self._house = self.road.house
+        self._here, self._keys_of, self._left = {}, defaultdict(set), defaultdict(set)
+        for network in self._house.networks:
+            for state in HERE:
+                for one in await self._read_all(network, state):
+                    self._keep(one)
+        after = Mac(0), NetworkId(0)
+        while part := lines.standings_that_left(self.reader, after, BARE_SLICE):
+            for mac, network in part:
+                self._left[network].add(mac)
+            after = part[-1]
+            await asyncio.sleep(0)
+
+    async def _read_all(self, network: NetworkId, state: State, at_most: int | None = None) -> list[Line]:
+        found: list[Line] = []
+        after = FIRST
+        while at_most is None or len(found) < at_most:
+            await asyncio.sleep(0)
+            house, now = self.road.house, self.road.clock.now()
+            part = lines.guest_lines(
+                self.reader, self.road.keys, network, state, day=self._number, after=after, at_most=SLICE
+            )
+            found += [make_line(house, one, now) for one in part]
+            if len(part) < SLICE:
+                break
+            after = part[-1].since, part[-1].mac
+        return found
+
+    async def _make_again(self) -> None:
+        """The settings were changed: names, plans, places."""
+        self._house, now = self.road.house, self.road.clock.now()
+        keys = list(self._here)
+        for start in range(0, len(keys), SLICE):
+            await asyncio.sleep(0)
+            for key in keys[start : start + SLICE]:
+                self._here[key] = make_line(self._house, self._here[key].line, now)
+
+    async def _read_anew(self, changes: set[Change]) -> None:
+        keys = list({key for change in changes for key in self._meant(change)})
+        for start in range(0, len(keys), SLICE):
+            if start:
+                await asyncio.sleep(0)
+            now = self.road.clock.now()
+            for mac, network in keys[start : start + SLICE]:
+                self._drop((mac, network))
+                line = lines.guest_line(self.reader, self.road.keys, mac, network, self._number)
+                if line is not None and line.state is State.LEFT:
+                    self._left[network].add(mac)
+                elif line is not None:
+                    self._keep(make_line(self.road.house, line, now))
+
+    def _meant(self, change: Change) -> Iterable[Key]:
+        what, number, network = change
+        if network is not None:
+            return [(Mac(number), NetworkId(network))]
+        if what == What.DEVICE:
+            return [(Mac(number), one) for one in lines.networks_of(self.reader, Mac(number))]
+        return self._keys_of.get((what, number), ())
+
+    @property
+    def _number(self) -> int:
+        """Of today."""
+        assert self._day is not None
+        return self._day.number
+
+    def _keep(self, one: Line) -> None:
+        self._here[one.key] = one
+        for owner in _owners(one.line):
+            self._keys_of[owner].add(one.key)
+
+    def _drop(self, key: Key) -> None:
+        self._left.get(key[1], set()).discard(key[0])
+        known = self._here.pop(key, None)
+        for owner in () if known is None else _owners(known.line):
+            self._keys_of[owner].discard(key)
+            if not self._keys_of[owner]:
+                del self._keys_of[owner]
+
+
+def _owners(line: GuestLine) -> list[tuple[str, int]]:
+    """Whose changes are changes of the line."""
+    grant = line.grant
+    if grant is None:
+        return []
+    owners = []
+    if grant.allowance is not None:
+        owners.append((What.ALLOWANCE.value, int(grant.allowance)))
+    if grant.credential is not None:
+        owners.append((What.CREDENTIAL.value, int(grant.credential)))
+    return owners
