@@ -133,17 +133,23 @@ def add_stay(conn: Connection, stay: Stay) -> StayId:
 
 
 def save_reports(conn: Connection, reported: Iterable[Stay]) -> None:
-    """Writes what reports change of stays that go on; no index is touched, but by the first report of a day."""
+    """Writes what reports change of stays that go on; no index is touched."""
     conn.executemany(
         "UPDATE stay SET last_event=?, session_time=?, in_raw=?, in_octets=?, out_raw=?, out_octets=?,"
-        " saw_gigawords=?, framed_ip=?, counts=?, gap=?, packets=?, octets_per_s=?, day=?, day_octets=? WHERE id=?",
+        " saw_gigawords=?, framed_ip=?, counts=?, gap=?, packets=?, octets_per_s=?, day_octets=? WHERE id=?",
         [
             (s.last_event, s.session_time, s.octets_in.raw, s.octets_in.total, s.octets_out.raw,
-             s.octets_out.total, s.saw_gigawords, s.framed_ip, s.counts, s.gap, s.packets, s.octets_per_s, s.day,
+             s.octets_out.total, s.saw_gigawords, s.framed_ip, s.counts, s.gap, s.packets, s.octets_per_s,
              s.day_octets, s.id)
             for s in reported
         ],
     )  # fmt: skip
+
+
+def begin_day(conn: Connection, stay: Stay, day: int) -> None:
+    """It uses something for the first time on this day. By itself, as `day` has an index."""
+    stay.day, stay.day_octets = day, 0
+    conn.execute("UPDATE stay SET day = ?, day_octets = 0 WHERE id = ?", (day, stay.id))
 
 
 def end_stay(conn: Connection, stay: Stay, at: float, cause: str) -> None:

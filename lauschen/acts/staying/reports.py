@@ -162,7 +162,7 @@ def _note_use(tx: Tx, stay: Stay, used: int, before: float) -> None:
     if used == 0 or day.number < stay.day:
         return
     if day.number > stay.day:
-        stay.day, stay.day_octets = day.number, 0
+        stays.begin_day(tx.conn, stay, day.number)
     stay.day_octets = min(stay.day_octets + day.share(used, before, stay.last_event), CEILING)
 
 

@@ -6,6 +6,15 @@ import { useSession } from '../stores/session'
 /** Days so far away are said with their year. */
 const FAR_S = 300 * 86400
 
+/** By what it formats: making one takes longer than a row of a list. */
+const formatters = new Map<string, Intl.DateTimeFormat>()
+function formatter(options: Intl.DateTimeFormatOptions): Intl.DateTimeFormat {
+  const key = JSON.stringify(options)
+  const found = formatters.get(key) ?? new Intl.DateTimeFormat('en-GB', options)
+  formatters.set(key, found)
+  return found
+}
+
 /** Times as people say them, in the zone of the site. */
 export function useTimes() {
   const session = useSession()
@@ -14,7 +23,7 @@ export function useTimes() {
   const now = computed(() => live.now?.at ?? Date.now() / 1000)
 
   const format = (at: number, options: Intl.DateTimeFormatOptions) =>
-    new Intl.DateTimeFormat('en-GB', { timeZone: zone.value, ...options }).format(at * 1000)
+    formatter({ timeZone: zone.value, ...options }).format(at * 1000)
   const day = (at: number) => format(at, { year: 'numeric', month: '2-digit', day: '2-digit' })
 
   function clock(at: number): string {

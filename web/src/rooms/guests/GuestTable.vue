@@ -5,7 +5,8 @@ export type Column =
 
 <script setup lang="ts">
 // A page of guests as a table; the heads sort, a row opens its dossier.
-import { useRoute } from 'vue-router'
+import { computed } from 'vue'
+import { useRouter } from 'vue-router'
 
 import type { Guest } from '../../api/client'
 import StateMark from '../../parts/StateMark.vue'
@@ -34,7 +35,10 @@ const COLUMNS: [Column, string][] = [
   ['where', 'Where'],
 ]
 const times = useTimes()
-const route = useRoute()
+const router = useRouter()
+/** Rows are drawn anew when theirs changed, and once a minute. */
+const minute = computed(() => Math.floor(times.now.value / 60))
+const hrefOf = (g: Guest) => router.resolve({ path: '/guests', query: { guest: idOf(g) } }).href
 const idOf = (g: Guest) => `${g.mac}/${g.network}`
 </script>
 
@@ -60,6 +64,7 @@ const idOf = (g: Guest) => `${g.mac}/${g.network}`
         <tr
           v-for="guest in rows"
           :key="idOf(guest)"
+          v-memo="[guest, idOf(guest) === open, chosen.has(idOf(guest)), mayChoose, minute]"
           :class="{ open: idOf(guest) === open }"
           @click="emit('open', guest)"
         >
@@ -84,12 +89,12 @@ const idOf = (g: Guest) => `${g.mac}/${g.network}`
             >
           </td>
           <td>
-            <router-link class="mac" :to="{ query: { ...route.query, guest: idOf(guest) } }">
+            <a class="mac" :href="hrefOf(guest)" @click.exact.stop.prevent="emit('open', guest)">
               <template v-if="guest.name">
                 <b>{{ guest.name }}</b> <span class="mono soft">{{ guest.short }}</span>
               </template>
               <span v-else class="mono">{{ guest.mac }}</span>
-            </router-link>
+            </a>
           </td>
           <td class="how">{{ byWords(guest) }}</td>
           <td :title="times.exact(guest.since)">{{ times.clock(guest.since) }}</td>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 // The list of guests: filtered, sorted and paged by the server; acted on one by one, together, or all of a state.
-import { computed, nextTick, onMounted, ref, watch } from 'vue'
+import { computed, nextTick, onMounted, ref, shallowRef, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import type { VTextField } from 'vuetify/components'
 
@@ -23,7 +23,7 @@ const MOST: [Column, string][] = [
   ['rate', 'now'],
   ['today', 'today'],
 ]
-const page = ref<Guests | null>(null)
+const page = shallowRef<Guests | null>(null)
 const find = ref('')
 const findField = ref<VTextField | null>(null)
 const sortBy = ref<Column>('since')
@@ -62,8 +62,16 @@ async function load(): Promise<void> {
   asked.set('page', String(at.value))
   const found = await read(() => call<Guests>('GET', `/api/guests?${asked}`))
   if (!found || mine !== asking) return
-  page.value = found
-  for (const one of found.rows) if (chosen.value.has(idOf(one))) chosen.value.set(idOf(one), one)
+  page.value = { ...found, rows: merged(found.rows) }
+  for (const one of page.value.rows) if (chosen.value.has(idOf(one))) chosen.value.set(idOf(one), one)
+}
+/** Rows that say what they said before stay the same ones, so that only those that changed are drawn anew. */
+function merged(found: Guest[]): Guest[] {
+  const before = new Map(rows.value.map((one) => [idOf(one), one]))
+  return found.map((one) => {
+    const known = before.get(idOf(one))
+    return known && JSON.stringify(known) === JSON.stringify(one) ? known : one
+  })
 }
 const reload = useReload(load)
 let typed = 0
