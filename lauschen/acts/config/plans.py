@@ -53,6 +53,19 @@ def remove_plan(tx: Tx, plan: PlanId) -> None:
     tx.log("plan_removed", facts={"name": found.name})
 
 
+def restore_plan(tx: Tx, plan: PlanId) -> None:
+    """Takes its removal back. Invalid when another one has its name by now."""
+    found = tx.house.plans.get(plan)
+    if found is None:
+        raise NotThere("plan")
+    if not found.is_removed:
+        return
+    check_name("plan", found.name, found.id, tx.house.offered_plans)
+    check_room("plan", len(tx.house.offered_plans))
+    plans.remove_plan(tx.conn, plan, None)
+    tx.log("plan_restored", facts={"name": found.name})
+
+
 def put_rules(tx: Tx, wanted: Sequence[Rule], last_role: RoleId | None) -> None:
     """All rules in their order, and the last one, which always matches. Whoever is inside is placed anew by them."""
     if len(wanted) > MOST_RULES:

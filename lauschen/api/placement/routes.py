@@ -46,6 +46,14 @@ async def remove_plan(actor: Configures, office: TheOffice, plan: Id) -> None:
     await office.road.act(configured(lambda tx: acts.remove_plan(tx, gone)), by=actor)
 
 
+@router.post("/plans/{plan}/restore")
+async def restore_plan(actor: Configures, office: TheOffice, plan: Id) -> models.PlanFull:
+    """One that was removed can be chosen again."""
+    wanted = PlanId(plan)
+    await office.road.act(configured(lambda tx: acts.restore_plan(tx, wanted)), by=actor)
+    return plan_out(office.shaper(), office.house.plans[wanted])
+
+
 @router.put("/rules")
 async def put_rules(actor: Configures, office: TheOffice, wanted: models.RulesIn) -> models.PlacementOut:
     rules = read_rules(wanted)

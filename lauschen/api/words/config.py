@@ -87,6 +87,7 @@ WORDS: dict[str, Callable[[Speaker, EventRow], str]] = {
     "old_secret_forgotten": _forgotten,
     **{f"{what}_saved": _named("saved", what) for what in ("network", "role", "dialect", "plan")},
     **{f"{what}_removed": _named("removed", what) for what in ("network", "role", "dialect", "plan")},
+    "plan_restored": _named("took back", "plan"),
     "rules_saved": _rules,
     "house_rules_written": _house_rules,
     "house_text_written": _house_text,

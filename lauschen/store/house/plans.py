@@ -32,8 +32,9 @@ def save_plan(conn: Connection, plan: Plan) -> None:
     insert(conn, "plan", "name", f"UPDATE plan SET {marks} WHERE id = ?", (*_limits(plan), plan.id))
 
 
-def remove_plan(conn: Connection, plan: PlanId, now: float) -> None:
-    conn.execute("UPDATE plan SET removed_at = ? WHERE id = ?", (now, plan))
+def remove_plan(conn: Connection, plan: PlanId, at: float | None) -> None:
+    """`at` None: it can be chosen again."""
+    conn.execute("UPDATE plan SET removed_at = ? WHERE id = ?", (at, plan))
 
 
 def who_is_in_by(conn: Connection, plan: PlanId) -> int:

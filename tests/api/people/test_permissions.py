@@ -138,6 +138,7 @@ MATRIX: dict[Need, str] = {
         POST /plans
         PUT /plans/{plan}
         DELETE /plans/{plan}
+        POST /plans/{plan}/restore
         PUT /rules
         POST /trusted
         PUT /trusted/{trusted}

@@ -69,6 +69,24 @@ async def test_a_removed_plan_can_be_chosen_no_more_and_what_was_issued_with_it_
     assert (taken.status_code, taken.json()["field"]) == (422, "name")
 
 
+async def test_a_removal_is_taken_back_unless_its_name_is_another_ones_by_now(
+    garden: Garden, staff: httpx.AsyncClient
+) -> None:
+    assert (await staff.delete("/api/plans/2")).status_code == 204
+    back = await staff.post("/api/plans/2/restore")
+    assert (back.status_code, back.json()["name"]) == (200, "Postcard")
+    assert "Postcard" in [plan["name"] for plan in (await staff.get("/api/desk")).json()["plans"]]
+    assert (await staff.post("/api/batches", json={"plan": 2, "count": 1})).status_code == 201
+    record = [line["text"] for line in (await staff.get("/api/log")).json()]
+    assert "gatehouse took back the plan Postcard" in record
+    assert (await staff.post("/api/plans/2/restore")).status_code == 200  # pressed twice
+    assert (await staff.post("/api/plans/99/restore")).status_code == 404
+    await staff.delete("/api/plans/2")
+    await staff.post("/api/plans", json={**PLAN, "name": "Postcard"})
+    refused = await staff.post("/api/plans/2/restore")
+    assert (refused.status_code, refused.json()["field"]) == (422, "name")
+
+
 async def test_rules_are_ordered_told_apart_and_move_who_is_inside(
     garden: Garden, staff: httpx.AsyncClient
 ) -> None:

@@ -8,12 +8,14 @@ import ProblemNote from '../../parts/ProblemNote.vue'
 import { useLive } from '../../stores/live'
 import { useAct } from '../../use/useAct'
 import { useKeys } from '../../use/useKeys'
+import { useUndo } from '../../use/useUndo'
 import PlanForm from './PlanForm.vue'
 import RuleList from './RuleList.vue'
 
 const placement = ref<Placement | null>(null)
 const copied = ref<PlanFull | null>(null)
-const { problem, read } = useAct()
+const { isBusy, problem, act, read } = useAct()
+const { last, did, undo } = useUndo()
 const live = useLive()
 const route = useRoute()
 const router = useRouter()
@@ -23,11 +25,28 @@ async function load(): Promise<void> {
   placement.value = (await read(() => call<Placement>('GET', '/api/placement'))) ?? placement.value
 }
 const go = (plan: string | null) => router.replace({ query: plan ? { plan } : {} })
-async function done(): Promise<void> {
+async function done(says: string, back: () => Promise<unknown>): Promise<void> {
   copied.value = null
+  did(says, async () => {
+    await act(back)
+    await load()
+  })
   await load()
   void go(null)
 }
+/** What is put back: all but what follows from it. */
+function limitsOf(plan: PlanFull): object {
+  const { name, seconds, octets, idle_seconds, devices, use_within_days, down_bps, up_bps, hours } = plan
+  return { name, seconds, octets, idle_seconds, devices, use_within_days, down_bps, up_bps, hours }
+}
+const pathOf = (plan: PlanFull) => `/api/plans/${plan.id}`
+const added = (plan: PlanFull) => done(`${plan.name} was added.`, () => call('DELETE', pathOf(plan)))
+const changed = (before: PlanFull, after: PlanFull) =>
+  done(`${after.name} is now: ${after.sentence} It was: ${before.sentence}`, () =>
+    call('PUT', pathOf(before), limitsOf(before)),
+  )
+const removed = (plan: PlanFull) =>
+  done(`${plan.name} was removed.`, () => call('POST', `${pathOf(plan)}/restore`))
 function copy(plan: PlanFull): void {
   copied.value = plan
   void go('new')
@@ -43,7 +62,7 @@ const counts = (plan: PlanFull) =>
 
 onMounted(load)
 watch(() => live.now?.line?.id, load)
-useKeys({ Escape: close, a: () => void go('new') })
+useKeys({ Escape: close, a: () => void go('new'), u: () => void undo() })
 </script>
 
 <template>
@@ -51,7 +70,11 @@ useKeys({ Escape: close, a: () => void go('new') })
     <h1 class="away">Placement</h1>
     <ProblemNote :problem="problem" />
     <template v-if="placement">
-      <RuleList :placement="placement" @changed="(now) => (placement = now)" />
+      <p v-if="last" role="status" class="did">
+        {{ last.says }}
+        <v-btn v-if="last.back" size="x-small" :disabled="isBusy" @click="undo">Undo<kbd>u</kbd></v-btn>
+      </p>
+      <RuleList :placement="placement" @changed="(now) => (placement = now)" @did="did" />
       <section aria-label="Plans" class="plans">
         <div class="row">
           <h2>Plans</h2>
@@ -62,7 +85,7 @@ useKeys({ Escape: close, a: () => void go('new') })
           :key="copied?.id ?? 0"
           :plan="null"
           :copied="copied"
-          @saved="done"
+          @saved="added"
           @close="close"
         />
         <ul>
@@ -78,8 +101,8 @@ useKeys({ Escape: close, a: () => void go('new') })
               v-if="open === String(plan.id)"
               :plan="plan"
               :copied="null"
-              @saved="done"
-              @removed="done"
+              @saved="(now) => changed(plan, now)"
+              @removed="removed(plan)"
               @copy="copy"
               @close="close"
             />
@@ -96,6 +119,15 @@ useKeys({ Escape: close, a: () => void go('new') })
 <style scoped>
 .plans {
   margin-top: 34px;
+}
+.did {
+  position: sticky;
+  top: var(--top);
+  z-index: 5;
+  margin: 0 0 10px;
+  padding: 8px 10px;
+  border-radius: 8px;
+  background: rgb(var(--v-theme-tint));
 }
 .row {
   margin-bottom: 4px;

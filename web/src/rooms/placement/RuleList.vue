@@ -9,12 +9,14 @@ import { useKeys } from '../../use/useKeys'
 import RuleForm from './RuleForm.vue'
 
 const props = defineProps<{ placement: Placement }>()
-const emit = defineEmits<{ changed: [placement: Placement] }>()
+const emit = defineEmits<{
+  changed: [placement: Placement]
+  did: [says: string, back: (() => Promise<unknown>) | null]
+}>()
 const { isBusy, problem, act } = useAct()
 const picked = ref(0)
 const editing = ref<number | null>(null)
 const dragged = ref<number | null>(null)
-const before = ref<{ rules: Rule[]; last: number | null } | null>(null)
 
 const rules = computed(() => props.placement.rules)
 const lastChoices = computed(() => [
@@ -23,24 +25,30 @@ const lastChoices = computed(() => [
 ])
 watch(rules, (now) => (picked.value = Math.min(picked.value, Math.max(0, now.length - 1))))
 
-async function put(wanted: Rule[], last: number | null, keepsUndo = true): Promise<void> {
-  const was = { rules: rules.value, last: props.placement.last_role }
+async function put(wanted: Rule[], last: number | null, isUndo = false): Promise<void> {
+  const before = rules.value
+  const lastBefore = props.placement.last_role
   const body = {
     rules: wanted.map(({ id, network, way_in, plan, role }) => ({ id, network, way_in, plan, role })),
     last_role: last,
   }
   const saved = await act(() => call<Placement>('PUT', '/api/rules', body))
   if (!saved) return
-  before.value = keepsUndo ? was : null
   editing.value = null
   emit('changed', saved)
+  if (!isUndo)
+    emit(
+      'did',
+      'The rules were changed: whoever is inside and belongs elsewhere by them is moved within seconds.',
+      () => putBack(before, lastBefore),
+    )
 }
 
-async function undo(): Promise<void> {
-  if (!before.value) return
+/** A rule that was removed has a new number then. */
+async function putBack(before: Rule[], last: number | null): Promise<void> {
   const there = new Set(rules.value.map((rule) => rule.id))
-  const wanted = before.value.rules.map((rule) => ({ ...rule, id: there.has(rule.id) ? rule.id : 0 }))
-  await put(wanted, before.value.last, false)
+  const wanted = before.map((rule) => ({ ...rule, id: there.has(rule.id) ? rule.id : 0 }))
+  await put(wanted, last, true)
 }
 
 function move(from: number, to: number): void {
@@ -78,7 +86,6 @@ useKeys({
   J: () => move(picked.value, picked.value + 1),
   K: () => move(picked.value, picked.value - 1),
   Enter: () => (editing.value = picked.value),
-  u: () => void undo(),
   Escape: () => (editing.value = null),
 })
 </script>
@@ -92,9 +99,6 @@ useKeys({
         move, or drag.
       </span>
       <v-btn class="changes" size="x-small" @click="editing = rules.length">Add rule</v-btn>
-      <v-btn v-if="before" size="x-small" variant="text" :disabled="isBusy" @click="undo">
-        Undo<kbd>u</kbd>
-      </v-btn>
     </div>
     <ProblemNote :problem="problem" />
     <ol>
@@ -159,9 +163,6 @@ useKeys({
         <span class="soft">the last rule, which always matches</span>
       </li>
     </ol>
-    <p v-if="before" class="soft" role="status">
-      Saved. Whoever is inside and belongs elsewhere by it is moved within seconds.
-    </p>
   </section>
 </template>
 
