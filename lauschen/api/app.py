@@ -17,6 +17,7 @@ from lauschen.api.door import routes as door
 from lauschen.api.door.errors import add_errors
 from lauschen.api.door.guards import Guards
 from lauschen.api.door.office import Office
+from lauschen.api.examples import describe
 from lauschen.api.guests import routes as guests
 from lauschen.api.hosts import listed as hosts_listed
 from lauschen.api.hosts import waiting as hosts_waiting
@@ -66,6 +67,7 @@ def make_app(office: Office | None) -> FastAPI:
         responses={422: {"model": Problem}},
     )
     app.state.office = office
+    app.openapi = lambda: describe(app)  # type: ignore[method-assign]
     for room in ROOMS:
         app.include_router(room, prefix="/api")
     add_errors(app)

@@ -144,7 +144,8 @@ class SecondBegun(Model):
 
 
 class SecondProof(Model):
-    secret: str = Field(min_length=16, max_length=64, pattern="^[A-Z2-7]+$")
+    secret: str = Field(min_length=32, max_length=64, pattern="^([A-Z2-7]{8})+$")
+    """Base32 (RFC 4648), of 160 bits at least, as RFC 4226 wants."""
     code: str = Field(min_length=6, max_length=12)
 
 

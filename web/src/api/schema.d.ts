@@ -5935,6 +5935,14 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "address": "127.77.0.90",
+                 *       "dialect": 1,
+                 *       "name": "Boat house",
+                 *       "secret": "a secret of 22 signs or more"
+                 *     }
+                 */
                 "application/json": components["schemas"]["NewAccessDevice"];
             };
         };
@@ -5970,6 +5978,13 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "address": "127.77.0.11",
+                 *       "dialect": 1,
+                 *       "name": "Garden west"
+                 *     }
+                 */
                 "application/json": components["schemas"]["AccessDeviceIn"];
             };
         };
@@ -6096,6 +6111,11 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "secret": null
+                 *     }
+                 */
                 "application/json": components["schemas"]["NewSecret"];
             };
         };
@@ -6131,6 +6151,18 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "label": "Ines Harwood",
+                 *       "name": "ines.harwood",
+                 *       "plan": 1,
+                 *       "send": {
+                 *         "channel": "mail",
+                 *         "lang": "en",
+                 *         "to": "ines@students.hollerau.example"
+                 *       }
+                 *     }
+                 */
                 "application/json": components["schemas"]["IssueAccount"];
             };
         };
@@ -6228,6 +6260,14 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "count": 40,
+                 *       "label": "Spring course",
+                 *       "plan": 1,
+                 *       "price": 300
+                 *     }
+                 */
                 "application/json": components["schemas"]["Issue"];
             };
         };
@@ -6263,6 +6303,14 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "count": 20000,
+                 *       "label": "Festival",
+                 *       "length": 12,
+                 *       "plan": 1
+                 *     }
+                 */
                 "application/json": components["schemas"]["Issue"];
             };
         };
@@ -6296,6 +6344,12 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "count": 500,
+                 *       "length": 8
+                 *     }
+                 */
                 "application/json": components["schemas"]["CodesWish"];
             };
         };
@@ -6608,6 +6662,13 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "label": "Ines Harwood",
+                 *       "plan": 1,
+                 *       "seconds": 86400
+                 *     }
+                 */
                 "application/json": components["schemas"]["WishWords"];
             };
         };
@@ -6641,6 +6702,13 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "end_move": "disconnect",
+                 *       "login_move": "disconnect",
+                 *       "name": "Told to go"
+                 *     }
+                 */
                 "application/json": components["schemas"]["DialectIn"];
             };
         };
@@ -6676,6 +6744,14 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "end_move": "disconnect",
+                 *       "login_move": "disconnect",
+                 *       "name": "Told to go, in a moment",
+                 *       "pause_ms": 500
+                 *     }
+                 */
                 "application/json": components["schemas"]["DialectIn"];
             };
         };
@@ -6837,6 +6913,14 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "all_of": {
+                 *         "state": "barred"
+                 *       },
+                 *       "what": "let-try-again"
+                 *     }
+                 */
                 "application/json": components["schemas"]["ActOnGuests"];
             };
         };
@@ -6969,6 +7053,11 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "seconds": 1800
+                 *     }
+                 */
                 "application/json": components["schemas"]["GiveTime"];
             };
         };
@@ -7095,6 +7184,16 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "department": "Strings",
+                 *       "mail": "vera@hollerau.example",
+                 *       "name": "Vera Amberg",
+                 *       "networks": [
+                 *         2
+                 *       ]
+                 *     }
+                 */
                 "application/json": components["schemas"]["HostIn"];
             };
         };
@@ -7155,6 +7254,11 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "text": "name;mail\nOskar Amberg;oskar@hollerau.example\n"
+                 *     }
+                 */
                 "application/json": components["schemas"]["ListText"];
             };
         };
@@ -7190,6 +7294,17 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "at_once": 5,
+                 *       "department": "Strings",
+                 *       "mail": "vera@hollerau.example",
+                 *       "name": "Vera Amberg",
+                 *       "networks": [
+                 *         2
+                 *       ]
+                 *     }
+                 */
                 "application/json": components["schemas"]["HostIn"];
             };
         };
@@ -7310,6 +7425,13 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "texts": {
+                 *         "en": "Be kind to the others on this Wi-Fi."
+                 *       }
+                 *     }
+                 */
                 "application/json": components["schemas"]["HouseRulesIn"];
             };
         };
@@ -7343,6 +7465,12 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "new": "a password of one's own",
+                 *       "token": "from the link in the mail"
+                 *     }
+                 */
                 "application/json": components["schemas"]["Invited"];
             };
         };
@@ -7376,6 +7504,14 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "issued": [
+                 *         1
+                 *       ],
+                 *       "what": "pause"
+                 *     }
+                 */
                 "application/json": components["schemas"]["ActOn"];
             };
         };
@@ -7442,6 +7578,11 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "seconds": 7200
+                 *     }
+                 */
                 "application/json": components["schemas"]["GiveTime"];
             };
         };
@@ -7477,6 +7618,11 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "password": null
+                 *     }
+                 */
                 "application/json": components["schemas"]["NewAccountPassword"];
             };
         };
@@ -7603,6 +7749,13 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "channel": "mail",
+                 *       "lang": "en",
+                 *       "to": "ines@students.hollerau.example"
+                 *     }
+                 */
                 "application/json": components["schemas"]["SendTo"];
             };
         };
@@ -7828,6 +7981,14 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "address": "127.77.0.99",
+                 *       "dialect": 1,
+                 *       "name": "Boat house, upstairs",
+                 *       "secret": "a secret of 22 signs or more"
+                 *     }
+                 */
                 "application/json": components["schemas"]["TakeIn"];
             };
         };
@@ -7863,6 +8024,11 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "secret": "a secret of 22 signs or more"
+                 *     }
+                 */
                 "application/json": components["schemas"]["TrySecret"];
             };
         };
@@ -7927,6 +8093,13 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "host": "mail.hollerau.example",
+                 *       "sender": "wifi@hollerau.example",
+                 *       "sender_name": "Hollerau Wi-Fi"
+                 *     }
+                 */
                 "application/json": components["schemas"]["MailIn"];
             };
         };
@@ -7987,6 +8160,16 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "server": {
+                 *         "host": "mail.hollerau.example",
+                 *         "sender": "wifi@hollerau.example",
+                 *         "sender_name": "Hollerau Wi-Fi"
+                 *       },
+                 *       "to": "vera@hollerau.example"
+                 *     }
+                 */
                 "application/json": components["schemas"]["TryMail"];
             };
         };
@@ -8083,6 +8266,21 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "door_role": 1,
+                 *       "name": "Lake",
+                 *       "ssid": {
+                 *         "match": "exact",
+                 *         "value": "Hollerau Lake"
+                 *       },
+                 *       "ways": [
+                 *         {
+                 *           "way": "voucher"
+                 *         }
+                 *       ]
+                 *     }
+                 */
                 "application/json": components["schemas"]["NetworkIn"];
             };
         };
@@ -8118,6 +8316,21 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "door_role": 1,
+                 *       "name": "Lake and boat house",
+                 *       "ssid": {
+                 *         "match": "exact",
+                 *         "value": "Hollerau Lake"
+                 *       },
+                 *       "ways": [
+                 *         {
+                 *           "way": "voucher"
+                 *         }
+                 *       ]
+                 *     }
+                 */
                 "application/json": components["schemas"]["NetworkIn"];
             };
         };
@@ -8213,6 +8426,11 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "text": null
+                 *     }
+                 */
                 "application/json": components["schemas"]["NewPasscode"];
             };
         };
@@ -8279,6 +8497,12 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "ends_stays": false,
+                 *       "why": "Rehearsal: no Wi-Fi until the break."
+                 *     }
+                 */
                 "application/json": components["schemas"]["PauseIn"];
             };
         };
@@ -8314,6 +8538,22 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "ways": [
+                 *         {
+                 *           "way": "voucher"
+                 *         },
+                 *         {
+                 *           "at_minute": 360,
+                 *           "length": 6,
+                 *           "plan": 1,
+                 *           "schedule": "daily",
+                 *           "way": "passcode"
+                 *         }
+                 *       ]
+                 *     }
+                 */
                 "application/json": components["schemas"]["WaysIn"];
             };
         };
@@ -8405,6 +8645,12 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "code": "123456",
+                 *       "secret": "JBSWY3DPEHPK3PXPJBSWY3DPEHPK3PXP"
+                 *     }
+                 */
                 "application/json": components["schemas"]["SecondProof"];
             };
         };
@@ -8438,6 +8684,11 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "password": "one's own"
+                 *     }
+                 */
                 "application/json": components["schemas"]["PasswordProof"];
             };
         };
@@ -8527,6 +8778,15 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "at_minute": 360,
+                 *       "length": 6,
+                 *       "plan": 1,
+                 *       "schedule": "daily",
+                 *       "way": "passcode"
+                 *     }
+                 */
                 "application/json": components["schemas"]["PasscodeWay"];
             };
         };
@@ -8562,6 +8822,19 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "label": "Ines Harwood",
+                 *       "plan": 1,
+                 *       "send": {
+                 *         "channel": "mail",
+                 *         "lang": "en",
+                 *         "to": "ines@students.hollerau.example"
+                 *       },
+                 *       "until": "2100-08-04T12:00",
+                 *       "words": "Breakfast from seven."
+                 *     }
+                 */
                 "application/json": components["schemas"]["IssuePass"];
             };
         };
@@ -8595,6 +8868,13 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "note": "Chamber music",
+                 *       "plan": 1,
+                 *       "text": "Ines Harwood\nJonas Winterhall\n"
+                 *     }
+                 */
                 "application/json": components["schemas"]["IssueList"];
             };
         };
@@ -8628,6 +8908,11 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "text": "Ines Harwood; ines@students.hollerau.example\nJonas Winterhall\n"
+                 *     }
+                 */
                 "application/json": components["schemas"]["ListIn"];
             };
         };
@@ -8661,6 +8946,12 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "new": "a better one, and longer",
+                 *       "old": "the one until now"
+                 *     }
+                 */
                 "application/json": components["schemas"]["NewPassword"];
             };
         };
@@ -8752,6 +9043,21 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "duty": "desk",
+                 *       "lang": "en",
+                 *       "limits": {
+                 *         "longest_minutes": 10080,
+                 *         "most_at_once": 50,
+                 *         "networks": [
+                 *           1
+                 *         ]
+                 *       },
+                 *       "mail": "desk@hollerau.example",
+                 *       "name": "evening desk"
+                 *     }
+                 */
                 "application/json": components["schemas"]["PersonIn"];
             };
         };
@@ -8787,6 +9093,18 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "duty": "desk",
+                 *       "limits": {
+                 *         "longest_minutes": 10080,
+                 *         "most_at_once": 50,
+                 *         "networks": [
+                 *           1
+                 *         ]
+                 *       }
+                 *     }
+                 */
                 "application/json": components["schemas"]["DutyIn"];
             };
         };
@@ -8851,6 +9169,12 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "lang": "de",
+                 *       "mail": "desk@hollerau.example"
+                 *     }
+                 */
                 "application/json": components["schemas"]["InviteAgain"];
             };
         };
@@ -9063,6 +9387,15 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "devices": 2,
+                 *       "name": "Weekend",
+                 *       "octets": 10000000000,
+                 *       "seconds": 172800,
+                 *       "use_within_days": 30
+                 *     }
+                 */
                 "application/json": components["schemas"]["PlanIn"];
             };
         };
@@ -9098,6 +9431,15 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "devices": 2,
+                 *       "name": "Weekend",
+                 *       "octets": 10000000000,
+                 *       "seconds": 172800,
+                 *       "use_within_days": 30
+                 *     }
+                 */
                 "application/json": components["schemas"]["PlanIn"];
             };
         };
@@ -9133,6 +9475,15 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "devices": 2,
+                 *       "name": "Day visit",
+                 *       "octets": 10000000000,
+                 *       "seconds": 28800,
+                 *       "use_within_days": 30
+                 *     }
+                 */
                 "application/json": components["schemas"]["PlanIn"];
             };
         };
@@ -9257,6 +9608,13 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "texts": {
+                 *         "en": "What you write here is deleted after 180 days."
+                 *       }
+                 *     }
+                 */
                 "application/json": components["schemas"]["HouseTextIn"];
             };
         };
@@ -9319,6 +9677,20 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "days": 365,
+                 *       "duty": "desk",
+                 *       "limits": {
+                 *         "longest_minutes": 10080,
+                 *         "most_at_once": 50,
+                 *         "networks": [
+                 *           1
+                 *         ]
+                 *       },
+                 *       "name": "Bookings"
+                 *     }
+                 */
                 "application/json": components["schemas"]["ProgramIn"];
             };
         };
@@ -9354,6 +9726,17 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "duty": "desk",
+                 *       "limits": {
+                 *         "plans": [
+                 *           1,
+                 *           2
+                 *         ]
+                 *       }
+                 *     }
+                 */
                 "application/json": components["schemas"]["ProgramChange"];
             };
         };
@@ -9418,6 +9801,11 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "days": 90
+                 *     }
+                 */
                 "application/json": components["schemas"]["NewToken"];
             };
         };
@@ -9511,6 +9899,14 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "down_bps": 20000000,
+                 *       "is_door": false,
+                 *       "name": "Ensemble office",
+                 *       "vlan": 330
+                 *     }
+                 */
                 "application/json": components["schemas"]["NewRole"];
             };
         };
@@ -9546,6 +9942,14 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "down_bps": 20000000,
+                 *       "filter_name": "office",
+                 *       "name": "Ensemble office",
+                 *       "vlan": 330
+                 *     }
+                 */
                 "application/json": components["schemas"]["RoleIn"];
             };
         };
@@ -9608,6 +10012,18 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "last_role": null,
+                 *       "rules": [
+                 *         {
+                 *           "network": 1,
+                 *           "role": 2,
+                 *           "way_in": "voucher"
+                 *         }
+                 *       ]
+                 *     }
+                 */
                 "application/json": components["schemas"]["RulesIn"];
             };
         };
@@ -9670,6 +10086,12 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "name": "gatehouse",
+                 *       "password": "what was set at the first start"
+                 *     }
+                 */
                 "application/json": components["schemas"]["SignIn"];
             };
         };
@@ -9791,6 +10213,16 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "has_wifi_qr": true,
+                 *       "lang": "de",
+                 *       "paper": "a4",
+                 *       "words": {
+                 *         "de": "Frühstück ab sieben."
+                 *       }
+                 *     }
+                 */
                 "application/json": components["schemas"]["SlipsModel"];
             };
         };
@@ -9880,6 +10312,14 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "label": "Ines Harwood",
+                 *       "paper": "roll",
+                 *       "plan": 1,
+                 *       "way": "guest_pass"
+                 *     }
+                 */
                 "application/json": components["schemas"]["SlipWish"];
             };
         };
@@ -9911,6 +10351,17 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "hears": [
+                 *         "registered"
+                 *       ],
+                 *       "host": "127.0.0.1",
+                 *       "name": "Cellar",
+                 *       "port": 5514,
+                 *       "transport": "udp"
+                 *     }
+                 */
                 "application/json": components["schemas"]["SyslogIn"];
             };
         };
@@ -9946,6 +10397,18 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "facility": 16,
+                 *       "hears": [
+                 *         "registered"
+                 *       ],
+                 *       "host": "127.0.0.1",
+                 *       "name": "Cellar",
+                 *       "port": 5514,
+                 *       "transport": "udp"
+                 *     }
+                 */
                 "application/json": components["schemas"]["SyslogIn"];
             };
         };
@@ -9983,6 +10446,12 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "body": "Good day {name}, your code is {code}.",
+                 *       "subject": "Your Wi-Fi at {site}"
+                 *     }
+                 */
                 "application/json": components["schemas"]["WordsIn"];
             };
         };
@@ -10053,6 +10522,12 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "body": "Good day {name}, your code is {code}.",
+                 *       "subject": "Your Wi-Fi at {site}"
+                 *     }
+                 */
                 "application/json": components["schemas"]["WordsIn"];
             };
         };
@@ -10086,6 +10561,26 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "call": {
+                 *         "body": "{{\"to\": \"{to}\", \"text\": \"{text}\"}}",
+                 *         "headers": [
+                 *           [
+                 *             "Authorization",
+                 *             "Bearer {secret}"
+                 *           ]
+                 *         ],
+                 *         "method": "POST",
+                 *         "url": "https://texts.hollerau.example/send"
+                 *       },
+                 *       "countries": [
+                 *         "DE"
+                 *       ],
+                 *       "price": 0.08,
+                 *       "secret": "of the gateway"
+                 *     }
+                 */
                 "application/json": components["schemas"]["TextIn"];
             };
         };
@@ -10146,6 +10641,29 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "gateway": {
+                 *         "call": {
+                 *           "body": "{{\"to\": \"{to}\", \"text\": \"{text}\"}}",
+                 *           "headers": [
+                 *             [
+                 *               "Authorization",
+                 *               "Bearer {secret}"
+                 *             ]
+                 *           ],
+                 *           "method": "POST",
+                 *           "url": "https://texts.hollerau.example/send"
+                 *         },
+                 *         "countries": [
+                 *           "DE"
+                 *         ],
+                 *         "price": 0.08,
+                 *         "secret": "of the gateway"
+                 *       },
+                 *       "to": "+49 30 23125 000"
+                 *     }
+                 */
                 "application/json": components["schemas"]["TryText"];
             };
         };
@@ -10179,6 +10697,13 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "mac": "02-00-00-AA-BB-10",
+                 *       "name": "Score printer",
+                 *       "role": 2
+                 *     }
+                 */
                 "application/json": components["schemas"]["TrustedIn"];
             };
         };
@@ -10239,6 +10764,11 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "text": "Metronome; 02-00-00-AA-BB-11; Visitor\n"
+                 *     }
+                 */
                 "application/json": components["schemas"]["ListText"];
             };
         };
@@ -10274,6 +10804,13 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "mac": "02-00-00-AA-BB-10",
+                 *       "name": "Score printer, cellar",
+                 *       "role": 2
+                 *     }
+                 */
                 "application/json": components["schemas"]["TrustedIn"];
             };
         };
@@ -10367,6 +10904,12 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "length": "plan 1",
+                 *       "word": "Welcome."
+                 *     }
+                 */
                 "application/json": components["schemas"]["AnswerIn"];
             };
         };
@@ -10400,6 +10943,11 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "host": 1
+                 *     }
+                 */
                 "application/json": components["schemas"]["AskIn"];
             };
         };
@@ -10431,6 +10979,17 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "hears": [
+                 *         "registered",
+                 *         "passcode"
+                 *       ],
+                 *       "name": "Bookings",
+                 *       "secret": "a secret of 22 signs or more",
+                 *       "url": "https://bookings.hollerau.example/hear"
+                 *     }
+                 */
                 "application/json": components["schemas"]["WebhookIn"];
             };
         };
@@ -10466,6 +11025,16 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "hears": [
+                 *         "registered",
+                 *         "passcode"
+                 *       ],
+                 *       "name": "Bookings",
+                 *       "url": "https://bookings.hollerau.example/hear"
+                 *     }
+                 */
                 "application/json": components["schemas"]["WebhookIn"];
             };
         };

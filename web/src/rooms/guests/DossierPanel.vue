@@ -52,6 +52,17 @@ const canEnd = computed(
   () => (guest.value?.state === 'inside' && !guest.value.going) || guest.value?.going === 'inside',
 )
 
+/** What comes of *End stay*: whether it would be back by itself, and what keeps it out. */
+const endWords = computed(() => {
+  const way = canEnd.value ? guest.value?.way_in : null
+  if (!way) return ''
+  if (way === 'always')
+    return 'End stay: it is let in always, and is back as soon as it asks. Bar keeps it out; the list is in Paths.'
+  if (way === 'click_through')
+    return 'End stay: out at once, and forgotten. It needs no code, and is back by one press at the page; Bar keeps it out.'
+  return 'End stay: out at once, and forgotten, so that the page asks again. Whoever knows the code is back by it.'
+})
+
 async function load(): Promise<void> {
   const asked = path.value
   const found = await read(() => call<Dossier>('GET', asked))
@@ -148,6 +159,7 @@ watch(() => live.now?.line?.id, load)
         Withdraw {{ ['self_registration', 'sponsor'].includes(issued.way) ? 'code' : wayWords(issued.way) }}
       </v-btn>
     </div>
+    <p v-if="session.may('help') && endWords" class="soft">{{ endWords }}</p>
     <ProblemNote :problem="problem" />
     <section v-if="dossier?.why" class="why-not">
       <h2>Why can they not get on?</h2>
