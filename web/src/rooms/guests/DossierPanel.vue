@@ -59,7 +59,7 @@ const endWords = computed(() => {
   if (way === 'always')
     return 'End stay: it is let in always, and is back as soon as it asks. Bar keeps it out; the list is in Paths.'
   if (way === 'click_through')
-    return 'End stay: out at once, and forgotten. It needs no code, and is back by one press at the page; Bar keeps it out.'
+    return 'End stay: out at once, and forgotten. It needs no code, and is back by one press; Bar keeps it out.'
   return 'End stay: out at once, and forgotten, so that the page asks again. Whoever knows the code is back by it.'
 })
 
