@@ -87,6 +87,10 @@ nav a.router-link-active {
   font-weight: 700;
   border-bottom-color: currentColor;
 }
+.site,
+.who {
+  white-space: nowrap;
+}
 .site {
   font-size: 14px;
 }
@@ -96,6 +100,11 @@ nav a.router-link-active {
   text-decoration: underline;
   text-underline-offset: 3px;
   text-decoration-color: rgb(var(--v-theme-hair));
+}
+@media (max-width: 960px) {
+  .site {
+    display: none;
+  }
 }
 /* Two lines on a phone: who and where, then the rooms. */
 @media (max-width: 700px) {
@@ -109,9 +118,6 @@ nav a.router-link-active {
     height: 44px;
     flex: 1;
     margin-right: 0;
-  }
-  .site {
-    display: none;
   }
   nav {
     order: 1;

@@ -97,7 +97,7 @@ function pickAll(id: number): void {
           <th class="roomy">What</th>
           <th>Code</th>
           <th>State</th>
-          <th class="roomy">Issued</th>
+          <th class="issued">Issued</th>
           <th><span class="away">Actions</span></th>
         </tr>
       </thead>
@@ -112,7 +112,7 @@ function pickAll(id: number): void {
               @change="emit('pick', batch.issued[0])"
             />
           </td>
-          <td>
+          <td class="for">
             <button class="turn" :aria-expanded="!!open[batch.id]" @click="turn(batch.id)">
               <span class="arrow" aria-hidden="true">{{ open[batch.id] ? '▾' : '▸' }}</span>{{
                 batch.label || 'Walk-in'
@@ -123,14 +123,14 @@ function pickAll(id: number): void {
           <td class="roomy">
             {{ batch.plan }}<template v-if="batch.way !== 'voucher'">, {{ wayWords(batch.way) }}</template>
           </td>
-          <td class="mono">
+          <td class="mono codes">
             {{ batch.size === 1 ? batch.issued[0]?.code : `${batch.size.toLocaleString('en')} codes` }}
           </td>
-          <td>
+          <td class="state">
             {{ summary(batch) }}
-            <span v-if="batch.takings" class="soft roomy">· takings {{ batch.takings }}</span>
+            <span v-if="batch.takings" class="soft takings">· takings {{ batch.takings }}</span>
           </td>
-          <td class="soft roomy" :title="times.exact(batch.issued_at)">
+          <td class="soft issued" :title="times.exact(batch.issued_at)">
             {{ times.clock(batch.issued_at)
             }}{{ batch.issued_by === session.session?.name ? '' : `, ${batch.issued_by ?? 'at the page'}` }}
           </td>
@@ -196,6 +196,7 @@ function pickAll(id: number): void {
 .scroll {
   overflow-x: auto;
   position: relative;
+  container-type: inline-size;
 }
 .pick {
   width: 30px;
@@ -231,9 +232,50 @@ function pickAll(id: number): void {
   padding: 0 0 14px 26px !important;
   height: auto !important;
 }
-@media (max-width: 700px) {
+@container (max-width: 820px) {
+  .issued,
+  .takings {
+    display: none;
+  }
+}
+@container (max-width: 700px) {
   .roomy {
     display: none;
+  }
+}
+/* On a phone each has two lines: for whom, with its acts; and its code, with its state. */
+@container (max-width: 480px) {
+  thead {
+    display: none;
+  }
+  .batch {
+    display: grid;
+    grid-template: 'pick for acts' 'pick codes state' / 30px minmax(0, 1fr) auto;
+    padding: 4px 0;
+    border-bottom: 1px solid rgb(var(--v-theme-hair));
+  }
+  .batch td {
+    border: 0;
+    height: auto;
+    padding: 2px 4px;
+    overflow: hidden;
+    text-overflow: ellipsis;
+  }
+  .batch .pick {
+    grid-area: pick;
+  }
+  .batch .for {
+    grid-area: for;
+  }
+  .batch .acts {
+    grid-area: acts;
+  }
+  .batch .codes {
+    grid-area: codes;
+  }
+  .batch .state {
+    grid-area: state;
+    text-align: right;
   }
 }
 </style>

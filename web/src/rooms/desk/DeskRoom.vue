@@ -152,12 +152,19 @@ aside {
   top: calc(var(--top) + 20px);
   align-self: start;
 }
+@media (max-width: 1200px) {
+  .desk {
+    grid-template-columns: minmax(0, 1fr) 280px;
+    gap: 24px;
+  }
+}
 @media (max-width: 1000px) {
   .desk {
     grid-template-columns: minmax(0, 1fr);
   }
   aside {
     position: static;
+    max-width: 440px;
   }
 }
 </style>

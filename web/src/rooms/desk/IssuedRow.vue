@@ -159,6 +159,29 @@ td {
 .fresh .code {
   background: rgb(var(--v-theme-tint));
 }
+@container (max-width: 700px) {
+  tr {
+    display: flex;
+    flex-wrap: wrap;
+    align-items: center;
+    gap: 0 12px;
+    padding: 4px 0;
+    border-bottom: 1px solid rgb(var(--v-theme-hair));
+  }
+  tr > td {
+    border: 0;
+    height: auto;
+    padding: 2px 0;
+    white-space: normal;
+  }
+  .pick,
+  .acts {
+    width: auto;
+  }
+  .acts {
+    text-align: left;
+  }
+}
 .pill.running {
   font-weight: 700;
 }

@@ -44,7 +44,7 @@ const idOf = (g: Guest) => `${g.mac}/${g.network}`
 
 <template>
   <div class="scroll">
-    <table class="list" :class="{ narrow: open }">
+    <table class="list" :class="`by-${sortBy}`">
       <thead>
         <tr>
           <th v-if="mayChoose" class="pick"><span class="away">Pick</span></th>
@@ -76,7 +76,7 @@ const idOf = (g: Guest) => `${g.mac}/${g.network}`
               @change="emit('choose', guest)"
             />
           </td>
-          <td>
+          <td class="state">
             <StateMark :state="guest.state" :going="guest.going" /> {{ stateWords(guest) }}
             <span
               v-if="(guest.typing_barred_until ?? 0) > times.now.value"
@@ -91,13 +91,13 @@ const idOf = (g: Guest) => `${g.mac}/${g.network}`
           <td>
             <a class="mac" :href="hrefOf(guest)" @click.exact.stop.prevent="emit('open', guest)">
               <template v-if="guest.name">
-                <b>{{ guest.name }}</b> <span class="mono soft">{{ guest.short }}</span>
+                <b>{{ guest.name }}</b> <span class="mono soft short">{{ guest.short }}</span>
               </template>
               <span v-else class="mono">{{ guest.mac }}</span>
             </a>
           </td>
           <td class="how">{{ byWords(guest) }}</td>
-          <td :title="times.exact(guest.since)">{{ times.clock(guest.since) }}</td>
+          <td class="since" :title="times.exact(guest.since)">{{ times.clock(guest.since) }}</td>
           <td class="until">
             <span v-if="guest.until" :title="times.exact(guest.until)">{{ times.clock(guest.until) }}</span>
           </td>
@@ -120,6 +120,7 @@ const idOf = (g: Guest) => `${g.mac}/${g.network}`
 .scroll {
   overflow-x: auto;
   position: relative;
+  container-type: inline-size;
 }
 .pick {
   width: 28px;
@@ -155,27 +156,51 @@ tbody tr.open {
   margin-left: 6px;
   font-size: 13px;
 }
-.narrow .where,
-.narrow .left,
-.narrow .used,
-.narrow .today,
-.narrow .how {
-  display: none;
-}
-@media (max-width: 1000px) {
-  .where,
-  .today,
-  .left {
-    display: none;
-  }
-}
-@media (max-width: 700px) {
-  .how,
+/* As many columns as there is room for, and always the one that is sorted by. */
+@container (max-width: 1180px) {
   .left,
-  .used,
-  .rate,
   .where {
     display: none;
   }
+}
+@container (max-width: 1060px) {
+  .today {
+    display: none;
+  }
+}
+@container (max-width: 960px) {
+  .used {
+    display: none;
+  }
+}
+@container (max-width: 900px) {
+  .how {
+    display: none;
+  }
+}
+@container (max-width: 640px) {
+  .rate {
+    display: none;
+  }
+}
+@container (max-width: 480px) {
+  .since,
+  .until,
+  .short {
+    display: none;
+  }
+  .state {
+    white-space: normal;
+  }
+}
+.by-since .since,
+.by-until .until,
+.by-how .how,
+.by-left .left,
+.by-used .used,
+.by-today .today,
+.by-rate .rate,
+.by-where .where {
+  display: table-cell;
 }
 </style>
