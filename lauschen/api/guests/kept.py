@@ -2,7 +2,7 @@
 
 import asyncio
 from collections import defaultdict
-from collections.abc import Iterable
+from collections.abc import AsyncIterator, Iterable
 from dataclasses import dataclass, field
 from sqlite3 import Connection
 
@@ -56,15 +56,36 @@ def make_line(house: House, line: GuestLine, now: float) -> Line:
 
 
 @dataclass(slots=True)
+class _Lines:
+    """Lines, and how they are found."""
+
+    here: dict[Key, Line] = field(default_factory=dict)
+    left: defaultdict[NetworkId, set[Mac]] = field(default_factory=lambda: defaultdict(set))
+    """Those that left are only counted."""
+    keys_of: defaultdict[tuple[str, int], set[Key]] = field(default_factory=lambda: defaultdict(set))
+    """By allowance and by credential: one may have let in many devices."""
+
+    def keep(self, one: Line) -> None:
+        self.here[one.key] = one
+        for owner in _owners(one.line):
+            self.keys_of[owner].add(one.key)
+
+    def drop(self, key: Key) -> None:
+        self.left[key[1]].discard(key[0])
+        known = self.here.pop(key, None)
+        for owner in () if known is None else _owners(known.line):
+            self.keys_of[owner].discard(key)
+            if not self.keys_of[owner]:
+                del self.keys_of[owner]
+
+
+@dataclass(slots=True)
 class Kept:
     """Read from the database, which the lines agree with after `bring_up_to_date`."""
 
     road: Road
     reader: Connection
-    _here: dict[Key, Line] = field(default_factory=dict)
-    _left: dict[NetworkId, set[Mac]] = field(default_factory=dict)
-    _keys_of: defaultdict[tuple[str, int], set[Key]] = field(default_factory=lambda: defaultdict(set))
-    """By allowance and by credential: one may have let in many devices."""
+    _lines: _Lines = field(default_factory=_Lines)
     _house: House | None = None
     """With whose settings the lines were made."""
     _day: Day | None = None
@@ -73,20 +94,29 @@ class Kept:
     def here(self, states: Iterable[State], networks: Iterable[NetworkId]) -> list[Line]:
         """Those who are in one of these states on one of these networks."""
         wanted, on = frozenset(states), frozenset(networks)
-        return [one for one in self._here.values() if one.line.state in wanted and one.line.network in on]
+        return [
+            one for one in self._lines.here.values() if one.line.state in wanted and one.line.network in on
+        ]
 
     def counts(self, networks: Iterable[NetworkId]) -> dict[State, int]:
         """How many devices are in each state on these networks."""
         on, counts = frozenset(networks), dict.fromkeys(State, 0)
-        for one in self._here.values():
+        for one in self._lines.here.values():
             if one.line.network in on:
                 counts[one.line.state] += 1
-        counts[State.LEFT] = sum(len(self._left.get(network, ())) for network in on)
+        counts[State.LEFT] = sum(len(self._lines.left.get(network, ())) for network in on)
         return counts
 
     async def that_left(self, networks: Iterable[NetworkId]) -> list[Line]:
         """Of each network the newest, read anew: they are many, and hardly ever looked at."""
-        return [one for network in networks for one in await self._read_all(network, State.LEFT, MOST_LEFT)]
+        found: list[Line] = []
+        for network in networks:
+            seen = len(found)
+            async for part in self._parts(network, State.LEFT):
+                found += part
+                if len(found) - seen >= MOST_LEFT:
+                    break
+        return found
 
     async def bring_up_to_date(self) -> None:
         """Reads what was committed since; a little at a time, so that packets go first."""
@@ -108,42 +138,41 @@ class Kept:
             await (self._load() if changes is None else self._read_anew(changes))
 
     async def _load(self) -> None:
-        self._house = self.road.house
-        self._here, self._keys_of, self._left = {}, defaultdict(set), defaultdict(set)
+        self._house, new = self.road.house, _Lines()
         for network in self._house.networks:
             for state in HERE:
-                for one in await self._read_all(network, state):
-                    self._keep(one)
+                async for part in self._parts(network, state):
+                    for one in part:
+                        new.keep(one)
         after = Mac(0), NetworkId(0)
-        while part := lines.standings_that_left(self.reader, after, BARE_SLICE):
-            for mac, network in part:
-                self._left[network].add(mac)
-            after = part[-1]
+        while gone := lines.standings_that_left(self.reader, after, BARE_SLICE):
+            for mac, network in gone:
+                new.left[network].add(mac)
+            after = gone[-1]
             await asyncio.sleep(0)
+        self._lines = new
 
-    async def _read_all(self, network: NetworkId, state: State, at_most: int | None = None) -> list[Line]:
-        found: list[Line] = []
+    async def _parts(self, network: NetworkId, state: State) -> AsyncIterator[list[Line]]:
         after = FIRST
-        while at_most is None or len(found) < at_most:
+        while True:
             await asyncio.sleep(0)
             house, now = self.road.house, self.road.clock.now()
             part = lines.guest_lines(
                 self.reader, self.road.keys, network, state, day=self._number, after=after, at_most=SLICE
             )
-            found += [make_line(house, one, now) for one in part]
+            yield [make_line(house, one, now) for one in part]
             if len(part) < SLICE:
-                break
+                return
             after = part[-1].since, part[-1].mac
-        return found
 
     async def _make_again(self) -> None:
         """The settings were changed: names, plans, places."""
-        self._house, now = self.road.house, self.road.clock.now()
-        keys = list(self._here)
+        self._house, now, here = self.road.house, self.road.clock.now(), self._lines.here
+        keys = list(here)
         for start in range(0, len(keys), SLICE):
             await asyncio.sleep(0)
             for key in keys[start : start + SLICE]:
-                self._here[key] = make_line(self._house, self._here[key].line, now)
+                here[key] = make_line(self._house, here[key].line, now)
 
     async def _read_anew(self, changes: set[Change]) -> None:
         keys = list({key for change in changes for key in self._meant(change)})
@@ -152,12 +181,12 @@ class Kept:
                 await asyncio.sleep(0)
             now = self.road.clock.now()
             for mac, network in keys[start : start + SLICE]:
-                self._drop((mac, network))
+                self._lines.drop((mac, network))
                 line = lines.guest_line(self.reader, self.road.keys, mac, network, self._number)
                 if line is not None and line.state is State.LEFT:
-                    self._left[network].add(mac)
+                    self._lines.left[network].add(mac)
                 elif line is not None:
-                    self._keep(make_line(self.road.house, line, now))
+                    self._lines.keep(make_line(self.road.house, line, now))
 
     def _meant(self, change: Change) -> Iterable[Key]:
         what, number, network = change
@@ -165,26 +194,13 @@ class Kept:
             return [(Mac(number), NetworkId(network))]
         if what == What.DEVICE:
             return [(Mac(number), one) for one in lines.networks_of(self.reader, Mac(number))]
-        return self._keys_of.get((what, number), ())
+        return self._lines.keys_of.get((what, number), ())
 
     @property
     def _number(self) -> int:
         """Of today."""
         assert self._day is not None
         return self._day.number
-
-    def _keep(self, one: Line) -> None:
-        self._here[one.key] = one
-        for owner in _owners(one.line):
-            self._keys_of[owner].add(one.key)
-
-    def _drop(self, key: Key) -> None:
-        self._left.get(key[1], set()).discard(key[0])
-        known = self._here.pop(key, None)
-        for owner in () if known is None else _owners(known.line):
-            self._keys_of[owner].discard(key)
-            if not self._keys_of[owner]:
-                del self._keys_of[owner]
 
 
 def _owners(line: GuestLine) -> list[tuple[str, int]]:

@@ -38,7 +38,7 @@ class Watched:
         shown = [
             (one.line, one.name, one.words, one.left and (one.left.until, one.left.octets)) for one in found
         ]
-        return shown, self.kept.counts(networks), len(self.kept._keys_of)
+        return shown, self.kept.counts(networks), len(self.kept._lines.keys_of)
 
     async def after(self, what: str, act: Callable[[], Awaitable[object]]) -> None:
         """Something is done: the lines follow, and are those of the database."""
