@@ -1,6 +1,7 @@
 """Everybody who is here, kept in memory: a list costs what it shows, and what changed since the one before."""
 
 import asyncio
+import itertools
 from collections import defaultdict
 from collections.abc import AsyncIterator, Iterable
 from dataclasses import dataclass, field
@@ -59,21 +60,25 @@ def make_line(house: House, line: GuestLine, now: float) -> Line:
 class _Lines:
     """Lines, and how they are found."""
 
-    here: dict[Key, Line] = field(default_factory=dict)
+    by_state: defaultdict[tuple[NetworkId, State], dict[Key, Line]] = field(
+        default_factory=lambda: defaultdict(dict)
+    )
+    group_of: dict[Key, tuple[NetworkId, State]] = field(default_factory=dict)
     left: defaultdict[NetworkId, set[Mac]] = field(default_factory=lambda: defaultdict(set))
     """Those that left are only counted."""
     keys_of: defaultdict[tuple[str, int], set[Key]] = field(default_factory=lambda: defaultdict(set))
     """By allowance and by credential: one may have let in many devices."""
 
     def keep(self, one: Line) -> None:
-        self.here[one.key] = one
+        group = one.line.network, one.line.state
+        self.by_state[group][one.key], self.group_of[one.key] = one, group
         for owner in _owners(one.line):
             self.keys_of[owner].add(one.key)
 
     def drop(self, key: Key) -> None:
         self.left[key[1]].discard(key[0])
-        known = self.here.pop(key, None)
-        for owner in () if known is None else _owners(known.line):
+        group = self.group_of.pop(key, None)
+        for owner in () if group is None else _owners(self.by_state[group].pop(key).line):
             self.keys_of[owner].discard(key)
             if not self.keys_of[owner]:
                 del self.keys_of[owner]
@@ -93,19 +98,14 @@ class Kept:
 
     def here(self, states: Iterable[State], networks: Iterable[NetworkId]) -> list[Line]:
         """Those who are in one of these states on one of these networks."""
-        wanted, on = frozenset(states), frozenset(networks)
-        return [
-            one for one in self._lines.here.values() if one.line.state in wanted and one.line.network in on
-        ]
+        groups = (self._lines.by_state.get(group, {}) for group in itertools.product(networks, states))
+        return [one for group in groups for one in group.values()]
 
     def counts(self, networks: Iterable[NetworkId]) -> dict[State, int]:
         """How many devices are in each state on these networks."""
-        on, counts = frozenset(networks), dict.fromkeys(State, 0)
-        for one in self._lines.here.values():
-            if one.line.network in on:
-                counts[one.line.state] += 1
-        counts[State.LEFT] = sum(len(self._lines.left.get(network, ())) for network in on)
-        return counts
+        on, groups = tuple(networks), self._lines.by_state
+        counts = {state: sum(len(groups.get((network, state), ())) for network in on) for state in HERE}
+        return {**counts, State.LEFT: sum(len(self._lines.left.get(network, ())) for network in on)}
 
     async def that_left(self, networks: Iterable[NetworkId]) -> list[Line]:
         """Of each network the newest, read anew: they are many, and hardly ever looked at."""
@@ -167,12 +167,13 @@ class Kept:
 
     async def _make_again(self) -> None:
         """The settings were changed: names, plans, places."""
-        self._house, now, here = self.road.house, self.road.clock.now(), self._lines.here
-        keys = list(here)
-        for start in range(0, len(keys), SLICE):
+        self._house, now = self.road.house, self.road.clock.now()
+        groups = list(self._lines.group_of.items())
+        for start in range(0, len(groups), SLICE):
             await asyncio.sleep(0)
-            for key in keys[start : start + SLICE]:
-                here[key] = make_line(self._house, here[key].line, now)
+            for key, group in groups[start : start + SLICE]:
+                there = self._lines.by_state[group]
+                there[key] = make_line(self._house, there[key].line, now)
 
     async def _read_anew(self, changes: set[Change]) -> None:
         keys = list({key for change in changes for key in self._meant(change)})
