@@ -1,12 +1,15 @@
 """After a busy summer: how fast the desk lists, finds and opens, and what packets keep of their rate meanwhile."""
 
 import json
+import multiprocessing
+import queue
 import random
 import statistics
-import threading
 import time
 from collections.abc import Callable, Iterator
-from contextlib import AbstractContextManager
+from contextlib import AbstractContextManager, contextmanager, suppress
+from multiprocessing.queues import Queue
+from multiprocessing.synchronize import Event
 from pathlib import Path
 
 import httpx
@@ -36,16 +39,18 @@ def _wishes(chance: random.Random) -> Iterator[tuple[str, str]]:
         yield "dossier", f"/api/guests/{mac}/1"
 
 
-def _ask(web: httpx.Client, seconds: dict[str, list[float]], is_over: threading.Event, pace: float) -> None:
+def ask(base: str, cookies: dict[str, str], is_over: Event, seconds: "Queue[tuple[str, float]]") -> None:
+    """Asks at a steady pace until it is over; in a process of its own, as it would take turns with the load here."""
     wishes = _wishes(random.Random(17))
-    while not is_over.is_set():
-        kind, path = next(wishes)
-        began = time.perf_counter()
-        answer = web.get(path)
-        took = time.perf_counter() - began
-        assert answer.status_code == 200, answer.text
-        seconds.setdefault(kind, []).append(took)
-        is_over.wait(max(0.0, 1 / pace - took))
+    with httpx.Client(base_url=base, cookies=cookies, timeout=300) as web:
+        while not is_over.is_set():
+            kind, path = next(wishes)
+            began = time.perf_counter()
+            answer = web.get(path)
+            took = time.perf_counter() - began
+            assert answer.status_code == 200, answer.text
+            seconds.put((kind, took))
+            is_over.wait(max(0.0, 1 / ASKED_PER_S - took))
 
 
 def after_a_summer(folder: Path, start: Start, load: Callable[[int, random.Random], Measured]) -> None:
@@ -78,12 +83,8 @@ def _measure(web: httpx.Client, load: Load) -> None:
     shares = []
     for number in range(1, ROUNDS + 1):
         alone = load(2 * number).rate
-        is_over = threading.Event()
-        asking = threading.Thread(target=_ask, args=(web, busy, is_over, ASKED_PER_S))
-        asking.start()
-        shares.append(load(2 * number + 1).rate / alone)
-        is_over.set()
-        asking.join()
+        with _asking(web, busy):
+            shares.append(load(2 * number + 1).rate / alone)
     for kind, took in quiet.items():
         print(
             f"after a summer, {kind}: p50 {_p(took, 50):.1f} ms, p99 {_p(took, 99):.1f} ms; beside packets"
@@ -94,6 +95,22 @@ def _measure(web: httpx.Client, load: Load) -> None:
         f" {ASKED_PER_S:.0f} times a second",
         flush=True,
     )
+
+
+@contextmanager
+def _asking(web: httpx.Client, into: dict[str, list[float]]) -> Iterator[None]:
+    processes = multiprocessing.get_context("spawn")
+    is_over, seconds = processes.Event(), processes.Queue()
+    asking = processes.Process(target=ask, args=(str(web.base_url), dict(web.cookies), is_over, seconds))
+    asking.start()
+    seconds.get()  # it has begun
+    yield
+    is_over.set()
+    while asking.is_alive() or not seconds.empty():
+        with suppress(queue.Empty):
+            kind, took = seconds.get(timeout=0.2)
+            into.setdefault(kind, []).append(took)
+    asking.join()
 
 
 def _p(took: list[float], share: int) -> float:

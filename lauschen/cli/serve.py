@@ -1,6 +1,5 @@
 """`lauschen serve`: every option is looked at before anything is made or changed."""
 
-import gc
 import os
 import ssl
 import sys
@@ -20,6 +19,7 @@ from lauschen.http.certificate import Certificate
 from lauschen.outgoing.reach import read_reach
 from lauschen.radius.listen.tls import Certificates
 from lauschen.road.clock import Clock
+from lauschen.serve.collector import keep_away
 from lauschen.serve.first_run import FIRST_SIGN_IN, SiteWords, open_data, set_up
 from lauschen.serve.service import Options, Service, take_lock, until_signalled
 from lauschen.store.db import atomic
@@ -201,12 +201,7 @@ async def _serve(options: Options, lock: int) -> None:
         stop(str(exc))
     except OSError as exc:
         stop(f"cannot listen: {exc.strerror or exc}")
-    # Rulings 1.3: what is there after start stays, so the collector need not look at it again.
-    gc.collect()
-    gc.freeze()
-    # What packets leave behind is freed at once by its count; a full collection would hold the loop for tens of
-    # milliseconds, so it waits for a quiet moment (serve/rounds.py).
-    gc.set_threshold(20_000, 50, 1_000_000)
+    keep_away()
     host = options.staff[0]
     scheme, secure = ("https", service.ports.get("portal_tls")) if options.certificate else ("http", None)
     guests = f"port {service.ports['portal']}" + (f", by HTTPS {secure}" if secure is not None else "")

@@ -23,6 +23,7 @@ from lauschen.demo.crowd import Crowd
 from lauschen.demo.letters import Letters
 from lauschen.http.server import HttpServer, listen
 from lauschen.road.clock import MovableClock
+from lauschen.serve.collector import keep_away
 from lauschen.serve.service import Options, Service, until_signalled
 from lauschen.standins.access_device.control import Control
 from lauschen.standins.access_device.device import AccessPoint, Phone
@@ -205,7 +206,7 @@ async def start_demo(
         "127.0.0.1",
         port(AUTH_PORT),
         port(ACCT_PORT),
-        warms_up=not use_free_ports,
+        warms_up=past is not None or not use_free_ports,
         reach=letters.reach,
     )
     service = Service(options, clock)
@@ -243,6 +244,7 @@ async def run_demo(
         try:
             for point, phone in zip(demo.joins, demo.phones, strict=True):
                 await point.join(phone)
+            keep_away()
             codes = await demo.issue("Day visit", 4) + await demo.issue("Postcard", 1)
             if say is not None:
                 await asyncio.to_thread(say.write_text, json.dumps(_facts(demo, codes)))
