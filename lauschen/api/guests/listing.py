@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from lauschen.api.door.office import Office
 from lauschen.api.guests.kept import HERE, Line
 from lauschen.core.decide.standing import State
-from lauschen.core.ids import CredentialId, NetworkId
+from lauschen.core.ids import CredentialId, NetworkId, PlanId
 from lauschen.core.ways.finder import Finder
 from lauschen.core.words.codes import TypedCode, read_code
 from lauschen.core.words.plain import plain_words
@@ -23,6 +23,7 @@ class Filter:
 
     states: tuple[State, ...] = HERE
     network: NetworkId | None = None
+    plan: PlanId | None = None
     find: str = ""
 
 
@@ -55,6 +56,8 @@ async def lines_of(office: Office, wanted: Filter, sort: str, *, down: bool) -> 
     if State.LEFT in wanted.states:
         found += await office.kept.that_left(networks)
     await asyncio.sleep(0)
+    if wanted.plan is not None:
+        found = [one for one in found if one.line.grant is not None and one.line.grant.plan == wanted.plan]
     if plain_words(wanted.find):
         fits = _finder(office, wanted.find)
         found = [one for one in found if fits(one)]

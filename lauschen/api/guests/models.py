@@ -10,7 +10,7 @@ from lauschen.api.guests.listing import Filter
 from lauschen.api.model import Model
 from lauschen.api.now.models import LogLine
 from lauschen.core.decide.standing import State
-from lauschen.core.ids import NetworkId
+from lauschen.core.ids import NetworkId, PlanId
 
 
 class ListedGuest(Model):
@@ -63,6 +63,8 @@ class Asked(Model):
     state: State | None = None
     """None: everybody who is here."""
     network: int | None = Field(default=None, ge=0, le=2**53 - 1)
+    plan: int | None = Field(default=None, ge=0, le=2**53 - 1)
+    """By which they are in, or were last."""
     find: str = Field(default="", max_length=80)
     sort: Literal["state", "who", "how", "since", "until", "left", "rate", "today", "used", "where"] = "since"
     down: bool = True
@@ -70,7 +72,8 @@ class Asked(Model):
 
     def filter(self) -> Filter:
         states = HERE if self.state is None else (self.state,)
-        return Filter(states, None if self.network is None else NetworkId(self.network), self.find)
+        network = None if self.network is None else NetworkId(self.network)
+        return Filter(states, network, None if self.plan is None else PlanId(self.plan), self.find)
 
 
 class GuestsOut(Model):

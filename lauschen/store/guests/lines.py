@@ -2,6 +2,7 @@
 
 import json
 from collections.abc import Iterator
+from contextlib import suppress
 from dataclasses import dataclass
 from sqlite3 import Connection
 from typing import Any
@@ -13,7 +14,7 @@ from lauschen.core.ways.kinds import WayIn
 from lauschen.store.admissions import HOLDER
 from lauschen.store.allowances import GRANT, read_grant
 from lauschen.store.hosts import vouchings
-from lauschen.store.keys import KeyRing
+from lauschen.store.keys import KeyFault, KeyRing
 from lauschen.store.messages import outbox, registrations
 
 FIRST = (float("inf"), Mac(1 << 48))
@@ -142,9 +143,12 @@ def _said(
         yield from (text for text in json.loads(offered).values() if isinstance(text, str))
     if grant is None or grant.credential is None:
         return
-    yield from _written(conn, keys, grant.way, grant.credential)
-    if is_of_one:
-        yield from (message.to for message in outbox.of_credential(conn, keys, grant.credential, 1))
+    # One that was damaged is not found by what it says; its line, and everybody else's, is there.
+    with suppress(KeyFault):
+        yield from _written(conn, keys, grant.way, grant.credential)
+    with suppress(KeyFault):
+        if is_of_one:
+            yield from (message.to for message in outbox.of_credential(conn, keys, grant.credential, 1))
 
 
 def _written(conn: Connection, keys: KeyRing, way: WayIn, credential: CredentialId) -> Iterator[str]:

@@ -218,3 +218,10 @@ async def test_somebody_is_found_by_what_they_wrote_and_where_it_was_sent(
     ):
         rows = (await staff.get("/api/guests", params={"find": find})).json()["rows"]
         assert [one["name"] for one in rows] == [name], find
+    # What cannot be unsealed any more takes nobody else along.
+    await garden.road.act(lambda tx: tx.conn.execute("UPDATE registration SET sealed = zeroblob(60)"))
+    await garden.road.act(lambda tx: tx.conn.execute("UPDATE message SET sealed = zeroblob(60)"))
+    garden.road.touched.lose()
+    listed = (await staff.get("/api/guests")).json()["rows"]
+    assert sorted(one["name"] for one in listed) == ["Ines Harwood, unconfirmed", "Zora"]
+    assert (await staff.get("/api/guests", params={"find": "attic 12"})).json()["total"] == 0

@@ -45,6 +45,8 @@ async def test_states_are_counted_and_filtered(three: list[str], staff: httpx.As
     inside = await listed(staff, state="inside")
     assert [one["name"] for one in inside["rows"]] == ["Ada", "Zora"]  # type: ignore[attr-defined]
     assert (await listed(staff, state="inside", network=2))["total"] == 0
+    assert (await listed(staff, plan=DAY_VISIT))["total"] == 2
+    assert (await listed(staff, plan=DAY_VISIT + 1))["total"] == 0
 
 
 async def test_each_column_sorts_both_ways(three: list[str], staff: httpx.AsyncClient) -> None:

@@ -6839,6 +6839,7 @@ export interface operations {
             query?: {
                 state?: components["schemas"]["State"] | null;
                 network?: number | null;
+                plan?: number | null;
                 find?: string;
                 sort?: "state" | "who" | "how" | "since" | "until" | "left" | "rate" | "today" | "used" | "where";
                 down?: boolean;
@@ -6875,6 +6876,7 @@ export interface operations {
             query?: {
                 state?: components["schemas"]["State"] | null;
                 network?: number | null;
+                plan?: number | null;
                 find?: string;
                 sort?: "state" | "who" | "how" | "since" | "until" | "left" | "rate" | "today" | "used" | "where";
                 down?: boolean;

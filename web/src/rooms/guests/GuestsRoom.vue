@@ -38,6 +38,7 @@ const router = useRouter()
 
 const state = computed(() => (route.query.state as string | undefined) ?? '')
 const network = computed(() => Number(route.query.network ?? 0))
+const plan = computed(() => Number(route.query.plan ?? 0))
 const open = computed(() => (route.query.guest as string | undefined) ?? null)
 const rows = computed(() => page.value?.rows ?? [])
 const idOf = (g: Guest) => `${g.mac}/${g.network}`
@@ -50,6 +51,7 @@ const query = computed(() => {
   const asked = new URLSearchParams({ sort: sortBy.value, down: String(isDown.value) })
   if (state.value) asked.set('state', state.value)
   if (network.value) asked.set('network', String(network.value))
+  if (plan.value) asked.set('plan', String(plan.value))
   if (find.value.trim()) asked.set('find', find.value.trim())
   return asked
 })
@@ -146,9 +148,9 @@ useKeys({
       </div>
       <div class="states" role="group" aria-label="Which states are shown">
         <button
-          :class="{ on: !state }"
-          :aria-pressed="!state"
-          @click="go({ state: undefined, network: undefined })"
+          :class="{ on: !state && !plan }"
+          :aria-pressed="!state && !plan"
+          @click="go({ state: undefined, network: undefined, plan: undefined })"
         >
           everybody here
         </button>
@@ -163,6 +165,9 @@ useKeys({
         </button>
         <button v-if="network" class="on" title="Show all networks" @click="go({ network: undefined })">
           on {{ live.now?.streams.find((one) => one.id === network)?.name ?? 'one network' }} ×
+        </button>
+        <button v-if="plan" class="on" title="Show all plans" @click="go({ plan: undefined })">
+          by {{ rows.find((one) => one.plan)?.plan ?? 'one plan' }} ×
         </button>
         <span class="most" role="group" aria-label="Who uses most">
           uses most
@@ -185,7 +190,7 @@ useKeys({
         :state="state"
         :network="network"
         :total="page?.total ?? 0"
-        :finds="!!find.trim()"
+        :finds="!!find.trim() || !!plan"
         @changed="load"
         @clear="chosen.clear()"
       />
@@ -206,7 +211,7 @@ useKeys({
         <span>page {{ at + 1 }} of {{ page?.pages }}, {{ page?.total.toLocaleString('en') }} in all</span>
         <v-btn size="small" :disabled="at + 1 >= (page?.pages ?? 1)" @click="at += 1">Next</v-btn>
       </div>
-      <p v-if="page && !rows.length && !find && !state" class="empty">
+      <p v-if="page && !rows.length && !find && !state && !plan" class="empty">
         Nobody is here yet. Whoever joins a guest network appears here at once, first as <em>at the door</em>.
       </p>
       <p v-else-if="page && !rows.length" class="empty">Nobody here matches. Esc shows everybody again.</p>

@@ -55,10 +55,6 @@ function close(): void {
   copied.value = null
   void go(null)
 }
-const counts = (plan: PlanFull) =>
-  [plan.inside ? `${plan.inside} inside` : '', plan.unused ? `${plan.unused} not used yet` : '']
-    .filter(Boolean)
-    .join(', ')
 
 onMounted(load)
 watch(() => live.now?.line?.id, load)
@@ -95,7 +91,12 @@ useKeys({ Escape: close, a: () => void go('new'), u: () => void undo() })
                 {{ plan.name }}
               </button>
               <span class="sentence">{{ plan.sentence }}</span>
-              <span class="soft counts">{{ counts(plan) }}</span>
+              <span class="soft counts">
+                <router-link v-if="plan.inside" :to="{ path: '/guests', query: { plan: plan.id } }"
+                  >{{ plan.inside }} inside</router-link
+                >{{ plan.inside && plan.unused ? ', ' : ''
+                }}{{ plan.unused ? `${plan.unused} not used yet` : '' }}
+              </span>
             </div>
             <PlanForm
               v-if="open === String(plan.id)"
