@@ -48,7 +48,7 @@ def test_a_plan_leads_to_who_is_in_by_it_and_the_list_to_who_uses_most(
     guest.get_by_role("button", name="Go online").click()
     page = console(browser, demo, "night")
     page.get_by_role("link", name="Placement", exact=True).click()
-    page.get_by_role("link", name="1 inside").click()
+    page.get_by_role("link", name="1 in by it").click()
     rows = page.locator("tbody tr")
     expect(rows).to_have_count(1)
     expect(rows).to_contain_text("Day visit")

@@ -92,8 +92,11 @@ useKeys({ Escape: close, a: () => void go('new'), u: () => void undo() })
               </button>
               <span class="sentence">{{ plan.sentence }}</span>
               <span class="soft counts">
-                <router-link v-if="plan.inside" :to="{ path: '/guests', query: { plan: plan.id } }"
-                  >{{ plan.inside }} inside</router-link
+                <router-link
+                  v-if="plan.inside"
+                  :to="{ path: '/guests', query: { plan: plan.id } }"
+                  title="Those of them who are here"
+                  >{{ plan.inside }} in by it</router-link
                 >{{ plan.inside && plan.unused ? ', ' : ''
                 }}{{ plan.unused ? `${plan.unused} not used yet` : '' }}
               </span>
