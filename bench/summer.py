@@ -22,7 +22,8 @@ from lauschen.demo.large import FIRST_MAC, SUMMER
 from lauschen.demo.site import STAFF_NAME, STAFF_PASSWORD
 
 ROUNDS, EACH = 5, 60
-ASKED_PER_S = 20.0
+PACES = (5.0, 20.0)
+"""Requests a second: of two people whose lists change all the time, and of eight."""
 READY = r"Ctrl-C ends"
 Start = Callable[[list[str], str], AbstractContextManager[object]]
 Load = Callable[[int], Measured]
@@ -39,8 +40,10 @@ def _wishes(chance: random.Random) -> Iterator[tuple[str, str]]:
         yield "dossier", f"/api/guests/{mac}/1"
 
 
-def ask(base: str, cookies: dict[str, str], is_over: Event, seconds: "Queue[tuple[str, float]]") -> None:
-    """Asks at a steady pace until it is over; in a process of its own, as it would take turns with the load here."""
+def ask(
+    base: str, cookies: dict[str, str], pace: float, is_over: Event, seconds: "Queue[tuple[str, float]]"
+) -> None:
+    """Asks `pace` times a second; in a process of its own, as it would take turns with the load here."""
     wishes = _wishes(random.Random(17))
     with httpx.Client(base_url=base, cookies=cookies, timeout=300) as web:
         while not is_over.is_set():
@@ -50,7 +53,7 @@ def ask(base: str, cookies: dict[str, str], is_over: Event, seconds: "Queue[tupl
             took = time.perf_counter() - began
             assert answer.status_code == 200, answer.text
             seconds.put((kind, took))
-            is_over.wait(max(0.0, 1 / ASKED_PER_S - took))
+            is_over.wait(max(0.0, 1 / pace - took))
 
 
 def after_a_summer(folder: Path, start: Start, load: Callable[[int, random.Random], Measured]) -> None:
@@ -78,30 +81,31 @@ def _measure(web: httpx.Client, load: Load) -> None:
         began = time.perf_counter()
         assert web.get(path).status_code == 200
         quiet.setdefault(kind, []).append(time.perf_counter() - began)
-    busy: dict[str, list[float]] = {}
-    load(0)
-    shares = []
-    for number in range(1, ROUNDS + 1):
-        alone = load(2 * number).rate
-        with _asking(web, busy):
-            shares.append(load(2 * number + 1).rate / alone)
     for kind, took in quiet.items():
+        print(f"after a summer, {kind}: p50 {_p(took, 50):.1f} ms, p99 {_p(took, 99):.1f} ms", flush=True)
+    load(0)
+    for pace in PACES:
+        busy: dict[str, list[float]] = {}
+        shares = []
+        for number in range(1, ROUNDS + 1):
+            alone = load(2 * number).rate
+            with _asking(web, pace, busy):
+                shares.append(load(2 * number + 1).rate / alone)
+        said = ", ".join(f"{kind} {_p(took, 50):.0f} and {_p(took, 99):.0f}" for kind, took in busy.items())
         print(
-            f"after a summer, {kind}: p50 {_p(took, 50):.1f} ms, p99 {_p(took, 99):.1f} ms; beside packets"
-            f" p50 {_p(busy[kind], 50):.1f} ms, p99 {_p(busy[kind], 99):.1f} ms"
+            f"packets keep {statistics.median(shares):.2f} of their rate while the desk asks {pace:.0f} times a"
+            f" second, answered in ms (p50 and p99): {said}",
+            flush=True,
         )
-    print(
-        f"packets keep {statistics.median(shares):.2f} of their rate while the desk asks"
-        f" {ASKED_PER_S:.0f} times a second",
-        flush=True,
-    )
 
 
 @contextmanager
-def _asking(web: httpx.Client, into: dict[str, list[float]]) -> Iterator[None]:
+def _asking(web: httpx.Client, pace: float, into: dict[str, list[float]]) -> Iterator[None]:
     processes = multiprocessing.get_context("spawn")
     is_over, seconds = processes.Event(), processes.Queue()
-    asking = processes.Process(target=ask, args=(str(web.base_url), dict(web.cookies), is_over, seconds))
+    asking = processes.Process(
+        target=ask, args=(str(web.base_url), dict(web.cookies), pace, is_over, seconds)
+    )
     asking.start()
     seconds.get()  # it has begun
     yield

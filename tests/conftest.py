@@ -2,6 +2,7 @@
 
 import shutil
 from collections.abc import AsyncIterator, Iterator
+from math import inf
 from pathlib import Path
 
 import httpx
@@ -10,6 +11,7 @@ from argon2.profiles import CHEAPEST
 
 from lauschen.demo.site import make_site
 from lauschen.proofs import passwords
+from lauschen.road import commits
 from tests.garden import Garden, open_garden
 from tests.place import Place
 
@@ -17,6 +19,12 @@ from tests.place import Place
 def pytest_configure() -> None:
     """Argon2id as cheap as it can be: what it costs in a house is asked for by tests/proofs/test_passwords.py."""
     passwords.COST = CHEAPEST
+
+
+@pytest.fixture(autouse=True)
+def commits_on_the_loop(monkeypatch: pytest.MonkeyPatch) -> None:
+    """However slow the disk is: a test closes its connection, which a COMMIT in a thread must not be using then."""
+    monkeypatch.setattr(commits, "SLOW_S", inf)
 
 
 @pytest.fixture(scope="session")
