@@ -22,6 +22,7 @@ def test_what_was_done_to_a_plan_or_the_rules_is_taken_back_by_a_key(
     expect(done).to_have_text("Taken back.")
     expect(plans.get_by_text("Up to 2 GB in all on one device")).to_be_visible()
     plans.get_by_role("button", name="Postcard").click()
+    expect(page.get_by_label("Name", exact=True)).to_be_focused()  # the form is whole
     page.get_by_role("button", name="Remove plan").click()
     page.get_by_role("button", name="Really remove it").click()
     expect(done).to_contain_text("Postcard was removed.")
