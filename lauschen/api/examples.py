@@ -3,7 +3,6 @@
 from typing import Any
 
 from fastapi import FastAPI
-from fastapi.openapi.utils import get_openapi
 
 _PLAN = {"name": "Weekend", "seconds": 172_800, "octets": 10_000_000_000, "devices": 2, "use_within_days": 30}
 _VOUCHER = {"way": "voucher"}
@@ -127,11 +126,10 @@ EXAMPLES: dict[str, Any] = {
 def describe(app: FastAPI) -> dict[str, Any]:
     """The description (OpenAPI 3.1) with these examples in it."""
     if not app.openapi_schema:
-        found = get_openapi(title=app.title, version=app.version, routes=app.routes)
+        found = FastAPI.openapi(app)
         for path, methods in found["paths"].items():
             for method, operation in methods.items():
                 example = EXAMPLES.get(f"{method.upper()} {path.removeprefix('/api')}")
                 if example is not None:
                     operation["requestBody"]["content"]["application/json"]["example"] = example
-        app.openapi_schema = found
-    return app.openapi_schema
+    return FastAPI.openapi(app)

@@ -72,11 +72,7 @@ def _finder(office: Office, text: str) -> Callable[[Line], bool]:
     wanted, credential = plain_words(text), _by_code(office, text)
 
     def fits(one: Line) -> bool:
-        if wanted in one.words:
-            return True
-        return (
-            credential is not None and one.line.grant is not None and one.line.grant.credential == credential
-        )
+        return wanted in one.words or (credential is not None and one.line.credential == credential)
 
     return fits
 

@@ -162,8 +162,7 @@ async def give_time(
     actor: Helps, viewer: TheSession, office: TheOffice, mac: Device, network: Id, wish: GiveTime
 ) -> GuestOut:
     """More of what it is in by, or was last."""
-    grant = _row(office, mac, network).line.grant
-    credential = grant.credential if grant is not None else None
+    credential = _row(office, mac, network).line.credential
     if credential is None:
         raise NotThere("stay")
     return await _act(

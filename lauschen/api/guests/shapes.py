@@ -95,7 +95,7 @@ def wrote_out(shaper: Shaper, line: GuestLine) -> list[Answer]:
         sponsor = _sponsor(shaper, asked)
         asks = {one.key: one.labels for one in sponsor.fields} if sponsor is not None else {}
         return [_answer(key, asks, text) for key, text in asked.answers.items()]
-    credential = line.grant.credential if line.grant is not None else None
+    credential = line.credential
     found = None if credential is None else registrations.of_credential(shaper.conn, shaper.keys, credential)
     if found is None:
         return []
@@ -124,7 +124,7 @@ def consents_out(shaper: Shaper, line: GuestLine) -> list[str]:
 
 def _asked(shaper: Shaper, line: GuestLine) -> Vouching | None:
     """By what it is in, or by what it wants to be; None where no host has to do with it."""
-    credential = line.grant.credential if line.grant is not None else None
+    credential = line.credential
     found = vouchings.of_device(shaper.conn, shaper.keys, line.mac)
     here = [one for one in found if one.network == line.network and one.state is not VouchingState.TAKEN_BACK]
     if credential is not None:

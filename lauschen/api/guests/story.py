@@ -33,7 +33,7 @@ def heard_of(shaper: Shaper, line: GuestLine) -> list[LogRow]:
 
 
 def _issued(shaper: Shaper, line: GuestLine) -> list[LogLine]:
-    credential = line.grant.credential if line.grant is not None else None
+    credential = line.credential
     if credential is None:
         return []
     batch = batches.batch_of(shaper.conn, credential)
@@ -45,7 +45,7 @@ def _issued(shaper: Shaper, line: GuestLine) -> list[LogLine]:
 
 
 def _sent(shaper: Shaper, line: GuestLine) -> list[LogLine]:
-    credential = line.grant.credential if line.grant is not None else None
+    credential = line.credential
     if credential is None:
         return []
     lines = []
@@ -62,7 +62,7 @@ def _sent(shaper: Shaper, line: GuestLine) -> list[LogLine]:
 
 def others(shaper: Shaper, line: GuestLine) -> list[OtherDevice]:
     """Devices that are in by the same, or were last."""
-    credential = line.grant.credential if line.grant is not None else None
+    credential = line.credential
     if credential is None:
         return []
     found = [

@@ -50,6 +50,11 @@ class GuestLine:
     grant: Grant | None
     """By which it is in, or was last."""
 
+    @property
+    def credential(self) -> CredentialId | None:
+        """What was issued, if that grant is of something."""
+        return None if self.grant is None else self.grant.credential
+
 
 _LINE = (
     "SELECT s.mac, s.network, s.state, s.since, s.going, s.reason, s.access_device, s.role, s.framed_ip,"

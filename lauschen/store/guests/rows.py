@@ -39,8 +39,7 @@ def guest(conn: Connection, keys: KeyRing, mac: Mac, network: NetworkId, day: in
     line = guest_line(conn, keys, mac, network, day)
     if line is None:
         return None
-    credential = None if line.grant is None else line.grant.credential
-    row = conn.execute(_MORE, (mac, network, credential)).fetchone()
+    row = conn.execute(_MORE, (mac, network, line.credential)).fetchone()
     return GuestRow(
         line,
         row[0],
