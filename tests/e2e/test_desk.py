@@ -3,7 +3,7 @@
 import re
 
 import pytest
-from playwright.sync_api import Browser, Page, expect
+from playwright.sync_api import APIResponse, Browser, Page, Route, expect
 
 from tests.e2e.conftest import RunningDemo
 from tests.e2e.test_views import WIDTHS, console, overflow, serious
@@ -69,6 +69,57 @@ def test_a_selection_is_acted_on_and_taken_back(browser: Browser, demo: RunningD
     desk.get_by_text("by 2 h").click()
     expect(desk.get_by_text("3 are shortened.")).to_be_visible()
     desk.context.close()
+
+
+def test_the_composer_is_there_once_it_can_issue(browser: Browser, demo: RunningDemo) -> None:
+    page = console(browser, demo, "day")
+    held: list[Route] = []
+    page.route("**/api/desk", lambda route: route.continue_() if held else held.append(route))
+    page.get_by_role("link", name="Desk", exact=True).click()
+    expect(page.get_by_role("heading", name="Issue")).to_be_visible()
+    expect(page.get_by_role("button", name="Issue 10")).to_have_count(0)
+    held[0].continue_()
+    page.get_by_role("button", name="Issue 10").click()
+    expect(page.locator("td.code")).to_have_count(10)
+    page.context.close()
+
+
+def test_an_answer_that_comes_late_takes_nothing_back(browser: Browser, demo: RunningDemo) -> None:
+    page = console(browser, demo, "day")
+    page.get_by_role("link", name="Desk", exact=True).click()
+    page.get_by_label("How many").fill("3")
+    page.get_by_role("button", name="Issue 3").click()
+    expect(page.locator("td.code")).to_have_count(3)
+    held: list[tuple[Route, APIResponse]] = []
+
+    def late(route: Route) -> None:
+        if held:
+            route.continue_()
+        else:
+            held.append((route, route.fetch()))
+
+    # What was read before the withdrawal arrives after what was read behind it.
+    page.route("**/api/batches/*?after=0", late)
+    page.get_by_label("all that are shown").check()
+    page.get_by_role("button", name="Pause").click()
+    expect(page.get_by_text("3 are paused.")).to_be_visible()
+    page.get_by_role("button", name="Withdraw").click()
+    expect(page.locator(".pill.withdrawn")).to_have_count(3)
+    (route, before), *_ = held
+    assert "withdrawn" not in {one["state"] for one in before.json()["issued"]}
+    page.evaluate(
+        """() => {
+          window.least = 3
+          const pills = document.getElementsByClassName('pill withdrawn')
+          const count = () => { window.least = Math.min(window.least, pills.length) }
+          new MutationObserver(count).observe(document.body, { subtree: true, childList: true, attributes: true })
+        }"""
+    )
+    with page.expect_response("**/api/batches/*?after=0"):
+        route.fulfill(response=before)
+    page.wait_for_timeout(300)
+    assert page.evaluate("() => window.least") == 3
+    page.context.close()
 
 
 def test_how_the_house_prints(browser: Browser, demo: RunningDemo) -> None:

@@ -2,12 +2,14 @@ import { ref } from 'vue'
 
 import { ApiProblem } from '../api/client'
 import { useSession } from '../stores/session'
+import { inOrder } from './inOrder'
 
 /** Runs one thing at a time; what went wrong is kept in words until the next try. */
 export function useAct() {
   const isBusy = ref(false)
   const problem = ref<ApiProblem | null>(null)
   const session = useSession()
+  const order = inOrder()
 
   async function act<T>(work: () => Promise<T>): Promise<T | undefined> {
     if (isBusy.value) return undefined
@@ -33,6 +35,9 @@ export function useAct() {
     }
   }
 
+  /** Like `read`, for the one question that is asked anew with each event; see `inOrder`. */
+  const newest = <T>(work: () => Promise<T>) => order(() => read(work))
+
   function keep(error: unknown): void {
     if (!(error instanceof ApiProblem)) throw error
     if (error.status === 401 && error.code === 'sign_in_needed') session.take(null)
@@ -44,5 +49,5 @@ export function useAct() {
     return problem.value?.field === field ? [problem.value.message] : []
   }
 
-  return { isBusy, problem, act, read, fault }
+  return { isBusy, problem, act, read, newest, fault }
 }

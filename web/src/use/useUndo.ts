@@ -1,9 +1,9 @@
 import { ref } from 'vue'
 
-/** The last act that can be taken back, in words, and how. */
+/** The last act in words, and what takes it back: that says whether it did. */
 export interface Undo {
   says: string
-  back: (() => Promise<unknown>) | null
+  back: (() => Promise<boolean>) | null
 }
 
 /** Keeps what was done last; `u`, or a press, undoes it once. */
@@ -15,10 +15,10 @@ export function useUndo() {
   }
 
   async function undo(): Promise<void> {
-    const back = last.value?.back
-    if (!back) return
-    last.value = { says: 'Taken back.', back: null }
-    await back()
+    const done = last.value
+    if (!done?.back) return
+    last.value = { says: done.says, back: null }
+    last.value = (await done.back()) ? { says: 'Taken back.', back: null } : done
   }
 
   return { last, did, undo }

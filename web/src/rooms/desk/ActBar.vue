@@ -58,7 +58,7 @@ async function press(what: What, seconds?: number): Promise<void> {
   const back = BACK[what]
   const count = changed.length === 1 ? (done.done[0]?.code ?? 'One') : String(changed.length)
   const says = `${count} ${changed.length === 1 ? 'is' : 'are'} ${DID[what]}.`
-  did(says, back ? () => run(back, changed, seconds) : null)
+  did(says, back ? async () => !!(await run(back, changed, seconds))?.done.length : null)
 }
 useKeys({ u: () => void undo() })
 </script>

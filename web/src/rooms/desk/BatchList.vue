@@ -5,6 +5,7 @@ import { ref, watch } from 'vue'
 import { call, type Batch, type Issued } from '../../api/client'
 import { issuedWords, wayWords } from '../../parts/words'
 import { useSession } from '../../stores/session'
+import { inOrder } from '../../use/inOrder'
 import { useAct } from '../../use/useAct'
 import { useTimes } from '../../use/useTimes'
 import IssuedRow from './IssuedRow.vue'
@@ -31,26 +32,34 @@ const { read } = useAct()
 const times = useTimes()
 const session = useSession()
 const open = ref<Record<number, Issued[]>>({})
+const orders = new Map<number, ReturnType<typeof inOrder>>()
 
-async function page(id: number, after: Issued[]): Promise<Issued[]> {
+async function page(id: number, after: Issued[]): Promise<Issued[] | undefined> {
   const found = await read(() => call<Batch>('GET', `/api/batches/${id}?after=${after.at(-1)?.id ?? 0}`))
-  return found?.issued ?? []
+  return found?.issued
 }
-/** Reads again as many codes of an open batch as are shown. */
-async function refresh(id: number): Promise<void> {
+async function asShown(id: number): Promise<Issued[] | undefined> {
   const shown = open.value[id]?.length ?? 0
   let found: Issued[] = []
   do {
     const more = await page(id, found)
+    if (!more) return undefined
     if (!more.length) break
     found = [...found, ...more]
   } while (found.length < shown)
-  if (open.value[id]) open.value = { ...open.value, [id]: found }
-  emit('shown', found)
+  return found
+}
+/** Reads again as many codes of an open batch as are shown. */
+async function refresh(id: number): Promise<void> {
+  const order = orders.get(id) ?? inOrder()
+  orders.set(id, order)
+  const found = await order(() => asShown(id))
+  if (found && open.value[id]) open.value = { ...open.value, [id]: found }
+  if (found) emit('shown', found)
 }
 async function more(id: number): Promise<void> {
   const shown = open.value[id] ?? []
-  open.value = { ...open.value, [id]: [...shown, ...(await page(id, shown))] }
+  open.value = { ...open.value, [id]: [...shown, ...((await page(id, shown)) ?? [])] }
 }
 function turn(id: number): void {
   const { [id]: wasOpen, ...others } = open.value
@@ -61,6 +70,7 @@ watch(
   () => props.latest?.id,
   // One code stands in its row already; many are shown at once.
   (id) => id !== undefined && !open.value[id] && props.latest?.size !== 1 && turn(id),
+  { immediate: true }, // the first batch of a house brings this list with it
 )
 watch(
   () => props.batches,

@@ -24,13 +24,13 @@ const password = ref<string | null>(null)
 const wish = ref<Wish | null>(null)
 const printing = ref<Job | null>(null)
 const composer = ref<InstanceType<typeof IssueForm> | null>(null)
-const { problem, read, act } = useAct()
+const { problem, newest, act } = useAct()
 const session = useSession()
 const live = useLive()
 const route = useRoute()
 
 async function load(): Promise<void> {
-  desk.value = (await read(() => call<Desk>('GET', '/api/desk'))) ?? desk.value
+  desk.value = (await newest(() => call<Desk>('GET', '/api/desk'))) ?? desk.value
   const made = latest.value
   const now = desk.value?.batches.find((batch) => batch.id === made?.id)
   if (made && now && now.size === 1) latest.value = now
@@ -89,7 +89,7 @@ useKeys({
       <h1 v-else>Desk</h1>
       <p v-if="session.session?.bounds" class="soft">You may give: {{ session.session.bounds }}</p>
       <IssueForm
-        v-if="session.may('issue')"
+        v-if="desk && session.may('issue')"
         ref="composer"
         :desk="desk"
         @issued="took"

@@ -21,7 +21,7 @@ import MoreFields from './MoreFields.vue'
 import PasteList from './PasteList.vue'
 import { next, nothing, request, terms, type Wish } from './wish'
 
-const props = defineProps<{ desk: Desk | null }>()
+const props = defineProps<{ desk: Desk }>()
 const emit = defineEmits<{
   issued: [batch: Batch, password: string | null]
   shows: [wish: Wish]
@@ -46,24 +46,21 @@ const countField = ref<VTextField | null>(null)
 const known = ref<InstanceType<typeof KnownGuests> | null>(null)
 
 const isMany = computed(() => wish.value.what === 'voucher')
-const plan = computed(() => props.desk?.plans.find((one) => one.id === wish.value.plan) ?? null)
-const networks = computed(
-  () => props.desk?.networks.filter((one) => one.ways.includes(wish.value.what)) ?? [],
-)
+const plan = computed(() => props.desk.plans.find((one) => one.id === wish.value.plan) ?? null)
+const networks = computed(() => props.desk.networks.filter((one) => one.ways.includes(wish.value.what)))
 const where = computed(() => [
-  ...(props.desk?.bounds.needs_network ? [] : [{ id: null, name: 'everywhere' }]),
+  ...(props.desk.bounds.needs_network ? [] : [{ id: null, name: 'everywhere' }]),
   ...networks.value,
 ])
-const sends = computed(() => props.desk?.sends ?? [])
-const cannot = computed(
-  () =>
-    props.desk?.cannot.filter(
-      (one) =>
-        (one.about === 'plan' && one.id === wish.value.plan) ||
-        (one.about === 'network' && networks.value.some((n) => n.id === one.id)) ||
-        (one.about === 'mail' && wish.value.to.includes('@')) ||
-        (one.about === 'text' && wish.value.to && !wish.value.to.includes('@')),
-    ) ?? [],
+const sends = computed(() => props.desk.sends)
+const cannot = computed(() =>
+  props.desk.cannot.filter(
+    (one) =>
+      (one.about === 'plan' && one.id === wish.value.plan) ||
+      (one.about === 'network' && networks.value.some((n) => n.id === one.id)) ||
+      (one.about === 'mail' && wish.value.to.includes('@')) ||
+      (one.about === 'text' && wish.value.to && !wish.value.to.includes('@')),
+  ),
 )
 const sendLabel = computed(() => {
   const names: Record<string, string> = { mail: 'mail address', text: 'phone number' }
@@ -77,10 +74,10 @@ function remembered(): Wish['what'] {
 watch(
   () => [props.desk, wish.value.what] as const,
   ([desk, what]) => {
-    wish.value.plan ??= desk?.plans[0]?.id ?? null
+    wish.value.plan ??= desk.plans[0]?.id ?? null
     localStorage.setItem(REMEMBERED, what)
     // Who may issue for one network alone is not asked which.
-    const only = desk?.bounds.needs_network ? networks.value[0]?.id : null
+    const only = desk.bounds.needs_network ? networks.value[0]?.id : null
     if (!where.value.some((one) => one.id === wish.value.network)) wish.value.network = only ?? null
   },
   { immediate: true },
@@ -201,7 +198,7 @@ defineExpose({ focus })
         variant="plain"
         density="default"
         label="Plan"
-        :items="desk?.plans ?? []"
+        :items="desk.plans"
         item-title="name"
         item-value="id"
         :error-messages="wrong('plan')"

@@ -18,7 +18,7 @@ const emit = defineEmits<{
   made: [batch: Batch, password: string | null]
   print: [Batch, boolean]
 }>()
-const { isBusy, problem, act, read } = useAct()
+const { isBusy, problem, act, newest } = useAct()
 const live = useLive()
 const session = useSession()
 const tab = ref<'issued' | 'ending' | 'failed'>('issued')
@@ -35,8 +35,10 @@ const TABS = computed(() => [
 const rows = computed(() => (tab.value === 'ending' ? ending.value : failed.value))
 
 async function load(): Promise<void> {
-  ending.value = (await read(() => call<Issued[]>('GET', '/api/desk/ending'))) ?? ending.value
-  failed.value = (await read(() => call<Issued[]>('GET', '/api/desk/not-sent'))) ?? failed.value
+  const found = await newest(() =>
+    Promise.all([call<Issued[]>('GET', '/api/desk/ending'), call<Issued[]>('GET', '/api/desk/not-sent')]),
+  )
+  if (found) [ending.value, failed.value] = found
   seen([...ending.value, ...failed.value, ...props.desk.batches.flatMap((batch) => batch.issued)])
 }
 onMounted(load)

@@ -9,7 +9,7 @@ import { useSession } from '../../stores/session'
 import { useAct } from '../../use/useAct'
 import { useTimes } from '../../use/useTimes'
 
-const { isBusy, problem, act, read } = useAct()
+const { isBusy, problem, act, newest, read } = useAct()
 const times = useTimes()
 const session = useSession()
 const live = useLive()
@@ -23,7 +23,7 @@ const waiting = computed(() => all.value.filter((one) => one.state === 'waiting'
 const over = computed(() => all.value.filter((one) => one.state === 'over'))
 
 async function load(): Promise<void> {
-  all.value = (await read(() => call<Vouching[]>('GET', '/api/vouchings'))) ?? all.value
+  all.value = (await newest(() => call<Vouching[]>('GET', '/api/vouchings'))) ?? all.value
 }
 onMounted(load)
 watch(() => live.now?.line?.id, load)

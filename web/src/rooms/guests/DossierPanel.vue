@@ -16,7 +16,7 @@ import { byWords, issuedWords, STATES, stateWords, wayWords } from '../../parts/
 const props = defineProps<{ mac: string; network: number }>()
 const emit = defineEmits<{ close: []; changed: [] }>()
 const dossier = ref<Dossier | null>(null)
-const { isBusy, problem, act, read } = useAct()
+const { isBusy, problem, act, newest } = useAct()
 const times = useTimes()
 const session = useSession()
 const live = useLive()
@@ -65,7 +65,7 @@ const endWords = computed(() => {
 
 async function load(): Promise<void> {
   const asked = path.value
-  const found = await read(() => call<Dossier>('GET', asked))
+  const found = await newest(() => call<Dossier>('GET', asked))
   if (found && asked === path.value) dossier.value = found
 }
 

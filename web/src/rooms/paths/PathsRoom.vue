@@ -19,7 +19,7 @@ import { useTimes } from '../../use/useTimes'
 
 const paths = ref<Paths | null>(null)
 const madeSecret = ref<string | null>(null)
-const { problem, read } = useAct()
+const { problem, newest } = useAct()
 const live = useLive()
 const times = useTimes()
 const route = useRoute()
@@ -45,7 +45,7 @@ const back = () => {
   void go({})
 }
 async function load(): Promise<void> {
-  paths.value = (await read(() => call<Paths>('GET', '/api/paths'))) ?? paths.value
+  paths.value = (await newest(() => call<Paths>('GET', '/api/paths'))) ?? paths.value
 }
 async function saved(query: Record<string, string | undefined> = {}): Promise<void> {
   await load()

@@ -14,7 +14,7 @@ import RuleList from './RuleList.vue'
 
 const placement = ref<Placement | null>(null)
 const copied = ref<PlanFull | null>(null)
-const { isBusy, problem, act, read } = useAct()
+const { isBusy, problem, act, newest } = useAct()
 const { last, did, undo } = useUndo()
 const live = useLive()
 const route = useRoute()
@@ -22,14 +22,15 @@ const router = useRouter()
 const open = computed(() => (route.query.plan as string | undefined) ?? null)
 
 async function load(): Promise<void> {
-  placement.value = (await read(() => call<Placement>('GET', '/api/placement'))) ?? placement.value
+  placement.value = (await newest(() => call<Placement>('GET', '/api/placement'))) ?? placement.value
 }
 const go = (plan: string | null) => router.replace({ query: plan ? { plan } : {} })
 async function done(says: string, back: () => Promise<unknown>): Promise<void> {
   copied.value = null
   did(says, async () => {
-    await act(back)
+    const isBack = await act(() => back().then(() => true))
     await load()
+    return isBack === true
   })
   await load()
   void go(null)

@@ -11,7 +11,7 @@ import RuleForm from './RuleForm.vue'
 const props = defineProps<{ placement: Placement }>()
 const emit = defineEmits<{
   changed: [placement: Placement]
-  did: [says: string, back: (() => Promise<unknown>) | null]
+  did: [says: string, back: (() => Promise<boolean>) | null]
 }>()
 const { isBusy, problem, act } = useAct()
 const picked = ref(0)
@@ -25,7 +25,7 @@ const lastChoices = computed(() => [
 ])
 watch(rules, (now) => (picked.value = Math.min(picked.value, Math.max(0, now.length - 1))))
 
-async function put(wanted: Rule[], last: number | null, isUndo = false): Promise<void> {
+async function put(wanted: Rule[], last: number | null, isUndo = false): Promise<boolean> {
   const before = rules.value
   const lastBefore = props.placement.last_role
   const body = {
@@ -33,7 +33,7 @@ async function put(wanted: Rule[], last: number | null, isUndo = false): Promise
     last_role: last,
   }
   const saved = await act(() => call<Placement>('PUT', '/api/rules', body))
-  if (!saved) return
+  if (!saved) return false
   editing.value = null
   emit('changed', saved)
   if (!isUndo)
@@ -42,13 +42,14 @@ async function put(wanted: Rule[], last: number | null, isUndo = false): Promise
       'The rules were changed: whoever is inside and belongs elsewhere by them is moved within seconds.',
       () => putBack(before, lastBefore),
     )
+  return true
 }
 
 /** A rule that was removed has a new number then. */
-async function putBack(before: Rule[], last: number | null): Promise<void> {
+async function putBack(before: Rule[], last: number | null): Promise<boolean> {
   const there = new Set(rules.value.map((rule) => rule.id))
   const wanted = before.map((rule) => ({ ...rule, id: there.has(rule.id) ? rule.id : 0 }))
-  await put(wanted, last, true)
+  return put(wanted, last, true)
 }
 
 function move(from: number, to: number): void {
