@@ -114,7 +114,11 @@ EXAMPLES: dict[str, Any] = {
     "POST /people": {**_DESK, "name": "evening desk", "mail": "desk@hollerau.example", "lang": "en"},
     "PUT /people/{person}": _DESK,
     "POST /people/{person}/invite": {"mail": "desk@hollerau.example", "lang": "de"},
-    "PUT /own/second": {"secret": "JBSWY3DPEHPK3PXPJBSWY3DPEHPK3PXP", "code": "123456"},
+    "PUT /own/second": {
+        "password": "one's own",
+        "secret": "JBSWY3DPEHPK3PXPJBSWY3DPEHPK3PXP",
+        "code": "123456",
+    },
     "POST /own/second/off": {"password": "one's own"},
     "POST /programs": {**_DESK, "name": "Bookings", "days": 365},
     "PUT /programs/{program}": {"duty": "desk", "limits": {"plans": [1, 2]}},

@@ -18,7 +18,7 @@ REFUSED = {
     "POST /knocks/{address}/try-secret": "knock_not_there",
     "POST /vouchings/{vouching}/answer": "vouching_not_there",
     "POST /vouchings/{vouching}/ask": "vouching_not_there",
-    "PUT /own/second": "second_wrong",
+    "PUT /own/second": "password_wrong",
     "POST /own/second/off": "password_wrong",
 }
 """Understood, and refused here: there is no such password, knock, or guest who waits."""

@@ -1,20 +1,24 @@
 """The second factor: turned on by whoever can show a code, asked for at each sign-in, taken away."""
 
 from lauschen.acts.people.digits import draw_recovery_codes, recovery_hash, step_of
+from lauschen.acts.people.proving import still_proved
 from lauschen.core.errors import Invalid, NotThere
 from lauschen.core.ids import StaffId
 from lauschen.road.tx import Tx
 from lauschen.store.people import second_factor, staff
+from lauschen.store.people.staff import StaffMember
 
 
-def turn_on(tx: Tx, person: StaffId, secret: str, typed: str) -> list[str]:
-    """Recovery codes, shown this once. Invalid when what was typed is no code of the secret now."""
+def turn_on(tx: Tx, proved: StaffMember, secret: str, typed: str) -> list[str]:
+    """Recovery codes, shown this once. Invalid when what was typed is no code of the secret now, or one is on."""
+    if still_proved(tx, proved, "password").has_second:
+        raise Invalid("second_is_on", field="code", mend="It is on already. Turn it off first.")
     step = step_of(secret, typed, tx.now, 0)
     if step is None:
         mend = "That is not the code of this moment. Is the clock of the phone right?"
         raise Invalid("second_wrong", field="code", mend=mend)
     codes = draw_recovery_codes()
-    second_factor.put(tx.conn, tx.keys, person, secret, step, [recovery_hash(code) for code in codes])
+    second_factor.put(tx.conn, tx.keys, proved.id, secret, step, [recovery_hash(code) for code in codes])
     tx.log("second_factor_on")
     return codes
 

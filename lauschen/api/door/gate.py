@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 from fastapi import Request, Response
 
 from lauschen.acts.people import second
+from lauschen.acts.people.proving import still_proved, wrong
 from lauschen.api.door.tries import SignInTries
 from lauschen.core.actor import person, program
 from lauschen.core.errors import Invalid, LauschenError
@@ -14,6 +15,7 @@ from lauschen.core.ids import StaffId
 from lauschen.proofs.passwords import Passwords
 from lauschen.road.road import Road
 from lauschen.road.tx import Tx
+from lauschen.store.log import Facts
 from lauschen.store.people import programs, sessions
 from lauschen.store.people.sessions import StaffSession
 from lauschen.store.people.staff import StaffMember
@@ -93,50 +95,50 @@ class Gate:
         if await self.passwords.matches(member.password_hash if member else None, password):
             self.tries.was_right(guess)
             return True
+        await self._note_refused(member, client, {})
+        return False
+
+    async def _note_refused(self, member: StaffMember | None, client: str, more: Facts) -> None:
         whose = person(member.id, client) if member is not None else None
         await self.road.act(
-            lambda tx: tx.log("sign_in_refused", facts={"from": client}), by=whose, keeps_facts=True
+            lambda tx: tx.log("sign_in_refused", facts={"from": client, **more}), by=whose, keeps_facts=True
         )
-        return False
 
     async def sign_in(
         self, name: str, password: str, code: str, member: StaffMember | None, request: Request
-    ) -> tuple[StaffMember, str, str]:
-        """Who it is, with a new session's token and CSRF value; Invalid when one of the three is wrong.
+    ) -> str:
+        """A new session's token; Invalid when one of the three is wrong.
 
         Whether a code is needed is said to whoever knows the password, and to nobody else.
         """
         client = client_of(request)
         if not await self.knows(member, name, password, client) or member is None:
-            raise Invalid("sign_in_wrong", field="password", mend="Name and password do not go together.")
+            raise wrong("password")
         if member.password_until is not None and self.road.clock.now() > member.password_until:
             raise Invalid(
                 "password_too_old",
                 field="password",
-                mend="The first password was good for a day. `lauschen staff password` sets another one.",
+                mend="The first password was good for a day. An administrator gives another one.",
             )
-        if not member.has_second:
-            return member, *await self.begin_session(member.id, request)
-        if not code.strip():
-            raise Invalid(
-                "second_needed", field="code", mend="Six digits from your phone, or a recovery code."
-            )
+        if not (member.has_second and code.strip()):
+            return await self.begin_session(member.id, request, lambda tx: _by_password(tx, member))
         guess = self.tries.begin(name, client, self.road.clock.now())
         await self.road.clock.sleep(guess.wait_s)
-        made = await self.begin_session(member.id, request, code)
+        try:
+            made = await self.begin_session(member.id, request, lambda tx: _by_code(tx, member, code))
+        except Invalid:
+            await self._note_refused(member, client, {"code": 1})
+            raise
         self.tries.was_right(guess)
-        return member, *made
+        return made
 
-    async def begin_session(
-        self, staff: StaffId, request: Request, code: str | None = None
-    ) -> tuple[str, str]:
-        """For somebody who has just proved who they are. `code`: of the second factor, taken with it."""
+    async def begin_session(self, staff: StaffId, request: Request, first: Callable[[Tx], None]) -> str:
+        """Its token. `first`: what must hold, and is done, in the same transaction."""
         token, csrf = secrets.token_urlsafe(24), secrets.token_urlsafe(18)
         client, browser = client_of(request), request.headers.get("user-agent", "")[:LONGEST_BROWSER]
 
         def begin(tx: Tx) -> None:
-            if code is not None:
-                second.prove(tx, staff, code)
+            first(tx)
             sessions.add_session(
                 tx.conn, token, staff,
                 csrf=csrf, now=tx.now, expires=tx.now + SESSION_S, source=client, browser=browser,
@@ -144,7 +146,17 @@ class Gate:
             tx.log("signed_in", facts={"from": client})
 
         await self.road.act(begin, by=person(staff, client), keeps_facts=True)
-        return token, csrf
+        return token
+
+
+def _by_password(tx: Tx, member: StaffMember) -> None:
+    if still_proved(tx, member, "password").has_second:
+        raise Invalid("second_needed", field="code", mend="Six digits from your phone, or a recovery code.")
+
+
+def _by_code(tx: Tx, member: StaffMember, code: str) -> None:
+    still_proved(tx, member, "password")
+    second.prove(tx, member.id, code)
 
 
 def client_of(request: Request) -> str:

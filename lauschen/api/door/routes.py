@@ -3,6 +3,7 @@
 from fastapi import APIRouter, Request, Response
 
 from lauschen.acts.people import inviting
+from lauschen.acts.people.proving import still_proved
 from lauschen.api.door.asking import Anybody, Session, TheOffice, TheSession
 from lauschen.api.door.gate import client_of, forget_session, session_token, set_session
 from lauschen.api.door.models import Accepted, Invited, NewPassword, SignIn
@@ -30,8 +31,8 @@ async def sign_in(
     _: Anybody, office: TheOffice, request: Request, response: Response, given: SignIn
 ) -> SessionOut:
     member = staff.find_staff(office.reader, given.name)
-    signed_in = await office.gate.sign_in(given.name, given.password, given.code, member, request)
-    return _begun(office, request, response, signed_in[1])
+    token = await office.gate.sign_in(given.name, given.password, given.code, member, request)
+    return _begun(office, request, response, token)
 
 
 @router.post("/invitations")
@@ -56,7 +57,7 @@ async def sign_out(actor: Session, office: TheOffice, request: Request, response
 
 @router.post("/password")
 async def change_password(
-    actor: Session,
+    _: Session,
     session: TheSession,
     office: TheOffice,
     request: Request,
@@ -72,12 +73,12 @@ async def change_password(
     hashed = await office.passwords.hash(given.new)
 
     def change(tx: Tx) -> None:
+        still_proved(tx, member, "old")
         staff.set_password(tx.conn, session.staff, hashed)
         tx.log("password_changed")
 
-    await office.road.act(change, by=actor, keeps_facts=True)
+    token = await office.gate.begin_session(member.id, request, change)
     forget_first_sign_in(office.database.parent, session.name)
-    token, _ = await office.gate.begin_session(member.id, request)
     return _begun(office, request, response, token)
 
 

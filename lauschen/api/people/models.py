@@ -143,7 +143,11 @@ class SecondBegun(Model):
     """The same as an SVG picture in a data: address."""
 
 
-class SecondProof(Model):
+class PasswordProof(Model):
+    password: str = Field(min_length=1, max_length=200)
+
+
+class SecondProof(PasswordProof):
     secret: str = Field(min_length=32, max_length=64, pattern="^([A-Z2-7]{8})+$")
     """Base32 (RFC 4648), of 160 bits at least, as RFC 4226 wants."""
     code: str = Field(min_length=6, max_length=12)
@@ -153,10 +157,6 @@ class RecoveryCodes(Model):
     """Each is good once, instead of six digits; shown this once."""
 
     codes: list[str]
-
-
-class PasswordProof(Model):
-    password: str = Field(min_length=1, max_length=200)
 
 
 class ActOut(Model):

@@ -8,14 +8,17 @@ from fastapi import APIRouter, Request
 from lauschen.acts.people import people as people_acts
 from lauschen.acts.people import second
 from lauschen.acts.people.digits import address_of, new_secret
+from lauschen.acts.people.proving import still_proved
 from lauschen.api.door.asking import Session, TheOffice, TheSession
 from lauschen.api.door.gate import client_of
 from lauschen.api.door.office import Office
 from lauschen.api.people.models import PasswordProof, RecoveryCodes, SecondBegun, SecondProof, SessionOut
 from lauschen.api.people.routes import sessions_out
 from lauschen.core.errors import Invalid
+from lauschen.road.tx import Tx
 from lauschen.store.people import staff
 from lauschen.store.people.sessions import StaffSession
+from lauschen.store.people.staff import StaffMember
 
 router = APIRouter(tags=["people"])
 
@@ -47,12 +50,11 @@ async def begin_second(_: Session, session: TheSession, office: TheOffice) -> Se
 
 @router.put("/own/second")
 async def turn_second_on(
-    actor: Session, session: TheSession, office: TheOffice, given: SecondProof
+    actor: Session, session: TheSession, office: TheOffice, request: Request, given: SecondProof
 ) -> RecoveryCodes:
-    """From the next sign-in on a code is asked for, too."""
-    codes = await office.road.act(
-        lambda tx: second.turn_on(tx, session.staff, given.secret, given.code), by=actor
-    )
+    """From the next sign-in on a code is asked for, too. With the password, as below."""
+    member = await _prove(office, session, given.password, client_of(request))
+    codes = await office.road.act(lambda tx: second.turn_on(tx, member, given.secret, given.code), by=actor)
     return RecoveryCodes(codes=codes)
 
 
@@ -60,12 +62,17 @@ async def turn_second_on(
 async def turn_second_off(
     actor: Session, session: TheSession, office: TheOffice, request: Request, given: PasswordProof
 ) -> None:
-    """With the password: whoever finds an open browser cannot take it away."""
-    await _prove(office, session, given.password, client_of(request))
-    await office.road.act(lambda tx: second.turn_off(tx, session.staff), by=actor)
+    """With the password: whoever finds an open browser neither takes it away nor puts in their own."""
+    member = await _prove(office, session, given.password, client_of(request))
+
+    def turn_off(tx: Tx) -> None:
+        second.turn_off(tx, still_proved(tx, member, "password").id)
+
+    await office.road.act(turn_off, by=actor)
 
 
-async def _prove(office: Office, session: StaffSession, password: str, client: str) -> None:
+async def _prove(office: Office, session: StaffSession, password: str, client: str) -> StaffMember:
     member = staff.find_staff(office.reader, session.name)
     if member is None or not await office.gate.knows(member, session.name, password, client):
         raise Invalid("password_wrong", field="password", mend="The password is not right.")
+    return member

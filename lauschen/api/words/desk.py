@@ -17,6 +17,8 @@ def _signed_in(speaker: Speaker, row: EventRow) -> str:
 
 def _refused(speaker: Speaker, row: EventRow) -> str:
     whose = f"of {speaker.actor(row.actor)}" if row.actor is not None else "of nobody we know"
+    if row.facts.get("code"):
+        return f"The right password {whose} came from {_source(row)} with a wrong code of the second factor"
     return f"A wrong password {whose} came from {_source(row)}"
 
 

@@ -115,17 +115,21 @@ def read_limits(text: str | None) -> Limits:
 
 
 def remove_staff(conn: Connection, staff: StaffId, now: float) -> None:
-    """Their sessions end with it; their name stays on what they did."""
+    """Their sessions end with it, and nothing of them is kept but the name, which stays on what they did."""
     conn.execute(
-        "UPDATE staff SET removed_at = ?, token_hash = NULL, invited_hash = NULL WHERE id = ?", (now, staff)
+        "UPDATE staff SET removed_at = ?, token_hash = NULL, invited_hash = NULL, second_sealed = NULL, mail = '',"
+        " password_hash = '' WHERE id = ?",
+        (now, staff),
     )
+    conn.execute("DELETE FROM recovery_code WHERE staff = ?", (staff,))
     end_sessions(conn, staff)
 
 
 def set_password(conn: Connection, staff: StaffId, password_hash: str) -> None:
-    """Also ends every other session of this person."""
+    """Also ends every other session of this person, and the link of an invitation."""
     conn.execute(
-        "UPDATE staff SET password_hash = ?, must_change = 0, password_until = NULL WHERE id = ?",
+        "UPDATE staff SET password_hash = ?, must_change = 0, password_until = NULL, invited_hash = NULL"
+        " WHERE id = ?",
         (password_hash, staff),
     )
     end_sessions(conn, staff)

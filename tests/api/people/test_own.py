@@ -21,7 +21,7 @@ async def with_second(house: House) -> tuple[httpx.AsyncClient, pyotp.TOTP, list
     assert begun["qr"].startswith("data:image/svg+xml")
     assert f"secret={begun['secret']}" in begun["address"]
     totp = pyotp.TOTP(begun["secret"])
-    given = {"secret": begun["secret"], "code": code_of(house, totp)}
+    given = {"password": OWN, "secret": begun["secret"], "code": code_of(house, totp)}
     codes = (await browser.put("/api/own/second", json=given)).json()["codes"]
     return browser, totp, codes
 
@@ -73,6 +73,8 @@ async def test_guesses_of_the_code_come_to_an_end_and_the_right_person_gets_in(h
         house.service.clock.advance(1)  # type: ignore[attr-defined]
     assert tried[0] == 422
     assert tried[-1] in (429, 503)
+    said = "The right password of mirela came from 127.0.0.1 with a wrong code of the second factor"
+    assert said in await house.log()
     assert (await sign_in(house, code_of(house, totp), "127.0.0.5")).status_code == 200
 
 
@@ -86,21 +88,45 @@ async def test_it_is_taken_away_by_the_password_or_by_an_administrator(house: Ho
     begun = (await browser.get("/api/own/second")).json()
     house.service.clock.advance(31)  # type: ignore[attr-defined]
     code = code_of(house, pyotp.TOTP(begun["secret"]))
-    assert (
-        await browser.put("/api/own/second", json={"secret": begun["secret"], "code": code})
-    ).status_code == 200
+    given = {"password": OWN, "secret": begun["secret"], "code": code}
+    assert (await browser.put("/api/own/second", json=given)).status_code == 200
     found = (await people(chief))["mirela"]
     assert found["has_second"]
     assert (await chief.delete(f"/api/people/{found['id']}/second")).status_code == 204
     assert (await sign_in(house)).status_code == 200
 
 
+async def test_of_who_is_removed_the_name_alone_is_kept(house: House) -> None:
+    await with_second(house)
+    chief, reader = await house.signed_in(), house.service.reader
+    person = (await people(chief))["mirela"]["id"]
+    kept = "SELECT name, mail, password_hash, second_sealed, invited_hash FROM staff WHERE id = ?"
+    codes = "SELECT count(*) FROM recovery_code WHERE staff = ?"
+    assert reader.execute(codes, (person,)).fetchone() == (8,)
+    assert (await chief.delete(f"/api/people/{person}")).status_code == 204
+    assert reader.execute(kept, (person,)).fetchone() == ("mirela", "", "", None, None)
+    assert reader.execute(codes, (person,)).fetchone() == (0,)
+
+
 async def test_a_code_that_is_not_right_turns_nothing_on(house: House) -> None:
     browser = await signed_in_as(house, Duty.DESK)
     secret = (await browser.get("/api/own/second")).json()["secret"]
-    answer = await browser.put("/api/own/second", json={"secret": secret, "code": "000000"})
+    answer = await browser.put("/api/own/second", json={"password": OWN, "secret": secret, "code": "000000"})
     assert (answer.status_code, answer.json()["field"]) == (422, "code")
     assert (await sign_in(house)).status_code == 200
+
+
+async def test_an_open_browser_puts_in_no_second_factor_of_its_own(house: House) -> None:
+    browser, totp, _ = await with_second(house)
+    begun = (await browser.get("/api/own/second")).json()
+    house.service.clock.advance(31)  # type: ignore[attr-defined]
+    code = code_of(house, pyotp.TOTP(begun["secret"]))
+    guessed = {"password": "a guess of it", "secret": begun["secret"], "code": code}
+    refused = await browser.put("/api/own/second", json=guessed)
+    assert (refused.status_code, refused.json()["field"]) == (422, "password")
+    again = await browser.put("/api/own/second", json={**guessed, "password": OWN})
+    assert (again.status_code, again.json()["code"]) == (422, "second_is_on")
+    assert (await sign_in(house, code_of(house, totp))).status_code == 200
 
 
 async def test_sessions_are_listed_and_ended_one_by_one(house: House) -> None:
@@ -184,6 +210,17 @@ async def test_a_link_is_over_by_its_time_by_another_one_and_with_the_person(hou
     await chief.delete(f"/api/people/{one}")
     gone = await browser.post("/api/invitations", json={"token": token, "new": "score-and-stand-23"})
     assert gone.json()["code"] == "invitation_over"
+
+
+async def test_a_link_is_over_by_another_first_password(house: House) -> None:
+    chief = await with_mail(house)
+    wanted = {"name": "odile", "duty": "desk", "mail": "odile@hollerau.example"}
+    one = (await chief.post("/api/people", json=wanted)).json()["person"]["id"]
+    token = link_in(house).partition("#")[2]
+    first = (await chief.post(f"/api/people/{one}/password")).json()["password"]
+    late = await house.browser().post("/api/invitations", json={"token": token, "new": "score-and-stand-23"})
+    assert late.json()["code"] == "invitation_over"
+    assert (await house.signed_in({"name": "odile", "password": first})).cookies
 
 
 async def test_without_a_mail_server_nobody_is_added_half(house: House) -> None:

@@ -1370,7 +1370,7 @@ export interface paths {
         get: operations["begin_second_api_own_second_get"];
         /**
          * Turn Second On
-         * @description From the next sign-in on a code is asked for, too.
+         * @description From the next sign-in on a code is asked for, too. With the password, as below.
          */
         put: operations["turn_second_on_api_own_second_put"];
         post?: never;
@@ -1391,7 +1391,7 @@ export interface paths {
         put?: never;
         /**
          * Turn Second Off
-         * @description With the password: whoever finds an open browser cannot take it away.
+         * @description With the password: whoever finds an open browser neither takes it away nor puts in their own.
          */
         post: operations["turn_second_off_api_own_second_off_post"];
         delete?: never;
@@ -5014,6 +5014,8 @@ export interface components {
         SecondProof: {
             /** Code */
             code: string;
+            /** Password */
+            password: string;
             /** Secret */
             secret: string;
         };
@@ -8650,6 +8652,7 @@ export interface operations {
                 /**
                  * @example {
                  *       "code": "123456",
+                 *       "password": "one's own",
                  *       "secret": "JBSWY3DPEHPK3PXPJBSWY3DPEHPK3PXP"
                  *     }
                  */

@@ -19,12 +19,13 @@ async function begin(): Promise<void> {
   begun.value = (await read(() => call<SecondBegun>('GET', '/api/own/second'))) ?? null
 }
 async function prove(): Promise<void> {
-  const given = { secret: begun.value?.secret, code: code.value }
+  const given = { secret: begun.value?.secret, code: code.value, password: password.value }
   const made = await act(() => call<RecoveryCodes>('PUT', '/api/own/second', given))
   if (!made) return
   recovery.value = made.codes
   begun.value = null
   code.value = ''
+  password.value = ''
   await session.load()
 }
 async function end(): Promise<void> {
@@ -74,8 +75,18 @@ const has = () => session.session?.has_second
           maxlength="12"
           :error-messages="fault('code')"
         />
+        <p>3. Say that it is you.</p>
+        <v-text-field
+          v-model="password"
+          label="Your password"
+          type="password"
+          autocomplete="current-password"
+          :error-messages="fault('password')"
+        />
         <div class="acts">
-          <v-btn type="submit" variant="flat" color="primary" :disabled="isBusy || !code">Turn it on</v-btn>
+          <v-btn type="submit" variant="flat" color="primary" :disabled="isBusy || !code || !password"
+            >Turn it on</v-btn
+          >
           <v-btn variant="text" @click="begun = null">Back</v-btn>
         </div>
       </div>
