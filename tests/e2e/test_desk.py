@@ -180,6 +180,7 @@ def test_a_list_is_mended_in_place_before_anything_is_issued(browser: Browser, d
     page.get_by_label(re.compile("^Name, send to")).fill(text)
     page.get_by_role("button", name="Look at it").click()
     expect(page.get_by_text("2 can be issued; 1 cannot be read yet.")).to_be_visible()
+    expect(page.get_by_text("That is neither a mail address nor a phone number.")).to_be_visible()
     assert serious(page) == []
     expect(page.get_by_role("button", name=re.compile("^Issue 3 passes"))).to_have_count(0)
     page.get_by_label("Line 2", exact=True).fill("Jonas Field;jonas@students.hollerau.example")

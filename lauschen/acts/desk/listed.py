@@ -115,6 +115,8 @@ def _address(to: str, countries: tuple[str, ...], lang: str) -> Address | None:
         return None
     if "@" in to:
         return Address(Channel.MAIL, read_mail(to, "text"), lang)
+    if not any(sign.isdigit() for sign in to):
+        raise Invalid("row", field="text", mend="That is neither a mail address nor a phone number.")
     return Address(Channel.TEXT, read_phone(to, countries, "text"), lang)
 
 

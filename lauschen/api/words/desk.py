@@ -48,8 +48,8 @@ def _account_password(speaker: Speaker, row: EventRow) -> str:
 
 
 def _issued(speaker: Speaker, row: EventRow) -> str:
-    count = row.facts.get("count")
-    vouchers = "one voucher" if count == 1 else f"{count} vouchers"
+    count = int(row.facts.get("count") or 0)
+    vouchers = "one voucher" if count == 1 else f"{count:,} vouchers"
     return f"{speaker.actor(row.actor)} issued {vouchers} for {speaker.plan(PlanId(int(row.facts.get('plan') or 0)))}"
 
 
@@ -59,7 +59,7 @@ def _time_given(speaker: Speaker, row: EventRow) -> str:
 
 def _list_issued(speaker: Speaker, row: EventRow) -> str:
     count = int(row.facts.get("count") or 0)
-    passes = "a guest pass" if count == 1 else f"{count} guest passes"
+    passes = "a guest pass" if count == 1 else f"{count:,} guest passes"
     return f"{speaker.actor(row.actor)} issued {passes} by a list"
 
 

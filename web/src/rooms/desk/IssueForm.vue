@@ -41,6 +41,7 @@ const words = ref<WishWords | null>(null)
 const hasMore = ref(false)
 const hasList = ref(false)
 const job = ref<Job | null>(null)
+const isCancelled = ref(false)
 const labelField = ref<VTextField | null>(null)
 const countField = ref<VTextField | null>(null)
 const known = ref<InstanceType<typeof KnownGuests> | null>(null)
@@ -116,6 +117,7 @@ async function issueLong(path: string, wanted: object): Promise<Batch | undefine
   const { batch, state, error } = job.value
   job.value = null
   if (state === 'failed') throw new ApiProblem(422, 'job', 'That did not work', error ?? '', null)
+  isCancelled.value = batch === null
   return batch === null ? undefined : call<Batch>('GET', `/api/batches/${batch}`)
 }
 async function cancel(): Promise<void> {
@@ -123,6 +125,7 @@ async function cancel(): Promise<void> {
 }
 async function issue(count: number): Promise<void> {
   const [path, wanted] = request(wish.value, count)
+  isCancelled.value = false
   const made = await act(() =>
     isMany.value && count > FEW ? issueLong(path, wanted) : call<Batch | AccountMade>('POST', path, wanted),
   )
@@ -278,7 +281,8 @@ defineExpose({ focus })
     <ProblemNote v-if="!problem?.field" :problem="problem" />
     <div class="acts">
       <v-btn type="submit" variant="flat" color="primary" size="large" :disabled="isBusy || !plan">
-        {{ !isMany || Number(wish.count) === 1 ? 'Issue' : `Issue ${wish.count}` }}<kbd>Enter</kbd>
+        {{ !isMany || Number(wish.count) === 1 ? 'Issue' : `Issue ${Number(wish.count).toLocaleString('en')}`
+        }}<kbd>Enter</kbd>
       </v-btn>
       <template v-if="isMany">
         <v-btn v-for="many in [10, 40]" :key="many" :disabled="isBusy" @click="issue(many)">
@@ -298,9 +302,11 @@ defineExpose({ focus })
     <PasteList v-if="hasList" :wish="wish" @issued="emit('listed')" @close="hasList = false" />
     <p v-if="job" class="job" role="status">
       <progress :value="job.done" :max="job.of" aria-label="How far it is" />
-      {{ job.done }} of {{ job.of }} made. They count once all are there.
+      {{ job.done.toLocaleString('en') }} of {{ job.of.toLocaleString('en') }} made. They count once all are
+      there.
       <v-btn size="x-small" @click="cancel">Cancel</v-btn>
     </p>
+    <p v-else-if="isCancelled" role="status">Cancelled: nothing was issued.</p>
   </form>
 </template>
 

@@ -98,6 +98,7 @@ async function cancel(): Promise<void> {
     </div>
     <ProblemNote :problem="problem" />
     <p v-if="said" role="status">{{ said }}</p>
+    <p v-if="isBusy && !job" role="status" class="soft">Each line is being read.</p>
     <template v-if="found?.bad.length">
       <p role="status">
         {{ found.guests.toLocaleString('en') }} can be issued;
@@ -134,6 +135,9 @@ async function cancel(): Promise<void> {
   margin: 8px 0;
 }
 .file {
+  display: flex;
+  gap: 8px;
+  align-items: center;
   font-size: 14px;
 }
 progress {

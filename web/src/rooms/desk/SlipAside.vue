@@ -135,7 +135,8 @@ useKeys({ p: print, m: () => void ask(), t: () => void ask() })
     </div>
     <div v-if="made" class="row">
       <v-btn variant="flat" color="primary" @click="print"
-        >Print {{ made.size === 1 ? 'the slip' : `${made.size} slips` }}<kbd>p</kbd></v-btn
+        >Print {{ made.size === 1 ? 'the slip' : `${made.size.toLocaleString('en')} slips`
+        }}<kbd>p</kbd></v-btn
       >
     </div>
   </template>
