@@ -1,4 +1,4 @@
-"""How a slip is drawn: on a card of a sheet, a receipt, a label. Lengths are points, from the bottom left."""
+"""How a slip is drawn: the pen, and a receipt and a label. Lengths are points, from the bottom left."""
 
 from dataclasses import dataclass
 from functools import lru_cache
@@ -15,16 +15,15 @@ from lauschen.slips.content import Slip
 from lauschen.slips.faces import BOLD, MONO, REGULAR, SetText, fitting, lines_of, set_text
 
 PLUM, SOFT, INK, HAIR = HexColor("#5B2A4E"), HexColor("#5C5462"), HexColor("#17121A"), HexColor("#B9B0A5")
-CARD_W, PAD = 95 * mm, 6 * mm
-CARD_QR, CARD_TWO_QR, ROLL_QR, LABEL_QR = 19 * mm, 17 * mm, 34 * mm, 16 * mm
+CARD_W = 95 * mm
+ROLL_QR, LABEL_QR = 34 * mm, 16 * mm
 ROLL_W, ROLL_PAD = 80 * mm, 4 * mm
 LABEL_W, LABEL_H, LABEL_PAD = 62 * mm, 40 * mm, 3 * mm
 LOGO_H, LOGO_W = 8 * mm, 30 * mm
-SMALL, STEP = 7.5, 8.0
 QR_MASK = 3
 """Any of the eight can be read (ISO/IEC 18004); trying all of them for the best takes five times as long."""
-_CAPTIONS = {"en": ("Wi-Fi", "code"), "de": ("WLAN", "Code")}
-_LATIN = {"en": "in Latin letters", "de": "in lateinischer Schrift"}
+CAPTIONS = {"en": ("Wi-Fi", "code"), "de": ("WLAN", "Code")}
+LATIN = {"en": "in Latin letters", "de": "in lateinischer Schrift"}
 
 
 @dataclass(frozen=True, slots=True)
@@ -110,61 +109,6 @@ def _runs_of(text: str) -> tuple[int, str]:
     return len(matrix), " ".join(found)
 
 
-def draw_card(pen: Pen, slip: Slip, logo: Logo | None, height: float) -> None:
-    """On a sheet: head, code, steps beside the QR codes; words, limits and the page at the foot."""
-    inner, head = CARD_W - 2 * PAD, 9.5 * mm
-    indent = 0.0
-    if logo is not None:
-        indent = pen.logo(logo, PAD, 4 * mm, LOGO_H, LOGO_W)[0] + 2 * mm
-    pen.text(slip.site, PAD + indent, head, 11, inner - indent - 30 * mm, face=BOLD, colour=PLUM)
-    pen.text(slip.plan, CARD_W - PAD - 29 * mm, head, 8, 29 * mm, colour=SOFT, right=True)
-    if slip.label:
-        pen.text(slip.label, PAD, 13.6 * mm, 8, inner, colour=SOFT, noted=_LATIN[slip.lang])
-    pen.code(slip.code, PAD, 21 * mm, 20, inner)
-    left, down = _card_codes(pen, slip, 24 * mm), 23.4 * mm
-    for number, step in enumerate(slip.steps, start=1):
-        for count, line in enumerate(lines_of(step, REGULAR, STEP, left - 4 * mm, 2)):
-            down += 3.7 * mm
-            if count == 0:
-                pen.text(f"{number}.", PAD, down, STEP, 4 * mm)
-            pen.text(line, PAD + 4 * mm, down, STEP, left - 4 * mm)
-        down += 0.6 * mm
-    _card_foot(pen, slip, height - 4 * mm, inner)
-
-
-def _card_codes(pen: Pen, slip: Slip, down: float) -> float:
-    """The width that is left beside them."""
-    codes = [one for one in ((slip.wifi_qr, 0), (slip.code_qr, 1)) if one[0] is not None]
-    side, right = CARD_QR if len(codes) == 1 else CARD_TWO_QR, CARD_W - PAD
-    for text, which in reversed(codes):
-        right -= side
-        pen.qr(text or "", right, down, side, is_open=which == 1 and "·" in slip.code)
-        if len(codes) > 1:
-            caption = _CAPTIONS[slip.lang][which]
-            pen.text(caption, right, down + side + 2.5 * mm, SMALL, side, colour=SOFT, centre=True)
-        right -= 3 * mm
-    return right - PAD
-
-
-def _card_foot(pen: Pen, slip: Slip, foot: float, inner: float) -> None:
-    """From the bottom up: limits and page, beside each other where both fit; then the words."""
-    page = set_text(slip.page, REGULAR).width(SMALL)
-    room = inner - page - 4 * mm
-    pen.text(slip.page, CARD_W - PAD - page, foot, SMALL, page, colour=SOFT)
-    lines = _limit_lines(slip, SMALL, room, 1)
-    if set_text(slip.limits, REGULAR).width(SMALL) > room:
-        foot -= 3.1 * mm
-        lines = _limit_lines(slip, SMALL, inner, 2)
-    for line in reversed(lines):
-        pen.text(line, PAD, foot, SMALL, inner, colour=SOFT)
-        foot -= 3.1 * mm
-    foot += 3.1 * mm
-    for text in (slip.house_words, slip.words):
-        if text:
-            foot -= 3.4 * mm
-            pen.text(text, PAD, foot, STEP, inner, face=BOLD)
-
-
 def roll_height(slip: Slip, logo: Logo | None) -> float:
     """How long this receipt is."""
     return _draw_roll(None, slip, logo)
@@ -191,7 +135,7 @@ def _draw_roll(pen: Pen | None, slip: Slip, logo: Logo | None) -> float:
         down += height + 2 * mm
     line(slip.site, 13, face=BOLD)
     if slip.label:
-        line(slip.label, 10, noted=_LATIN[slip.lang])
+        line(slip.label, 10, noted=LATIN[slip.lang])
     line(slip.plan, 10, colour=SOFT)
     down += 11 * mm
     if pen is not None:
@@ -204,7 +148,7 @@ def _draw_roll(pen: Pen | None, slip: Slip, logo: Logo | None) -> float:
             is_open = which == 1 and "·" in slip.code
             pen.qr(text, (ROLL_W - ROLL_QR) / 2, down, ROLL_QR, is_open=is_open)
         down += ROLL_QR + 1 * mm
-        line(_CAPTIONS[slip.lang][which], 8, colour=SOFT)
+        line(CAPTIONS[slip.lang][which], 8, colour=SOFT)
         down += 2 * mm
     for number, step in enumerate(slip.steps, start=1):
         line(f"{number}. {step}", 10)
@@ -212,7 +156,7 @@ def _draw_roll(pen: Pen | None, slip: Slip, logo: Logo | None) -> float:
     for text in (slip.words, slip.house_words):
         for part in lines_of(text, BOLD, 10, inner, 4):
             line(part, 10, face=BOLD)
-    for part in _limit_lines(slip, 9, inner, 4):
+    for part in limit_lines(slip, 9, inner, 4):
         line(part, 9)
     line(_page(slip), 9)
     return down + 6 * mm
@@ -225,20 +169,20 @@ def draw_label(pen: Pen, slip: Slip, logo: Logo | None) -> None:
         indent = pen.logo(logo, LABEL_PAD, 2.5 * mm, 6 * mm, 18 * mm)[0] + 1.5 * mm
     pen.text(slip.site, LABEL_PAD + indent, 6.5 * mm, 9, inner - indent, face=BOLD)
     if slip.label:
-        pen.text(slip.label, LABEL_PAD, 10.5 * mm, 7.5, inner, colour=SOFT, noted=_LATIN[slip.lang])
+        pen.text(slip.label, LABEL_PAD, 10.5 * mm, 7.5, inner, colour=SOFT, noted=LATIN[slip.lang])
     pen.code(slip.code, LABEL_PAD, 17 * mm, 15, inner)
     left = inner
     if slip.code_qr is not None:
         left = inner - LABEL_QR - 2 * mm
         pen.qr(slip.code_qr, LABEL_W - LABEL_PAD - LABEL_QR, 19.5 * mm, LABEL_QR, is_open="·" in slip.code)
     pen.text(slip.steps[0], LABEL_PAD, 22.5 * mm, 7.5, left)
-    said = lines_of(slip.words, REGULAR, 7, left, 3) if slip.words else _limit_lines(slip, 7, left, 3)
+    said = lines_of(slip.words, REGULAR, 7, left, 3) if slip.words else limit_lines(slip, 7, left, 3)
     for number, line in enumerate(said):
         pen.text(line, LABEL_PAD, (26.2 + 3.1 * number) * mm, 7, left, colour=SOFT)
     pen.text(slip.page, LABEL_PAD, 37.5 * mm, 7, left, colour=SOFT)
 
 
-def _limit_lines(slip: Slip, size: float, width: float, at_most: int) -> list[str]:
+def limit_lines(slip: Slip, size: float, width: float, at_most: int) -> list[str]:
     """Broken between limits, never within one."""
     bound = " · ".join(part.replace(" ", "\u00a0") for part in slip.limits.split(" · "))
     return lines_of(bound.replace("\u00a0· ", " · "), REGULAR, size, width, at_most)

@@ -16,6 +16,7 @@ from lauschen.core.house.house import House
 from lauschen.core.house.slip_settings import Paper
 from lauschen.core.ids import BatchId, CredentialId
 from lauschen.slips import drawing
+from lauschen.slips.card import draw_card
 from lauschen.slips.content import Slip, slip_of
 from lauschen.slips.drawing import Logo, Pen
 from lauschen.slips.faces import register_faces
@@ -120,7 +121,7 @@ def _sheets(
             canvas.setDash(1.5, 2)
             canvas.rect(x, top - height, drawing.CARD_W, height, stroke=1, fill=0)
             canvas.setDash()
-            drawing.draw_card(Pen(canvas, x, top), slip, logo, height)
+            draw_card(Pen(canvas, x, top), slip, logo, height)
         canvas.showPage()
 
 

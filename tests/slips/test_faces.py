@@ -7,7 +7,8 @@ from pypdf import PdfReader
 from reportlab.pdfgen.canvas import Canvas
 
 from lauschen.slips import faces
-from lauschen.slips.drawing import CARD_W, PAD, Pen
+from lauschen.slips.card import PAD
+from lauschen.slips.drawing import CARD_W, Pen
 from lauschen.slips.faces import BOLD, ELLIPSIS, MONO, REGULAR, fitting, lines_of, set_text
 
 INNER = CARD_W - 2 * PAD
