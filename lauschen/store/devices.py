@@ -186,6 +186,12 @@ def bar_device(conn: Connection, mac: Mac, *, since: float | None, by: int | Non
     conn.execute("UPDATE device SET barred_since = ?, barred_by = ? WHERE mac = ?", (since, by, mac))
 
 
+def is_barred(conn: Connection, mac: Mac) -> bool:
+    """By staff."""
+    row = conn.execute("SELECT barred_since IS NOT NULL FROM device WHERE mac = ?", (mac,)).fetchone()
+    return row is not None and bool(row[0])
+
+
 def bar_typing(conn: Connection, mac: Mac, until: float | None) -> None:
     conn.execute("UPDATE device SET typing_barred_until = ? WHERE mac = ?", (until, mac))
 

@@ -66,8 +66,12 @@ def test_a_selection_is_acted_on_and_taken_back(browser: Browser, demo: RunningD
     desk.keyboard.press("u")
     expect(desk.locator(".pill.withdrawn")).to_have_count(0)
     desk.get_by_role("button", name="Shorten").click()
-    desk.get_by_text("by 2 h").click()
+    desk.get_by_text("by 1 day").click()
     expect(desk.get_by_text("3 are shortened.")).to_be_visible()
+    expect(desk.locator(".pill.used_up")).to_have_count(3)
+    desk.keyboard.press("u")
+    expect(desk.get_by_text("Taken back.")).to_be_visible()
+    expect(desk.locator(".pill.used_up")).to_have_count(0)
     desk.context.close()
 
 

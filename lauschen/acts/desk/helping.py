@@ -32,6 +32,9 @@ def end_device_stay(tx: Tx, mac: Mac, network: NetworkId) -> None:
 def bar(tx: Tx, mac: Mac, network: NetworkId) -> None:
     """*Bar*: the device is refused on every network until somebody lets it try again."""
     pressed_on = _standing(tx, mac, network)
+    if devices.is_barred(tx.conn, mac):
+        # So that nobody who undoes theirs undoes what somebody else did.
+        raise Invalid("barred_before", field="state", mend="It was barred before.")
     devices.bar_device(tx.conn, mac, since=tx.now, by=tx.staff)
     for standing in devices.standings_of(tx.conn, mac):
         end_stay(tx, standing, Reason.BARRED_BY_STAFF)
@@ -83,15 +86,20 @@ def give_time(tx: Tx, credential: CredentialId, seconds: int) -> None:
     log_of_credential(tx, "time_given", credential, inside + held, {"seconds": seconds})
 
 
-def withdraw(tx: Tx, credential: CredentialId) -> None:
-    """*Withdraw*: the voucher lets nobody in any more, and whoever is in by it goes back to the door."""
-    credentials.get_credential(tx.conn, credential)
+def withdraw(tx: Tx, credential: CredentialId) -> bool:
+    """*Withdraw*: the voucher lets nobody in any more, and whoever is in by it goes back to the door.
+
+    False, and nothing else, where it was withdrawn before.
+    """
     check_theirs(tx, credential)
+    if credentials.get_issued(tx.conn, tx.keys, credential).grant.use.withdrawn_at is not None:
+        return False
     credentials.withdraw(tx.conn, credential, tx.now)
     inside = devices.standings_where_admitted(tx.conn, credential)
     for standing in inside:
         end_stay(tx, standing, Reason.CODE_WITHDRAWN)
     log_of_credential(tx, "withdrawn", credential, inside, {})
+    return True
 
 
 def forget_away(tx: Tx, credential: CredentialId) -> None:

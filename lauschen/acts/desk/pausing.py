@@ -13,27 +13,32 @@ from lauschen.store import credentials, devices
 from lauschen.store.credentials import Issued
 
 
-def pause(tx: Tx, credential: CredentialId) -> None:
-    """Lets nobody in until it is resumed, and whoever is in by it is held. Its time goes on meanwhile."""
+def pause(tx: Tx, credential: CredentialId) -> bool:
+    """Lets nobody in until it is resumed, and whoever is in by it is held. Its time goes on meanwhile.
+
+    False, and nothing else, where it was paused before.
+    """
     issued = _there(tx, credential)
     if issued.grant.use.paused_at is not None:
-        return
+        return False
     credentials.set_paused(tx.conn, credential, tx.now)
     inside = devices.standings_where_admitted(tx.conn, credential)
     for standing in inside:
         end_stay(tx, standing, Reason.CODE_PAUSED)
     log_of_credential(tx, "credential_paused", credential, inside, {})
+    return True
 
 
-def resume(tx: Tx, credential: CredentialId) -> None:
-    """Whom the pause held is in again, as far as something is left."""
+def resume(tx: Tx, credential: CredentialId) -> bool:
+    """Whom the pause held is in again, as far as something is left. False where it was not paused."""
     issued = _there(tx, credential)
     if issued.grant.use.paused_at is None:
-        return
+        return False
     held = held_by(tx, credential)
     credentials.set_paused(tx.conn, credential, None)
     tell_of_more(tx, credential, held, [])
     log_of_credential(tx, "credential_resumed", credential, held, {})
+    return True
 
 
 def draw_new_code(tx: Tx, credential: CredentialId) -> str:

@@ -97,11 +97,22 @@ class ActOn(Model):
     """One act on one or many of what was issued."""
 
     what: Literal[
-        "give-time", "shorten", "pause", "resume", "withdraw", "restore", "new-code", "forget", "send-again"
+        "give-time",
+        "shorten",
+        "give-back",
+        "pause",
+        "resume",
+        "withdraw",
+        "restore",
+        "new-code",
+        "forget",
+        "send-again",
     ]
     issued: list[int] = Field(min_length=1, max_length=500)
     seconds: int | None = Field(default=None, ge=60, le=31 * 86_400)
     """How much is given, or taken away."""
+    taken: list["TakenModel"] = Field(default=[], max_length=500)
+    """What *shorten* took: *give-back* gives exactly that back."""
 
 
 class NotDone(Model):
@@ -111,10 +122,22 @@ class NotDone(Model):
 
 
 class ActedOn(Model):
-    """Each stands in one of the two."""
+    """Each stands in one of the first two; what was so before is refused, too."""
 
     done: list["IssuedOut"]
     refused: list[NotDone]
+    taken: list["TakenModel"]
+    """By *shorten*."""
+
+
+class TakenModel(Model):
+    """What *shorten* took from one."""
+
+    issued: int
+    seconds: dict[int, int] = Field(max_length=1000)
+    """By what counts its time: several where each device has its own."""
+    until: float | None
+    """The moment until which it was good; null where that was not changed."""
 
 
 class SendTo(Model):

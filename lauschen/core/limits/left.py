@@ -98,6 +98,14 @@ def missing_seconds(plan: Plan, use: Use, now: float) -> int:
     return max(0, ceil(now - (use.first_used + plan.seconds + use.given_seconds)))
 
 
+def time_left(plan: Plan, use: Use, now: float) -> int | None:
+    """Whole seconds that its own time still runs, or would run from now, whatever else may end it before."""
+    if plan.seconds is None:
+        return None
+    begun = now if use.first_used is None else use.first_used
+    return max(0, int(begun + plan.seconds + use.given_seconds - now))
+
+
 def credential_state(plan: Plan, use: Use, now: float) -> CredentialState:
     """The state that staff and guests see."""
     if use.withdrawn_at is not None:

@@ -116,6 +116,8 @@ def test_bar_and_let_try_again(place: Place) -> None:
     place.ask()
     with place.tx() as tx:
         staff_acts.bar(tx, PHONE, GARDEN)
+    with pytest.raises(Invalid, match="barred before"), place.tx() as tx:
+        staff_acts.bar(tx, PHONE, GARDEN)
     assert place.standing().state is State.BARRED
     assert place.wish() is None  # it is at the door already: nothing to move
     place.open_page()

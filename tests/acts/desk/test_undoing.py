@@ -1,16 +1,21 @@
 """Acts at the desk and what undoes them, on stays that are running."""
 
 from dataclasses import replace
+from datetime import UTC, datetime
+from zoneinfo import ZoneInfo
 
 import pytest
 
 from lauschen.acts.desk.helping import give_time, withdraw
-from lauschen.acts.desk.undoing import restore, shorten
+from lauschen.acts.desk.undoing import Taken, give_back, restore, shorten
 from lauschen.core.decide.decision import Answer
 from lauschen.core.decide.reason import Reason
 from lauschen.core.decide.standing import State
 from lauschen.core.errors import Invalid
+from lauschen.core.ids import AllowanceId
+from lauschen.core.limits.hours import Hours, Window
 from lauschen.core.limits.left import left
+from lauschen.store import credentials
 from tests.place import DAY_VISIT, OTHER, PHONE, Place
 
 HOUR = 3600
@@ -92,5 +97,81 @@ def test_restoring_what_is_not_withdrawn_changes_nothing(place: Place) -> None:
     (code,) = place.issue()
     place.let_in(code)
     with place.tx() as tx:
-        restore(tx, place.voucher(code))
+        assert not restore(tx, place.voucher(code))
     assert place.standing(PHONE).admission is not None
+
+
+def plan_of(place: Place, **changed: object) -> None:
+    plan = replace(place.house.plans[DAY_VISIT], **changed)  # type: ignore[arg-type]
+    place.house = replace(place.house, plans={**place.house.plans, DAY_VISIT: plan})
+
+
+def test_what_was_taken_is_given_back_exactly_and_whom_it_held_is_in_again(place: Place) -> None:
+    (code,) = place.issue()
+    place.let_in(code)
+    before = seconds_left(place, code)
+    with place.tx() as tx:
+        taken = shorten(tx, place.voucher(code), 20 * HOUR)  # more than there was
+    assert (seconds_left(place, code), place.ask()[0].reason) == (0, Reason.TIME_USED_UP)
+    with place.tx() as tx:
+        give_back(tx, place.voucher(code), taken)
+    assert seconds_left(place, code) == before
+    assert place.standing().going is State.INSIDE
+
+
+def test_the_moment_until_which_it_was_good_comes_back(place: Place) -> None:
+    plan_of(place, seconds=None)
+    until = place.now + 5 * HOUR
+    (code,) = place.issue()
+    with place.tx() as tx:
+        credentials.move_end(tx.conn, place.voucher(code), until)
+    place.let_in(code)
+    with place.tx() as tx:
+        taken = shorten(tx, place.voucher(code), 20 * HOUR)
+    assert (taken.until, seconds_left(place, code)) == (until, 0)
+    with place.tx() as tx:
+        give_back(tx, place.voucher(code), taken)
+    assert place.grant(code).use.valid_until == until  # type: ignore[union-attr]
+
+
+def test_a_plan_that_closes_soon_does_not_save_its_time(place: Place) -> None:
+    """Two hours less are two hours less tomorrow, though it closes in one today."""
+    (code,) = place.issue()
+    place.let_in(code)
+    before = seconds_left(place, code)
+    at = datetime.fromtimestamp(place.now, UTC)
+    closes = at.hour * 60 + at.minute + 30
+    plan_of(place, hours=Hours(ZoneInfo("UTC"), ((Window(0, closes),),) * 7))
+    assert (seconds_left(place, code) or 0) <= 1800
+    with place.tx() as tx:
+        shorten(tx, place.voucher(code), 2 * HOUR)
+    plan_of(place, hours=None)
+    assert seconds_left(place, code) == before - 2 * HOUR  # type: ignore[operator]
+
+
+@pytest.mark.parametrize(
+    "claimed",
+    [
+        Taken({}, None),
+        Taken({AllowanceId(999): 60}, None),
+        Taken({AllowanceId(1): -60}, None),
+        Taken({AllowanceId(1): 32 * 86_400}, None),
+        Taken({}, 4e9),
+    ],
+)
+def test_what_was_not_taken_is_not_given(place: Place, claimed: Taken) -> None:
+    (code,) = place.issue()
+    place.let_in(code)
+    before = seconds_left(place, code)
+    with pytest.raises(Invalid, match="not_taken"), place.tx() as tx:
+        give_back(tx, place.voucher(code), claimed)
+    assert seconds_left(place, code) == before
+
+
+def test_nothing_is_taken_from_what_is_over(place: Place) -> None:
+    (code,) = place.issue()
+    place.let_in(code)
+    with place.tx() as tx:
+        shorten(tx, place.voucher(code), 20 * HOUR)
+    with pytest.raises(Invalid, match="over already"), place.tx() as tx:
+        shorten(tx, place.voucher(code), HOUR)

@@ -96,6 +96,37 @@ async def test_a_selection_is_acted_on_each_by_itself(staff: httpx.AsyncClient) 
     assert without.json()["refused"][0]["text"] == "Say how long."
 
 
+async def test_what_was_so_before_is_not_done_so_that_nobody_undoes_what_another_did(
+    staff: httpx.AsyncClient,
+) -> None:
+    made = (await staff.post("/api/batches", json={"plan": DAY_VISIT, "count": 2})).json()["issued"]
+    ids = [one["id"] for one in made]
+    texts = {
+        "pause": "It was paused before.", "resume": "It is not paused.",
+        "withdraw": "It was withdrawn before.", "restore": "It is not withdrawn.",
+    }  # fmt: skip
+    for what, text in texts.items():
+        first = (await staff.post("/api/issued/acts", json={"what": what, "issued": ids[:1]})).json()
+        again = (await staff.post("/api/issued/acts", json={"what": what, "issued": ids})).json()
+        assert ([one["id"] for one in first["done"]], first["refused"]) == (ids[:1], [])
+        assert [one["id"] for one in again["done"]] == ids[1:]
+        assert [one["text"] for one in again["refused"]] == [text]
+
+
+async def test_what_shorten_took_is_given_back(garden: Garden, staff: httpx.AsyncClient) -> None:
+    (made,) = (await staff.post("/api/batches", json={"plan": DAY_VISIT, "count": 1})).json()["issued"]
+    act = {"issued": [made["id"]], "seconds": 31 * 86_400}
+    less = (await staff.post("/api/issued/acts", json={"what": "shorten", **act})).json()
+    assert [list(one["seconds"].values()) for one in less["taken"]] == [[8 * 3600]]
+    assert less["done"][0]["state"] == "used_up"
+    twice = (await staff.post("/api/issued/acts", json={"what": "shorten", **act})).json()
+    assert twice["refused"][0]["text"] == "Its time is over already."
+    back = {"what": "give-back", "issued": [made["id"]]}
+    assert (await staff.post("/api/issued/acts", json=back)).json()["done"] == []
+    given = (await staff.post("/api/issued/acts", json={**back, "taken": less["taken"]})).json()
+    assert [one["state"] for one in given["done"]] == ["fresh"]
+
+
 async def test_the_days_csv_has_takings_and_defused_texts(garden: Garden, staff: httpx.AsyncClient) -> None:
     wish = {"plan": DAY_VISIT, "count": 1, "label": "=1+1", "price": 350, "note": "@cash"}
     code = (await staff.post("/api/batches", json=wish)).json()["issued"][0]["code"]

@@ -2534,10 +2534,15 @@ export interface components {
             /** Seconds */
             seconds?: number | null;
             /**
+             * Taken
+             * @default []
+             */
+            taken: components["schemas"]["TakenModel"][];
+            /**
              * What
              * @enum {string}
              */
-            what: "give-time" | "shorten" | "pause" | "resume" | "withdraw" | "restore" | "new-code" | "forget" | "send-again";
+            what: "give-time" | "shorten" | "give-back" | "pause" | "resume" | "withdraw" | "restore" | "new-code" | "forget" | "send-again";
         };
         /** ActOnGuests */
         ActOnGuests: {
@@ -2583,13 +2588,15 @@ export interface components {
         };
         /**
          * ActedOn
-         * @description Each stands in one of the two.
+         * @description Each stands in one of the first two; what was so before is refused, too.
          */
         ActedOn: {
             /** Done */
             done: components["schemas"]["IssuedOut"][];
             /** Refused */
             refused: components["schemas"]["NotDone"][];
+            /** Taken */
+            taken: components["schemas"]["TakenModel"][];
         };
         /**
          * ActorKind
@@ -5541,6 +5548,20 @@ export interface components {
             secret: string;
             /** Tls Identity */
             tls_identity?: string | null;
+        };
+        /**
+         * TakenModel
+         * @description What *shorten* took from one.
+         */
+        TakenModel: {
+            /** Issued */
+            issued: number;
+            /** Seconds */
+            seconds: {
+                [key: string]: number;
+            };
+            /** Until */
+            until: number | null;
         };
         /**
          * TextIn

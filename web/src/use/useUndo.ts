@@ -4,21 +4,23 @@ import { ref } from 'vue'
 export interface Undo {
   says: string
   back: (() => Promise<boolean>) | null
+  /** What is said then. */
+  after?: string
 }
 
 /** Keeps what was done last; `u`, or a press, undoes it once. */
 export function useUndo() {
   const last = ref<Undo | null>(null)
 
-  function did(says: string, back: Undo['back']): void {
-    last.value = { says, back }
+  function did(says: string, back: Undo['back'], after?: string): void {
+    last.value = { says, back, after }
   }
 
   async function undo(): Promise<void> {
     const done = last.value
     if (!done?.back) return
     last.value = { says: done.says, back: null }
-    last.value = (await done.back()) ? { says: 'Taken back.', back: null } : done
+    last.value = (await done.back()) ? { says: done.after ?? 'Taken back.', back: null } : done
   }
 
   return { last, did, undo }

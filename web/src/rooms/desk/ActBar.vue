@@ -19,10 +19,19 @@ const TIMES = [
   [7200, '2 h'],
   [86400, '1 day'],
 ] as const
-type What = 'give-time' | 'shorten' | 'pause' | 'resume' | 'withdraw' | 'restore' | 'new-code' | 'send-again'
+type What =
+  | 'give-time'
+  | 'shorten'
+  | 'give-back'
+  | 'pause'
+  | 'resume'
+  | 'withdraw'
+  | 'restore'
+  | 'new-code'
+  | 'send-again'
 const BACK: Partial<Record<What, What>> = {
   'give-time': 'shorten',
-  shorten: 'give-time',
+  shorten: 'give-back',
   pause: 'resume',
   resume: 'pause',
   withdraw: 'restore',
@@ -31,6 +40,7 @@ const BACK: Partial<Record<What, What>> = {
 const DID: Record<What, string> = {
   'give-time': 'given more time',
   shorten: 'shortened',
+  'give-back': 'as long as before',
   pause: 'paused',
   resume: 'going on',
   withdraw: 'withdrawn',
@@ -44,8 +54,14 @@ const isWithdrawn = some('withdrawn')
 const wasSent = computed(() => props.picked.some((one) => one.sent))
 const devices = computed(() => props.picked.reduce((sum, one) => sum + one.devices_in, 0))
 
-async function run(what: What, issued: number[], seconds?: number): Promise<ActedOn | undefined> {
-  const done = await act(() => call<ActedOn>('POST', '/api/issued/acts', { what, issued, seconds }))
+async function run(
+  what: What,
+  issued: number[],
+  seconds?: number,
+  taken?: ActedOn['taken'],
+): Promise<ActedOn | undefined> {
+  const wish = { what, issued, seconds, taken }
+  const done = await act(() => call<ActedOn>('POST', '/api/issued/acts', wish))
   refused.value = [...new Set(done?.refused.map((one) => one.text) ?? [])]
   if (done) emit('changed')
   return done
@@ -58,7 +74,7 @@ async function press(what: What, seconds?: number): Promise<void> {
   const back = BACK[what]
   const count = changed.length === 1 ? (done.done[0]?.code ?? 'One') : String(changed.length)
   const says = `${count} ${changed.length === 1 ? 'is' : 'are'} ${DID[what]}.`
-  did(says, back ? async () => !!(await run(back, changed, seconds))?.done.length : null)
+  did(says, back ? async () => !!(await run(back, changed, seconds, done.taken))?.done.length : null)
 }
 useKeys({ u: () => void undo() })
 </script>

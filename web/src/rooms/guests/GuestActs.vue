@@ -65,7 +65,8 @@ async function press(what: What, body: object): Promise<void> {
   const back: What | null = what === 'bar' ? 'let-try-again' : null
   const count = guests.length.toLocaleString('en')
   const says = `${count} ${guests.length === 1 ? 'device is' : 'devices are'} ${DID[what]}.`
-  did(says, back ? async () => !!(await run(back, { guests }))?.done.length : null)
+  const undone = 'They may try again; whoever was inside comes back by the page.'
+  did(says, back ? async () => !!(await run(back, { guests }))?.done.length : null, undone)
   emit('clear')
 }
 const named = () => ({ guests: props.chosen.map(({ mac, network }) => ({ mac, network })) })
