@@ -64,7 +64,10 @@ async def resolve(host: str, port: int) -> list[str]:
     """The addresses of a name, from the system's resolver."""
     try:
         found = await asyncio.get_running_loop().getaddrinfo(host, port, type=socket.SOCK_STREAM)
-    except OSError as exc:
+    except (
+        OSError,
+        UnicodeError,
+    ) as exc:  # the latter: a part of it is longer than a name may have (RFC 1035)
         raise Unavailable(host, meanwhile="The name leads nowhere now.") from exc
     return [str(entry[4][0]) for entry in found]
 

@@ -232,12 +232,6 @@ def find(conn: Connection, keys: KeyRing, finder: Finder, mac: Mac | None) -> Gr
     return None if row is None else read_grant(row)
 
 
-def get_credential(conn: Connection, credential: CredentialId) -> None:
-    """NotThere when there is none."""
-    if conn.execute("SELECT 1 FROM credential WHERE id = ?", (credential,)).fetchone() is None:
-        raise NotThere("voucher")
-
-
 def issued_where(conn: Connection, credential: CredentialId) -> tuple[StaffId | None, NetworkId | None]:
     """Who issued it, if a person did, and where alone it is good, if anywhere. NotThere when there is none."""
     row = conn.execute(

@@ -42,6 +42,31 @@ async def desk(inside: Place, data: Path) -> AsyncIterator[httpx.AsyncClient]:
     await service.close()
 
 
+async def test_what_was_never_issued_is_not_there_for_any_act(desk: httpx.AsyncClient) -> None:
+    for act in ("give-time", "send", "withdraw", "pause", "resume", "forget", "password"):
+        body = {
+            "give-time": {"seconds": 3600}, "password": {},
+            "send": {"channel": "mail", "to": "desk@hollerau.example", "lang": "en"},
+        }.get(act)  # fmt: skip
+        answer = await desk.post(f"/api/issued/{2**53 - 2}/{act}", json=body)
+        assert answer.status_code == 404, (act, answer.text)
+    acts = (
+        "give-time",
+        "shorten",
+        "give-back",
+        "pause",
+        "resume",
+        "withdraw",
+        "restore",
+        "new-code",
+        "forget",
+    )
+    for act in (*acts, "send-again"):
+        wish = {"what": act, "issued": [2**53 - 2], "seconds": 3600}
+        answer = await desk.post("/api/issued/acts", json=wish)
+        assert (answer.status_code, len(answer.json()["refused"])) == (200, 1), (act, answer.text)
+
+
 @pytest.mark.parametrize("number", ["9" * 30, "9" * 5000, "-1", "9223372036854775808", "1.5", "x"])
 async def test_an_id_that_no_row_has_is_an_answer(desk: httpx.AsyncClient, number: str) -> None:
     mac = "02-00-00-AA-BB-01"

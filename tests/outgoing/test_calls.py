@@ -11,7 +11,7 @@ from starlette.requests import Request
 from starlette.responses import PlainTextResponse, RedirectResponse, Response, StreamingResponse
 from starlette.routing import Route
 
-from lauschen.core.errors import Invalid
+from lauschen.core.errors import Invalid, Unavailable
 from lauschen.core.house.checks import check_dialect
 from lauschen.core.house.dialect import Call, Dialect, Move
 from lauschen.core.ids import DialectId
@@ -81,6 +81,11 @@ async def test_private_ones_must_be_listed(address: str) -> None:
         await check_target("https://controller.example/", Reach(), leads_to(address))
     target = await check_target("https://controller.example/", EVERYWHERE, leads_to(address))
     assert target.ip == address
+
+
+async def test_a_name_that_cannot_be_one_leads_nowhere() -> None:
+    with pytest.raises(Unavailable, match="leads nowhere"):
+        await check_host("x" * 64, 25, EVERYWHERE)
 
 
 async def test_one_bad_address_among_several_is_enough() -> None:

@@ -15,11 +15,9 @@ def limits_of(tx: Tx) -> Limits:
 
 
 def check_theirs(tx: Tx, credential: CredentialId) -> None:
-    """Invalid when it is not for whoever acts to change it."""
-    limits = limits_of(tx)
-    if limits is NO_LIMITS:
-        return
+    """Invalid when it is not for whoever acts to change it; NotThere when there is no such thing."""
     issued_by, network = credentials.issued_where(tx.conn, credential)
+    limits = limits_of(tx)
     if limits.own_only and issued_by != tx.staff:
         raise Invalid(
             "not_theirs", field="voucher", mend="Somebody else issued it; they, or the administrator, can."

@@ -51,7 +51,6 @@ async def act_on(actor: Helps, viewer: TheSession, office: TheOffice, wish: ActO
 
 
 def _act(tx: Tx, wish: ActOn, credential: CredentialId) -> Taken | None:
-    credentials.get_credential(tx.conn, credential)
     if wish.what in ("give-time", "shorten"):
         if wish.seconds is None:
             raise Invalid("seconds_missing", field="seconds", mend="Say how long.")

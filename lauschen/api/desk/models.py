@@ -4,7 +4,7 @@ from typing import Literal
 
 from pydantic import Field
 
-from lauschen.api.model import Model
+from lauschen.api.model import LARGEST, AnyId, Model, Whole
 from lauschen.core.house.slip_settings import Paper
 from lauschen.core.limits.seats import Seats
 from lauschen.core.messages.message import MessageState
@@ -23,7 +23,7 @@ class PlanOut(Model):
 class OwnTerms(Model):
     """What is said besides the plan; what is left out is as the plan says."""
 
-    plan: int
+    plan: AnyId
     since: str | None = Field(default=None, max_length=16)
     """`2026-12-04T18:00`, by the clock of the site."""
     until: str | None = Field(default=None, max_length=16)
@@ -35,7 +35,7 @@ class OwnTerms(Model):
     octets: int | None = Field(default=None, ge=1_000_000, le=10**15)
     down_bps: int | None = Field(default=None, ge=8_000, le=10**12)
     up_bps: int | None = Field(default=None, ge=8_000, le=10**12)
-    network: int | None = Field(default=None, ge=0, le=2**53 - 1)
+    network: AnyId | None = None
     """Where alone it is good."""
     label: str = Field(default="", max_length=80)
     """For whom."""
@@ -108,7 +108,7 @@ class ActOn(Model):
         "forget",
         "send-again",
     ]
-    issued: list[int] = Field(min_length=1, max_length=500)
+    issued: list[AnyId] = Field(min_length=1, max_length=500)
     seconds: int | None = Field(default=None, ge=60, le=31 * 86_400)
     """How much is given, or taken away."""
     taken: list["TakenModel"] = Field(default=[], max_length=500)
@@ -133,10 +133,10 @@ class ActedOn(Model):
 class TakenModel(Model):
     """What *shorten* took from one."""
 
-    issued: int
-    seconds: dict[int, int] = Field(max_length=1000)
+    issued: AnyId
+    seconds: dict[int, Whole] = Field(max_length=1000)
     """By what counts its time: several where each device has its own."""
-    until: float | None
+    until: float | None = Field(ge=0, le=LARGEST)
     """The moment until which it was good; null where that was not changed."""
 
 

@@ -9,15 +9,13 @@ from fastapi import Depends, Header, Path, Query, Request
 
 from lauschen.api.door.gate import client_of
 from lauschen.api.door.office import Office
+from lauschen.api.model import LARGEST
 from lauschen.core.actor import Actor, person, program
 from lauschen.core.errors import LauschenError, NotThere
 from lauschen.core.ids import Mac
 from lauschen.core.people.duties import MAY, Duty, Need
 from lauschen.core.words.mac import read_mac
 from lauschen.store.people.sessions import StaffSession
-
-LARGEST_ID = 2**53 - 1
-"""What every reader of JSON holds exactly, and the database too."""
 
 
 class NotTheirs(LauschenError):
@@ -72,9 +70,9 @@ async def device_in_path(mac: str) -> Mac:
     return read
 
 
-Id = Annotated[int, Path(ge=0, le=LARGEST_ID)]
+Id = Annotated[int, Path(ge=0, le=LARGEST)]
 """Of what an address names."""
-Row = Annotated[int, Query(ge=0, le=LARGEST_ID)]
+Row = Annotated[int, Query(ge=0, le=LARGEST)]
 """A row to go on from."""
 Key = Annotated[str | None, Header(alias="Idempotency-Key", min_length=1, max_length=200)]
 """A name that a request to issue gives itself: under it nothing is issued twice."""

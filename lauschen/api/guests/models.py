@@ -7,7 +7,7 @@ from pydantic import Field
 from lauschen.api.desk.models import IssuedOut
 from lauschen.api.guests.kept import HERE
 from lauschen.api.guests.listing import Filter
-from lauschen.api.model import Model
+from lauschen.api.model import AnyId, Model
 from lauschen.api.now.models import LogLine
 from lauschen.core.decide.standing import State
 from lauschen.core.ids import NetworkId, PlanId
@@ -62,8 +62,8 @@ class Asked(Model):
 
     state: State | None = None
     """None: everybody who is here."""
-    network: int | None = Field(default=None, ge=0, le=2**53 - 1)
-    plan: int | None = Field(default=None, ge=0, le=2**53 - 1)
+    network: AnyId | None = None
+    plan: AnyId | None = None
     """By which they are in, or were last."""
     find: str = Field(default="", max_length=80)
     sort: Literal["state", "who", "how", "since", "until", "left", "rate", "today", "used", "where"] = "since"
@@ -88,14 +88,14 @@ class GuestsOut(Model):
 
 class GuestKey(Model):
     mac: str = Field(max_length=20)
-    network: int = Field(ge=0, le=2**53 - 1)
+    network: AnyId
 
 
 class AllOf(Model):
     """Everybody in one state, on one network or on all."""
 
     state: State
-    network: int | None = Field(default=None, ge=0, le=2**53 - 1)
+    network: AnyId | None = None
 
 
 class ActOnGuests(Model):

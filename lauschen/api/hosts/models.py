@@ -4,7 +4,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from lauschen.api.model import Model
+from lauschen.api.model import AnyId, Model
 from lauschen.core.ways.vouching import LONGEST_WORD, Role, VouchingState
 
 
@@ -14,9 +14,9 @@ class HostIn(Model):
     department: str = Field(default="", max_length=60)
     lang: Literal["en", "de"] = "en"
     """Of what is written to them."""
-    networks: list[int] = Field(default=[], max_length=200)
+    networks: list[AnyId] = Field(default=[], max_length=200)
     """Where they may vouch; none: everywhere."""
-    plans: list[int] = Field(default=[], max_length=200)
+    plans: list[AnyId] = Field(default=[], max_length=200)
     """What they may give; none: what the way in gives."""
     longest_minutes: int | None = Field(default=None, ge=5, le=366 * 1440)
     at_once: int | None = Field(default=None, ge=1, le=500)
@@ -77,4 +77,4 @@ class AnswerIn(Model):
 
 
 class AskIn(Model):
-    host: int
+    host: AnyId

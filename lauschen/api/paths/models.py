@@ -4,7 +4,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from lauschen.api.model import Model
+from lauschen.api.model import AnyId, Model, Whole
 from lauschen.api.paths.way_models import TrustedOut, WayModel
 from lauschen.core.house.dialect import Arrives, Honours, Move, UserName, ValueKind, When
 from lauschen.core.house.network import Match
@@ -30,13 +30,13 @@ class HouseRulesOut(Model):
 
 class NetworkIn(Model):
     name: str = Name
-    door_role: int
+    door_role: AnyId
     ssid: HintModel = HintModel()
     nas_identifier: HintModel = HintModel()
     port_id: HintModel = HintModel()
     port_type: int | None = Field(default=None, ge=0, le=0xFFFFFFFF)
-    access_device: int | None = None
-    counted_at: int | None = None
+    access_device: AnyId | None = None
+    counted_at: AnyId | None = None
     onward: str | None = Field(default=None, max_length=1500)
     """After login: on to this address, `status`: nowhere, empty: where guests were going; not said, it stays."""
     ways: list[WayModel] | None = None
@@ -82,7 +82,7 @@ class NetworkOut(NetworkIn):
 
 class RoleIn(Model):
     name: str = Name
-    vlan: int | None = None
+    vlan: Whole | None = None
     filter_name: str | None = Field(default=None, max_length=253)
     filter_rules: list[str] = Field(default=[], max_length=100)
     down_bps: int | None = Field(default=None, ge=8000, le=MOST_BPS)
@@ -105,8 +105,8 @@ class RoleOut(NewRole):
 class AccessDeviceIn(Model):
     name: str = Name
     address: str = Field(min_length=1, max_length=18)
-    dialect: int
-    coa_port: int = 3799
+    dialect: AnyId
+    coa_port: Whole = 3799
     coa_address: str | None = None
     hears_unsigned: bool = False
     tls_identity: str | None = Field(default=None, max_length=200)
@@ -211,8 +211,8 @@ class PacketOut(Model):
 
 
 class VendorAttributeModel(Model):
-    enterprise: int
-    number: int
+    enterprise: Whole
+    number: Whole
     kind: ValueKind = ValueKind.TEXT
     template: str = Field(max_length=400)
     when: When = When.DOOR
@@ -235,7 +235,7 @@ class CallModel(Model):
     url: str = Field(default="", max_length=400)
     headers: list[tuple[str, str]] = Field(default=[], max_length=20)
     body: str = Field(default="", max_length=4000)
-    good_status: list[int] = Field(default=[200, 201, 202, 204], max_length=20)
+    good_status: list[Whole] = Field(default=[200, 201, 202, 204], max_length=20)
     good_text: str = Field(default="", max_length=200)
 
 
@@ -251,7 +251,7 @@ class DialectIn(Model):
     call_in: CallModel = CallModel()
     call_out: CallModel = CallModel()
     honours: list[Honours] = Field(default=[h for h in Honours if h is not Honours.FILTER_RULES])
-    group_tag: int | None = 0
+    group_tag: Whole | None = 0
     identify: list[str] = Field(default=[])
     signs_changes: bool = True
     timeout_from_start: bool = False

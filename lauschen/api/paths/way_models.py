@@ -5,7 +5,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from lauschen.api.hours import HoursModel
-from lauschen.api.model import Model
+from lauschen.api.model import AnyId, Model
 from lauschen.core.ways.passcode import Schedule, Signs
 from lauschen.core.ways.self_registration import Delivery
 from lauschen.core.ways.sponsor import Naming
@@ -38,17 +38,17 @@ class AccountWay(OfferingModel):
 
 class AlwaysWay(OfferingModel):
     way: Literal["always"]
-    plan: int
+    plan: AnyId
 
 
 class TrustedIn(Model):
     """Let in always: a device, else a port of an access device, else all of one."""
 
     name: str = Name
-    role: int | None = None
+    role: AnyId | None = None
     """None: as the rules say."""
     mac: str | None = Field(default=None, max_length=40)
-    access_device: int | None = None
+    access_device: AnyId | None = None
     port: str | None = Field(default=None, max_length=253)
 
 
@@ -60,7 +60,7 @@ class TrustedOut(TrustedIn):
 
 class PasscodeWay(OfferingModel):
     way: Literal["passcode"]
-    plan: int
+    plan: AnyId
     schedule: Schedule = Schedule.DAILY
     at_minute: int = Field(default=300, ge=0, lt=1440)
     weekday: int = Field(default=0, ge=0, le=6)
@@ -86,7 +86,7 @@ class PasscodeWords(Model):
 
 class ClickThroughWay(OfferingModel):
     way: Literal["click_through"]
-    plan: int
+    plan: AnyId
     again_after_hours: int | None = Field(default=None, ge=1, le=24 * 366)
     asks_when_changed: bool = True
     asks_name: bool = False
@@ -107,7 +107,7 @@ class FieldModel(Model):
 
 class SelfRegistrationWay(OfferingModel):
     way: Literal["self_registration"]
-    plan: int
+    plan: AnyId
     fields: list[FieldModel] = Field(max_length=12)
     """In the order of the form."""
     deliveries: list[Delivery] = Field(max_length=6)
@@ -120,7 +120,7 @@ class SelfRegistrationWay(OfferingModel):
 
 class SponsorWay(OfferingModel):
     way: Literal["sponsor"]
-    plan: int
+    plan: AnyId
     fields: list[FieldModel] = Field(max_length=12)
     """What the host reads about the guest, in the order of the form."""
     naming: Naming = Naming.LIST
@@ -130,7 +130,7 @@ class SponsorWay(OfferingModel):
     wait_minutes: int = Field(default=30, ge=2, le=1440)
     remind_minutes: int = Field(default=10, ge=0, le=1440)
     """0: nobody is reminded."""
-    stand_in: int | None = None
+    stand_in: AnyId | None = None
     """Who is asked when nobody answered in time."""
     asks_consent: bool = False
     """Whether there is a box for being written to; its words are in House."""

@@ -2,20 +2,18 @@
 
 from pydantic import Field
 
-from lauschen.api.model import Model
+from lauschen.api.model import AnyId, Model
 from lauschen.core.ids import NetworkId, PlanId
 from lauschen.core.people.duties import Duty
 from lauschen.core.people.limits import Limits
-
-LARGEST_ID = 2**53 - 1
 
 
 class LimitsIn(Model):
     """What one of the desk may give; as it is made, it bounds nothing."""
 
-    networks: list[int] = Field(default=[], max_length=200)
+    networks: list[AnyId] = Field(default=[], max_length=200)
     """Where what they give is good, and where they help; none: everywhere."""
-    plans: list[int] = Field(default=[], max_length=200)
+    plans: list[AnyId] = Field(default=[], max_length=200)
     """None: all."""
     longest_minutes: int | None = Field(default=None, ge=5, le=3660 * 1440)
     most_at_once: int | None = Field(default=None, ge=1, le=100_000)

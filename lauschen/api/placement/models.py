@@ -3,7 +3,7 @@
 from pydantic import Field
 
 from lauschen.api.hours import HoursModel
-from lauschen.api.model import Model
+from lauschen.api.model import AnyId, Model
 from lauschen.core.ways.kinds import WayIn
 
 LONGEST_S = 10 * 366 * 86_400
@@ -48,18 +48,18 @@ class PlanFull(PlanIn):
 
 
 class RuleIn(Model):
-    id: int = 0
-    network: int | None = None
+    id: AnyId = 0
+    network: AnyId | None = None
     way_in: WayIn | None = None
-    plan: int | None = None
-    role: int
+    plan: AnyId | None = None
+    role: AnyId
 
 
 class RulesIn(Model):
     """All of them, in their order, and the last one, which always matches."""
 
     rules: list[RuleIn] = Field(max_length=200)
-    last_role: int | None = None
+    last_role: AnyId | None = None
     """None: whoever no rule matches stays at the door."""
 
 

@@ -4,7 +4,7 @@ from fastapi import APIRouter
 
 from lauschen.acts.config import plans as acts
 from lauschen.acts.config.configuring import configured
-from lauschen.api.door.asking import Configures, Id, Inspects, TheOffice
+from lauschen.api.door.asking import Configures, Id, Inspects, Row, TheOffice
 from lauschen.api.placement import models
 from lauschen.api.placement.shapes import placement_out, plan_out, read_plan, read_rules, words_out
 from lauschen.core.ids import PlanId, RoleId
@@ -18,7 +18,7 @@ async def placement(_: Inspects, office: TheOffice) -> models.PlacementOut:
 
 
 @router.post("/plans/words")
-async def words(_: Configures, office: TheOffice, wanted: models.PlanIn, plan: int = 0) -> models.PlanWords:
+async def words(_: Configures, office: TheOffice, wanted: models.PlanIn, plan: Row = 0) -> models.PlanWords:
     """What a plan that is being typed means, and whom it would touch; nothing is changed."""
     return words_out(office.reader, office.house, read_plan(plan, wanted, office.house.zone))
 
