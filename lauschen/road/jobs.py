@@ -7,10 +7,12 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from lauschen.core.actor import Actor
-from lauschen.core.errors import LauschenError
+from lauschen.core.errors import LauschenError, Unavailable
 from lauschen.road.faults import Faults
 
 KEPT_FILES = 3
+MOST_RUNNING, MOST_OF_ONE = 12, 3
+"""At once, in all and of one person or program: they share one loop and one worker."""
 KEPT = 50
 """Jobs that are over are remembered for who asks what became of them."""
 
@@ -54,7 +56,13 @@ class Jobs:
     def begin(
         self, what: str, of: int, work: Callable[[LongJob], Awaitable[int]], *, by: Actor
     ) -> tuple[LongJob, "asyncio.Task[None]"]:
-        """`work` returns the id of what it made; when it is cancelled it takes back what it did."""
+        """`work` returns the id of what it made; when it is cancelled it takes back what it did.
+
+        Unavailable while too many are under way.
+        """
+        running = [job for job in self._known.values() if job.state is JobState.RUNNING]
+        if len(running) >= MOST_RUNNING or sum(job.by.staff == by.staff for job in running) >= MOST_OF_ONE:
+            raise Unavailable("jobs", meanwhile="Others are being made. Try again when they are done.")
         job = LongJob(next(self._ids), what, of, by)
         self._known[job.id] = job
         over = [old for old in self._known.values() if old.state is not JobState.RUNNING]

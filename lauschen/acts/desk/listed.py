@@ -9,7 +9,7 @@ from dataclasses import dataclass, replace
 from functools import partial
 from zoneinfo import ZoneInfo
 
-from lauschen.acts.desk.issuing import begin_batch, draw_one
+from lauschen.acts.desk.issuing import begin_batch, draw_one, issue_once
 from lauschen.acts.messages.passes import Address, send_issued
 from lauschen.core.actor import Actor
 from lauschen.core.errors import Invalid, Unavailable
@@ -23,6 +23,7 @@ from lauschen.road.road import Road
 from lauschen.road.tx import Tx
 from lauschen.store import batches
 from lauschen.store.batches import Said
+from lauschen.store.people.issued_once import Once
 
 COLUMNS = ("name", "send to", "until", "devices", "note")
 MOST_LINES = 50_000
@@ -33,6 +34,8 @@ MOST_BAD = 200
 LOOKED_AT = 50
 """Lines by which it is told what stands between cells."""
 END_OF_DAY = "T23:59"
+Drawn = tuple[BatchId, CredentialId, Address | None]
+"""A pass that is not good yet, and where it will be sent."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -147,25 +150,43 @@ async def issue_listed(
     words: str,
     by: Actor,
     made: Callable[[int], None],
+    once: Once | None = None,
 ) -> int:
-    """A pass for each, or for nobody: none is good, and none is sent, before all are there. How many there are."""
-    drawn: list[tuple[BatchId, CredentialId, Address | None]] = []
+    """A pass for each, or for nobody: none is good, and none is sent, before all are there. How many there are.
+
+    `once`: the request's own name, under which nothing is issued twice.
+    """
+    drawn: list[Drawn] = []
     try:
         for start in range(0, len(guests), PIECE):
-            part = guests[start : start + PIECE]
-            drawn += await road.act(partial(_draw, part=part, plan=plan, terms=terms, words=words), by=by)
+            draw = partial(_draw, part=guests[start : start + PIECE], plan=plan, terms=terms, words=words)
+            new = await road.act(draw if start else partial(_draw_once, once=once, draw=draw), by=by)
+            if not new:
+                made(len(guests))
+                return len(guests)
+            drawn += new
             made(len(drawn))
     except BaseException:
         await asyncio.shield(_take_back(road, [batch for batch, _, _ in drawn]))
         raise
-    # From here on it is done, whoever cancels.
-    await asyncio.shield(_give_out(road, drawn, by))
+    # From here on it is done, whoever cancels. The first, which stands for all of it, comes last.
+    await asyncio.shield(_give_out(road, [*drawn[1:], drawn[0]], by))
     return len(drawn)
 
 
-def _draw(
-    tx: Tx, part: Sequence[Listed], plan: PlanId, terms: Terms, words: str
-) -> list[tuple[BatchId, CredentialId, Address | None]]:
+def _draw_once(tx: Tx, once: Once | None, draw: Callable[[Tx], list[Drawn]]) -> list[Drawn]:
+    """Nothing where the list was issued before."""
+    drawn: list[Drawn] = []
+
+    def begin(tx: Tx) -> BatchId:
+        drawn.extend(draw(tx))
+        return drawn[0][0]
+
+    issue_once(tx, once, begin)
+    return drawn
+
+
+def _draw(tx: Tx, part: Sequence[Listed], plan: PlanId, terms: Terms, words: str) -> list[Drawn]:
     drawn = []
     for guest in part:
         own = replace(
@@ -180,10 +201,8 @@ def _draw(
     return drawn
 
 
-async def _give_out(
-    road: Road, drawn: Sequence[tuple[BatchId, CredentialId, Address | None]], by: Actor
-) -> None:
-    def give(tx: Tx, part: Sequence[tuple[BatchId, CredentialId, Address | None]]) -> None:
+async def _give_out(road: Road, drawn: Sequence[Drawn], by: Actor) -> None:
+    def give(tx: Tx, part: Sequence[Drawn]) -> None:
         for batch, credential, address in part:
             batches.make_valid(tx.conn, batch)
             if address is not None:

@@ -6,8 +6,8 @@ from pydantic import Field
 from lauschen.acts.desk.listed import ListRead, issue_listed, read_list
 from lauschen.api.desk.models import JobOut, OwnTerms
 from lauschen.api.desk.shapes import job_out
-from lauschen.api.desk.wishes import read_terms
-from lauschen.api.door.asking import Issues, TheOffice
+from lauschen.api.desk.wishes import once_of, read_terms
+from lauschen.api.door.asking import Issues, Key, TheOffice
 from lauschen.api.door.office import Office
 from lauschen.api.model import Model
 from lauschen.core.errors import Invalid
@@ -59,7 +59,7 @@ async def check_list(_: Issues, office: TheOffice, wish: ListIn) -> ListOut:
 
 
 @router.post("/passes/lines", status_code=202)
-async def issue_list(actor: Issues, office: TheOffice, wish: IssueList) -> JobOut:
+async def issue_list(actor: Issues, office: TheOffice, wish: IssueList, key: Key = None) -> JobOut:
     """A pass for each, or for nobody, while others are served; asked about and cancelled under /jobs."""
     read, terms = await _read(office, wish), read_terms(office.house, wish)
     if read.bad:
@@ -74,7 +74,7 @@ async def issue_list(actor: Issues, office: TheOffice, wish: IssueList) -> JobOu
 
         return await issue_listed(
             office.road, read.guests, plan=PlanId(wish.plan), terms=terms, words=wish.words.strip(), by=actor,
-            made=made,
+            made=made, once=once_of("lists", key, wish),
         )  # fmt: skip
 
     job, _ = office.jobs.begin("list", len(read.guests), work, by=actor)

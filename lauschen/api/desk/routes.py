@@ -41,6 +41,7 @@ from lauschen.api.door.asking import Helps, Id, Issues, Key, Looks, Row, TheOffi
 from lauschen.api.door.office import Office
 from lauschen.core.errors import Invalid, NotThere
 from lauschen.core.ids import BatchId, CredentialId, PlanId, StaffId
+from lauschen.core.people.duties import Duty
 from lauschen.core.ways.account import check_login_name
 from lauschen.core.ways.kinds import WayIn
 from lauschen.core.words.slip import page_words, slip_address, slip_networks
@@ -190,14 +191,14 @@ async def issue_long(actor: Issues, office: TheOffice, wish: Issue, key: Key = N
 
 
 @router.get("/jobs/{job}")
-async def read_job(_: Issues, office: TheOffice, job: Id) -> JobOut:
-    return job_out(_job(office, job))
+async def read_job(_: Issues, viewer: TheSession, office: TheOffice, job: Id) -> JobOut:
+    return job_out(_job(office, viewer, job))
 
 
 @router.post("/jobs/{job}/cancel")
-async def cancel_job(_: Issues, office: TheOffice, job: Id) -> JobOut:
+async def cancel_job(_: Issues, viewer: TheSession, office: TheOffice, job: Id) -> JobOut:
     """Nothing of it is left; one that is over stays as it is."""
-    found = _job(office, job)
+    found = _job(office, viewer, job)
     await office.jobs.cancel(job)
     return job_out(found)
 
@@ -273,9 +274,10 @@ def _check_reads(viewer: StaffSession, issuer: StaffId | None) -> None:
         raise Invalid("code_not_theirs", field="batch", mend="Its code is not for your eyes.")
 
 
-def _job(office: Office, job: int) -> LongJob:
+def _job(office: Office, viewer: StaffSession, job: int) -> LongJob:
+    """For whoever began it, and for administrators."""
     found = office.jobs.find(job)
-    if found is None:
+    if found is None or not (found.by.staff == viewer.staff or viewer.duty is Duty.ADMINISTRATOR):
         raise NotThere("job")
     return found
 

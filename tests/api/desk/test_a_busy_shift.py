@@ -9,10 +9,13 @@ from zoneinfo import ZoneInfo
 import httpx
 import pytest
 
+from lauschen.core.people.duties import Duty
 from lauschen.demo.site import ZONE
 from lauschen.road.clock import MovableClock
+from lauschen.road.jobs import MOST_OF_ONE
 from lauschen.serve.service import Options, Service
 from tests.api.door.test_sign_in import House, house
+from tests.api.people.test_people import signed_in_as
 
 __all__ = ["house"]
 HOUR = 3600.0
@@ -52,6 +55,19 @@ async def test_a_batch_that_is_cancelled_half_way_leaves_nothing(house: House) -
     assert conn.execute("SELECT count(*) FROM finder WHERE sealed IS NOT NULL").fetchone() == (1,)
     again = await desk.post(f"/api/jobs/{job}/cancel")  # pressed twice
     assert again.json()["state"] == "cancelled"
+
+
+async def test_nobody_else_reads_or_cancels_a_job_and_few_are_under_way_at_once(house: House) -> None:
+    chief, desk = await house.signed_in(), await signed_in_as(house, Duty.DESK)
+    many = {"plan": DAY_VISIT, "count": 30_000}
+    jobs = [(await chief.post("/api/batches/job", json=many)).json()["id"] for _ in range(MOST_OF_ONE)]
+    more = await chief.post("/api/batches/job", json=many)
+    assert (more.status_code, more.json()["code"]) == (503, "jobs_unavailable")
+    for answer in (await desk.get(f"/api/jobs/{jobs[0]}"), await desk.post(f"/api/jobs/{jobs[0]}/cancel")):
+        assert answer.status_code == 404
+    theirs = (await desk.post("/api/batches/job", json=many)).json()["id"]
+    for job in (*jobs, theirs):  # an administrator may
+        assert (await chief.post(f"/api/jobs/{job}/cancel")).json()["state"] == "cancelled"
 
 
 @pytest.fixture

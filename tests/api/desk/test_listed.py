@@ -36,6 +36,19 @@ async def test_it_is_looked_at_and_then_issued_for_all(house: House) -> None:
     }
 
 
+async def test_under_one_key_a_list_is_issued_once(house: House) -> None:
+    chief = await house.signed_in()
+    key = {"Idempotency-Key": "guests of the week"}
+    wish = {"plan": DAY_VISIT, "text": GOOD}
+    for _ in range(2):
+        job = await finished(chief, await chief.post("/api/passes/lines", json=wish, headers=key))
+        assert (job["state"], job["done"]) == ("done", 2)
+        assert len((await chief.get("/api/desk")).json()["batches"]) == 2
+    other = {"plan": DAY_VISIT, "text": "Ada Lindqvist"}
+    job = await finished(chief, await chief.post("/api/passes/lines", json=other, headers=key))
+    assert (job["state"], "Something else was issued" in job["error"]) == ("failed", True)
+
+
 async def test_while_one_line_is_bad_nothing_is_issued(house: House) -> None:
     chief = await house.signed_in()
     text = GOOD + "Ada;;soon\n"

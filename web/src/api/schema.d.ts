@@ -8888,7 +8888,9 @@ export interface operations {
     issue_list_api_passes_lines_post: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "Idempotency-Key"?: string | null;
+            };
             path?: never;
             cookie?: never;
         };
