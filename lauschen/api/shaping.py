@@ -7,7 +7,7 @@ from sqlite3 import Connection
 
 from lauschen.api.words.speaker import Speaker
 from lauschen.core.house.house import House
-from lauschen.core.ids import CredentialId, StaffId
+from lauschen.core.ids import CredentialId, NetworkId, StaffId
 from lauschen.core.words.text import visible
 from lauschen.store import admissions
 from lauschen.store.hosts import questions, vouchings
@@ -25,7 +25,7 @@ class Shaper:
     now: float
     reads: Callable[[StaffId | None], bool] = lambda _: True
     """Whether whoever looks may read a code that this person issued."""
-    reads_passcodes: bool = True
+    reads_passcode_of: Callable[[NetworkId], bool] = lambda _: True
 
     def speaker(self) -> Speaker:
         """Names whoever was in by what was issued for one person."""

@@ -122,6 +122,7 @@ def test_an_invitation_limits_and_a_second_factor(browser: Browser, demo: Runnin
     page.get_by_role("button", name="Turn it on").click()
     totp = pyotp.TOTP(page.locator(".scan b").inner_text())
     page.get_by_label("Six digits").fill(totp.now())
+    page.get_by_label("Your password").fill(OWN)
     assert (serious(page), max(0, overflow(page))) == ([], 0)
     page.get_by_role("button", name="Turn it on").click()
     recovery = page.locator(".codes li").first.inner_text()

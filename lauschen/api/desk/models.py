@@ -241,6 +241,8 @@ class BatchOut(Model):
     issued_at: float
     issued_by: str | None
     issued: list[IssuedOut]
+    is_hidden: bool
+    """Its codes are not for the eyes of whoever looks."""
     way: str
 
 

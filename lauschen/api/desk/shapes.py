@@ -204,16 +204,16 @@ def batch_out(shaper: Shaper, batch: Batch, issued: list[IssuedOut] | None = Non
         issued_at=batch.issued_at,
         issued_by=batch.issued_by,
         issued=issued,
+        is_hidden=not shaper.reads(batch.issuer),
         way=batch.way,
     )
 
 
 def passcodes_out(shaper: Shaper) -> list[PasscodeOut]:
-    """Those of all networks that are good now; none for whoever reads no codes."""
-    if not shaper.reads_passcodes:
-        return []
+    """Those that are good now, of the networks whose passcode is for the eyes of whoever looks."""
     return [
         PasscodeOut(network=network.name, code=visible(one.text), until=one.until, is_former=n > 0)
         for network in shaper.house.networks.values()
+        if shaper.reads_passcode_of(network.id)
         for n, one in enumerate(shaper.house.passcodes(network.id, shaper.keys.token_key, shaper.now))
     ]

@@ -13,7 +13,6 @@ from lauschen.api.guests.kept import Kept
 from lauschen.api.shaping import Shaper
 from lauschen.core.house.house import House
 from lauschen.core.limits.day import Day, day_of
-from lauschen.core.people.duties import Duty
 from lauschen.http.certificate import Certificate
 from lauschen.notify.carriers import Carriers
 from lauschen.proofs.passwords import Passwords
@@ -95,5 +94,5 @@ class Office:
         shaper = Shaper(self.house, self.road.keys, self.reader, self.road.clock.now())
         if viewer is not None:
             shaper.reads = viewer.reads_code_of
-            shaper.reads_passcodes = viewer.duty is not Duty.AUDITOR
+            shaper.reads_passcode_of = viewer.reads_passcode_of
         return shaper

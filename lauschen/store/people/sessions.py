@@ -4,7 +4,7 @@ import hashlib
 from dataclasses import dataclass
 from sqlite3 import Connection
 
-from lauschen.core.ids import StaffId
+from lauschen.core.ids import NetworkId, StaffId
 from lauschen.core.people.duties import Duty
 from lauschen.core.people.limits import NO_LIMITS, Limits
 from lauschen.store.people.staff import read_limits
@@ -30,6 +30,12 @@ class StaffSession:
         if self.duty is Duty.AUDITOR:
             return False
         return not self.limits.own_only or issuer == self.staff
+
+    def reads_passcode_of(self, network: NetworkId) -> bool:
+        """Whether the passcode of a network is theirs to hand out."""
+        if self.duty is Duty.AUDITOR:
+            return False
+        return not self.limits.networks or network in self.limits.networks
 
 
 @dataclass(frozen=True, slots=True)

@@ -4,6 +4,7 @@ import httpx
 import pytest
 
 from lauschen.core.people.duties import Duty
+from lauschen.demo import site
 from tests.api.door.test_sign_in import House, house
 from tests.api.people.test_people import people, signed_in_as
 
@@ -139,3 +140,27 @@ async def test_limits_count_from_the_next_request_on_and_are_in_the_record(house
     assert "gatehouse changed the limits of mirela, who may give: Day visit only" in lines
     gone = await chief.put(f"/api/people/{one}", json={"duty": "desk", "limits": {"plans": [99]}})
     assert (gone.status_code, gone.json()["field"]) == (422, "plans")
+
+
+async def test_a_batch_of_many_says_that_its_codes_are_not_for_their_eyes(house: House) -> None:
+    browser, chief = await bound(house, own_only=True), await house.signed_in()
+    await chief.post("/api/batches", json={"plan": DAY_VISIT, "count": 3})
+    await browser.post("/api/batches", json={"plan": DAY_VISIT, "count": 3})
+    hidden = {
+        one["issued_by"]: one["is_hidden"] for one in (await browser.get("/api/desk")).json()["batches"]
+    }
+    assert hidden == {"mirela": False, site.STAFF_NAME: True}
+
+
+async def test_a_passcode_is_for_whose_network_it_is(house: House) -> None:
+    chief = await house.signed_in()
+    way = {"way": "passcode", "plan": DAY_VISIT}
+    ways = await chief.put(f"/api/networks/{ENSEMBLE}/ways", json={"ways": [way]})
+    assert ways.status_code == 200, ways.text
+    everywhere = {one["network"] for one in (await chief.get("/api/desk")).json()["passcodes"]}
+    assert "Ensemble" in everywhere
+    for networks, seen in (([], everywhere), ([GARDEN, ENSEMBLE], {"Ensemble"}), ([GARDEN], set())):
+        browser = await bound(house, networks=networks)
+        assert {one["network"] for one in (await browser.get("/api/desk")).json()["passcodes"]} == seen
+        person = (await people(chief))["mirela"]["id"]
+        await chief.delete(f"/api/people/{person}")

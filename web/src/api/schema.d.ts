@@ -2750,6 +2750,8 @@ export interface components {
         BatchOut: {
             /** Id */
             id: number;
+            /** Is Hidden */
+            is_hidden: boolean;
             /** Issued */
             issued: components["schemas"]["IssuedOut"][];
             /** Issued At */

@@ -145,7 +145,7 @@ function pickAll(id: number): void {
             }}{{ batch.issued_by === session.session?.name ? '' : `, ${batch.issued_by ?? 'at the page'}` }}
           </td>
           <td class="acts">
-            <template v-if="batch.way !== 'account' && !batch.issued[0]?.is_hidden">
+            <template v-if="batch.way !== 'account' && !batch.is_hidden">
               <v-btn
                 v-if="batch.size > 1 && batch.used + batch.withdrawn > 0 && batch.used < batch.size"
                 size="x-small"

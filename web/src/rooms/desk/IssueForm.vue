@@ -46,6 +46,7 @@ const labelField = ref<VTextField | null>(null)
 const countField = ref<VTextField | null>(null)
 const known = ref<InstanceType<typeof KnownGuests> | null>(null)
 
+const handfuls = computed(() => [10, 40].filter((many) => many <= (props.desk.bounds.most_at_once ?? 40)))
 const isMany = computed(() => wish.value.what === 'voucher')
 const plan = computed(() => props.desk.plans.find((one) => one.id === wish.value.plan) ?? null)
 const networks = computed(() => props.desk.networks.filter((one) => one.ways.includes(wish.value.what)))
@@ -285,7 +286,7 @@ defineExpose({ focus })
         }}<kbd>Enter</kbd>
       </v-btn>
       <template v-if="isMany">
-        <v-btn v-for="many in [10, 40]" :key="many" :disabled="isBusy" @click="issue(many)">
+        <v-btn v-for="many in handfuls" :key="many" :disabled="isBusy" @click="issue(many)">
           Issue {{ many }}
         </v-btn>
       </template>

@@ -16,9 +16,10 @@ const code = ref('')
 /** Whoever knows the password is told that a code is needed, too. */
 const needsCode = ref(false)
 const codeField = ref<VTextField | null>(null)
-const first = ref<VTextField | null>(null)
+const nameField = ref<VTextField | null>(null)
+const passwordField = ref<VTextField | null>(null)
 // At once: `autofocus` waits for the field to be seen, and could take the focus from the next one.
-onMounted(() => first.value?.focus())
+onMounted(() => (props.as ? passwordField : nameField).value?.focus())
 watch(problem, async (now) => {
   if (now?.field !== 'code') return
   needsCode.value = true
@@ -33,7 +34,7 @@ watch(problem, async (now) => {
     <form @submit.prevent="act(() => session.signIn(name, password, code))">
       <h1>Who is at the desk?</h1>
       <v-text-field
-        ref="first"
+        ref="nameField"
         v-model="name"
         label="Name"
         autocomplete="username"
@@ -42,6 +43,7 @@ watch(problem, async (now) => {
         maxlength="80"
       />
       <v-text-field
+        ref="passwordField"
         v-model="password"
         label="Password"
         type="password"
