@@ -84,6 +84,8 @@ class Jobs:
         if task is not None:
             task.cancel()
             await asyncio.wait([task])
+            if task.cancelled():  # before it began
+                self._known[job].state = JobState.CANCELLED
 
     async def close(self) -> None:
         for job in list(self._tasks):

@@ -1,6 +1,7 @@
 """A pasted list: however it is separated and quoted, every bad row is named, and nobody gets half of it."""
 
 from pathlib import Path
+from sqlite3 import Connection
 
 import pytest
 
@@ -8,12 +9,13 @@ from lauschen.acts.desk import listed
 from lauschen.acts.desk.listed import MOST_LINES, Listed, issue_listed, read_list
 from lauschen.core.actor import person
 from lauschen.core.errors import Invalid
-from lauschen.core.ids import PlanId, StaffId
+from lauschen.core.ids import BatchId, PlanId, StaffId
 from lauschen.core.limits.terms import Terms
 from lauschen.core.messages.message import Channel
 from lauschen.road.road import Road
 from lauschen.road.tx import Tx
 from lauschen.store import batches
+from lauschen.store.people.issued_once import Once
 from tests.place import CountedChance, Place
 from tests.still_clock import StillClock
 
@@ -109,10 +111,12 @@ def guests(count: int, until: float | None = None) -> list[Listed]:
     return [Listed(f"Guest {number}", None, until, None, "") for number in range(count)]
 
 
-async def issue(road: Road, found: list[Listed], plan: int = 1) -> tuple[int, list[int]]:
+async def issue(
+    road: Road, found: list[Listed], plan: int = 1, once: Once | None = None
+) -> tuple[int, list[int]]:
     told: list[int] = []
     made = await issue_listed(
-        road, found, plan=PlanId(plan), terms=Terms(), words="Welcome", by=STAFF, made=told.append
+        road, found, plan=PlanId(plan), terms=Terms(), words="Welcome", by=STAFF, made=told.append, once=once
     )
     return made, told
 
@@ -135,6 +139,29 @@ async def test_one_that_cannot_be_takes_all_of_them_back(road: Road, place: Plac
         await issue(road, found)
     for table in ("batch", "credential", "finder"):
         assert place.conn.execute(f"SELECT count(*) FROM {table}").fetchone() == (0,), table
+
+
+async def test_under_its_key_a_list_counts_once_all_of_it_is_given_out(
+    road: Road, place: Place, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """The process ends while the passes are given out: the key does not say that it was done."""
+    given = 0
+
+    def make_valid(conn: Connection, batch: BatchId) -> None:
+        nonlocal given
+        given += 1
+        if given == 15:
+            raise RuntimeError("the process ended")
+        real(conn, batch)
+
+    real = batches.make_valid
+    monkeypatch.setattr(batches, "make_valid", make_valid)
+    once = Once("guests of the week", "25 of them")
+    with pytest.raises(RuntimeError):
+        await issue(road, guests(25), once=once)
+    monkeypatch.setattr(batches, "make_valid", real)
+    with pytest.raises(Invalid, match="under_way"):
+        await issue(road, guests(25), once=once)
 
 
 async def test_a_crash_half_way_leaves_nothing_that_lets_anybody_in(

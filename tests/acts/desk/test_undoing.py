@@ -129,6 +129,10 @@ def test_the_moment_until_which_it_was_good_comes_back(place: Place) -> None:
     with place.tx() as tx:
         taken = shorten(tx, place.voucher(code), 20 * HOUR)
     assert (taken.until, seconds_left(place, code)) == (until, 0)
+    assert place.grant(code).use.valid_until == place.now  # type: ignore[union-attr]
+    for claimed in (place.now - 1, place.now + 32 * 86_400):
+        with pytest.raises(Invalid, match="not_taken"), place.tx() as tx:
+            give_back(tx, place.voucher(code), Taken({}, claimed))
     with place.tx() as tx:
         give_back(tx, place.voucher(code), taken)
     assert place.grant(code).use.valid_until == until  # type: ignore[union-attr]
@@ -173,5 +177,18 @@ def test_nothing_is_taken_from_what_is_over(place: Place) -> None:
     place.let_in(code)
     with place.tx() as tx:
         shorten(tx, place.voucher(code), 20 * HOUR)
+    place.now += HOUR
     with pytest.raises(Invalid, match="over already"), place.tx() as tx:
         shorten(tx, place.voucher(code), HOUR)
+    assert place.grant(code).use.given_seconds == -8 * HOUR  # type: ignore[union-attr]
+
+
+def test_of_one_in_use_what_is_left_is_taken(place: Place) -> None:
+    (code,) = place.issue()
+    place.let_in(code)
+    place.now += 3 * HOUR
+    left_then = seconds_left(place, code)
+    with place.tx() as tx:
+        taken = shorten(tx, place.voucher(code), 20 * HOUR)
+    assert list(taken.seconds.values()) == [left_then]
+    assert 4 * HOUR < left_then <= 5 * HOUR  # type: ignore[operator]

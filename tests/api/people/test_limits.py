@@ -1,5 +1,8 @@
 """What one of the desk may give: at every way of giving, at once when it changes, and what is not for their eyes."""
 
+from datetime import datetime
+from zoneinfo import ZoneInfo
+
 import httpx
 import pytest
 
@@ -140,6 +143,31 @@ async def test_limits_count_from_the_next_request_on_and_are_in_the_record(house
     assert "gatehouse changed the limits of mirela, who may give: Day visit only" in lines
     gone = await chief.put(f"/api/people/{one}", json={"duty": "desk", "limits": {"plans": [99]}})
     assert (gone.status_code, gone.json()["field"]) == (422, "plans")
+
+
+async def test_nothing_beyond_their_limits_is_given_back(house: House) -> None:
+    browser, chief = await bound(house, own_only=True, longest_minutes=600), await house.signed_in()
+    theirs, own = [
+        (await one.post("/api/batches", json={"plan": DAY_VISIT, "count": 1})).json()["issued"][0]["id"]
+        for one in (chief, browser)
+    ]
+    said = {}
+    for issued, seconds, until in ((theirs, HOUR, None), (own, 20 * HOUR, None)):
+        act = {"what": "shorten", "issued": [issued], "seconds": HOUR}
+        (taken,) = (await chief.post("/api/issued/acts", json=act)).json()["taken"]
+        claimed = {"issued": issued, "seconds": dict.fromkeys(taken["seconds"], seconds), "until": until}
+        back = {"what": "give-back", "issued": [issued], "taken": [claimed]}
+        said[issued] = (await browser.post("/api/issued/acts", json=back)).json()["refused"][0]["text"]
+    assert said[theirs].startswith("Somebody else issued it")
+    assert said[own] == "You may give 10 h at most."
+    until = house.service.clock.now() + 8 * HOUR
+    civil = datetime.fromtimestamp(until, ZoneInfo(site.ZONE)).strftime("%Y-%m-%dT%H:%M")
+    wish = {"plan": DAY_VISIT, "count": 1, "until": civil}
+    ends = (await browser.post("/api/batches", json=wish)).json()["issued"][0]["id"]
+    back = {"what": "give-back", "issued": [ends]}
+    claimed = {"issued": ends, "seconds": {}, "until": until + 10 * HOUR}
+    answer = await browser.post("/api/issued/acts", json={**back, "taken": [claimed]})
+    assert answer.json()["refused"][0]["text"] == "You may give 10 h at most."
 
 
 async def test_a_batch_of_many_says_that_its_codes_are_not_for_their_eyes(house: House) -> None:
