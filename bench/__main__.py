@@ -35,6 +35,7 @@ from bench.packets import (
     voucher_requests,
 )
 from bench.pages import GUESTS, pages
+from bench.passphrases import match_keys
 from bench.summer import after_a_summer
 from lauschen.core.words.tokens import PortalToken, sign_token
 from lauschen.demo.run import start_demo
@@ -114,6 +115,7 @@ def main() -> None:
             started,
             lambda port, chance: drive(access_requests(MAC_PACKETS, chance), port, ADDRESS),
         )
+    match_keys()
     ours, theirs = compare_codecs()
     print(
         f"decode, verify, answer, no I/O: ours {ours:.0f}/s, pyrad {theirs:.0f}/s, {ours / theirs:.1f} times"
