@@ -14,9 +14,8 @@ from lauschen.core.passphrases.derive import pmk_of
 from lauschen.core.passphrases.eapol import SHORTEST, read_key_frame
 from lauschen.core.passphrases.handshake import Handshake, is_signed_by, kck_of
 from lauschen.core.passphrases.matching import find_key, prepare
+from tests.core.passphrases.captured import ACCESS_POINT, HANDSHAKES, PASSPHRASE, SSID, STATION, Captured
 
-SSID = b"Hollerau Cloister"
-ACCESS_POINT, STATION = Mac(0x0200_00AA_0001), Mac(0x0200_00AA_BB01)
 RSN_ELEMENT = bytes.fromhex("30140100000fac040100000fac040100000fac020000")
 
 
@@ -52,6 +51,20 @@ def test_the_key_that_signed_it_is_found_among_many(version: int, chance: random
         assert is_signed_by(pmks[number], handshake)
         assert not is_signed_by(pmks[number - 1], handshake)
         assert find_key(keys[:number] + keys[number + 1 :], handshake) is None
+
+
+@pytest.mark.parametrize("captured", HANDSHAKES, ids=lambda one: f"version {one.version}")
+def test_the_handshake_of_a_real_station(captured: Captured, chance: random.Random) -> None:
+    second, pmk = read_key_frame(bytes.fromhex(captured.second)), pmk_of(PASSPHRASE, SSID)
+    nonce = bytes.fromhex(captured.first)[17:49]
+    handshake = Handshake(ACCESS_POINT, STATION, SSID, nonce, second)
+    assert second.version == captured.version
+    keys = [prepare(number, chance.randbytes(32)) for number in range(20)]
+    assert find_key([*keys, prepare(77, pmk)], handshake) == 77
+    assert find_key(keys, handshake) is None
+    for octets in (captured.first, captured.last):
+        with pytest.raises(Invalid, match="cannot be read"):
+            read_key_frame(bytes.fromhex(octets))
 
 
 def test_prepared_keys_are_as_good_after_use(chance: random.Random) -> None:
