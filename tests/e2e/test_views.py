@@ -15,10 +15,21 @@ from tests.e2e.conftest import RunningDemo
 AXE = Path(__file__).parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
 FIRST_STOP = "http://score-of-the-day.example/"
 WIDTHS = (1280, 820, 390)
+STILL = """async () => {
+  const ends = (one) => Number.isFinite(one.effect.getComputedTiming().endTime)
+  for (let left = 20; left; left--) {
+    await new Promise((next) => requestAnimationFrame(() => requestAnimationFrame(next)))
+    const under_way = document.getAnimations().filter(ends)
+    if (!under_way.length) return
+    await Promise.allSettled(under_way.map((one) => one.finished))
+  }
+}"""
+"""What fades has less contrast while it does."""
 
 
 def serious(page: Page) -> list[str]:
-    """What axe-core finds serious or critical, with the first place of each."""
+    """What axe-core finds serious or critical, with the first place of each; once nothing moves or fades any more."""
+    page.evaluate(STILL)
     page.add_script_tag(path=AXE)
     found = page.evaluate("() => axe.run(document, { resultTypes: ['violations'] })")
     grave = [v for v in found["violations"] if v["impact"] in ("serious", "critical")]

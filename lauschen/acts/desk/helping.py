@@ -92,7 +92,7 @@ def withdraw(tx: Tx, credential: CredentialId) -> bool:
     False, and nothing else, where it was withdrawn before.
     """
     check_theirs(tx, credential)
-    if credentials.get_issued(tx.conn, tx.keys, credential).grant.use.withdrawn_at is not None:
+    if allowances.allowances_of(tx.conn, credential)[0].use.withdrawn_at is not None:
         return False
     credentials.withdraw(tx.conn, credential, tx.now)
     inside = devices.standings_where_admitted(tx.conn, credential)
