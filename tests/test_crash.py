@@ -13,6 +13,7 @@ from contextlib import contextmanager
 from pathlib import Path
 
 from lauschen.acts.desk import helping as staff_acts
+from lauschen.cli.saying import act_on
 from lauschen.demo.site import SECRET as SECRET_OCTETS
 from lauschen.demo.site import SSID
 from lauschen.radius.wire import attributes as a
@@ -142,16 +143,15 @@ def test_a_change_that_was_wanted_but_not_sent_is_sent_after_the_restart(data: P
 
 def test_a_running_server_takes_in_what_the_command_line_adds(data: Path) -> None:
     with serving(data) as (_, auth, _):
-        conn, keys = open_data(data)
-        access_devices.add_access_device(
-            conn,
-            keys,
-            "New",
-            address="127.77.0.15",
-            secret=SECRET_OCTETS,
-            dialect=1,  # type: ignore[arg-type]
-        )
-        conn.close()
+        with act_on(data) as tx:
+            access_devices.add_access_device(
+                tx.conn,
+                tx.keys,
+                "New",
+                address="127.77.0.15",
+                secret=SECRET_OCTETS,
+                dialect=1,  # type: ignore[arg-type]
+            )
         sock = socket.socket(socket.AF_INET, socket.SOCK_DGRAM)
         sock.bind(("127.77.0.15", 0))
         sock.settimeout(0.2)

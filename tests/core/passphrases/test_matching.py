@@ -97,6 +97,7 @@ def frame(chance: random.Random) -> bytes:
 def test_a_frame_that_is_cut_at_any_octet_is_said_to_be(chance: random.Random) -> None:
     whole = frame(chance)
     assert read_key_frame(whole).replay == 7
+    assert read_key_frame(whole[:9] + b"\x01" + whole[10:]).replay == 2**56 + 7
     for length in range(len(whole)):
         with pytest.raises(Invalid, match="cannot be read"):
             read_key_frame(whole[:length])
@@ -116,6 +117,8 @@ def test_a_frame_that_is_cut_at_any_octet_is_said_to_be(chance: random.Random) -
         (5, 0x05, "not the second message"),  # an error report
         (6, 0x0C, "version 4"),
         (98, 0, "lengths"),
+        (97, 1, "lengths"),
+        (2, 1, "lengths"),
     ],
 )
 def test_what_is_no_second_message_is_said_to_be(

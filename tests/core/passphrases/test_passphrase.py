@@ -87,7 +87,7 @@ def test_what_can_be_one(text: str) -> None:
     check_passphrase(text)
 
 
-HOUSE = ("Hollerau Summer Academy", "Hollerau Cloister")
+HOUSE = ("Hollerau Summer Academy", "Hollerau Cloister", "Hall")
 
 
 @pytest.mark.parametrize(
@@ -98,11 +98,24 @@ HOUSE = ("Hollerau Summer Academy", "Hollerau Cloister")
         ("20271204", "digits alone"),
         ("+436641234", None),
         ("0664123456789", "digits alone"),
+        ("066412345678901", "digits alone"),
+        ("0664123456789012", None),
         ("12345678abcdefgh", "follow each other"),
+        ("abcd-fghi-k", None),
+        ("abcdefgh-k", "follow each other"),
+        ("harp!harp!", "again and again"),
+        ("score7score7sco", "again and again"),
+        ("score7score7xyz", None),
         ("qwertzuiop", "follow each other"),
         ("hollerau-cloister1", "name of this house"),
         ("HollerauCloister", "name of this house"),
+        ("hollerau-cloister-12", "name of this house"),
+        ("hollerau-cloister-1234", "name of this house"),
+        ("hollerau-cloister-12345", None),
+        ("hall-abbey-bells", None),
         ("password1!", "one word"),
+        ("password 1234", "one word"),
+        ("password 12345", None),
         ("P4ssw0rt2027", "one word"),
         ("vase trumpet elbow", None),
         ("k7trq-9wmp4-x3v", None),
