@@ -1,8 +1,8 @@
 """Which of many keys signed a handshake. What does not depend on the handshake is done once for each key.
 
 An HMAC begins by hashing its key with two pads. For a PMK both are the same in every handshake, so their states are
-kept (`hashlib` objects, copied); of the key that signs the frame nothing is known before. Measured against two
-`hmac.digest` per key, and against NumPy over all keys at once: see docs/performance.md.
+kept (`hashlib` objects, copied); of the key that signs the frame nothing is known before. What else was tried is in
+docs/performance.md.
 """
 
 import hashlib
