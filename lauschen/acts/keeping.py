@@ -127,8 +127,7 @@ def _lets_go(tx: Tx, standing: Standing) -> bool:
     if admission is None:
         return True
     grant = admission.grant
-    verdict = judge(tx.house.plan_of(grant), grant, tx.now)
-    if grant.use.withdrawn_at is None and verdict.reason is None:
+    if judge(tx.house.plan_of(grant), grant, tx.now).reason is None:
         return False
     admissions.end_admission(tx.conn, admission.id, Reason.TIME_USED_UP, tx.now)
     return True

@@ -43,7 +43,7 @@ def decide_again(arrival: Arrival, picture: Picture, now: float) -> Decision | N
     grant = admission.grant
     verdict = judge(picture.house.plan_of(grant), grant, now)
     until = verdict.left.until
-    if verdict.reason is not None or grant.use.withdrawn_at is not None or standing.reconsider_at != until:
+    if verdict.reason is not None or standing.reconsider_at != until:
         return None
     # The same decision, with what is left now: it is not made anew for each packet (rulings 1.3).
     before.left, before.good_until = verdict.left, until

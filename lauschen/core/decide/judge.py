@@ -46,6 +46,10 @@ def judge(plan: Plan, grant: Grant, now: float, seats_taken: int = 0) -> Verdict
     if remains.is_over:
         reason = _OVER[remains.binds or Binds.TIME]
         return Verdict(remains, reason, limit_ended(remains, grant.use, now))
+    if grant.use.withdrawn_at is not None or grant.use.paused_at is not None:
+        return Verdict(
+            remains, Reason.CODE_PAUSED if grant.use.withdrawn_at is None else Reason.CODE_WITHDRAWN
+        )
     if grant.use.valid_from is not None and now < grant.use.valid_from:
         return Verdict(remains, Reason.NOT_YET, begins=grant.use.valid_from)
     if plan.hours is not None:

@@ -7,6 +7,7 @@ from zoneinfo import ZoneInfo
 import pytest
 
 from lauschen.acts.desk.helping import give_time, withdraw
+from lauschen.acts.desk.pausing import pause
 from lauschen.acts.desk.undoing import Taken, give_back, restore, shorten
 from lauschen.core.decide.decision import Answer
 from lauschen.core.decide.reason import Reason
@@ -192,3 +193,21 @@ def test_of_one_in_use_what_is_left_is_taken(place: Place) -> None:
         taken = shorten(tx, place.voucher(code), 20 * HOUR)
     assert list(taken.seconds.values()) == [left_then]
     assert 4 * HOUR < left_then <= 5 * HOUR  # type: ignore[operator]
+
+
+def test_time_lets_nobody_in_whose_code_is_paused_or_withdrawn(place: Place) -> None:
+    (code,) = place.issue()
+    place.let_in(code)
+    with place.tx() as tx:
+        taken = shorten(tx, place.voucher(code), 20 * HOUR)
+    assert place.standing().going is State.HELD
+    with place.tx() as tx:
+        pause(tx, place.voucher(code))
+    with place.tx() as tx:
+        give_time(tx, place.voucher(code), HOUR)
+    assert (place.standing().admission, place.standing().going) == (None, State.HELD)
+    with place.tx() as tx:
+        withdraw(tx, place.voucher(code))
+    with place.tx() as tx:
+        give_back(tx, place.voucher(code), taken)
+    assert (place.standing().admission, place.standing().going) == (None, State.HELD)
