@@ -7,6 +7,8 @@ export default defineConfigWithVueTs(
   vueTsConfigs.recommended,
   {
     rules: {
+      // Vuetify focuses such a field a moment after it is seen, and so takes the focus from whoever went on.
+      'vue/no-restricted-static-attribute': ['error', 'autofocus'],
       // Stored text comes from guests: it is never markup.
       'vue/no-v-html': 'error',
       // Layout is prettier's; that no line is too wide is held here.

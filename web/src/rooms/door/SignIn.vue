@@ -18,7 +18,6 @@ const needsCode = ref(false)
 const codeField = ref<VTextField | null>(null)
 const nameField = ref<VTextField | null>(null)
 const passwordField = ref<VTextField | null>(null)
-// At once: `autofocus` waits for the field to be seen, and could take the focus from the next one.
 onMounted(() => (props.as ? passwordField : nameField).value?.focus())
 watch(problem, async (now) => {
   if (now?.field !== 'code') return

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 // A plan as it is typed, with the sentence that it amounts to and whom a change of it touches.
-import { computed, ref, watch } from 'vue'
+import { computed, onMounted, ref, watch } from 'vue'
+import type { VTextField } from 'vuetify/components'
 
 import { call, type Hours, type PlanFull, type PlanWords } from '../../api/client'
 import HoursField from '../../parts/HoursField.vue'
@@ -14,6 +15,8 @@ const props = defineProps<{ plan: PlanFull | null; copied: PlanFull | null }>()
 const emit = defineEmits<{ saved: [plan: PlanFull]; removed: []; close: []; copy: [plan: PlanFull] }>()
 const { isBusy, problem, act, fault } = useAct()
 const from = props.plan ?? props.copied
+const nameField = ref<VTextField | null>(null)
+onMounted(() => nameField.value?.focus())
 const name = ref(props.copied ? `${props.copied.name}, copy` : (props.plan?.name ?? ''))
 const time = ref(shown(from?.seconds, TIMES, 3600))
 const data = ref(shown(from?.octets, DATA, 1e9))
@@ -63,11 +66,11 @@ async function save(): Promise<void> {
   <form class="form" :aria-label="plan ? `The plan ${plan.name}` : 'A new plan'" @submit.prevent="save">
     <div class="fields">
       <v-text-field
+        ref="nameField"
         v-model="name"
         label="Name"
         maxlength="60"
         required
-        autofocus
         :error-messages="fault('name')"
       />
       <AmountField
