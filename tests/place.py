@@ -19,7 +19,7 @@ from lauschen.core.decide.grant import Grant
 from lauschen.core.decide.picture import Picture
 from lauschen.core.decide.standing import Standing
 from lauschen.core.ids import AccessDeviceId, CredentialId, Mac, NetworkId, PlanId, StaffId
-from lauschen.core.ways.finder import Finder
+from lauschen.core.ways.lead import Finder
 from lauschen.core.ways.offers.code import Code
 from lauschen.core.words.codes import Slip, read_code
 from lauschen.core.words.tokens import PortalToken

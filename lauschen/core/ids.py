@@ -21,3 +21,5 @@ ChannelId = NewType("ChannelId", int)
 MessageId = NewType("MessageId", int)
 HostId = NewType("HostId", int)
 VouchingId = NewType("VouchingId", int)
+KeyId = NewType("KeyId", int)
+"""One private passphrase; a credential has several over time."""

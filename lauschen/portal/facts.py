@@ -10,7 +10,7 @@ from lauschen.core.decide.standing import Standing
 from lauschen.core.house.house import House
 from lauschen.core.house.network import GuestNetwork
 from lauschen.core.limits.left import CredentialState, Left, credential_state, left
-from lauschen.core.ways.finder import Finder
+from lauschen.core.ways.lead import Finder
 from lauschen.core.ways.self_registration import SENT, Delivery
 from lauschen.portal.asked import Asked, load_asked
 from lauschen.portal.own_devices import Shared, load_shared

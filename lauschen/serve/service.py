@@ -17,6 +17,7 @@ from lauschen.api.app import make_app
 from lauschen.api.door.office import Office
 from lauschen.api.door.warm import warm_up
 from lauschen.core.errors import LauschenError
+from lauschen.core.ways.passphrase import Signed
 from lauschen.http.certificate import Certificate
 from lauschen.http.limits import Crowd, raise_descriptors, shares
 from lauschen.http.server import HttpServer, listen
@@ -28,6 +29,8 @@ from lauschen.outgoing.calls import Caller
 from lauschen.outgoing.reach import Reach
 from lauschen.portal.app import Portal
 from lauschen.proofs.accounts import Accounts
+from lauschen.proofs.handshakes import Handshakes
+from lauschen.proofs.prove import Proofs
 from lauschen.radius.answer.dynauth import MoveClient, Reauthorisations
 from lauschen.radius.listen.intake import Intake
 from lauschen.radius.listen.registry import Registry
@@ -131,7 +134,11 @@ class Service:
         self.accounts = Accounts(
             lambda: self.road.house, self.reader, keys, self.road.clock.monotonic, self.road.memory
         )
-        self._intake = intake = Intake(self.road, self.registry, reauthorisations, self.accounts.proofs())
+        self.handshakes = Handshakes(
+            lambda: self.road.house, data / DATABASE_NAME, data / KEY_NAME, self.road.clock.monotonic
+        )
+        proofs = Proofs({**self.accounts.proofs().provers, Signed: self.handshakes})
+        self._intake = intake = Intake(self.road, self.registry, reauthorisations, proofs)
         self._radius = authentication_server(intake), accounting_server(intake)
         self.worker = Worker()
         self.jobs = Jobs(self.road.faults)
@@ -172,6 +179,7 @@ class Service:
         self._client.close()
         await self._caller.close()
         self.worker.close()
+        self.handshakes.close()
         self._office.passwords.close()
         self.accounts.passwords.close()
         self.reader.close()

@@ -6,8 +6,8 @@ from sqlite3 import Connection
 from lauschen.core.ids import BatchId, CredentialId, PlanId
 from lauschen.core.limits.terms import Terms
 from lauschen.core.ways.account import LOGIN, NAME, login_finder
-from lauschen.core.ways.finder import Finder
 from lauschen.core.ways.kinds import WayIn
+from lauschen.core.ways.lead import Finder
 from lauschen.store.credentials import add_unsealed, finder_hash, seal_all, seal_code
 from lauschen.store.keys import KeyRing
 

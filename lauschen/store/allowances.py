@@ -16,10 +16,10 @@ GRANT = (
     "c.way, c.plan, c.id, w.id, c.issued_at, w.first_used, coalesce(w.octets, 0), coalesce(w.given_seconds, 0),"
     " coalesce(w.given_octets, 0), c.withdrawn_at, w.data_out_at,"
     " c.valid_from, c.valid_until, c.confirm_by, c.paused_at, c.devices, c.role, c.trusted, c.seats,"
-    " c.network, c.seconds, c.octets, c.down_bps, c.up_bps"
+    " c.network, c.seconds, c.octets, c.down_bps, c.up_bps, c.vlan"
 )
 """Columns of a credential `c` and its allowance `w`, if it has one, for `read_grant`."""
-GRANT_COLUMNS = 24
+GRANT_COLUMNS = 25
 _NONE_OF_ITS_OWN = (None,) * 4
 _WAYS = {way.value: way for way in WayIn}
 _SEATS = {seats.value: seats for seats in Seats}
@@ -31,7 +31,7 @@ def read_grant(row: tuple[Any, ...]) -> Grant:
     own = None if row[20:24] == _NONE_OF_ITS_OWN else Own(*row[20:24])
     return Grant(
         _WAYS[row[0]], row[1], Use(*row[4:15]), row[2], row[3], row[15], row[16], row[17], _SEATS[row[18]],
-        row[19], own,
+        row[19], own, row[24],
     )  # fmt: skip
 
 

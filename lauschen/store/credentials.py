@@ -10,8 +10,9 @@ from lauschen.core.decide.standing import State
 from lauschen.core.errors import NotThere
 from lauschen.core.ids import BatchId, CredentialId, Mac, NetworkId, PlanId, RoleId, StaffId, TrustedId
 from lauschen.core.limits.terms import AS_PLAN, Own, Terms
-from lauschen.core.ways.finder import Finder
 from lauschen.core.ways.kinds import WayIn
+from lauschen.core.ways.lead import Finder
+from lauschen.core.ways.passphrase import HOLDER
 from lauschen.store.allowances import GRANT, GRANT_COLUMNS, read_grant
 from lauschen.store.keys import KeyRing
 
@@ -26,8 +27,8 @@ _DEVICES_AWAY = (
     " WHERE y.credential = c.id)"
 )
 CODE, CHOSEN, ACCOUNT = "code", "chosen", "account"
-READABLE = f"f.kind IN ('{CODE}', '{CHOSEN}', '{ACCOUNT}')"
-"""What a code was sealed with: those that are drawn, those that somebody chose, and the names of accounts."""
+READABLE = f"f.kind IN ('{CODE}', '{CHOSEN}', '{ACCOUNT}', '{HOLDER}')"
+"""What a code was sealed with: drawn and chosen ones, names of accounts, and for whom a passphrase is."""
 
 
 TERMS = "devices, seats, valid_from, valid_until, network, seconds, octets, down_bps, up_bps"
@@ -98,14 +99,22 @@ def add_unsealed(
         if conn.execute("SELECT 1 FROM finder WHERE hash = ?", (digest,)).fetchone() is not None:
             ids.append(None)
             continue
-        row = conn.execute(
-            f"INSERT INTO credential (way, plan, batch, issued_at, {TERMS})"
-            f" VALUES (?, ?, ?, ?, {TERMS_VALUES}) RETURNING id",
-            (way, plan, batch, now, *terms_row(terms)),
-        ).fetchone()
-        conn.execute("INSERT INTO finder (hash, credential, kind) VALUES (?, ?, ?)", (digest, row[0], kind))
-        ids.append(CredentialId(row[0]))
+        made = add_bare(conn, way=way, plan=plan, batch=batch, now=now, terms=terms)
+        conn.execute("INSERT INTO finder (hash, credential, kind) VALUES (?, ?, ?)", (digest, made, kind))
+        ids.append(made)
     return ids
+
+
+def add_bare(
+    conn: Connection, *, way: WayIn, plan: PlanId, batch: BatchId, now: float, terms: Terms
+) -> CredentialId:
+    """One of a batch that is not valid yet, which nothing finds so far."""
+    row = conn.execute(
+        f"INSERT INTO credential (way, plan, batch, issued_at, {TERMS}) VALUES (?, ?, ?, ?, {TERMS_VALUES})"
+        " RETURNING id",
+        (way, plan, batch, now, *terms_row(terms)),
+    ).fetchone()
+    return CredentialId(row[0])
 
 
 class Prepared(NamedTuple):

@@ -16,8 +16,8 @@ from lauschen.core.decide.standing import Standing
 from lauschen.core.house.dialect import Dialect, Move
 from lauschen.core.ids import AccessDeviceId, DialectId, Mac, NetworkId, PlanId
 from lauschen.core.limits.plan import Plan
-from lauschen.core.ways.finder import Finder
 from lauschen.core.ways.kinds import WayIn
+from lauschen.core.ways.lead import Finder
 from lauschen.core.ways.voucher import Voucher
 from lauschen.core.words.mac import read_mac
 from lauschen.core.words.tokens import PortalToken, sign_token

@@ -4,12 +4,14 @@ from lauschen.acts.arriving.admitting import admit
 from lauschen.acts.arriving.facts import count_seats, load_picture, offer_trust
 from lauschen.acts.arriving.people import answer_person
 from lauschen.acts.arriving.placing import move
+from lauschen.acts.passphrases.arriving import answer_keyed
 from lauschen.core.decide.again import decide_again
 from lauschen.core.decide.arrival import Arrival
 from lauschen.core.decide.decision import Answer, Decision
 from lauschen.core.decide.picture import Picture
 from lauschen.core.decide.steps import decide, network_of
 from lauschen.core.ways.kinds import WayIn
+from lauschen.core.ways.passphrase import Signed
 from lauschen.road.tx import Tx
 from lauschen.store import devices
 
@@ -23,6 +25,10 @@ def answer_arrival(tx: Tx, arrival: Arrival) -> tuple[Decision, Picture]:
         tx.decided(arrival, decision, None)
         return decision, refused
     arrival.network = network.id
+    if network.by_key:
+        return answer_keyed(tx, arrival, network)
+    if isinstance(arrival.offer, Signed):
+        arrival.offer = None  # there are no keys here
     if arrival.offer is not None:
         return answer_person(tx, arrival, network.id)
     kept, is_known = tx.memory.find(arrival.mac, network.id), True

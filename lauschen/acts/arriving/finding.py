@@ -4,9 +4,8 @@ from lauschen.core.decide.grant import Grant
 from lauschen.core.decide.reason import Reason
 from lauschen.core.ids import Mac, NetworkId
 from lauschen.core.limits.use import Use
-from lauschen.core.ways.finder import Finder
 from lauschen.core.ways.kinds import WayIn
-from lauschen.core.ways.lead import AtDoor, GoodPasscode, Lead
+from lauschen.core.ways.lead import AtDoor, Finder, GoodPasscode, Lead
 from lauschen.core.ways.passcode import Passcode
 from lauschen.core.ways.ways import Offer
 from lauschen.road.tx import Tx

@@ -6,8 +6,11 @@ from dataclasses import replace
 from lauschen.acts.config.changes import save_network, there
 from lauschen.acts.config.passcodes import check_passcode
 from lauschen.core.errors import Invalid
+from lauschen.core.house.network import GuestNetwork, Match
 from lauschen.core.ids import NetworkId
+from lauschen.core.ways.kinds import WayIn
 from lauschen.core.ways.passcode import Passcode
+from lauschen.core.ways.passphrase import PrivatePassphrase, check_groups
 from lauschen.core.ways.self_registration import SelfRegistration, check_registration
 from lauschen.core.ways.sponsor import Sponsor, check_sponsor
 from lauschen.core.ways.ways import Way
@@ -18,7 +21,22 @@ from lauschen.road.tx import Tx
 def offer_ways(tx: Tx, network: NetworkId, ways: Sequence[Way]) -> None:
     """In this order. Whoever is in by one that is not offered any more stays in."""
     found = there(tx.house.networks, network, "network")
+    _check_alone(found, ways)
     save_network(tx, replace(found, ways=tuple(_checked(tx, way) for way in ways)))
+
+
+def _check_alone(network: GuestNetwork, ways: Sequence[Way]) -> None:
+    """Invalid where some of a Wi-Fi's devices would need a key that those by its other ways do not have."""
+    if not any(way.way is WayIn.PASSPHRASE for way in ways):
+        return
+    if len(ways) > 1:
+        mend = (
+            "Where devices have private passphrases, nobody can join by anything else. Take the others away."
+        )
+        raise Invalid("passphrase_alone", field="ways", mend=mend)
+    if network.ssid.match is not Match.EXACT:
+        mend = "A passphrase makes a key for one SSID: let the network be recognised by its exact SSID first."
+        raise Invalid("passphrase_ssid", field="ways", mend=mend)
 
 
 def _checked(tx: Tx, way: Way) -> Way:
@@ -31,6 +49,8 @@ def _checked(tx: Tx, way: Way) -> Way:
         check_sponsor(way)
         if way.stand_in is not None and way.stand_in not in tx.house.hosts:
             raise Invalid("stand_in", field="ways", mend="Choose a host who is on the list.")
+    if isinstance(way, PrivatePassphrase):
+        check_groups(way)
     if not isinstance(way, Passcode):
         return way
     check_passcode(way)

@@ -71,6 +71,8 @@ def make_errand(tx: Tx, wish: Wanted, how: Move | None) -> Errand | None:
     dialect = tx.house.dialects[device.dialect]
     decision, picture = decide_now(tx, standing)
     move = how or (dialect.login_move if wish.what == wanted.IN else dialect.end_move)
+    if decision.role is None and move in (Move.ATTRIBUTES, Move.REAUTHORISE):
+        move = Move.DISCONNECT  # there is no door that it could be placed at
     session = standing.session_id
     stay = stays.open_stay(tx.conn, wish.mac, session, device.id) if session is not None else None
     began = stay.started if stay is not None else None

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 from enum import StrEnum
 
+from lauschen.acts.passphrases.joining import joined
 from lauschen.acts.staying import roaming
 from lauschen.acts.staying.charging import charge
 from lauschen.acts.staying.comings import came, gone, learn_address
@@ -101,6 +102,7 @@ def _start(tx: Tx, report: Report, mac: Mac, at: float) -> None:
         _end(tx, known, at, "began_anew")
     stay = _begin(tx, report, mac, at)
     came(tx, stay)
+    joined(tx, stay)
     tx.log("stay_began", mac=mac, network=stay.network, access_device=report.access_device)
 
 

@@ -8,7 +8,7 @@ from lauschen.api.door.office import Office
 from lauschen.api.guests.kept import HERE, Line
 from lauschen.core.decide.standing import State
 from lauschen.core.ids import CredentialId, NetworkId, PlanId
-from lauschen.core.ways.finder import Finder
+from lauschen.core.ways.lead import Finder
 from lauschen.core.words.codes import TypedCode, read_code
 from lauschen.core.words.plain import plain_words
 from lauschen.store import credentials

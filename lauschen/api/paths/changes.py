@@ -6,7 +6,7 @@ from zoneinfo import ZoneInfo
 from lauschen.api.hours import read_hours_in
 from lauschen.api.paths import models, way_models
 from lauschen.core.house.access_device import AccessDevice
-from lauschen.core.house.dialect import Appended, Call, Dialect, Posted, VendorAttribute
+from lauschen.core.house.dialect import Appended, Call, Dialect, HandshakeIn, Posted, VendorAttribute
 from lauschen.core.house.network import GuestNetwork, Hint
 from lauschen.core.house.role import Role
 from lauschen.core.ids import AccessDeviceId, DialectId, NetworkId, RoleId
@@ -106,6 +106,8 @@ def read_dialect(dialect: int, wanted: models.DialectIn, before: Dialect | None)
         wanted.counts,
         wanted.remembers_s,
         _kept(wanted.shared_password, before.shared_password if before else ""),
+        wanted.keys_by,
+        HandshakeIn(wanted.handshake.enterprise, wanted.handshake.nonce, wanted.handshake.frame),
         _kept(wanted.call_secret, before.call_secret if before else ""),
     )
 

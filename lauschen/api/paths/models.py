@@ -6,7 +6,7 @@ from pydantic import Field
 
 from lauschen.api.model import AnyId, Model, Whole
 from lauschen.api.paths.way_models import TrustedOut, WayModel
-from lauschen.core.house.dialect import Arrives, Honours, Move, UserName, ValueKind, When
+from lauschen.core.house.dialect import Arrives, Honours, KeysBy, Move, UserName, ValueKind, When
 from lauschen.core.house.network import Match
 
 MOST_BPS = 400 * 10**9
@@ -230,6 +230,14 @@ class PostedModel(Model):
     others: list[tuple[str, str]] = Field(default=[], max_length=20)
 
 
+class HandshakeModel(Model):
+    """Vendor-Specific attributes that hold a handshake."""
+
+    enterprise: Whole = 0
+    nonce: Whole = 1
+    frame: Whole = 2
+
+
 class CallModel(Model):
     method: str = Field(default="POST", pattern="^(GET|POST|PUT|PATCH|DELETE)$")
     url: str = Field(default="", max_length=400)
@@ -259,6 +267,9 @@ class DialectIn(Model):
     user_name: UserName = UserName.NOTHING
     counts: bool = True
     remembers_s: int = Field(default=35, ge=0, le=600)
+    keys_by: KeysBy = KeysBy.MAC
+    """How its access points ask which private passphrase a device has."""
+    handshake: HandshakeModel = HandshakeModel()
     shared_password: str | None = Field(default=None, max_length=128)
     """Written, never read: None leaves it as it is."""
     call_secret: str | None = Field(default=None, max_length=400)

@@ -32,6 +32,7 @@ from lauschen.core.ways.always import Always, Trusted
 from lauschen.core.ways.click_through import ClickThrough
 from lauschen.core.ways.guest_pass import GuestPass
 from lauschen.core.ways.passcode import Passcode
+from lauschen.core.ways.passphrase import PrivatePassphrase
 from lauschen.core.ways.self_registration import SelfRegistration
 from lauschen.core.ways.sponsor import Sponsor
 from lauschen.core.ways.voucher import Voucher
@@ -255,6 +256,8 @@ def _way(way: Way) -> way_models.WayModel:
             return way_models.SelfRegistrationWay(way="self_registration", **settings)
         case Sponsor():
             return way_models.SponsorWay(way="sponsor", **settings)
+        case PrivatePassphrase():
+            return way_models.PassphraseWay(way="passphrase", **settings)
 
 
 def _pause(network: GuestNetwork, house: House) -> models.PauseOut | None:

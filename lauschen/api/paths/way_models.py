@@ -36,6 +36,13 @@ class AccountWay(OfferingModel):
     way: Literal["account"]
 
 
+class PassphraseWay(OfferingModel):
+    way: Literal["passphrase"]
+    first_vlan: int | None = Field(default=None, ge=1, le=4094)
+    """Private groups have a VLAN each, from this one on; None: there are none."""
+    last_vlan: int | None = Field(default=None, ge=1, le=4094)
+
+
 class AlwaysWay(OfferingModel):
     way: Literal["always"]
     plan: AnyId
@@ -144,7 +151,8 @@ WayModel = Annotated[
     | AlwaysWay
     | ClickThroughWay
     | SelfRegistrationWay
-    | SponsorWay,
+    | SponsorWay
+    | PassphraseWay,
     Field(discriminator="way"),
 ]
 

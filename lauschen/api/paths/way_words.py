@@ -11,6 +11,7 @@ from lauschen.core.ways.guest_pass import GuestPass
 from lauschen.core.ways.kinds import WayIn
 from lauschen.core.ways.offers.chosen import chance_words
 from lauschen.core.ways.passcode import Passcode, Schedule, chance_within_change
+from lauschen.core.ways.passphrase import PrivatePassphrase
 from lauschen.core.ways.self_registration import Delivery, SelfRegistration
 from lauschen.core.ways.sponsor import Naming, Sponsor
 from lauschen.core.ways.voucher import Voucher
@@ -28,6 +29,7 @@ PROVES = {
     WayIn.ACCOUNT: "by the password of an account, at the page or at an access device",
     WayIn.SELF_REGISTRATION: "by the code that they got for writing themselves in; what they wrote nobody confirms",
     WayIn.SPONSOR: "by a host who says yes, and by the code that comes of it",
+    WayIn.PASSPHRASE: "by a private passphrase of the Wi-Fi: the access point lets nobody join without one",
     WayIn.CLICK_THROUGH: "nothing: whoever agrees to the house rules is in",
 }
 FIELDS = {
@@ -104,6 +106,14 @@ def _way_words(way: Way, house: House) -> str:
             return _registration_words(way, house)
         case Sponsor():
             return _sponsor_words(way, house)
+        case PrivatePassphrase():
+            return f"for a private passphrase, when the device joins{_groups_words(way)}"
+
+
+def _groups_words(way: PrivatePassphrase) -> str:
+    if not way.groups:
+        return ""
+    return f"; {len(way.groups)} private groups, on VLAN {way.first_vlan} to {way.last_vlan}"
 
 
 def _sponsor_words(way: Sponsor, house: House) -> str:

@@ -42,6 +42,16 @@ REASONS = {
     " tell the guest to type the code in both fields",
     "chap_password": "by CHAP user name and password must both be the code, and the password was another one",
     "in_by_other": "the device is in by another code, and this visit did not type that",
+    "key_unknown": "its private passphrase is none that was ever issued here",
+    "key_ended": "its private passphrase was replaced by another one",
+    "key_removed": "this device was taken off the private passphrase that it has",
+    "key_tried": "its access point was given keys to try",
+    "key_none": "there is no private passphrase that it could have",
+    "handshake_broken": "what its access device passed on is no second message of a handshake; compare the attribute"
+    " numbers in its dialect",
+    "key_unsigned": "its access device does not sign requests, and no passphrase goes where anybody could read it;"
+    " let it send Message-Authenticator",
+    "too_soon": "it tried wrong passphrases again and again, and is not looked at for a moment",
     "foreign_state": "nobody asked for this re-authorisation",
     "other_code": "another code was used in its place",
     "secret_foreign": "the one-time login is not of this device's visit",

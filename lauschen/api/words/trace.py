@@ -8,6 +8,8 @@ from lauschen.core.decide.trace import (
     DeviceLine,
     DoorLine,
     GivenRoleLine,
+    GroupLine,
+    KeysLine,
     LastRuleLine,
     LimitsLine,
     NetworkLine,
@@ -44,6 +46,7 @@ _WAYS = {
     "account": "an account",
     "sponsor": "a code that a host gave",
     "always": "being let in always",
+    "passphrase": "a private passphrase",
 }
 _CREDENTIAL = {
     "code_unknown": "the code was never issued",
@@ -52,6 +55,11 @@ _CREDENTIAL = {
     "chap_account": "its password is not kept for CHAP",
     "not_here": "it is good on another network alone",
     "needs_code": "it was not let in yet",
+    "key_unknown": "its passphrase is none that was ever issued here",
+    "key_ended": "it has a passphrase that was replaced",
+    "key_removed": "it was taken off the passphrase that it has",
+    "key_none": "there is no passphrase that it could have",
+    "too_soon": "it tried wrong passphrases again and again, and is not looked at for a moment",
     "not_offered": "this network does not offer this way in",
     "rules_changed": "the house rules changed meanwhile",
     "time_used_up": "it is held: the time that it was given is used up",
@@ -88,6 +96,9 @@ def _words(speaker: Speaker, line: TraceLine) -> str:
             return f"the network is paused since {speaker.clock(line.since)}{until}{stays}"
         case CredentialLine():
             return _credential(speaker, line)
+        case KeysLine():
+            keys = "the one passphrase" if line.keys == 1 else f"the {line.keys} passphrases"
+            return f"its access point was given {keys} that it may have; when it joins, it is known which one it has"
         case LimitsLine():
             return _limits(speaker, line)
         case SeatsLine():
@@ -100,6 +111,8 @@ def _words(speaker: Speaker, line: TraceLine) -> str:
             return f"none of {line.passed} rules matches"
         case GivenRoleLine():
             return f"{speaker.role(line.role)}, which it brings along"
+        case GroupLine():
+            return f"VLAN {line.vlan}, which its private group has for itself"
         case LastRuleLine():
             return f"none of {line.passed} rules matches; the last one places everybody as {speaker.role(line.role)}"
         case RuleLine():

@@ -94,6 +94,39 @@ WHY: Mapping[Reason, Why] = {
         _SET_UP,
     ),
     Reason.RULES_CHANGED: Why("The house rules changed meanwhile.", "They agree again, on the page."),
+    Reason.KEY_UNKNOWN: Why(
+        "The passphrase in it is none of this house.",
+        "Let them forget the Wi-Fi and scan the QR code, or type the passphrase anew.",
+        "/passphrases",
+    ),
+    Reason.KEY_ENDED: Why(
+        "It still has a passphrase that was replaced.", "Give them the new one.", "/passphrases"
+    ),
+    Reason.KEY_REMOVED: Why(
+        "It was taken off the passphrase that it has.",
+        "Take it back in *Passphrases*, or give it another passphrase.",
+        "/passphrases",
+    ),
+    Reason.KEY_TRIED: Why(
+        "Its access point has the passphrases that it may have, and it joined with none of them.",
+        "Let them forget the Wi-Fi and type the passphrase anew.",
+        "/passphrases",
+    ),
+    Reason.KEY_NONE: Why(
+        "There is no passphrase that it could have: each is in use on as many devices as it is for.",
+        "Issue one, or remove a device from the one that they have.",
+        "/passphrases",
+    ),
+    Reason.KEY_UNSIGNED: Why(
+        "Its access device does not sign its requests, so no passphrase is sent there.",
+        "Let the access device send Message-Authenticator.",
+        _SET_UP,
+    ),
+    Reason.TOO_SOON: Why(
+        "It tried wrong passphrases again and again.",
+        "Let them forget the Wi-Fi, wait a moment, and type the passphrase anew.",
+        "/passphrases",
+    ),
     Reason.EAP: Why(
         "The device tries 802.1X, which this network does not speak.",
         "On the phone: forget the Wi-Fi and join it anew, without name and password.",

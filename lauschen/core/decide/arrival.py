@@ -48,6 +48,8 @@ class Arrival:
     """The address that the request came from."""
     offer: Asked | None = None
     """What is to let it in; None: what it was admitted by before."""
+    is_signed: bool = True
+    """Whether the request carried a Message-Authenticator: keys go nowhere else."""
     refusal: Reason | None = None
     """What made the request unanswerable before any device was looked at."""
 

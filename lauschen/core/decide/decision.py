@@ -26,6 +26,8 @@ class Decision:
     network: NetworkId | None = None
     role: RoleId | None = None
     rule: RuleId | None = None
+    vlan: int | None = None
+    """Of a private group, in place of the role's."""
     left: Left | None = None
     ended: float | None = None
     """When the limit ended that keeps it out."""

@@ -6,8 +6,8 @@ from lauschen.core.ids import AllowanceId, CredentialId, NetworkId, PlanId, Role
 from lauschen.core.limits.seats import Seats
 from lauschen.core.limits.terms import Own
 from lauschen.core.limits.use import Use
-from lauschen.core.ways.finder import Finder
 from lauschen.core.ways.kinds import WayIn
+from lauschen.core.ways.lead import Finder
 
 
 @dataclass(slots=True)
@@ -33,5 +33,7 @@ class Grant:
     """Where alone it is good."""
     own: Own | None = None
     """Limits in place of its plan's; `House.plan_of` has both."""
+    vlan: int | None = None
+    """Of its private group, in place of its role's."""
     finder: Finder | None = None
     """By what it will be found, if it is issued at the door."""

@@ -48,6 +48,10 @@ class Picture:
     """Why it leads to nothing, if there is more to say than that."""
     only_same: bool = False
     """Only what the device is in by may be offered."""
+    candidates: tuple[Grant, ...] = ()
+    """What the keys lead to of which the device may have one, the likeliest first; which one it has is not known."""
+    keys: tuple[str, ...] = ()
+    """Private passphrases that go back with the answer."""
     seats_taken: int = 0
     """Other devices that use the allowance in question now."""
     memo: Decision | None = None

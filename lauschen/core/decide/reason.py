@@ -63,6 +63,22 @@ class Reason(StrEnum):
     NOT_A_CODE = "not_a_code"
     CHAP_NAME = "chap_name"
     CHAP_PASSWORD = "chap_password"  # noqa: S105
+    KEY_UNKNOWN = "key_unknown"
+    """No private passphrase here signed its handshake."""
+    KEY_ENDED = "key_ended"
+    """The private passphrase that it has was replaced, and does not hold any more."""
+    KEY_REMOVED = "key_removed"
+    """This device was taken off the private passphrase that it has."""
+    KEY_TRIED = "key_tried"
+    """Its access point was given keys to try; which one it has shows when it joins."""
+    KEY_NONE = "key_none"
+    """There is no key that it could have: each is in use on as many devices as it is for."""
+    HANDSHAKE_BROKEN = "handshake_broken"
+    """What its access device passed on is no handshake."""
+    KEY_UNSIGNED = "key_unsigned"
+    """The access device does not sign its requests, so no key may go there."""
+    TOO_SOON = "too_soon"
+    """It tried wrong keys again and again: it is not looked at for a moment."""
     FOREIGN_STATE = "foreign_state"
     SECRET_FOREIGN = "secret_foreign"  # noqa: S105 - a reason, not a secret
     SECRET_OLD = "secret_old"  # noqa: S105

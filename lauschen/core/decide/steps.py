@@ -8,6 +8,7 @@ from lauschen.core.decide.decision import Answer, Decision
 from lauschen.core.decide.grant import Grant
 from lauschen.core.decide.judge import Verdict, judge, seats_of
 from lauschen.core.decide.picture import Picture
+from lauschen.core.decide.placing import let_try, place_by_rule
 from lauschen.core.decide.reason import LIMIT_REASONS, Reason
 from lauschen.core.decide.standing import State
 from lauschen.core.decide.trace import (
@@ -15,13 +16,9 @@ from lauschen.core.decide.trace import (
     CredentialLine,
     DeviceLine,
     DoorLine,
-    GivenRoleLine,
-    LastRuleLine,
     LimitsLine,
     NetworkLine,
-    NoRuleLine,
     PauseLine,
-    RuleLine,
     SeatsLine,
     Step,
     TraceLine,
@@ -47,7 +44,10 @@ _device_line = lru_cache(maxsize=64)(DeviceLine)
 _missing_line = lru_cache(maxsize=64)(CredentialLine)
 _door_line = lru_cache(maxsize=256)(DoorLine)
 _REFUSED = (Medium.PAGE, Medium.PERSON, Medium.POSTED)
-"""A person with a wrong credential is refused where it was offered; a device is placed at the door (rulings 3.5)."""
+"""A person with a wrong credential is refused where it was offered; a device is placed at the door (rulings 3.5).
+
+Where devices have keys of their own it is refused, too: without one it cannot be at any door.
+"""
 
 
 def decide(arrival: Arrival, picture: Picture, now: float) -> Decision:
@@ -67,12 +67,14 @@ def decide(arrival: Arrival, picture: Picture, now: float) -> Decision:
         if not stays:
             return _not_in(arrival, network, Reason.PAUSED, trace, good_until=pause.until)
     grant, fault = _check_grant(arrival, picture, network, now, trace)
+    if grant is None and fault is Reason.KEY_TRIED:
+        return let_try(network, picture, now, trace)
     if grant is None:
         return _not_in(arrival, network, fault, trace)
     verdict = _judge(grant, picture, now, trace)
     if verdict.reason is not None:
         return _not_in(arrival, network, verdict.reason, trace, verdict)
-    return _place_by_rule(network, grant, picture, verdict, trace)
+    return place_by_rule(network, grant, picture, verdict, trace)
 
 
 def network_of(house: House, arrival: Arrival) -> GuestNetwork | None:
@@ -159,8 +161,9 @@ def _check_grant(
         return None, Reason.FORGOTTEN
     grant = picture.offered if has_offer else admitted
     if grant is None:
-        missing = _missing(picture, has_offer)
-        trace.append(_missing_line(Step.CREDENTIAL, missing))
+        missing = _missing(picture, network, has_offer)
+        if missing is not Reason.KEY_TRIED:
+            trace.append(_missing_line(Step.CREDENTIAL, missing))
         return None, missing
     if has_offer and picture.only_same and not _is_same(arrival, grant, admitted):
         trace.append(CredentialLine(Step.CREDENTIAL, "in_by_other"))
@@ -189,12 +192,14 @@ def _is_same(arrival: Arrival, grant: Grant, admitted: Grant | None) -> bool:
     return says_who and admitted is not None and admitted.credential == grant.credential
 
 
-def _missing(picture: Picture, has_offer: bool) -> Reason:
+def _missing(picture: Picture, network: GuestNetwork, has_offer: bool) -> Reason:
     if has_offer:
         return picture.offer_fault or Reason.NOT_OFFERED
+    if picture.candidates:
+        return Reason.KEY_TRIED
     if picture.standing is not None and picture.standing.reason is not None and _is_held(picture):
         return picture.standing.reason  # held until something else lets it in, also if it was away
-    return Reason.NEEDS_CODE
+    return Reason.KEY_NONE if network.by_key else Reason.NEEDS_CODE
 
 
 def _is_held(picture: Picture) -> bool:
@@ -218,34 +223,6 @@ def _limits_line(plan: PlanId, remains: Left, state: str) -> LimitsLine:
     return LimitsLine(Step.LIMITS, remains.binds, plan, remains.seconds, remains.until, remains.octets, state)
 
 
-def _place_by_rule(
-    network: GuestNetwork, grant: Grant, picture: Picture, verdict: Verdict, trace: list[TraceLine]
-) -> Decision:
-    rule, passed = picture.house.place(network.id, grant.way, grant.plan)
-    if grant.role is not None and grant.role in picture.house.roles:
-        role, rule_id = grant.role, None
-        trace.append(GivenRoleLine(Step.PLACEMENT, "given", role))
-    elif rule is None and picture.house.last_role is not None:
-        role, rule_id = picture.house.last_role, None
-        trace.append(LastRuleLine(Step.PLACEMENT, "last", role, passed))
-    elif rule is not None:
-        role, rule_id = rule.role, rule.id
-        trace.append(RuleLine(Step.PLACEMENT, "rule", rule.id, rule.position, rule.role, passed))
-    else:
-        trace.append(NoRuleLine(Step.PLACEMENT, "no_rule", passed))
-        return Decision(Answer.DOOR, Reason.NO_RULE, network.id, network.door_role, trace=trace)
-    return Decision(
-        Answer.ADMIT,
-        Reason.ADMITTED,
-        network.id,
-        role,
-        rule_id,
-        verdict.left,
-        good_until=verdict.good_until,
-        trace=trace,
-    )
-
-
 def _not_in(
     arrival: Arrival,
     network: GuestNetwork,
@@ -256,7 +233,7 @@ def _not_in(
 ) -> Decision:
     left, ended = (verdict.left, verdict.ended) if verdict is not None else (None, None)
     answer, role = Answer.REFUSE, None
-    if arrival.medium not in _REFUSED:
+    if arrival.medium not in _REFUSED and not network.by_key:
         answer, role = Answer.DOOR, network.door_role
         trace.append(_door_line(Step.PLACEMENT, "door", network.door_role))
     if verdict is not None:

@@ -67,6 +67,14 @@ class CredentialLine(NamedTuple):
     way: str | None = None
 
 
+class KeysLine(NamedTuple):
+    """So many keys went to its access point, and which of them it has shows when it joins."""
+
+    step: Literal[Step.CREDENTIAL]
+    finding: Literal["keys"]
+    keys: int
+
+
 class LimitsLine(NamedTuple):
     """Which limit binds, and what is left."""
 
@@ -123,6 +131,14 @@ class GivenRoleLine(NamedTuple):
     role: RoleId
 
 
+class GroupLine(NamedTuple):
+    """It belongs to a private group, which has a VLAN of its own."""
+
+    step: Literal[Step.PLACEMENT]
+    finding: Literal["group"]
+    vlan: int
+
+
 class RuleLine(NamedTuple):
     """Placed by a rule."""
 
@@ -140,12 +156,14 @@ TraceLine = (
     | BarsLine
     | PauseLine
     | CredentialLine
+    | KeysLine
     | LimitsLine
     | SeatsLine
     | DoorLine
     | NoRuleLine
     | LastRuleLine
     | GivenRoleLine
+    | GroupLine
     | RuleLine
 )
 
@@ -175,6 +193,8 @@ def _line(step: str, finding: str, *facts: Any) -> TraceLine:
             return PauseLine(Step.BARS, "paused" if finding == "paused" else "stays", *facts)
         case Step.BARS, _:
             return BarsLine(Step.BARS, finding, *facts)
+        case Step.CREDENTIAL, "keys":
+            return KeysLine(Step.CREDENTIAL, "keys", *facts)
         case Step.CREDENTIAL, _:
             return CredentialLine(Step.CREDENTIAL, finding, *facts)
         case Step.LIMITS, "devices" | "ever":
@@ -187,6 +207,8 @@ def _line(step: str, finding: str, *facts: Any) -> TraceLine:
             return NoRuleLine(Step.PLACEMENT, "no_rule", *facts)
         case Step.PLACEMENT, "given":
             return GivenRoleLine(Step.PLACEMENT, "given", *facts)
+        case Step.PLACEMENT, "group":
+            return GroupLine(Step.PLACEMENT, "group", *facts)
         case Step.PLACEMENT, "last":
             return LastRuleLine(Step.PLACEMENT, "last", *facts)
     return RuleLine(Step.PLACEMENT, "rule", *facts)

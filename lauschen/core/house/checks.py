@@ -10,7 +10,7 @@ from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
 from lauschen.core.errors import Invalid
 from lauschen.core.house.access_device import AccessDevice
-from lauschen.core.house.dialect import Arrives, Call, Dialect, Honours, Move
+from lauschen.core.house.dialect import Arrives, Call, Dialect, Honours, KeysBy, Move
 from lauschen.core.house.role import Role
 from lauschen.core.words.template import POSTED_WORDS, check_template, uses_rate
 
@@ -158,6 +158,14 @@ def check_dialect(dialect: Dialect) -> None:
         if not (1 <= one.number <= 255 and 1 <= one.enterprise < 1 << 24):
             mend = "An enterprise number and an attribute number from 1 to 255."
             raise Invalid("vendor_attribute", field="attributes", mend=mend)
+    if dialect.keys_by is KeysBy.HANDSHAKE:
+        asked = dialect.handshake
+        if not (1 <= asked.nonce <= 255 and 1 <= asked.frame <= 255 and 1 <= asked.enterprise < 1 << 24):
+            mend = "An enterprise number, and two attribute numbers from 1 to 255."
+            raise Invalid("handshake", field="handshake", mend=mend)
+        if asked.nonce == asked.frame:
+            mend = "Nonce and frame come in different attributes."
+            raise Invalid("handshake", field="handshake", mend=mend)
     if dialect.arrives is Arrives.APPENDED and not dialect.appended.mac:
         raise Invalid("appended", field="appended", mend="The name of the field that holds the MAC address.")
     if dialect.group_tag is not None and not 0 <= dialect.group_tag <= 31:

@@ -35,6 +35,17 @@ class Move(StrEnum):
     """A described HTTP request to a controller."""
 
 
+class KeysBy(StrEnum):
+    """How access points ask which private passphrase a device has."""
+
+    MAC = "mac"
+    """By the device's address alone; they try the passphrases that go back."""
+    HANDSHAKE = "handshake"
+    """They pass on the nonce and the device's EAPOL-Key frame, which say which one it has."""
+    FILE = "file"
+    """They do not ask: they have a file of all of them."""
+
+
 class Honours(StrEnum):
     """Outcomes that an access device carries out; others are marked where they are set."""
 
@@ -116,6 +127,18 @@ class Call:
 
 
 @dataclass(frozen=True, slots=True)
+class HandshakeIn:
+    """Vendor-Specific attributes of a request that hold a handshake (RFC 2865 section 5.26)."""
+
+    enterprise: int = 0
+    """IANA enterprise number."""
+    nonce: int = 1
+    """Of the access point: 32 octets."""
+    frame: int = 2
+    """The device's EAPOL-Key frame, in as many attributes as it needs."""
+
+
+@dataclass(frozen=True, slots=True)
 class Dialect:
     """How one make of access device talks."""
 
@@ -150,5 +173,8 @@ class Dialect:
     """How long it may answer a returning device from memory (measured: 30 s)."""
     shared_password: str = ""
     """What it sends as password in MAC requests, if not the MAC."""
+    keys_by: KeysBy = KeysBy.MAC
+    """On networks of private passphrases."""
+    handshake: HandshakeIn = HandshakeIn()
     call_secret: str = ""
     """The word {secret} of its calls."""

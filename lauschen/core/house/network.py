@@ -77,6 +77,8 @@ class GuestNetwork:
     onward: str = ""
     """Where guests go after login: a fixed address, `STATUS` for nowhere; empty: where they were going."""
 
+    by_key: bool = field(init=False)
+    """Whether its devices have private passphrases: then nobody can be at its door without one."""
     takes_words: bool = field(init=False)
     """Whether a code typed here need not be ten signs."""
     _by_kind: Mapping[WayIn, Way] = field(init=False, repr=False, compare=False)
@@ -84,6 +86,7 @@ class GuestNetwork:
     def __post_init__(self) -> None:
         takes = any(way.takes_words and not way.is_off for way in self.ways)
         object.__setattr__(self, "takes_words", takes)
+        object.__setattr__(self, "by_key", any(way.way is WayIn.PASSPHRASE for way in self.ways))
         object.__setattr__(self, "_by_kind", {way.way: way for way in self.ways})
 
     def way(self, kind: WayIn) -> Way | None:

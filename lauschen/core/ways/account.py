@@ -7,9 +7,8 @@ from typing import ClassVar
 
 from lauschen.core.decide.reason import Reason
 from lauschen.core.errors import Invalid
-from lauschen.core.ways.finder import Finder
 from lauschen.core.ways.kinds import WayIn
-from lauschen.core.ways.lead import AtDoor, Lead
+from lauschen.core.ways.lead import AtDoor, Finder, Lead
 from lauschen.core.ways.offering import Offering
 from lauschen.core.words.mac import read_mac
 from lauschen.core.words.plain import plain_words

@@ -6,9 +6,8 @@ from typing import ClassVar
 
 from lauschen.core.decide.reason import Reason
 from lauschen.core.ids import AccessDeviceId, Mac, PlanId, RoleId, TrustedId
-from lauschen.core.ways.finder import Finder
 from lauschen.core.ways.kinds import WayIn
-from lauschen.core.ways.lead import AtDoor, Lead
+from lauschen.core.ways.lead import AtDoor, Finder, Lead
 from lauschen.core.ways.offering import Offering
 
 

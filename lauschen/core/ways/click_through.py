@@ -8,9 +8,8 @@ from typing import ClassVar
 from lauschen.core.decide.reason import Reason
 from lauschen.core.ids import Mac, NetworkId, PlanId
 from lauschen.core.limits.use import Use
-from lauschen.core.ways.finder import Finder
 from lauschen.core.ways.kinds import WayIn
-from lauschen.core.ways.lead import AtDoor, Lead
+from lauschen.core.ways.lead import AtDoor, Finder, Lead
 from lauschen.core.ways.offering import Offering
 
 HOUR_S = 3600

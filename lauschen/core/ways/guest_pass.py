@@ -5,9 +5,8 @@ from dataclasses import dataclass
 from typing import ClassVar
 
 from lauschen.core.decide.reason import Reason
-from lauschen.core.ways.finder import Finder
 from lauschen.core.ways.kinds import WayIn
-from lauschen.core.ways.lead import AtDoor, Lead
+from lauschen.core.ways.lead import AtDoor, Finder, Lead
 from lauschen.core.ways.offering import Offering
 from lauschen.core.ways.offers.code import Code
 

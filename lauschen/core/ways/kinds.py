@@ -14,3 +14,4 @@ class WayIn(StrEnum):
     SELF_REGISTRATION = "self_registration"
     SPONSOR = "sponsor"
     GUEST_PASS = "guest_pass"  # noqa: S105 - a kind, not a secret
+    PASSPHRASE = "passphrase"  # noqa: S105

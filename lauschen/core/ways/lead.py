@@ -2,10 +2,18 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import NamedTuple
 
 from lauschen.core.ids import Mac, NetworkId, PlanId, RoleId, TrustedId
-from lauschen.core.ways.finder import Finder
 from lauschen.core.words.plain import plain_words
+
+
+class Finder(NamedTuple):
+    """What leads to a credential: stored by keyed hash; a credential may have several (rulings 8.7)."""
+
+    kind: str
+    """`code`, `agreed`: texts of different kinds never meet."""
+    text: str
 
 
 @dataclass(frozen=True, slots=True)

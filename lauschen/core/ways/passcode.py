@@ -17,9 +17,8 @@ from lauschen.core.decide.reason import Reason
 from lauschen.core.ids import NetworkId, PlanId
 from lauschen.core.limits.civil import instant_of
 from lauschen.core.limits.tries import most_guesses
-from lauschen.core.ways.finder import Finder
 from lauschen.core.ways.kinds import WayIn
-from lauschen.core.ways.lead import AtDoor, GoodPasscode, Lead
+from lauschen.core.ways.lead import AtDoor, Finder, GoodPasscode, Lead
 from lauschen.core.ways.offering import Offering
 from lauschen.core.ways.offers.code import Code
 from lauschen.core.words.codes import ALPHABET

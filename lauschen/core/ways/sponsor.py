@@ -8,9 +8,8 @@ from typing import ClassVar
 from lauschen.core.decide.reason import Reason
 from lauschen.core.errors import Invalid
 from lauschen.core.ids import HostId, PlanId
-from lauschen.core.ways.finder import Finder
 from lauschen.core.ways.kinds import WayIn
-from lauschen.core.ways.lead import AtDoor, Lead
+from lauschen.core.ways.lead import AtDoor, Finder, Lead
 from lauschen.core.ways.offering import MINUTE_S, Offering
 from lauschen.core.ways.offers.code import Code
 from lauschen.core.ways.offers.fields import NAME, Field, check_fields

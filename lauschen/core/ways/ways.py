@@ -15,20 +15,41 @@ from lauschen.core.ways.offers.code import Code
 from lauschen.core.ways.offers.fields import Field
 from lauschen.core.ways.offers.person import NameAndPassword
 from lauschen.core.ways.passcode import Passcode, Schedule, Signs
+from lauschen.core.ways.passphrase import Key, PrivatePassphrase, Signed
 from lauschen.core.ways.self_registration import Delivery, SelfRegistration
 from lauschen.core.ways.sponsor import Naming, Sponsor
 from lauschen.core.ways.voucher import Voucher
 
-Way = Voucher | GuestPass | Passcode | Account | ClickThrough | Always | SelfRegistration | Sponsor
+Way = (
+    Voucher
+    | GuestPass
+    | Passcode
+    | Account
+    | ClickThrough
+    | Always
+    | SelfRegistration
+    | Sponsor
+    | PrivatePassphrase
+)
 """One that a network offers, with its settings there."""
-Offer = Code | Login | Agreement | Known
+Offer = Code | Login | Agreement | Known | Key
 """What may lead to a credential."""
-Asked = Offer | NameAndPassword
+Asked = Offer | NameAndPassword | Signed
 """What an arrival brings along."""
 
 _KINDS: Mapping[WayIn, type[Way]] = {
     kind.way: kind
-    for kind in (Voucher, GuestPass, Passcode, Account, ClickThrough, Always, SelfRegistration, Sponsor)
+    for kind in (
+        Voucher,
+        GuestPass,
+        Passcode,
+        Account,
+        ClickThrough,
+        Always,
+        SelfRegistration,
+        Sponsor,
+        PrivatePassphrase,
+    )
 }
 
 

@@ -1,11 +1,13 @@
 """From a decision to the attributes of its reply. What depends on role and dialect alone is prepared once."""
 
 from collections.abc import Callable
+from dataclasses import replace
 from ipaddress import IPv4Address
 
 from lauschen.core.decide.arrival import Arrival
 from lauschen.core.decide.decision import Answer, Decision
 from lauschen.core.decide.picture import AdmissionFacts
+from lauschen.core.decide.reason import Reason
 from lauschen.core.house.access_device import AccessDevice
 from lauschen.core.house.dialect import Dialect, Honours, UserName, ValueKind, VendorAttribute, When
 from lauschen.core.house.house import House
@@ -13,6 +15,7 @@ from lauschen.core.house.role import Role
 from lauschen.core.ids import DialectId, RoleId
 from lauschen.core.limits.left import DOOR_SESSION_S, INTERIM_S
 from lauschen.core.limits.rate import lower, rate_words
+from lauschen.core.passphrases.trial import AGAIN_S
 from lauschen.core.words.template import can_fill, fill, mac_words
 from lauschen.core.words.text import visible
 from lauschen.core.words.tokens import TOKEN_CHARACTERS, TokenSigner
@@ -23,6 +26,8 @@ from lauschen.radius.wire.numbers import Kind, TerminationAction
 TOKEN_GRACE_S = 600
 LONGEST_TEXT = 253
 LONGEST_TIMEOUT = 0xFFFFFFFF
+MOST_PREPARED = 2000
+"""Roles by dialects, and each private group has its own."""
 
 # Looked up once: a member of an enumeration costs a call, for each packet (rulings 1.3).
 _CLASS, _CUI, _USER_NAME = int(Kind.CLASS), int(Kind.CHARGEABLE_USER_IDENTITY), int(Kind.USER_NAME)
@@ -31,7 +36,7 @@ _INTERIM, _SESSION, _IDLE = (
     int(Kind.SESSION_TIMEOUT),
     int(Kind.IDLE_TIMEOUT),
 )
-_ADMIT, _NOTHING = Answer.ADMIT, UserName.NOTHING
+_ADMIT, _NOTHING, _KEY_TRIED = Answer.ADMIT, UserName.NOTHING, Reason.KEY_TRIED
 _DOOR_INTERIM = attributes.integer(Kind.ACCT_INTERIM_INTERVAL, INTERIM_S)
 _ASK_AGAIN = attributes.integer(Kind.TERMINATION_ACTION, TerminationAction.RADIUS_REQUEST)
 _DOOR_TIMEOUT = attributes.integer(Kind.SESSION_TIMEOUT, DOOR_SESSION_S)
@@ -45,7 +50,7 @@ class Answers:
         self._house = house
         self._signer = TokenSigner(token_key)
         self._page = f"{house.page_url}/?t=".encode()
-        self._prepared: dict[tuple[RoleId, DialectId], _Prepared] = {}
+        self._prepared: dict[tuple[RoleId, DialectId, int | None], _Prepared] = {}
 
     def accept(
         self,
@@ -59,7 +64,9 @@ class Answers:
     ) -> bytes:
         """The attributes of an Access-Accept, inside or at the door. `holder` is asked where the name is said."""
         assert decision.role is not None
-        prepared = self._prepare(decision.role, device.dialect)
+        prepared = self._prepare(decision.role, device.dialect, decision.vlan)
+        if decision.reason is _KEY_TRIED:
+            return self._on_trial(prepared, device, arrival, decision, now)
         if decision.answer is not _ADMIT or admission is None:
             if prepared.page is not None:
                 return prepared.page + self._token(device, arrival, decision, now)
@@ -89,7 +96,7 @@ class Answers:
         """The attributes that put a device, by a CoA-Request, where it would be if it asked now."""
         assert decision.role is not None
         dialect = self._house.dialects[device.dialect]
-        prepared = self._prepare(decision.role, dialect.id)
+        prepared = self._prepare(decision.role, dialect.id, decision.vlan)
         if decision.answer is not _ADMIT or admission is None:
             return prepared.door + self._vendors(prepared.door_vendors, device, arrival, decision, None, now)
         seconds = decision.left.seconds if decision.left is not None else None
@@ -119,11 +126,27 @@ class Answers:
                 inside += attributes.integer(_IDLE, plan.idle_seconds)
         return inside
 
-    def _prepare(self, role: RoleId, dialect: DialectId) -> "_Prepared":
-        prepared = self._prepared.get((role, dialect))
+    def _on_trial(
+        self, prepared: "_Prepared", device: AccessDevice, arrival: Arrival, decision: Decision, now: float
+    ) -> bytes:
+        """It joins by one of the keys that go along: as long as that is good, or until it is asked about again."""
+        seconds = AGAIN_S if decision.left is None else decision.left.seconds
+        body = prepared.placed + _DOOR_INTERIM
+        if prepared.keeps_time and seconds is not None:
+            ends = _ASK_AGAIN if decision.left is None else _STAY_ENDS
+            body += ends + attributes.integer(_SESSION, min(seconds, LONGEST_TIMEOUT))
+        return body + self._vendors(prepared.inside_vendors, device, arrival, decision, None, now)
+
+    def _prepare(self, role: RoleId, dialect: DialectId, vlan: int | None) -> "_Prepared":
+        prepared = self._prepared.get((role, dialect, vlan))
         if prepared is None:
-            made = _Prepared(self._house.roles[role], self._house.dialects[dialect], self._page)
-            prepared = self._prepared[role, dialect] = made
+            if len(self._prepared) >= MOST_PREPARED:
+                self._prepared = {}
+            placed = self._house.roles[role]
+            if vlan is not None:
+                placed = replace(placed, vlan=vlan)
+            made = _Prepared(placed, self._house.dialects[dialect], self._page)
+            prepared = self._prepared[role, dialect, vlan] = made
         return prepared
 
     def _vendors(
@@ -153,6 +176,7 @@ class Answers:
         """What the words of a template stand for here (core/words/template.py has the list)."""
         role = self._house.roles[decision.role] if decision.role is not None else None
         network = self._house.networks[decision.network] if decision.network is not None else None
+        vlan = decision.vlan if decision.vlan is not None or role is None else role.vlan
         left = decision.left if admission is not None else None
         plan = self._house.plan_of(admission.grant) if admission is not None else None
         down, up = (role.down_bps, role.up_bps) if role is not None else (None, None)
@@ -166,7 +190,7 @@ class Answers:
             "address": arrival.framed_ip or "",
             "network": network.name if network is not None else "",
             "role": role.name if role is not None else "",
-            "vlan": str(role.vlan) if role is not None and role.vlan is not None else "",
+            "vlan": str(vlan) if vlan is not None else "",
             "filter": role.filter_name or "" if role is not None else "",
             "seconds": str(left.seconds) if left is not None and left.seconds is not None else "0",
             "octets_left": str(left.octets) if left is not None and left.octets is not None else "0",
@@ -178,11 +202,11 @@ class _Prepared:
     """All of an answer that depends on role and dialect alone."""
 
     __slots__ = (
-        "door", "door_vendors", "inside", "inside_vendors", "keeps_idle", "keeps_time", "page", "user_name",
+        "door", "door_vendors", "inside", "inside_vendors", "keeps_idle", "keeps_time", "page", "placed", "user_name",
     )  # fmt: skip
 
     def __init__(self, role: Role, dialect: Dialect, page: bytes) -> None:
-        placed = prepare_role(role, dialect)
+        self.placed = placed = prepare_role(role, dialect)
         self.keeps_time = Honours.SESSION_TIMEOUT in dialect.honours
         self.keeps_idle = Honours.IDLE_TIMEOUT in dialect.honours
         self.user_name = dialect.user_name

@@ -19,7 +19,8 @@ from lauschen.core.limits.left import INTERIM_S
 from lauschen.proofs.prove import Proofs
 from lauschen.radius.answer.dynauth import Reauthorisations
 from lauschen.radius.answer.refusals import refusal
-from lauschen.radius.listen.reading import read_access_request, read_report
+from lauschen.radius.listen.handshakes import hear_handshake
+from lauschen.radius.listen.reading import read_access_request, read_bssid, read_report
 from lauschen.radius.listen.registry import Peer, Registry, verify_report, verify_request
 from lauschen.radius.wire import attributes
 from lauschen.radius.wire.codec import LONGEST_PACKET, BadPacket, Packet
@@ -36,6 +37,7 @@ _PROXY_STATE, _EVENT_TIMESTAMP = int(Kind.PROXY_STATE), int(Kind.EVENT_TIMESTAMP
 _ACCESS_REQUEST, _ACCOUNTING_REQUEST = int(Code.ACCESS_REQUEST), int(Code.ACCOUNTING_REQUEST)
 _ACCESS_ACCEPT, _ACCOUNTING_RESPONSE = int(Code.ACCESS_ACCEPT), int(Code.ACCOUNTING_RESPONSE)
 _ADMIT, _REFUSE = Answer.ADMIT, Answer.REFUSE
+_FIRST_SALT, _SALTS = 0x8000, 0x8000
 LONGEST_BODY = LONGEST_PACKET - 38
 """Octets of attributes in a signed reply: all but the header and the Message-Authenticator."""
 
@@ -122,6 +124,9 @@ class Intake:
         if _PROXY_STATE in packet.firsts and _proxy_octets(packet) > MOST_PROXY_STATE:
             raise BadPacket("proxy_state")  # it goes back whole, and the reply must fit
         arrival = read_access_request(packet, secret, peer.device.id, address, peer.shared_password)
+        arrival.is_signed = bool(packet.signed_at)
+        if peer.handshake is not None and arrival.medium is Medium.ASKED and arrival.refusal is None:
+            hear_handshake(arrival, packet, peer.handshake, read_bssid(packet))
         if arrival.medium is Medium.REAUTHORISED:
             state = packet.first(Kind.STATE)
             if not self.reauthorisations.redeem(state, arrival.mac, self.road.clock.monotonic()):
@@ -237,9 +242,20 @@ class AccessJob(PacketJob):
             tx.now,
             lambda: who_is_in(tx, self.arrival.mac),
         )
+        if picture.keys:
+            body += self._hidden(tx, picture.keys)
         if len(body) + len(proxies) > LONGEST_BODY:
             raise BadPacket("reply_too_long")  # filter rules and what a proxy added; nothing of it is kept
         self.reply = self.secret.reply(_ACCESS_ACCEPT, self.packet, body + proxies)
+
+    def _hidden(self, tx: Tx, texts: tuple[str, ...]) -> bytes:
+        """A Tunnel-Password for each private passphrase (RFC 2868 section 3.5), every one under a salt of its own."""
+        hidden, first = b"", tx.chance.below(_SALTS)
+        for number, text in enumerate(texts):
+            salt = (_FIRST_SALT + (first + number) % _SALTS).to_bytes(2, "big")
+            value = self.secret.salt_hide(text.encode(), self.packet.authenticator, salt)
+            hidden += attributes.octets(Kind.TUNNEL_PASSWORD, b"\0" + value)
+        return hidden
 
     def _eap_failure(self) -> bytes:
         """RFC 3579 section 2.6.3 asks for one in the Reject of an EAP request."""

@@ -139,6 +139,11 @@ def _hear_who(arrival: Arrival, packet: Packet, secret: Secret, mac: Mac, shared
         arrival.refusal = Reason.MAC_PASSWORD
 
 
+def read_bssid(packet: Packet) -> str:
+    """Twelve hex digits of Called-Station-Id; empty when it has none."""
+    return _bssid_of(packet.firsts.get(_CALLED, b""))
+
+
 def read_ssid(packet: Packet) -> bytes | None:
     """The SSID that Called-Station-Id names (rulings 3.9)."""
     return _ssid_of(packet.firsts.get(_CALLED, b""))

@@ -7,6 +7,7 @@ from ipaddress import IPv4Address, IPv4Network
 from typing import Protocol
 
 from lauschen.core.house.access_device import AccessDevice
+from lauschen.core.house.dialect import HandshakeIn, KeysBy
 from lauschen.core.house.house import House
 from lauschen.core.ids import AccessDeviceId
 from lauschen.radius.answer.answers import Answers
@@ -42,6 +43,8 @@ class Peer:
     old_secret: Secret | None
     shared_password: str
     hears_unsigned: bool
+    handshake: HandshakeIn | None
+    """Where its requests hold handshakes, if they do."""
     sources: dict[str, Source] = field(default_factory=dict)
     change_trip_s: float | None = None
     """How long its last answer to a change took."""
@@ -211,6 +214,7 @@ class Registry:
             dialect.shared_password,
             # A range is never excepted (rulings 3.2).
             device.hears_unsigned and not device.is_range and device.id not in self.now_signed,
+            dialect.handshake if dialect.keys_by is KeysBy.HANDSHAKE else None,
             found=self._in_range,
         )
         if before is not None:

@@ -254,4 +254,4 @@ class Connection:
         known = self._intake.registry.peers.get(self._device)
         if known is None or not known.device.tls_identity:
             return None
-        return Peer(known.device, RADSEC, None, known.shared_password, False, known.sources)
+        return Peer(known.device, RADSEC, None, known.shared_password, False, known.handshake, known.sources)

@@ -10,7 +10,9 @@ from lauschen.core.house.dialect import (
     Arrives,
     Call,
     Dialect,
+    HandshakeIn,
     Honours,
+    KeysBy,
     Move,
     Posted,
     UserName,
@@ -113,4 +115,6 @@ _READ: dict[str, Any] = {
     "honours": lambda value: frozenset(Honours(one) for one in value),
     "identify": tuple,
     "user_name": UserName,
+    "keys_by": KeysBy,
+    "handshake": lambda value: HandshakeIn(**value),
 }

@@ -10,8 +10,7 @@ from lauschen.core.errors import Invalid
 from lauschen.core.ids import HostId, Mac, NetworkId, PlanId
 from lauschen.core.limits.plan import Plan
 from lauschen.core.ways.account import Login
-from lauschen.core.ways.finder import Finder
-from lauschen.core.ways.lead import AtDoor, Lead
+from lauschen.core.ways.lead import AtDoor, Finder, Lead
 from lauschen.core.ways.offers.code import Code
 from lauschen.core.ways.offers.fields import Field
 from lauschen.core.ways.sponsor import Naming, Sponsor, check_sponsor

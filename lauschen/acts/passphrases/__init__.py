@@ -1,0 +1,1 @@
+"""Private passphrases: issued, tried by devices, joined with, replaced and shown."""

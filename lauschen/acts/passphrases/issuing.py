@@ -1,0 +1,261 @@
+"""Issuing private passphrases: drawn or chosen, their PMKs made beside the road, and stored for all or for nobody."""
+
+import asyncio
+import os
+import secrets
+from collections.abc import Callable, Sequence
+from contextlib import suppress
+from dataclasses import dataclass
+from functools import partial
+
+from lauschen.acts.desk.issuing import begin_batch, issue_once
+from lauschen.core.actor import Actor
+from lauschen.core.errors import Invalid, Unavailable
+from lauschen.core.house.house import House
+from lauschen.core.ids import BatchId, CredentialId, NetworkId, PlanId
+from lauschen.core.limits.terms import Terms
+from lauschen.core.passphrases.derive import pmk_of
+from lauschen.core.passphrases.guessable import why_guessable
+from lauschen.core.passphrases.holder import HolderKind
+from lauschen.core.passphrases.passphrase import USUAL_BITS, Style, check_passphrase, draw
+from lauschen.core.ways.kinds import WayIn
+from lauschen.core.ways.passphrase import PrivatePassphrase
+from lauschen.road.road import Road
+from lauschen.road.tx import Tx
+from lauschen.road.worker import Worker
+from lauschen.store import batches, credentials
+from lauschen.store.batches import Said
+from lauschen.store.passphrases import groups, keys
+from lauschen.store.passphrases.keys import NewKey
+from lauschen.store.people.issued_once import Once
+
+MOST_AT_ONCE = 10_000
+LONGEST_NAME = 80
+PIECE = 10
+"""Stored by one act of the road: some milliseconds."""
+MADE_AT_ONCE = 64
+"""PMKs of one task of a worker: a tenth of a second."""
+TAKEN_BACK = 200
+
+
+@dataclass(frozen=True, slots=True)
+class Wish:
+    """One to be issued."""
+
+    name: str
+    """For whom or what."""
+    text: str | None = None
+    """As it was chosen; None draws one."""
+
+
+@dataclass(frozen=True, slots=True)
+class Kind:
+    """What those that are issued together have in common."""
+
+    network: NetworkId
+    plan: PlanId
+    holder: HolderKind
+    terms: Terms
+    style: Style = Style.WORDS
+    bits: int = USUAL_BITS
+    lang: str = "en"
+    is_group: bool = False
+    """Each has a private group: its devices see each other, and nobody else's."""
+
+
+class KeyMakers:
+    """As many processes as there are processors: a PMK takes two milliseconds of one."""
+
+    def __init__(self) -> None:
+        self._workers = [Worker() for _ in range(os.cpu_count() or 1)]
+        self._next = 0
+
+    async def make(self, texts: Sequence[str], ssid: bytes) -> list[NewKey]:
+        self._next = (self._next + 1) % len(self._workers)
+        return await self._workers[self._next].run(make_keys, tuple(texts), ssid)
+
+    @property
+    def count(self) -> int:
+        return len(self._workers)
+
+    def close(self) -> None:
+        for worker in self._workers:
+            worker.close()
+
+
+def make_keys(texts: Sequence[str], ssid: bytes) -> list[NewKey]:
+    """In a worker: the PMK of each."""
+    return [NewKey(text, pmk_of(text, ssid), ssid) for text in texts]
+
+
+def way_of(house: House, network: NetworkId) -> tuple[PrivatePassphrase, bytes]:
+    """How a network takes passphrases, and its SSID. Invalid where it takes none."""
+    found = house.networks.get(network)
+    way = None if found is None else found.way(WayIn.PASSPHRASE)
+    if found is None or not isinstance(way, PrivatePassphrase):
+        mend = "Choose a network whose devices have private passphrases."
+        raise Invalid("network", field="network", mend=mend)
+    return way, found.ssid.value
+
+
+def check_wish(wish: Wish, house: House, ssid: bytes) -> None:
+    """Invalid for a name that is none, or a passphrase that no device takes or somebody would guess."""
+    if not 1 <= len(wish.name.strip()) <= LONGEST_NAME:
+        mend = f"Say for whom or what it is, in 1 to {LONGEST_NAME} signs."
+        raise Invalid("name_missing", field="label", mend=mend)
+    if wish.text is None:
+        return
+    check_passphrase(wish.text)
+    why = why_guessable(wish.text, (wish.name, ssid.decode("utf-8", "replace"), house.site_name))
+    if why is not None:
+        raise Invalid("passphrase_easy", field="passphrase", mend=why)
+
+
+async def issue_passphrases(
+    road: Road,
+    makers: KeyMakers,
+    wishes: Sequence[Wish],
+    kind: Kind,
+    *,
+    said: Said,
+    by: Actor,
+    once: Once | None = None,
+    made: Callable[[int], None] = lambda _: None,
+) -> BatchId:
+    """All of them or, seen from outside, none. `made` is told how many there are so far.
+
+    When it is cancelled or raises, what was made is taken back.
+    """
+    ssid = _check(road.house, wishes, kind)
+
+    def begin(tx: Tx) -> tuple[BatchId, bool]:
+        way, _ = way_of(tx.house, kind.network)
+        if kind.is_group and len(wishes) > groups.free_count(tx.conn, kind.network, way.groups):
+            mend = (
+                "There are not so many private groups left: a larger pool is set in *Paths*, at *is asked*."
+            )
+            raise Invalid("groups_full", field="is_group", mend=mend)
+        return issue_once(tx, once, partial(_begin, kind=kind, size=len(wishes), said=said))
+
+    batch, is_new = await road.act(begin, by=by)
+    if not is_new:
+        return batch
+    try:
+        await _make_all(road, makers, wishes, kind, ssid, batch, by, made)
+        await road.act(partial(_finish, batch=batch, kind=kind, wishes=wishes), by=by)
+    except BaseException:
+        await asyncio.shield(_take_back(road, batch))
+        raise
+    return batch
+
+
+def _check(house: House, wishes: Sequence[Wish], kind: Kind) -> bytes:
+    if not 1 <= len(wishes) <= MOST_AT_ONCE:
+        raise Invalid("count_out_of_range", field="count", mend=f"Issue 1 to {MOST_AT_ONCE:,} at a time.")
+    way, ssid = way_of(house, kind.network)
+    if kind.is_group and not way.groups:
+        mend = "This network has no pool of private groups: it is set in *Paths*, at *is asked*."
+        raise Invalid("groups_none", field="is_group", mend=mend)
+    for wish in wishes:
+        check_wish(wish, house, ssid)
+    draw(kind.style, kind.bits, lambda _: 0, kind.lang)  # Invalid for a strength that is none
+    return ssid
+
+
+def _begin(tx: Tx, *, kind: Kind, size: int, said: Said) -> BatchId:
+    return begin_batch(tx, plan=kind.plan, size=size, said=said, terms=kind.terms)
+
+
+async def _make_all(
+    road: Road,
+    makers: KeyMakers,
+    wishes: Sequence[Wish],
+    kind: Kind,
+    ssid: bytes,
+    batch: BatchId,
+    by: Actor,
+    tell: Callable[[int], None],
+) -> None:
+    """All processors make PMKs while the road stores those before, a few at a time."""
+
+    async def prepare(part: Sequence[Wish]) -> list[tuple[Wish, NewKey]]:
+        texts = [wish.text if wish.text is not None else _drawn(kind) for wish in part]
+        return list(zip(part, await makers.make(texts, ssid), strict=True))
+
+    parts = [wishes[at : at + MADE_AT_ONCE] for at in range(0, len(wishes), MADE_AT_ONCE)]
+    coming = [asyncio.ensure_future(prepare(part)) for part in parts[: makers.count + 1]]
+    done = 0
+    try:
+        for at in range(len(parts)):
+            ready = await coming[at]
+            if len(coming) < len(parts):
+                coming.append(asyncio.ensure_future(prepare(parts[len(coming)])))
+            for start in range(0, len(ready), PIECE):
+                piece = ready[start : start + PIECE]
+                taken = await road.act(partial(_store, batch=batch, kind=kind, piece=piece), by=by)
+                for wish in taken:  # drawn, and somebody has it: one chance in very many
+                    await road.act(
+                        partial(_store, batch=batch, kind=kind, piece=await prepare([wish])), by=by
+                    )
+                done += len(piece)
+                tell(done)
+    finally:
+        for one in coming:
+            one.cancel()
+
+
+def _drawn(kind: Kind) -> str:
+    return draw(kind.style, kind.bits, secrets.randbelow, kind.lang).text
+
+
+def _store(tx: Tx, *, batch: BatchId, kind: Kind, piece: Sequence[tuple[Wish, NewKey]]) -> list[Wish]:
+    """Those whose drawn passphrase somebody has. Invalid for a chosen one that somebody has, not saying who."""
+    again = []
+    for wish, new in piece:
+        if keys.is_taken(tx.conn, tx.keys, kind.network, new.text):
+            if wish.text is not None:
+                mend = "Somebody has this passphrase, or had it: choose another one."
+                raise Invalid("passphrase_taken", field="passphrase", mend=mend)
+            again.append(wish)
+            continue
+        credential = credentials.add_bare(
+            tx.conn, way=WayIn.PASSPHRASE, plan=kind.plan, batch=batch, now=tx.now, terms=kind.terms
+        )
+        keys.add_holder(tx.conn, tx.keys, credential, kind.network, kind.holder, wish.name.strip())
+        keys.add_key(tx.conn, tx.keys, credential, kind.network, new, tx.now)
+        if kind.is_group:
+            join_group(tx, credential, kind.network)
+    return again
+
+
+def join_group(tx: Tx, credential: CredentialId, network: NetworkId) -> None:
+    """Gives it the first VLAN of the pool that nobody has."""
+    way, _ = way_of(tx.house, network)
+    vlan = groups.first_free(tx.conn, network, way.groups)
+    if vlan is None:
+        mend = "There is no private group left: a larger pool is set in *Paths*, at *is asked*."
+        raise Invalid("groups_full", field="is_group", mend=mend)
+    groups.give(tx.conn, credential, vlan)
+
+
+def _finish(tx: Tx, *, batch: BatchId, kind: Kind, wishes: Sequence[Wish]) -> None:
+    batches.make_valid(tx.conn, batch)
+    name = wishes[0].name.strip() if len(wishes) == 1 else None
+    facts: dict[str, str | int | float | None] = {"count": len(wishes), "plan": kind.plan, "batch": batch}
+    if name is not None:
+        facts["name"] = name
+    tx.log("passphrase_issued", network=kind.network, facts=facts)
+
+
+async def _take_back(road: Road, batch: BatchId) -> None:
+    with suppress(Unavailable):
+        while await road.act(
+            lambda tx: batches.forget_unfinished(tx.conn, batch, TAKEN_BACK), keeps_facts=True
+        ):
+            pass
+
+
+async def make_key(road: Road, makers: KeyMakers, network: NetworkId, text: str) -> NewKey:
+    """One more passphrase for somebody who has one."""
+    _, ssid = way_of(road.house, network)
+    return (await makers.make([text], ssid))[0]

@@ -1,0 +1,61 @@
+"""Keys for a device of which nothing is known: its access point tries them, and it joins with the right one."""
+
+from dataclasses import dataclass
+
+from lauschen.core.decide.arrival import Arrival
+from lauschen.core.decide.grant import Grant
+from lauschen.core.decide.judge import judge
+from lauschen.core.ids import KeyId, NetworkId
+from lauschen.core.passphrases.trial import Trial, next_trial
+from lauschen.core.ways.kinds import WayIn
+from lauschen.road.tx import Tx
+from lauschen.store.passphrases import bound, wrong
+
+ROOM_OCTETS = 2400
+"""Of a reply that passphrases may take: so many fit beside all else that an Accept may carry."""
+
+
+@dataclass(frozen=True, slots=True)
+class Tried:
+    """What goes to the access point."""
+
+    trial: Trial
+    texts: tuple[str, ...]
+    grants: tuple[Grant, ...]
+    """What each of them leads to."""
+
+
+def keys_to_try(tx: Tx, arrival: Arrival, network: NetworkId) -> Tried | None:
+    """None when there are none that it could have."""
+    way = tx.house.networks[network].way(WayIn.PASSPHRASE)
+    if way is None or way.is_off or not way.is_open(tx.now):
+        return None
+    likely = _likely(tx, arrival, network)
+    before = bound.find_trial(tx.conn, arrival.mac, network)
+    trial = next_trial(before, tuple(likely), likely.__contains__)
+    if not trial.given:
+        return None
+    if before is not None and not before.has_joined and before.offered == len(before.keys):
+        # It was given all that it may have, and joined with none.
+        wrong.count(tx.conn, network, arrival.mac, arrival.access_device, None, tx.now)
+    given = [likely[key] for key in trial.given]
+    return Tried(trial, tuple(one.text for one in given), tuple(one.grant for one in given))
+
+
+def _likely(tx: Tx, arrival: Arrival, network: NetworkId) -> dict[KeyId, bound.Likely]:
+    """As many as fit into one reply, of those that let one more device in; the likeliest first."""
+    fitting: dict[KeyId, bound.Likely] = {}
+    room = ROOM_OCTETS
+    for one in bound.likely_keys(tx.conn, tx.keys, network, arrival.access_device, tx.now):
+        if judge(tx.house.plan_of(one.grant), one.grant, tx.now, one.seats_taken).reason is not None:
+            continue
+        room -= hidden_octets(one.text)
+        if room < 0:
+            break
+        fitting[one.key] = one
+    return fitting
+
+
+def hidden_octets(text: str) -> int:
+    """Of a passphrase in a reply (RFC 2868 section 3.5): type, length, tag, salt, and blocks of sixteen."""
+    return 5 + -(-(len(text.encode()) + 1) // 16) * 16

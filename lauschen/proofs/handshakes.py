@@ -1,0 +1,105 @@
+"""Which private passphrase a device has: found by its handshake among all keys, beside the loop.
+
+A device that was seen before is known again at once by the key that it had. Looking through all keys takes a process
+of its own some milliseconds, so what is tried again and again is not looked at again and again.
+"""
+
+from collections import OrderedDict
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from pathlib import Path
+
+from lauschen.core.decide.reason import Reason
+from lauschen.core.errors import Unavailable
+from lauschen.core.house.house import House
+from lauschen.core.ids import KeyId, Mac, NetworkId
+from lauschen.core.passphrases.handshake import Handshake, is_signed_by
+from lauschen.core.ways.passphrase import Signed
+from lauschen.core.ways.ways import Asked
+from lauschen.proofs.matching import fast_cmac, match
+from lauschen.road.worker import Worker
+
+MOST_KNOWN = 20_000
+MOST_WAITING = 64
+"""Handshakes in line; an access point asks again for others."""
+FREE_TRIES = 3
+"""Wrong ones of one device that are looked at whenever they come."""
+PAUSE_S = 2.0
+"""After those, one of it is looked at in so long; the others are refused without a look."""
+
+
+@dataclass(slots=True)
+class _Tries:
+    wrong: int = 0
+    again_at: float = 0.0
+
+
+@dataclass
+class Handshakes:
+    """`database` and `key_file` are opened by the process that looks."""
+
+    house: Callable[[], House]
+    database: Path
+    key_file: Path
+    monotonic: Callable[[], float]
+    worker: Worker = field(default_factory=Worker)
+    _known: OrderedDict[tuple[Mac, bytes], tuple[KeyId, bytes]] = field(default_factory=OrderedDict)
+    """Which key a device had last under this SSID, and its PMK."""
+    _tries: OrderedDict[Mac, _Tries] = field(default_factory=OrderedDict)
+    _waiting: set[Mac] = field(default_factory=set)
+
+    def waits(self, asked: Asked) -> bool:
+        """Whether all keys must be looked through; the key of a device that is known is found here and now."""
+        if not isinstance(asked, Signed):
+            return False
+        shake = asked.handshake
+        known = self._known.get((shake.station, shake.ssid))
+        if known is not None and is_signed_by(known[1], shake, fast_cmac):
+            asked.key = known[0]
+            self._tries.pop(shake.station, None)
+            return False
+        if self._is_too_soon(shake.station):
+            asked.fault = Reason.TOO_SOON
+            return False
+        return self._network(shake) is not None
+
+    async def __call__(self, asked: Asked) -> Reason | None:
+        """What is found is put into what was asked; whether that key holds is decided on the road."""
+        assert isinstance(asked, Signed)
+        shake = asked.handshake
+        network = self._network(shake)
+        if network is None or shake.station in self._waiting or len(self._waiting) >= MOST_WAITING:
+            raise Unavailable("handshakes", meanwhile="The access point asks again.")
+        self._waiting.add(shake.station)
+        try:
+            found = await self.worker.run(match, self.database, self.key_file, network, shake)
+        finally:
+            self._waiting.discard(shake.station)
+        self._note(shake, found)
+        asked.key = None if found is None else KeyId(found[0])
+        return None
+
+    def close(self) -> None:
+        self.worker.close()
+
+    def _network(self, shake: Handshake) -> NetworkId | None:
+        """Whose devices have keys, and which has this SSID."""
+        of_keys = (one for one in self.house().networks.values() if one.by_key)
+        return next((one.id for one in of_keys if one.ssid.fits(shake.ssid)), None)
+
+    def _is_too_soon(self, station: Mac) -> bool:
+        tries = self._tries.get(station)
+        return tries is not None and tries.wrong >= FREE_TRIES and self.monotonic() < tries.again_at
+
+    def _note(self, shake: Handshake, found: tuple[int, bytes] | None) -> None:
+        if found is not None:
+            self._tries.pop(shake.station, None)
+            self._known[shake.station, shake.ssid] = KeyId(found[0]), found[1]
+            if len(self._known) > MOST_KNOWN:
+                self._known.popitem(last=False)
+            return
+        tries = self._tries.setdefault(shake.station, _Tries())
+        tries.wrong += 1
+        tries.again_at = self.monotonic() + PAUSE_S
+        if len(self._tries) > MOST_KNOWN:
+            self._tries.popitem(last=False)

@@ -1,0 +1,49 @@
+"""In a process of its own: all keys of the house, prepared, and which of them signed a handshake."""
+
+from functools import lru_cache
+from pathlib import Path
+from sqlite3 import Connection
+
+from cryptography.hazmat.primitives.ciphers.algorithms import AES
+from cryptography.hazmat.primitives.cmac import CMAC
+
+from lauschen.core.ids import KeyId, NetworkId
+from lauschen.core.passphrases.handshake import Handshake
+from lauschen.core.passphrases.matching import Prepared, find_key, prepare
+from lauschen.store.db import open_reader
+from lauschen.store.keys import KeyRing, read_key_file
+from lauschen.store.passphrases.keys import pmks_after
+
+_prepared: dict[tuple[Path, NetworkId, bytes], list[Prepared]] = {}
+
+
+def match(
+    database: Path, key_file: Path, network: NetworkId, handshake: Handshake
+) -> tuple[int, bytes] | None:
+    """The id of the key and its PMK; None when nobody's signed it. The newest are looked at first."""
+    found = find_key(reversed(_keys_of(database, key_file, network, handshake.ssid)), handshake, fast_cmac)
+    if found is None:
+        return None
+    at = next(one for one in _prepared[database, network, handshake.ssid] if one.key == found)
+    return found, at.pmk
+
+
+def fast_cmac(key: bytes, text: bytes) -> bytes:
+    """RFC 4493, by the library: a hundred times faster than what `core` has without one."""
+    signer = CMAC(AES(key))
+    signer.update(text)
+    return signer.finalize()
+
+
+def _keys_of(database: Path, key_file: Path, network: NetworkId, ssid: bytes) -> list[Prepared]:
+    """Those that were prepared before, and those that were issued since."""
+    known = _prepared.setdefault((database, network, ssid), [])
+    after = KeyId(known[-1].key if known else 0)
+    conn, keys = _opened(database, key_file)
+    known += [prepare(key, pmk) for key, pmk in pmks_after(conn, keys, network, ssid, after)]
+    return known
+
+
+@lru_cache(1)
+def _opened(database: Path, key_file: Path) -> tuple[Connection, KeyRing]:
+    return open_reader(database), read_key_file(key_file)

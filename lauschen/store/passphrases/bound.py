@@ -1,0 +1,153 @@
+"""Which device joined with which key, and which keys its access point was given to try."""
+
+import json
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from sqlite3 import Connection
+
+from lauschen.core.decide.grant import Grant
+from lauschen.core.ids import AccessDeviceId, CredentialId, KeyId, Mac, NetworkId
+from lauschen.core.limits.seats import Seats
+from lauschen.core.passphrases.trial import Trial
+from lauschen.store.allowances import GRANT, read_grant
+from lauschen.store.keys import KeyRing
+
+WALKED = 300
+"""Keys of each kind that are looked at for one request."""
+
+
+def bind(
+    conn: Connection, mac: Mac, network: NetworkId, key: KeyId, place: AccessDeviceId, now: float
+) -> None:
+    """From now on this device has this key."""
+    is_new = conn.execute(
+        "INSERT INTO key_device (mac, network, key, bound_at) VALUES (?, ?, ?, ?)"
+        " ON CONFLICT (mac, network) DO UPDATE SET key = excluded.key, bound_at = excluded.bound_at,"
+        " removed_at = NULL WHERE key <> excluded.key",
+        (mac, network, key, now),
+    ).rowcount
+    if is_new:
+        conn.execute(
+            "UPDATE passphrase_key SET joined_at = ?, joined_where = ? WHERE id = ?", (now, place, key)
+        )
+    conn.execute("DELETE FROM key_trial WHERE mac = ? AND network = ?", (mac, network))
+
+
+def set_removed(conn: Connection, mac: Mac, network: NetworkId, at: float | None) -> None:
+    """It may not join by the key that it has any more; None: it may again."""
+    conn.execute("UPDATE key_device SET removed_at = ? WHERE mac = ? AND network = ?", (at, mac, network))
+
+
+@dataclass(frozen=True, slots=True)
+class BoundDevice:
+    """A device that joined with a key of somebody's."""
+
+    mac: Mac
+    key: KeyId
+    credential: CredentialId
+    bound_at: float
+    removed_at: float | None
+    """Since when it may not join by that key any more."""
+
+
+_BOUND = (
+    "SELECT d.mac, d.key, k.credential, d.bound_at, d.removed_at"
+    " FROM passphrase_key k JOIN key_device d ON d.key = k.id WHERE "
+)
+
+
+def find_bound(conn: Connection, mac: Mac, network: NetworkId) -> BoundDevice | None:
+    """With which key a device joined last, and whose that is."""
+    row = conn.execute(f"{_BOUND} d.mac = ? AND d.network = ?", (mac, network)).fetchone()
+    return None if row is None else BoundDevice(*row)
+
+
+def devices_of(conn: Connection, credential: CredentialId) -> list[BoundDevice]:
+    """The newest first."""
+    rows = conn.execute(f"{_BOUND} k.credential = ? ORDER BY d.bound_at DESC", (credential,))
+    return [BoundDevice(*row) for row in rows]
+
+
+@dataclass(frozen=True, slots=True)
+class Likely:
+    """A key that an unknown device may have, with what it leads to."""
+
+    key: KeyId
+    text: str
+    grant: Grant
+    seats_taken: int
+
+
+_UNUSED = "network = ?1 AND joined_at IS NULL ORDER BY id DESC"
+_HERE = "network = ?1 AND joined_where = ?2 AND joined_at IS NOT NULL ORDER BY joined_at DESC"
+_ANYWHERE = "network = ?1 AND joined_at IS NOT NULL ORDER BY joined_at DESC"
+_SEATS_TAKEN = (
+    f"CASE c.seats WHEN '{Seats.EVER}' THEN (SELECT count(DISTINCT mac) FROM admission a WHERE a.allowance = w.id)"
+    " ELSE (SELECT count(*) FROM admission a WHERE a.allowance = w.id AND a.ended IS NULL"
+    " AND a.seat_since IS NOT NULL) END"
+)
+
+
+def likely_keys(
+    conn: Connection, keys: KeyRing, network: NetworkId, place: AccessDeviceId, now: float
+) -> Iterator[Likely]:
+    """Keys that hold and that an unknown device may have, the likeliest first.
+
+    First those that no device joined with yet, the newest before others; then those that another device joined with
+    last at this access device; then at any. Not all: some hundreds of each kind are looked at.
+    """
+    seen: set[int] = set()
+    for which in (_UNUSED, _HERE, _ANYWHERE):
+        rows = conn.execute(
+            f"SELECT k.id, k.sealed, {_SEATS_TAKEN}, {GRANT} FROM (SELECT * FROM passphrase_key"
+            f" WHERE (ends_at IS NULL OR ends_at > ?3) AND {which} LIMIT {WALKED}) k"
+            " JOIN credential c ON c.id = k.credential JOIN batch b ON b.id = c.batch AND b.is_valid"
+            " LEFT JOIN allowance w ON w.credential = c.id AND w.mac IS NULL",
+            (network, place, now),
+        )
+        for key, sealed, taken, *grant in rows:
+            if key not in seen:
+                seen.add(key)
+                text = keys.unseal(sealed, table="passphrase_key", column="sealed", row=key).decode()
+                yield Likely(KeyId(key), text, read_grant(tuple(grant)), taken)
+
+
+def find_trial(conn: Connection, mac: Mac, network: NetworkId) -> Trial | None:
+    row = conn.execute(
+        "SELECT keys, offered, joined_at IS NOT NULL FROM key_trial WHERE mac = ? AND network = ?",
+        (mac, network),
+    ).fetchone()
+    if row is None:
+        return None
+    return Trial(tuple(KeyId(key) for key in json.loads(row[0])), row[1], bool(row[2]))
+
+
+def save_trial(conn: Connection, mac: Mac, network: NetworkId, trial: Trial, now: float) -> None:
+    conn.execute(
+        "INSERT INTO key_trial (mac, network, keys, offered, asked_at) VALUES (?, ?, ?, ?, ?)"
+        " ON CONFLICT (mac, network) DO UPDATE SET keys = excluded.keys, offered = excluded.offered,"
+        " asked_at = excluded.asked_at, joined_at = NULL",
+        (mac, network, json.dumps(trial.keys), trial.offered, now),
+    )
+
+
+def note_joined(conn: Connection, mac: Mac, network: NetworkId, now: float) -> None:
+    """It joined, with one of the keys that its access point was given."""
+    conn.execute(
+        "UPDATE key_trial SET joined_at = coalesce(joined_at, ?) WHERE mac = ? AND network = ?",
+        (now, mac, network),
+    )
+
+
+def forget_trials(conn: Connection, before: float, at_most: int) -> int:
+    return conn.execute(
+        "DELETE FROM key_trial WHERE (mac, network) IN"
+        " (SELECT mac, network FROM key_trial WHERE asked_at < ? LIMIT ?)",
+        (before, at_most),
+    ).rowcount
+
+
+def macs_by_key(conn: Connection, keys: Sequence[KeyId]) -> list[tuple[Mac, NetworkId]]:
+    """Devices that joined with one of these."""
+    marks = ", ".join("?" * len(keys))
+    return conn.execute(f"SELECT mac, network FROM key_device WHERE key IN ({marks})", keys).fetchall()

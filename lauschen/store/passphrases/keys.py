@@ -1,0 +1,154 @@
+"""Keys: the passphrases of one holder, old ones too. Sealed, as their PMKs are; found by keyed hash."""
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from sqlite3 import Connection
+from typing import Any
+
+from lauschen.core.ids import CredentialId, KeyId, NetworkId
+from lauschen.core.passphrases.holder import HolderKind
+from lauschen.core.ways.passphrase import holder_finder
+from lauschen.store.credentials import finder_hash, seal_code
+from lauschen.store.keys import KeyRing
+
+_COLUMNS = "k.id, k.credential, k.network, k.sealed, k.made_at, k.ends_at"
+
+
+@dataclass(frozen=True, slots=True)
+class HolderKey:
+    """One passphrase, readable."""
+
+    id: KeyId
+    credential: CredentialId
+    network: NetworkId
+    text: str
+    made_at: float
+    ends_at: float | None
+    """From then on it does not hold; None: as long as what it was issued with does."""
+
+    def holds(self, now: float) -> bool:
+        return self.ends_at is None or now < self.ends_at
+
+
+@dataclass(frozen=True, slots=True)
+class NewKey:
+    """A passphrase with its PMK, before it is stored."""
+
+    text: str
+    pmk: bytes
+    ssid: bytes
+    """What the PMK was made with."""
+
+
+def add_holder(
+    conn: Connection, keys: KeyRing, credential: CredentialId, network: NetworkId, kind: HolderKind, name: str
+) -> None:
+    """Whose a credential is, and by what it is found."""
+    conn.execute(
+        "INSERT INTO passphrase (credential, network, kind, name) VALUES (?, ?, ?, ?)",
+        (credential, network, kind, name),
+    )
+    finder = holder_finder(credential)
+    conn.execute(
+        "INSERT INTO finder (hash, credential, kind, sealed) VALUES (?, ?, ?, ?)",
+        (finder_hash(keys, finder), credential, finder.kind, seal_code(keys, name, credential)),
+    )
+
+
+def is_taken(conn: Connection, keys: KeyRing, network: NetworkId, text: str) -> bool:
+    """Whether anybody has this passphrase on this network, or had it."""
+    row = conn.execute(
+        "SELECT 1 FROM passphrase_key WHERE network = ? AND hash = ?", (network, _hash(keys, network, text))
+    )
+    return row.fetchone() is not None
+
+
+def add_key(
+    conn: Connection, keys: KeyRing, credential: CredentialId, network: NetworkId, new: NewKey, now: float
+) -> KeyId | None:
+    """None when somebody has this very passphrase, or had it."""
+    if is_taken(conn, keys, network, new.text):
+        return None
+    row = conn.execute(
+        "INSERT INTO passphrase_key (credential, network, hash, sealed, pmk_sealed, ssid, made_at)"
+        " VALUES (?, ?, ?, x'', x'', ?, ?) RETURNING id",
+        (credential, network, _hash(keys, network, new.text), new.ssid, now),
+    ).fetchone()
+    conn.execute(
+        "UPDATE passphrase_key SET sealed = ?, pmk_sealed = ? WHERE id = ?",
+        (
+            keys.seal(new.text.encode(), table="passphrase_key", column="sealed", row=row[0]),
+            seal_pmk(keys, new.pmk, row[0]),
+            row[0],
+        ),
+    )
+    return KeyId(row[0])
+
+
+def get_key(conn: Connection, keys: KeyRing, key: KeyId) -> HolderKey | None:
+    row = conn.execute(f"SELECT {_COLUMNS} FROM passphrase_key k WHERE k.id = ?", (key,)).fetchone()
+    return None if row is None else _read(keys, row)
+
+
+def keys_of(conn: Connection, keys: KeyRing, credential: CredentialId) -> list[HolderKey]:
+    """The newest first, also those that do not hold any more."""
+    rows = conn.execute(
+        f"SELECT {_COLUMNS} FROM passphrase_key k WHERE k.credential = ? ORDER BY k.id DESC", (credential,)
+    )
+    return [_read(keys, row) for row in rows]
+
+
+def end_keys(conn: Connection, credential: CredentialId, at: float) -> None:
+    """All that it has end then, or before if they did."""
+    conn.execute(
+        "UPDATE passphrase_key SET ends_at = min(coalesce(ends_at, ?1), ?1) WHERE credential = ?2",
+        (at, credential),
+    )
+
+
+def end_key(conn: Connection, key: KeyId, at: float | None) -> None:
+    """None: it holds as long as what it was issued with."""
+    conn.execute("UPDATE passphrase_key SET ends_at = ? WHERE id = ?", (at, key))
+
+
+def remove_key(conn: Connection, key: KeyId) -> None:
+    """One that nobody used: it was never given out."""
+    conn.execute("DELETE FROM passphrase_key WHERE id = ?", (key,))
+
+
+def ending_keys(conn: Connection, since: float, until: float) -> list[KeyId]:
+    """Those whose last moment is in that time."""
+    rows = conn.execute(
+        "SELECT id FROM passphrase_key WHERE ends_at > ? AND ends_at <= ? ORDER BY ends_at", (since, until)
+    )
+    return [KeyId(row[0]) for row in rows]
+
+
+def pmks_after(
+    conn: Connection, keys: KeyRing, network: NetworkId, ssid: bytes, after: KeyId
+) -> Iterable[tuple[KeyId, bytes]]:
+    """In the order of their making, those made for this SSID."""
+    rows = conn.execute(
+        "SELECT id, pmk_sealed FROM passphrase_key WHERE network = ? AND ssid = ? AND id > ? ORDER BY id",
+        (network, ssid, after),
+    )
+    for row, sealed in rows:
+        yield KeyId(row), open_pmk(keys, sealed, row)
+
+
+def seal_pmk(keys: KeyRing, pmk: bytes, key: int) -> bytes:
+    return keys.seal(pmk, table="passphrase_key", column="pmk_sealed", row=key)
+
+
+def open_pmk(keys: KeyRing, sealed: bytes, key: int) -> bytes:
+    return keys.unseal(sealed, table="passphrase_key", column="pmk_sealed", row=key)
+
+
+def _hash(keys: KeyRing, network: NetworkId, text: str) -> bytes:
+    return keys.lookup_hash(f"passphrase {network} {text}")
+
+
+def _read(keys: KeyRing, row: Sequence[Any]) -> HolderKey:
+    key, credential, network, sealed, made_at, ends_at = row
+    text = keys.unseal(sealed, table="passphrase_key", column="sealed", row=key).decode()
+    return HolderKey(KeyId(key), CredentialId(credential), NetworkId(network), text, made_at, ends_at)
