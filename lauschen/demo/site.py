@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from pathlib import Path
 from sqlite3 import Connection
 
-from lauschen.core.house.dialect import Call, Dialect, Move
+from lauschen.core.house.dialect import Call, Dialect, HandshakeIn, KeysBy, Move
 from lauschen.core.house.host import Host
 from lauschen.core.house.house_text import TextKind
 from lauschen.core.house.network import GuestNetwork
@@ -18,6 +18,7 @@ from lauschen.core.ways.guest_pass import GuestPass
 from lauschen.core.ways.kinds import WayIn
 from lauschen.core.ways.offers.fields import MAIL, NAME, PHONE, Field
 from lauschen.core.ways.passcode import Passcode
+from lauschen.core.ways.passphrase import PrivatePassphrase
 from lauschen.core.ways.self_registration import Delivery, SelfRegistration
 from lauschen.core.ways.sponsor import Naming, Sponsor
 from lauschen.core.ways.voucher import Voucher
@@ -44,6 +45,7 @@ SITE, ZONE = "Hollerau Summer Academy", "Europe/Vienna"
 SSID = "Hollerau Garden"
 DEFAULT_COA_PORT = 3799
 ENSEMBLE_SSID = "Hollerau Ensemble"
+CLOISTER_SSID = "Hollerau Cloister"
 PRACTICE = "Practice wall ports"
 ETHERNET = 15
 """NAS-Port-Type (RFC 2865 section 5.41)."""
@@ -99,6 +101,15 @@ POINTS = (
 )
 
 
+CLOISTER_POINTS = (
+    Point("Cloister east", "127.77.0.21", "02-77-00-00-00-21", CLOISTER_SSID),
+    Point("Cloister attic", "127.77.0.22", "02-77-00-00-00-22", CLOISTER_SSID),
+)
+"""The first passes handshakes on; the second asks for each device by its address, and tries what it is told."""
+HANDSHAKES = HandshakeIn(32473, 11, 12)
+"""Attributes of the enterprise number that is for documentation (RFC 5612)."""
+
+
 @dataclass(frozen=True, slots=True)
 class Outside:
     """The stand-ins that messages go to."""
@@ -120,7 +131,9 @@ def make_site(data: Path, coa_ports: dict[str, int], outside: Outside | None = N
             if outside is not None:
                 _add_channels(conn, keys, outside)
             for point in POINTS:
-                _add_point(conn, keys, point, coa_ports.get(point.name, DEFAULT_COA_PORT))
+                _add_point(conn, keys, point, "Garden controller", coa_ports)
+            for point, dialect in zip(CLOISTER_POINTS, ("Cloister points", "Attic points"), strict=True):
+                _add_point(conn, keys, point, dialect, coa_ports)
             hashed = hasher().hash(STAFF_PASSWORD)
             staff.add_staff(conn, STAFF_NAME, hashed, must_change=False, password_until=None)
     finally:
@@ -179,6 +192,7 @@ def _add_garden(conn: Connection, keys: KeyRing, *, asks_hosts: bool) -> None:
         DialectId(0), "Garden controller", attributes=REDIRECT, login_move=Move.REAUTHORISE, pause_ms=0
     )
     dialects.add_dialect(conn, keys, controller)
+    _add_cloister(conn, keys)
 
 
 def _add_ensemble(conn: Connection, day_visit: PlanId, *, asks_hosts: bool) -> None:
@@ -266,8 +280,36 @@ def _add_practice(conn: Connection, plan: PlanId) -> None:
     rules.add_rule(conn, network=added, way_in=WayIn.ACCOUNT, role=inside)
 
 
-def _add_point(conn: Connection, keys: KeyRing, point: Point, coa_port: int) -> AccessDeviceId:
-    dialect = settings.find_id(conn, "dialect", "Garden controller")
+def _add_cloister(conn: Connection, keys: KeyRing) -> None:
+    """For who lives here all summer, and for what stands in the rooms: each has a passphrase of its own."""
+    door = networks.add_role(conn, "Cloister hall", vlan=349, filter_name="doorstep", is_door=True)
+    resident = networks.add_role(conn, "Resident", vlan=340, filter_name="resident")
+    cloister = networks.add_network(conn, "Cloister", ssid=CLOISTER_SSID.encode(), door_role=door)
+    ways.save_ways(conn, cloister, [PrivatePassphrase(first_vlan=401, last_vlan=448)])
+    rules.add_rule(conn, network=cloister, way_in=WayIn.PASSPHRASE, role=resident)
+    plans.add_plan(
+        conn,
+        Plan(
+            id=PlanId(0),
+            name="Season",
+            seconds=None,
+            idle_seconds=None,
+            octets=None,
+            devices=5,
+            use_within_days=None,
+        ),
+    )
+    east = Dialect(
+        DialectId(0), "Cloister points", keys_by=KeysBy.HANDSHAKE, handshake=HANDSHAKES, pause_ms=0
+    )
+    dialects.add_dialect(conn, keys, east)
+    dialects.add_dialect(conn, keys, Dialect(DialectId(0), "Attic points", pause_ms=0))
+
+
+def _add_point(
+    conn: Connection, keys: KeyRing, point: Point, speaks: str, coa_ports: dict[str, int]
+) -> AccessDeviceId:
+    dialect = settings.find_id(conn, "dialect", speaks)
     assert dialect is not None
     return access_devices.add_access_device(
         conn,
@@ -276,5 +318,5 @@ def _add_point(conn: Connection, keys: KeyRing, point: Point, coa_port: int) -> 
         address=point.address,
         secret=SECRET,
         dialect=DialectId(dialect),
-        coa_port=coa_port,
+        coa_port=coa_ports.get(point.name, DEFAULT_COA_PORT),
     )

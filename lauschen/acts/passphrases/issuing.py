@@ -192,10 +192,10 @@ async def _make_all(
                 coming.append(asyncio.ensure_future(prepare(parts[len(coming)])))
             for start in range(0, len(ready), PIECE):
                 piece = ready[start : start + PIECE]
-                taken = await road.act(partial(_store, batch=batch, kind=kind, piece=piece), by=by)
+                taken = await road.act(partial(store_pieces, batch=batch, kind=kind, piece=piece), by=by)
                 for wish in taken:  # drawn, and somebody has it: one chance in very many
                     await road.act(
-                        partial(_store, batch=batch, kind=kind, piece=await prepare([wish])), by=by
+                        partial(store_pieces, batch=batch, kind=kind, piece=await prepare([wish])), by=by
                     )
                 done += len(piece)
                 tell(done)
@@ -208,7 +208,7 @@ def _drawn(kind: Kind) -> str:
     return draw(kind.style, kind.bits, secrets.randbelow, kind.lang).text
 
 
-def _store(tx: Tx, *, batch: BatchId, kind: Kind, piece: Sequence[tuple[Wish, NewKey]]) -> list[Wish]:
+def store_pieces(tx: Tx, *, batch: BatchId, kind: Kind, piece: Sequence[tuple[Wish, NewKey]]) -> list[Wish]:
     """Those whose drawn passphrase somebody has. Invalid for a chosen one that somebody has, not saying who."""
     again = []
     for wish, new in piece:

@@ -82,6 +82,10 @@ class Radio:
     def hide(self, password: bytes, authenticator: bytes) -> bytes:
         return self._secret.hide(password, authenticator)
 
+    def salt_reveal(self, value: bytes, authenticator: bytes) -> bytes | None:
+        """A passphrase in an answer to a request with this authenticator."""
+        return self._secret.salt_reveal(value, authenticator)
+
     async def _exchange(
         self, to: Source, code: Code, packet_id: int, authenticator: bytes, octets: bytes
     ) -> Packet | None:

@@ -1,0 +1,232 @@
+"""Who is let in on a network of private passphrases, by handshake and by address alone."""
+
+import pytest
+
+from lauschen.acts.desk.helping import withdraw
+from lauschen.core.decide.decision import Answer
+from lauschen.core.decide.reason import Reason
+from lauschen.core.decide.standing import State
+from lauschen.core.ids import KeyId
+from lauschen.core.limits.seats import Seats
+from lauschen.core.limits.terms import Own, Terms
+from lauschen.core.passphrases.trial import AGAIN_S
+from lauschen.store.passphrases import bound, keys, wrong
+from tests.cloister import ATTIC, CLOISTER, EAST, HALL, RESIDENT, Cloister
+from tests.place import OTHER, PHONE, Place
+
+
+@pytest.fixture
+def cloister(place: Place) -> Cloister:
+    return Cloister(place)
+
+
+def test_the_key_that_signed_lets_in_and_is_its_devices_from_now_on(cloister: Cloister) -> None:
+    ines = cloister.issue()
+    cloister.issue("Jonas Quist", "maple-lantern-drift-2")
+    key = cloister.key(ines)
+    decision, picture = cloister.ask(at=EAST, signed=key.id)
+    assert (decision.answer, decision.role, picture.keys) == (Answer.ADMIT, RESIDENT, (key.text,))
+    assert cloister.standing().state is State.INSIDE
+    known = bound.find_bound(cloister.place.conn, PHONE, CLOISTER)
+    assert known is not None
+    assert (known.credential, known.key) == (ines, key.id)
+    # From then on it is known by its address, also where nobody passes handshakes on.
+    decision, picture = cloister.ask()
+    assert (decision.answer, picture.keys) == (Answer.ADMIT, (key.text,))
+    again, kept = cloister.ask()
+    assert (again.answer, kept.keys) == (Answer.ADMIT, (key.text,))
+
+
+def test_a_key_that_nobody_has_is_refused_counted_and_puts_nobody_out(cloister: Cloister) -> None:
+    key = cloister.key(cloister.issue())
+    cloister.ask(at=EAST, signed=key.id)
+    for _ in range(3):
+        decision, picture = cloister.ask(at=EAST, signed=None, session="S2")
+        assert (decision.answer, decision.reason) == (Answer.REFUSE, Reason.KEY_UNKNOWN)
+        assert picture.keys == ()
+    assert cloister.standing().state is State.INSIDE
+    (tried,) = wrong.wrong_since(cloister.place.conn, 0.0, 9)
+    assert (tried.mac, tried.access_device, tried.tries, tried.holder) == (PHONE, EAST, 3, None)
+    cloister.ask(at=EAST, signed=key.id)
+    assert wrong.wrong_since(cloister.place.conn, 0.0, 9) == []
+
+
+def test_an_old_key_says_whose_it_was_and_since_when_it_does_not_hold(cloister: Cloister) -> None:
+    ines = cloister.issue()
+    key = cloister.key(ines)
+    with cloister.place.tx() as tx:
+        keys.end_key(tx.conn, key.id, tx.now + 60)
+    assert cloister.ask(at=EAST, signed=key.id)[0].answer is Answer.ADMIT
+    cloister.place.now += 60
+    decision, _ = cloister.ask(at=EAST, signed=key.id)
+    assert (decision.answer, decision.reason) == (Answer.REFUSE, Reason.KEY_ENDED)
+    (tried,) = wrong.wrong_since(cloister.place.conn, 0.0, 9)
+    assert (tried.holder, tried.ended_at) == ("Ines Harwood", cloister.place.now)
+
+
+def test_one_that_was_withdrawn_lets_nobody_in(cloister: Cloister) -> None:
+    ines = cloister.issue()
+    key = cloister.key(ines)
+    cloister.ask(at=EAST, signed=key.id)
+    with cloister.place.tx() as tx:
+        assert withdraw(tx, ines)
+    assert cloister.standing().going is State.AT_DOOR
+    decision, picture = cloister.ask(at=EAST, signed=key.id)
+    assert (decision.answer, decision.reason) == (Answer.REFUSE, Reason.CODE_WITHDRAWN)
+    assert picture.keys == ()
+    assert cloister.standing().state is State.AT_DOOR
+    # By its address alone there is nothing that it could have, either.
+    decision, picture = cloister.ask()
+    assert (decision.answer, picture.keys) == (Answer.REFUSE, ())
+
+
+def test_keys_go_to_no_access_device_that_does_not_sign(cloister: Cloister) -> None:
+    key = cloister.key(cloister.issue())
+    for signed in (key.id, False):
+        decision, picture = cloister.ask(at=EAST, signed=signed, is_signed=False)
+        assert (decision.answer, decision.reason) == (Answer.REFUSE, Reason.KEY_UNSIGNED)
+        assert picture.keys == ()
+
+
+def test_a_device_has_as_many_seats_as_its_key_gives(cloister: Cloister) -> None:
+    ines = cloister.issue(terms=Terms(devices=1))
+    key = cloister.key(ines)
+    assert cloister.ask(at=EAST, signed=key.id)[0].answer is Answer.ADMIT
+    decision, _ = cloister.ask(OTHER, EAST, key.id, "S2")
+    assert (decision.answer, decision.reason) == (Answer.REFUSE, Reason.DEVICES_FULL)
+    ever = cloister.key(cloister.issue("Room 7", "lantern-maple-drift-7", terms=Terms(1, Seats.EVER)))
+    cloister.ask(at=EAST, signed=ever.id)
+    cloister.ask(at=EAST, signed=key.id)
+    decision, _ = cloister.ask(OTHER, EAST, ever.id, "S2")
+    assert (decision.answer, decision.reason) == (Answer.REFUSE, Reason.DEVICES_USED)
+
+
+def test_a_private_group_has_a_vlan_of_its_own_from_the_pool(cloister: Cloister) -> None:
+    first = cloister.issue(is_group=True)
+    second = cloister.issue("Jonas Quist", "maple-lantern-drift-2", is_group=True)
+    assert cloister.ask(at=EAST, signed=cloister.key(first).id)[0].vlan == 401
+    assert cloister.ask(OTHER, EAST, cloister.key(second).id, "S2")[0].vlan == 402
+    with cloister.place.tx() as tx:
+        withdraw(tx, first)
+    third = cloister.issue("Room 7", "lantern-maple-drift-7", is_group=True)
+    assert cloister.ask(at=EAST, signed=cloister.key(third).id)[0].vlan == 401
+
+
+def test_an_unknown_device_is_tried_on_the_keys_that_nobody_used_the_newest_first(
+    cloister: Cloister,
+) -> None:
+    used = cloister.issue("Room 1", "one-lantern-maple-1")
+    cloister.ask(OTHER, ATTIC, cloister.key(used).id, "S2")
+    older = cloister.issue("Room 2", "two-lantern-maple-2")
+    newer = cloister.issue("Room 3", "three-lantern-maple-3")
+    cloister.issue("Room 4", "four-lantern-maple-4", terms=Terms(valid_from=cloister.place.now + 60))
+    decision, picture = cloister.ask()
+    expected = tuple(cloister.key(one).text for one in (newer, older, used))
+    assert (decision.answer, decision.reason, picture.keys) == (Answer.DOOR, Reason.KEY_TRIED, expected)
+    # All of them lead to one place, so it is there at once; but nobody is inside yet.
+    assert (decision.role, cloister.standing().state) == (RESIDENT, State.AT_DOOR)
+    assert bound.find_bound(cloister.place.conn, PHONE, CLOISTER) is None
+
+
+def test_the_only_key_it_may_have_is_its_own_once_it_joined(cloister: Cloister) -> None:
+    ines = cloister.issue(terms=Terms(own=Own(seconds=3600)))
+    decision, _ = cloister.ask()
+    assert decision.left is not None
+    assert decision.left.seconds == 3600
+    cloister.report()
+    standing = cloister.standing()
+    assert (standing.state, standing.going, standing.role) == (State.INSIDE, None, RESIDENT)
+    assert cloister.place.wish() is None
+    known = bound.find_bound(cloister.place.conn, PHONE, CLOISTER)
+    assert known is not None
+    assert known.credential == ines
+    decision, picture = cloister.ask()
+    assert (decision.answer, picture.keys) == (Answer.ADMIT, (cloister.key(ines).text,))
+
+
+def test_which_of_several_it_has_shows_by_halves(cloister: Cloister) -> None:
+    issued = [cloister.issue(f"Room {n}", f"lantern-maple-drift-{n}") for n in range(1, 6)]
+    texts = {cloister.key(one).text: one for one in issued}
+    its_own = cloister.key(issued[1]).text
+    rounds = 0
+    while bound.find_bound(cloister.place.conn, PHONE, CLOISTER) is None:
+        decision, picture = cloister.ask(session=f"S{rounds}")
+        assert decision.reason is Reason.KEY_TRIED
+        assert decision.left is None or len(picture.keys) == 1
+        if its_own in picture.keys:
+            cloister.report(session=f"S{rounds}")
+        cloister.place.now += AGAIN_S
+        rounds += 1
+        assert rounds < 8
+    known = bound.find_bound(cloister.place.conn, PHONE, CLOISTER)
+    assert known is not None
+    assert known.credential == texts[its_own]
+    assert wrong.wrong_since(cloister.place.conn, 0.0, 9) == []
+
+
+def test_who_joined_with_none_of_all_keys_is_counted(cloister: Cloister) -> None:
+    cloister.issue()
+    for _ in range(3):
+        cloister.ask()
+    (tried,) = wrong.wrong_since(cloister.place.conn, 0.0, 9)
+    assert (tried.mac, tried.access_device, tried.tries) == (PHONE, ATTIC, 2)
+    cloister.report()
+    assert wrong.wrong_since(cloister.place.conn, 0.0, 9) == []
+
+
+def test_keys_that_lead_to_different_places_leave_it_in_the_hall_until_it_is_known(
+    cloister: Cloister,
+) -> None:
+    cloister.issue("Room 1", "one-lantern-maple-1", is_group=True)
+    cloister.issue("Room 2", "two-lantern-maple-2")
+    decision, _ = cloister.ask()
+    assert (decision.reason, decision.role, decision.vlan) == (Reason.KEY_TRIED, HALL, None)
+
+
+def test_so_many_keys_are_tried_as_fit_into_one_answer(cloister: Cloister) -> None:
+    for n in range(60):
+        cloister.issue(f"Room {n}", f"lantern-maple-drift-and-some-more-words-{n}")
+    _, picture = cloister.ask()
+    assert 30 < len(picture.keys) < 60
+
+
+def test_a_device_that_was_taken_off_its_key_does_not_join_by_it(cloister: Cloister) -> None:
+    ines = cloister.issue()
+    key = cloister.key(ines)
+    cloister.ask(at=EAST, signed=key.id)
+    with cloister.place.tx() as tx:
+        bound.set_removed(tx.conn, PHONE, CLOISTER, tx.now)
+    for signed in (key.id, False):
+        decision, picture = cloister.ask(at=EAST, signed=signed)
+        assert (decision.answer, decision.reason, picture.keys) == (Answer.REFUSE, Reason.KEY_REMOVED, ())
+    other = cloister.key(cloister.issue("Room 7", "lantern-maple-drift-7"))
+    assert cloister.ask(at=EAST, signed=other.id)[0].answer is Answer.ADMIT
+
+
+def test_a_phone_whose_holder_has_a_newer_key_gets_both_while_both_hold(cloister: Cloister) -> None:
+    ines = cloister.issue()
+    old = cloister.key(ines)
+    cloister.ask(at=EAST, signed=old.id)
+    with cloister.place.tx() as tx:
+        new = keys.add_key(
+            tx.conn, tx.keys, ines, CLOISTER, keys.NewKey("drift-lantern-8", bytes(32), b""), tx.now
+        )
+        keys.end_key(tx.conn, old.id, tx.now + 600)
+    assert cloister.ask()[1].keys == (old.text, "drift-lantern-8")
+    cloister.place.now += 600
+    cloister.place.memory.forget_all()
+    assert cloister.ask()[1].keys == ("drift-lantern-8",)
+    assert new is not None
+    assert cloister.ask(at=EAST, signed=KeyId(new))[0].answer is Answer.ADMIT
+
+
+def test_a_known_device_whose_passphrase_is_over_may_have_got_another_one(cloister: Cloister) -> None:
+    ines = cloister.issue()
+    cloister.ask(at=EAST, signed=cloister.key(ines).id)
+    with cloister.place.tx() as tx:
+        withdraw(tx, ines)
+    jonas = cloister.issue("Jonas Quist", "maple-lantern-drift-2")
+    decision, picture = cloister.ask()
+    assert (decision.reason, picture.keys) == (Reason.KEY_TRIED, (cloister.key(jonas).text,))
+    cloister.report(session="S1")
+    assert cloister.standing().state is State.INSIDE
