@@ -91,7 +91,7 @@ class Garden:
 
     async def speak(self, habits: Habits, **changes: Any) -> Dialect:
         """The access points behave so from now on, and the house's dialect says so."""
-        (dialect,) = self.road.house.dialects.values()
+        dialect = next(iter(self.road.house.dialects.values()))
         changed = replace(dialect, **changes)
         await self.road.act(lambda tx: save_dialect(tx.conn, tx.keys, changed))
         await self.demo.service.reload()

@@ -110,9 +110,9 @@ class Place:
 
     def set_dialect(self, **changes: object) -> None:
         """Changes how the demo's access devices talk."""
-        (dialect,) = self.house.dialects.values()
+        dialect = next(iter(self.house.dialects.values()))
         changed = replace(dialect, **changes)  # type: ignore[arg-type]
-        self.house = replace(self.house, dialects={dialect.id: changed})
+        self.house = replace(self.house, dialects={**self.house.dialects, dialect.id: changed})
 
     def issue(self, count: int = 1, plan: PlanId = DAY_VISIT) -> list[str]:
         with self.tx() as tx:

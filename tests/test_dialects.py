@@ -20,7 +20,7 @@ SHORT = f"{PAGE}/"
 
 
 async def appending(garden: Garden, **changes: object) -> Habits:
-    (dialect,) = garden.road.house.dialects.values()
+    dialect = next(iter(garden.road.house.dialects.values()))
     habits = Habits(appends_to=f"{PAGE}/arrive/{dialect.id}")
     more = {
         "arrives": Arrives.APPENDED,

@@ -20,6 +20,7 @@ from lauschen.store import (
 )
 from lauschen.store.hosts import questions, vouchings
 from lauschen.store.messages import consents, outbox, registrations
+from lauschen.store.passphrases import bound, wrong
 from lauschen.store.people import issued_once, sessions
 
 DAY_S = 86_400.0
@@ -55,6 +56,8 @@ class Keeper:
             self._events,
             lambda tx: visits.forget_visits(tx.conn, tx.now - VISITS_S, SLICE),
             lambda tx: outbox.forget_messages(tx.conn, tx.now - MESSAGES_S, SLICE),
+            lambda tx: bound.forget_trials(tx.conn, tx.now - DAY_S, SLICE),
+            lambda tx: wrong.forget_wrong(tx.conn, tx.now - LOG_S, SLICE),
             lambda tx: registrations.forget_registrations(tx.conn, tx.now - STAYS_S, SLICE),
             lambda tx: vouchings.forget_vouchings(tx.conn, tx.now - STAYS_S, SLICE),
             lambda tx: questions.forget_links(tx.conn, tx.now, SLICE),

@@ -25,6 +25,7 @@ from lauschen.api.house import privacy, receivers
 from lauschen.api.house import routes as house
 from lauschen.api.model import Problem
 from lauschen.api.now import routes as now
+from lauschen.api.passphrases import routes as passphrases
 from lauschen.api.paths import routes as paths
 from lauschen.api.paths import trusted
 from lauschen.api.people import activity, own, programs
@@ -49,6 +50,7 @@ ROOMS = (
     house.router,
     receivers.router,
     privacy.router,
+    passphrases.router,
     people.router,
     own.router,
     programs.router,

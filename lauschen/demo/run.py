@@ -14,6 +14,7 @@ from lauschen.acts.desk.issuing import issue_vouchers
 from lauschen.acts.desk.passes import issue_pass
 from lauschen.acts.hosts.answering import Answer, answer_by_link, may_give
 from lauschen.core.actor import HOST, person
+from lauschen.core.house.dialect import KeysBy
 from lauschen.core.ids import StaffId
 from lauschen.core.limits.terms import Terms
 from lauschen.core.ways.kinds import WayIn
@@ -21,12 +22,14 @@ from lauschen.core.ways.sponsor import Sponsor
 from lauschen.demo import large, site
 from lauschen.demo.crowd import Crowd
 from lauschen.demo.letters import Letters
+from lauschen.demo.residents import settle
 from lauschen.http.server import HttpServer, listen
 from lauschen.road.clock import MovableClock
 from lauschen.serve.collector import keep_away
 from lauschen.serve.service import Options, Service, until_signalled
 from lauschen.standins.access_device.control import Control
 from lauschen.standins.access_device.device import AccessPoint, Phone
+from lauschen.standins.access_device.keyed import KeyedAccessPoint
 from lauschen.standins.access_device.proxy import PhoneProxy
 from lauschen.store import credentials
 from lauschen.store.accounts import NewPassword
@@ -52,6 +55,8 @@ class Demo:
     service: Service
     letters: Letters
     points: list[AccessPoint] = field(default_factory=list)
+    cloister: list[KeyedAccessPoint] = field(default_factory=list)
+    """Access points of the network of private passphrases."""
     phones: list[Phone] = field(default_factory=list)
     """Those that anybody may be: four for the Garden, one for the Ensemble, one plugged into a wall port."""
     joins: list[AccessPoint] = field(default_factory=list)
@@ -68,7 +73,7 @@ class Demo:
             await self._control.stop()
         for proxy in self.proxies:
             await proxy.close()
-        for point in self.points:
+        for point in (*self.points, *self.cloister):
             await point.close()
         await self.service.close()
         await self.letters.close()
@@ -194,9 +199,22 @@ async def start_demo(
         )
         for point in site.POINTS
     ]
+    cloister = [
+        KeyedAccessPoint(
+            keys_by=keys_by,
+            where=site.HANDSHAKES,
+            name=point.name,
+            address=point.address,
+            ssid=point.ssid,
+            bssid=point.bssid,
+            secret=site.SECRET,
+            clock=clock,
+        )
+        for point, keys_by in zip(site.CLOISTER_POINTS, (KeysBy.HANDSHAKE, KeysBy.MAC), strict=True)
+    ]
     letters = Letters()
     outside = await letters.open(port(LETTERBOX_PORT))
-    site.make_site(data, {point.name: point.radio.coa_port for point in points}, outside)
+    site.make_site(data, {point.name: point.radio.coa_port for point in (*points, *cloister)}, outside)
     if past is not None:
         large.fill(data, clock.now(), past)
     options = Options(
@@ -211,8 +229,8 @@ async def start_demo(
     )
     service = Service(options, clock)
     await service.start()
-    demo = Demo(data, clock, service, letters, points)
-    for point in points:
+    demo = Demo(data, clock, service, letters, points, cloister)
+    for point in (*points, *cloister):
         point.start(auth=("127.0.0.1", service.ports["auth"]), acct=("127.0.0.1", service.ports["acct"]))
     garden, _, ensemble, practice = points
     for number, point in enumerate([garden] * 4 + [ensemble, practice], 1):
@@ -244,11 +262,12 @@ async def run_demo(
         try:
             for point, phone in zip(demo.joins, demo.phones, strict=True):
                 await point.join(phone)
+            residents = await settle(demo.service, demo.cloister)
             keep_away()
             codes = await demo.issue("Day visit", 4) + await demo.issue("Postcard", 1)
             if say is not None:
                 await asyncio.to_thread(say.write_text, json.dumps(_facts(demo, codes)))
-            typer.echo(_how_to(demo, codes))
+            typer.echo(_how_to(demo, codes, len(residents)))
             await until_signalled()
         finally:
             people.cancel()
@@ -270,7 +289,7 @@ def _facts(demo: Demo, codes: list[str]) -> dict[str, object]:
     }
 
 
-def _how_to(demo: Demo, codes: list[str]) -> str:
+def _how_to(demo: Demo, codes: list[str], residents: int) -> str:
     proxies = [proxy.port for proxy in demo.proxies[:FREE_PHONES]]
     pretty = [f"{code[:5]}-{code[5:]}" for code in codes]
     browser = (
@@ -288,6 +307,8 @@ def _how_to(demo: Demo, codes: list[str]) -> str:
             f"  a sixth, on {proxies[5]}, is plugged into a practice room: passcode {demo.passcode()}.",
             f"    {browser}    (as root: --no-sandbox too)",
             f"    curl -x http://127.0.0.1:{proxies[1]} -L http://score-of-the-day.example/",
+            f"  {residents} devices have joined {site.CLOISTER_SSID}, each by a passphrase:",
+            "  the room Passphrases has them.",
             f"  Codes for Day visit: {'  '.join(pretty[:4])}",
             f"  A code for Postcard (5 MB in all): {pretty[4]}",
             f"    curl -x http://127.0.0.1:{proxies[0]} -o /dev/null http://big-files.example/bytes/6000000",

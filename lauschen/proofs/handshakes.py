@@ -16,7 +16,7 @@ from lauschen.core.ids import KeyId, Mac, NetworkId
 from lauschen.core.passphrases.handshake import Handshake, is_signed_by
 from lauschen.core.ways.passphrase import Signed
 from lauschen.core.ways.ways import Asked
-from lauschen.proofs.matching import fast_cmac, match
+from lauschen.proofs.matching import fast_cmac, make_ready, match
 from lauschen.road.worker import Worker
 
 MOST_KNOWN = 20_000
@@ -78,6 +78,14 @@ class Handshakes:
         self._note(shake, found)
         asked.key = None if found is None else KeyId(found[0])
         return None
+
+    async def begin(self) -> None:
+        """Its process is there, and has prepared all keys, before somebody's device waits for it."""
+        for network in self.house().networks.values():
+            if network.by_key:
+                await self.worker.run(
+                    make_ready, self.database, self.key_file, network.id, network.ssid.value
+                )
 
     def close(self) -> None:
         self.worker.close()

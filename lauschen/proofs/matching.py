@@ -28,6 +28,11 @@ def match(
     return found, at.pmk
 
 
+def make_ready(database: Path, key_file: Path, network: NetworkId, ssid: bytes) -> int:
+    """Prepares the keys of a network before the first handshake; how many there are."""
+    return len(_keys_of(database, key_file, network, ssid))
+
+
 def fast_cmac(key: bytes, text: bytes) -> bytes:
     """RFC 4493, by the library: a hundred times faster than what `core` has without one."""
     signer = CMAC(AES(key))

@@ -21,12 +21,13 @@ class Worker:
 
     def __init__(self) -> None:
         self._pool: ProcessPoolExecutor | None = None
+        self._starting = asyncio.Lock()
 
     async def run(self, task: Callable[P, R], *args: P.args, **kwargs: P.kwargs) -> R:
         """`task` must be importable by name; it opens its own read-only connection."""
         loop = asyncio.get_running_loop()
         try:
-            return await loop.run_in_executor(self._started(), partial(task, *args, **kwargs))
+            return await loop.run_in_executor(await self._started(), partial(task, *args, **kwargs))
         except BrokenProcessPool as exc:
             self._pool = None
             raise Unavailable("worker", meanwhile="It is started again. Please ask once more.") from exc
@@ -36,7 +37,15 @@ class Worker:
             self._pool.shutdown(wait=True, cancel_futures=True)
             self._pool = None
 
-    def _started(self) -> ProcessPoolExecutor:
-        if self._pool is None:
-            self._pool = ProcessPoolExecutor(1, multiprocessing.get_context("spawn"), os.nice, (NICENESS,))
-        return self._pool
+    async def _started(self) -> ProcessPoolExecutor:
+        async with self._starting:
+            if self._pool is None:
+                self._pool = await asyncio.to_thread(_start)
+            return self._pool
+
+
+def _start() -> ProcessPoolExecutor:
+    """Beside the loop: a process is begun by the first task, which takes a tenth of a second."""
+    pool = ProcessPoolExecutor(1, multiprocessing.get_context("spawn"), os.nice, (NICENESS,))
+    pool.submit(os.getpid)
+    return pool

@@ -13,6 +13,7 @@ from typing import Any
 import structlog
 
 from lauschen.acts.moving.sender import Sender
+from lauschen.acts.passphrases.issuing import KeyMakers
 from lauschen.api.app import make_app
 from lauschen.api.door.office import Office
 from lauschen.api.door.warm import warm_up
@@ -141,6 +142,7 @@ class Service:
         self._intake = intake = Intake(self.road, self.registry, reauthorisations, proofs)
         self._radius = authentication_server(intake), accounting_server(intake)
         self.worker = Worker()
+        self._key_makers = KeyMakers()
         self.jobs = Jobs(self.road.faults)
         self.carriers = Carriers(
             Postman(self.options.reach),
@@ -180,6 +182,7 @@ class Service:
         await self._caller.close()
         self.worker.close()
         self.handshakes.close()
+        self._key_makers.close()
         self._office.passwords.close()
         self.accounts.passwords.close()
         self.reader.close()
@@ -210,6 +213,7 @@ class Service:
             radius_host=self.options.radius_host,
             certificate=self.options.certificate,
             carriers=self.carriers,
+            key_makers=self._key_makers,
         )
         portal = Portal(self.road, self.reader, self.accounts, frozenset(self.options.guest_names))
         guests, staff = shares(raise_descriptors())
@@ -218,6 +222,7 @@ class Service:
         if self.options.warms_up:
             await warm_up(office_app, self._office)
             self._caller.make_ready()
+            await self.handshakes.begin()
         guest_app, guest_crowd = portal.app(), Crowd(guests, GUEST_CONNECTIONS, frozenset(proxies))
         certificate = self.options.certificate
         tls = certificate.context if certificate is not None else None

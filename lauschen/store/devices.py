@@ -229,6 +229,7 @@ def forget_devices(conn: Connection, before: float, after: Mac, at_most: int) ->
         " AND NOT EXISTS (SELECT 1 FROM admission a WHERE a.mac = d.mac)"
         " AND NOT EXISTS (SELECT 1 FROM stay t WHERE t.mac = d.mac)"
         " AND NOT EXISTS (SELECT 1 FROM address r WHERE r.mac = d.mac)"
+        " AND NOT EXISTS (SELECT 1 FROM key_device k WHERE k.mac = d.mac)"
         " FROM device d WHERE mac > ? ORDER BY mac LIMIT ?",
         (before, after, at_most),
     ).fetchall()

@@ -60,7 +60,7 @@ def test_a_dialect_that_said_a_pseudonym_says_it_still(place: Place) -> None:
     for said, user_name in (("true", UserName.PSEUDONYM), ("false", UserName.NOTHING)):
         place.conn.execute(old, (said,))
         take_step(place.conn, 12)
-        (dialect,) = load_dialects(place.conn, place.keys)
+        dialect, *_ = load_dialects(place.conn, place.keys)
         assert dialect.user_name is user_name
 
 

@@ -46,6 +46,8 @@ def draw_new_code(tx: Tx, credential: CredentialId) -> str:
     issued = _there(tx, credential)
     if issued.grant.way is WayIn.ACCOUNT:
         raise Invalid("no_code", field="", mend="An account has a password, and no code.")
+    if issued.grant.way is WayIn.PASSPHRASE:
+        raise Invalid("no_code", field="", mend="A new passphrase is made in *Passphrases*, with an overlap.")
     code = None
     while code is None:
         drawn = make_code(tx.chance.below(CODE_COUNT))

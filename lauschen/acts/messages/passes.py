@@ -9,11 +9,12 @@ from lauschen.core.messages.message import About, Channel, Draft, Kind
 from lauschen.core.messages.templates import QR
 from lauschen.core.ways.kinds import WayIn
 from lauschen.core.words.codes import shown_code
-from lauschen.core.words.slip import limits_of, page_words, slip_address, slip_networks
+from lauschen.core.words.slip import limits_of, page_words, slip_address, slip_networks, wifi_by_key
 from lauschen.road.tx import Tx
 from lauschen.store import batches, credentials
 from lauschen.store.batches import Said
 from lauschen.store.credentials import Issued
+from lauschen.store.passphrases import keys
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,15 +62,25 @@ def words_of(tx: Tx, issued: Issued, lang: str, password: str = "") -> tuple[Kin
     house, grant = tx.house, issued.grant
     said = Said() if issued.batch is None else batches.get_batch(tx.conn, issued.batch).said
     words = {
-        "name": said.label,
+        "name": issued.code if grant.way is WayIn.PASSPHRASE else said.label,
         "words": said.words,
         "wifi": slip_networks(house, grant.way, lang, grant.network),
         "limits": limits_of(house, house.plan_of(grant), grant, lang),
         "page": page_words(house),
         "site": house.site_name,
     }
+    if grant.way is WayIn.PASSPHRASE:
+        return Kind.PASSPHRASE, words | _passphrase(tx, issued.id)
     if grant.way is WayIn.ACCOUNT:
         return Kind.ACCOUNT, words | {"login": issued.code, "password": password}
     code = shown_code(issued.code, is_chosen=issued.is_chosen)
     qr = {} if issued.is_chosen else {QR: slip_address(house, issued.code)}
     return Kind.PASS, words | {"code": code} | qr
+
+
+def _passphrase(tx: Tx, credential: CredentialId) -> dict[str, str]:
+    """The text and the QR code that joins by it. Invalid when none holds."""
+    key = keys.newest_key(tx.conn, tx.keys, credential, tx.now)
+    if key is None:
+        raise Invalid("passphrase_over", field="to", mend="Its passphrase does not hold any more.")
+    return {"passphrase": key.text, QR: wifi_by_key(tx.house.networks[key.network], key.text)}

@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from functools import partial
 
 from lauschen.acts.desk.issuing import begin_batch, issue_once
+from lauschen.acts.messages.passes import Address, send_issued
 from lauschen.core.actor import Actor
 from lauschen.core.errors import Invalid, Unavailable
 from lauschen.core.house.house import House
@@ -120,9 +121,12 @@ async def issue_passphrases(
     said: Said,
     by: Actor,
     once: Once | None = None,
+    to: Address | None = None,
     made: Callable[[int], None] = lambda _: None,
 ) -> BatchId:
     """All of them or, seen from outside, none. `made` is told how many there are so far.
+
+    `to`: where the only one is sent.
 
     When it is cancelled or raises, what was made is taken back.
     """
@@ -142,7 +146,7 @@ async def issue_passphrases(
         return batch
     try:
         await _make_all(road, makers, wishes, kind, ssid, batch, by, made)
-        await road.act(partial(_finish, batch=batch, kind=kind, wishes=wishes), by=by)
+        await road.act(partial(_finish, batch=batch, kind=kind, wishes=wishes, to=to), by=by)
     except BaseException:
         await asyncio.shield(_take_back(road, batch))
         raise
@@ -238,13 +242,15 @@ def join_group(tx: Tx, credential: CredentialId, network: NetworkId) -> None:
     groups.give(tx.conn, credential, vlan)
 
 
-def _finish(tx: Tx, *, batch: BatchId, kind: Kind, wishes: Sequence[Wish]) -> None:
+def _finish(tx: Tx, *, batch: BatchId, kind: Kind, wishes: Sequence[Wish], to: Address | None) -> None:
     batches.make_valid(tx.conn, batch)
     name = wishes[0].name.strip() if len(wishes) == 1 else None
     facts: dict[str, str | int | float | None] = {"count": len(wishes), "plan": kind.plan, "batch": batch}
     if name is not None:
         facts["name"] = name
     tx.log("passphrase_issued", network=kind.network, facts=facts)
+    if to is not None:
+        send_issued(tx, credentials.only_of(tx.conn, batch), to)
 
 
 async def _take_back(road: Road, batch: BatchId) -> None:
@@ -255,7 +261,8 @@ async def _take_back(road: Road, batch: BatchId) -> None:
             pass
 
 
-async def make_key(road: Road, makers: KeyMakers, network: NetworkId, text: str) -> NewKey:
-    """One more passphrase for somebody who has one."""
-    _, ssid = way_of(road.house, network)
-    return (await makers.make([text], ssid))[0]
+async def make_key(makers: KeyMakers, house: House, network: NetworkId, wish: Wish, drawn: str) -> NewKey:
+    """One more passphrase for somebody who has one: as it was chosen, or as it was drawn."""
+    _, ssid = way_of(house, network)
+    check_wish(wish, house, ssid)
+    return (await makers.make([drawn if wish.text is None else wish.text], ssid))[0]

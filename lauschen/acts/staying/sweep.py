@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 from lauschen.acts.arriving.placing import enter
 from lauschen.acts.desk.helping import lift_bar_by_tries
+from lauschen.acts.passphrases.changing import end_old_keys
 from lauschen.acts.staying.reconsidering import reconsider
 from lauschen.acts.staying.reports import close_lost
 from lauschen.core.decide.standing import State
@@ -53,8 +54,9 @@ def _sweep(tx: Tx) -> Swept:
     for mac in devices.ended_bars(tx.conn, tx.now, AT_ONCE):
         lift_bar_by_tries(tx, mac)
     gone = _leave_silently(tx)
+    ended = end_old_keys(tx, AT_ONCE)
     seats = admissions.free_seats_without_stay(tx.conn, tx.now - SEAT_GRACE_S, AT_ONCE)
-    return Swept(len(due), max(len(due), gone, seats) >= AT_ONCE)
+    return Swept(len(due), max(len(due), gone, seats, ended) >= AT_ONCE)
 
 
 def _leave_silently(tx: Tx) -> int:

@@ -6,6 +6,7 @@ from dataclasses import dataclass, field
 from pathlib import Path
 from sqlite3 import Connection
 
+from lauschen.acts.passphrases.issuing import KeyMakers
 from lauschen.api.door.gate import Gate
 from lauschen.api.door.shared import Shared
 from lauschen.api.door.tries import SignInTries
@@ -44,6 +45,8 @@ class Office:
     radius_host: str
     carriers: Carriers
     """With which a test of a channel is sent."""
+    key_makers: KeyMakers
+    """Processes that make the keys of passphrases."""
     certificate: Certificate | None = None
     passwords: Passwords = field(default_factory=lambda: Passwords("sign-in"))
     is_warming: bool = False

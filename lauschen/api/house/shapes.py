@@ -39,6 +39,7 @@ MARK_OCTETS = 12
 TITLES = {
     Kind.PASS: "a pass or voucher",
     Kind.ACCOUNT: "an account",
+    Kind.PASSPHRASE: "a private passphrase",
     Kind.TEST: "a test",
     Kind.REGISTERED: "somebody who wrote themselves in",
     Kind.CONFIRM: "to confirm an address",
@@ -58,6 +59,7 @@ SAMPLE = {
     "code": "3N2D5-98EEV",
     "login": "ines.harwood",
     "password": "plum-and-pine-42",
+    "passphrase": "vase-trumpet-elbow-lantern-drift-maple",
     "wifi": "Hollerau Ensemble",
     "limits": "7 d from first use · 3 devices · 21 GB",
     "network": "Practice wall ports",

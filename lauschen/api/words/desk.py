@@ -105,6 +105,45 @@ def _renewed(speaker: Speaker, row: EventRow) -> str:
     return f"{_capital(speaker.actor(row.actor))} drew a new code; the one before is good no more"
 
 
+def _passphrase_issued(speaker: Speaker, row: EventRow) -> str:
+    count, name = int(row.facts.get("count") or 0), row.facts.get("name")
+    what = f"a passphrase for {visible(str(name))}" if name else f"{count:,} passphrases"
+    return f"{_capital(speaker.actor(row.actor))} issued {what}"
+
+
+def _holder(row: EventRow) -> str:
+    return visible(str(row.facts.get("name", GONE)))
+
+
+def _revealed(speaker: Speaker, row: EventRow) -> str:
+    how = "printed" if row.facts.get("how") == "printed" else "had a look at"
+    return f"{_capital(speaker.actor(row.actor))} {how} the passphrase of {_holder(row)}"
+
+
+def _passphrase_renewed(speaker: Speaker, row: EventRow) -> str:
+    overlap = int(row.facts.get("seconds") or 0)
+    until = f"holds for {duration_words(overlap)} more" if overlap else "does not hold any more"
+    return (
+        f"{_capital(speaker.actor(row.actor))} gave {_holder(row)} a new passphrase; the one before {until}"
+    )
+
+
+def _renewal_undone(speaker: Speaker, row: EventRow) -> str:
+    return f"{_capital(speaker.actor(row.actor))} took the new passphrase of {_holder(row)} back"
+
+
+def _taken_off(speaker: Speaker, row: EventRow) -> str:
+    device = speaker.device(row.mac, row.at)
+    return f"{_capital(speaker.actor(row.actor))} took {device} off the passphrase of {_holder(row)}"
+
+
+def _taken_on(speaker: Speaker, row: EventRow) -> str:
+    device = speaker.device(row.mac, row.at)
+    return (
+        f"{_capital(speaker.actor(row.actor))} lets {device} join by the passphrase of {_holder(row)} again"
+    )
+
+
 def _capital(text: str) -> str:
     return text[:1].upper() + text[1:]
 
@@ -129,5 +168,11 @@ WORDS = {
     "forgotten": _forgotten,
     "stay_ended_by_staff": _ended,
     "barred": _barred,
+    "passphrase_issued": _passphrase_issued,
+    "passphrase_revealed": _revealed,
+    "passphrase_renewed": _passphrase_renewed,
+    "passphrase_renewal_undone": _renewal_undone,
+    "key_device_removed": _taken_off,
+    "key_device_returned": _taken_on,
     "let_try_again": _let_try,
 }

@@ -23,6 +23,8 @@ class Kind(StrEnum):
     """The code of a voucher or a guest pass, and where it is good."""
     ACCOUNT = "account"
     """The name of an account, its password if it is known, and where it is good."""
+    PASSPHRASE = "passphrase"  # noqa: S105
+    """A private passphrase, and the Wi-Fi that it is for."""
     CONFIRM = "confirm"
     """A link and six digits, by which whoever reads it confirms the address."""
     ASKED = "asked"

@@ -73,6 +73,54 @@ Verbinden Sie sich mit dem WLAN; eine Seite öffnet sich von selbst und fragt na
 kommt, öffnen Sie {page}
 Dort können Sie das Passwort auch ändern.""",
     ),
+    (Kind.PASSPHRASE, Channel.MAIL, "en"): Template(
+        "Your Wi-Fi at {site}",
+        """\
+Hello {name},
+
+with this passphrase your devices join the Wi-Fi of {site}. It is yours alone: whoever asks you for it gets one of \
+their own at the desk.
+
+{words}
+
+Wi-Fi: {wifi}
+Passphrase: {passphrase}
+Good: {limits}
+
+Scan the code with each device, or choose the Wi-Fi there and type the passphrase.""",
+    ),
+    (Kind.PASSPHRASE, Channel.MAIL, "de"): Template(
+        "Ihr WLAN: {site}",
+        """\
+Guten Tag {name},
+
+mit diesem Passwort verbinden sich Ihre Geräte mit unserem WLAN: {site}. Es gehört Ihnen allein: Wer Sie danach \
+fragt, bekommt am Empfang ein eigenes.
+
+{words}
+
+WLAN: {wifi}
+Passwort: {passphrase}
+Gilt: {limits}
+
+Scannen Sie den Code mit jedem Gerät, oder wählen Sie dort das WLAN und tippen Sie das Passwort ein.""",
+    ),
+    (Kind.PASSPHRASE, Channel.TEXT, "en"): Template(
+        "",
+        """\
+{site}: Wi-Fi {wifi}
+Passphrase: {passphrase}
+{limits}. It is yours alone.
+{words}""",
+    ),
+    (Kind.PASSPHRASE, Channel.TEXT, "de"): Template(
+        "",
+        """\
+{site}: WLAN {wifi}
+Passwort: {passphrase}
+{limits}. Es gehört Ihnen allein.
+{words}""",
+    ),
     (Kind.PASS, Channel.TEXT, "en"): Template(
         "",
         """\

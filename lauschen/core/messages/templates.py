@@ -59,6 +59,14 @@ WORDS: Mapping[Kind, Mapping[str, str]] = {
         "password": "the password; its line is left out when it is not known any more",
         **_ISSUED,
     },
+    Kind.PASSPHRASE: {
+        "words": "what the desk says to this guest, if anything",
+        "name": "for whom or what it is",
+        "passphrase": "the passphrase",
+        "wifi": "the Wi-Fi that it is for",
+        "limits": "its limits, as on the slip",
+        "site": "the name of the house",
+    },
     Kind.CONFIRM: {
         "code": "six digits",
         "link": "the address of the page that confirms",
@@ -102,10 +110,11 @@ WORDS: Mapping[Kind, Mapping[str, str]] = {
 }
 """The words in braces that a message of a kind may use."""
 _LINKS = frozenset({"page", "link"})
-_SECRETS = frozenset({"code", "login", "password"})
+_SECRETS = frozenset({"code", "login", "password", "passphrase"})
 _NEEDED = {
     Kind.PASS: "code",
     Kind.ACCOUNT: "login",
+    Kind.PASSPHRASE: "passphrase",
     Kind.PASSCODE: "code",
     Kind.TEST: "site",
     Kind.CONFIRM: "link",

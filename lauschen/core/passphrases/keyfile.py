@@ -1,4 +1,4 @@
-"""Private passphrases as a hostapd file (`wpa_psk_file`): a line for each, with id, VLAN, and device where it has one.
+"""Private passphrases as a hostapd file (`wpa_psk_file`): a line for each, with id and VLAN, and its device, if any.
 
 Lines are `keyid=<id> vlanid=<vlan> <MAC> <passphrase>`; the MAC of nobody in particular is `00:00:00:00:00:00`.
 """

@@ -70,9 +70,16 @@ def wifi_join(house: House, way: WayIn, only: NetworkId | None = None) -> str | 
     whole = [n for n in _taking(house, way, only) if n.ssid.match is Match.EXACT]
     if not whole:
         return None
-    ssid = whole[0].ssid.value.decode("utf-8", "replace")
-    escaped = "".join(f"\\{sign}" if sign in _WIFI_SPECIAL else sign for sign in ssid)
-    return f"WIFI:T:nopass;S:{escaped};;"
+    return f"WIFI:T:nopass;S:{_escaped(whole[0].shown_as)};;"
+
+
+def wifi_by_key(network: GuestNetwork, passphrase: str) -> str:
+    """What a QR code says that joins by a passphrase."""
+    return f"WIFI:T:WPA;S:{_escaped(network.shown_as)};P:{_escaped(passphrase)};;"
+
+
+def _escaped(text: str) -> str:
+    return "".join(f"\\{sign}" if sign in _WIFI_SPECIAL else sign for sign in text)
 
 
 def slip_label(name: str, lang: str = "en") -> str:

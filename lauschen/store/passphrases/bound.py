@@ -147,6 +147,16 @@ def forget_trials(conn: Connection, before: float, at_most: int) -> int:
     ).rowcount
 
 
+def inside_by_ended(conn: Connection, now: float, at_most: int) -> list[tuple[Mac, NetworkId]]:
+    """Devices that are in still by a key that ended in the last day."""
+    return conn.execute(
+        "SELECT d.mac, d.network FROM passphrase_key k JOIN key_device d ON d.key = k.id"
+        " JOIN standing s ON s.mac = d.mac AND s.network = d.network AND s.admission IS NOT NULL"
+        " WHERE k.ends_at <= ? AND k.ends_at > ? - 86400 LIMIT ?",
+        (now, now, at_most),
+    ).fetchall()
+
+
 def macs_by_key(conn: Connection, keys: Sequence[KeyId]) -> list[tuple[Mac, NetworkId]]:
     """Devices that joined with one of these."""
     marks = ", ".join("?" * len(keys))

@@ -11,7 +11,7 @@ from lauschen.core.ways.passphrase import holder_finder
 from lauschen.store.credentials import finder_hash, seal_code
 from lauschen.store.keys import KeyRing
 
-_COLUMNS = "k.id, k.credential, k.network, k.sealed, k.made_at, k.ends_at"
+_COLUMNS = "k.id, k.credential, k.network, k.sealed, k.made_at, k.ends_at, k.joined_at"
 
 
 @dataclass(frozen=True, slots=True)
@@ -25,6 +25,8 @@ class HolderKey:
     made_at: float
     ends_at: float | None
     """From then on it does not hold; None: as long as what it was issued with does."""
+    joined_at: float | None
+    """When another device joined with it last."""
 
     def holds(self, now: float) -> bool:
         return self.ends_at is None or now < self.ends_at
@@ -98,6 +100,11 @@ def keys_of(conn: Connection, keys: KeyRing, credential: CredentialId) -> list[H
     return [_read(keys, row) for row in rows]
 
 
+def newest_key(conn: Connection, keys: KeyRing, credential: CredentialId, now: float) -> HolderKey | None:
+    """The newest that holds; None when none does."""
+    return next((key for key in keys_of(conn, keys, credential) if key.holds(now)), None)
+
+
 def end_keys(conn: Connection, credential: CredentialId, at: float) -> None:
     """All that it has end then, or before if they did."""
     conn.execute(
@@ -149,6 +156,6 @@ def _hash(keys: KeyRing, network: NetworkId, text: str) -> bytes:
 
 
 def _read(keys: KeyRing, row: Sequence[Any]) -> HolderKey:
-    key, credential, network, sealed, made_at, ends_at = row
+    key, credential, network, sealed, *moments = row
     text = keys.unseal(sealed, table="passphrase_key", column="sealed", row=key).decode()
-    return HolderKey(KeyId(key), CredentialId(credential), NetworkId(network), text, made_at, ends_at)
+    return HolderKey(KeyId(key), CredentialId(credential), NetworkId(network), text, *moments)

@@ -303,7 +303,7 @@ async def test_what_nothing_needs_any_more_is_removed(garden: Garden, staff: htt
         assert (await staff.delete(f"/api/{path}")).status_code == 204
         assert (await staff.delete(f"/api/{path}")).status_code == 404
     now = await paths(staff)
-    assert [n["name"] for n in now["networks"]] == ["Garden", "Ensemble", "Practice wall ports"]
+    assert [n["name"] for n in now["networks"]] == ["Garden", "Ensemble", "Practice wall ports", "Cloister"]
     assert "Patient" not in [r["name"] for r in now["roles"]]
     again = (await staff.post("/api/roles", json=role)).json()
     assert again["id"] != made["id"], "the log names the one that was removed"

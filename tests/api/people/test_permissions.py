@@ -56,6 +56,9 @@ MATRIX: dict[Need, str] = {
         GET /guests/{mac}/{network}
         GET /hosts
         GET /vouchings
+        GET /passphrases
+        GET /passphrases/of
+        GET /passphrases/{holder}
     """,
     Need.INSPECT: """
         GET /paths
@@ -75,6 +78,9 @@ MATRIX: dict[Need, str] = {
         GET /activity.csv
     """,
     Need.ISSUE: """
+        POST /passphrases
+        POST /passphrases/draw
+        POST /passphrases/many
         POST /batches
         POST /passes
         POST /accounts
@@ -91,6 +97,11 @@ MATRIX: dict[Need, str] = {
         POST /batches/words
     """,
     Need.HELP: """
+        POST /passphrases/{holder}/reveal
+        POST /passphrases/{holder}/renew
+        POST /passphrases/{holder}/renew/undo
+        POST /passphrases/{holder}/devices/{mac}/take-off
+        POST /passphrases/{holder}/devices/{mac}/take-on
         POST /issued/{issued}/password
         POST /issued/{issued}/give-time
         POST /issued/{issued}/send

@@ -1,0 +1,307 @@
+"""The room Passphrases: the house plan of keys, and what is done to each."""
+
+import secrets
+from functools import partial
+from typing import Annotated
+
+from fastapi import APIRouter, Query
+
+from lauschen.acts.passphrases import changing
+from lauschen.acts.passphrases.issuing import Kind, Wish, issue_passphrases, make_key
+from lauschen.api.desk.models import JobOut
+from lauschen.api.desk.shapes import batch_out, issued_list, job_out
+from lauschen.api.desk.wishes import once_of, read_address, read_terms, said_of
+from lauschen.api.door.asking import Device, Helps, Id, Issues, Key, Looks, Row, TheOffice, TheSession
+from lauschen.api.door.office import Office
+from lauschen.api.passphrases import models
+from lauschen.api.passphrases.shapes import full_out, holder_out, network_out, of_keys, wrong_out
+from lauschen.api.words.plans import plan_words
+from lauschen.core.errors import Invalid, NotThere
+from lauschen.core.ids import CredentialId, KeyId, NetworkId, PlanId
+from lauschen.core.passphrases.holder import HolderKind
+from lauschen.core.passphrases.passphrase import USUAL_BITS, draw
+from lauschen.core.words.slip import wifi_by_key
+from lauschen.core.words.text import visible
+from lauschen.road.jobs import LongJob
+from lauschen.store import batches, credentials, overview
+from lauschen.store.passphrases import holders, keys, wrong
+from lauschen.store.people.sessions import StaffSession
+
+router = APIRouter(tags=["passphrases"])
+PAGE = 60
+MOST_WRONG = 50
+DAY_S = 86_400
+SOON_S = 7 * DAY_S
+GUESSES_PER_S = 1e9
+"""Of somebody who heard one handshake, and has many machines."""
+
+
+@router.get("/passphrases")
+async def house_plan(
+    _: Looks,
+    viewer: TheSession,
+    office: TheOffice,
+    network: Annotated[int | None, Query(ge=0, le=2**53)] = None,
+    which: models.Which = "all",
+    name: Annotated[str, Query(max_length=80)] = "",
+) -> models.HouseplanOut:
+    """The first of each kind; further ones under /passphrases/of."""
+    shaper = office.shaper(viewer)
+    shown = of_keys(office.house)
+    if network is not None:
+        chosen = next((one for one in shown if one.id == network), None)
+    else:
+        chosen = shown[0] if shown else None
+    counts: dict[HolderKind, models.KindCounts] = {}
+    found: dict[HolderKind, list[models.HolderOut]] = {}
+    for kind in HolderKind:
+        counts[kind] = models.KindCounts(all=0, unused=0, ending=0, over=0)
+        found[kind] = []
+    if chosen is not None:
+        counted = holders.counts(office.reader, chosen.id, shaper.now, shaper.now + SOON_S)
+        for kind in HolderKind:
+            counts[kind] = models.KindCounts(**{w: counted.get((kind, w), 0) for w in holders.WHICH})
+            found[kind] = _page(office, viewer, chosen.id, kind, which, name, ("", 0))
+    limits = viewer.limits
+    return models.HouseplanOut(
+        networks=[
+            network_out(office.house, one, overview.devices_of_network(office.reader, one.id))
+            for one in shown
+        ],
+        counts=counts,
+        holders=found,
+        wrong=[
+            wrong_out(shaper, one) for one in wrong.wrong_since(office.reader, shaper.now - DAY_S, MOST_WRONG)
+        ],
+        plans=[
+            models.PlanChoice(id=plan.id, name=visible(plan.name), sentence=plan_words(plan))
+            for plan in office.house.offered_plans
+            if not limits.plans or plan.id in limits.plans
+        ],
+    )
+
+
+@router.get("/passphrases/of")
+async def more_holders(
+    _: Looks,
+    viewer: TheSession,
+    office: TheOffice,
+    network: Row,
+    kind: HolderKind,
+    which: models.Which = "all",
+    name: Annotated[str, Query(max_length=80)] = "",
+    after_name: Annotated[str, Query(max_length=80)] = "",
+    after: Row = 0,
+) -> models.HoldersOut:
+    """Those after the one named, in the order of their names."""
+    found = _page(office, viewer, NetworkId(network), kind, which, name, (after_name, after))
+    return models.HoldersOut(holders=found)
+
+
+@router.post("/passphrases/draw")
+async def draw_one(_: Issues, wish: models.Draw) -> models.DrawnOut:
+    drawn = draw(wish.style, wish.bits, secrets.randbelow, wish.lang)
+    return models.DrawnOut(passphrase=drawn.text, bits=int(drawn.bits), sentence=strength_words(drawn.bits))
+
+
+@router.post("/passphrases", status_code=201)
+async def issue(
+    actor: Issues, viewer: TheSession, office: TheOffice, wish: models.IssuePassphrase, key: Key = None
+) -> models.IssuedPassphrase:
+    """For one person, room or thing; good at once."""
+    address, kind = read_address(office.house, wish.send), _kind(office, wish)
+    once = once_of("passphrase", key, wish.model_copy(update={"passphrase": _named(office, wish)}))
+    batch = await issue_passphrases(
+        office.road,
+        office.key_makers,
+        [Wish(wish.label, wish.passphrase)],
+        kind,
+        said=said_of(wish),
+        by=actor,
+        once=once,
+        to=address,
+    )
+    credential = credentials.only_of(office.reader, batch)
+    made = keys.newest_key(office.reader, office.road.keys, credential, office.road.clock.now())
+    if made is None:
+        raise NotThere("passphrase")
+    shaper = office.shaper(viewer)
+    return models.IssuedPassphrase(
+        batch=batch_out(
+            shaper,
+            batches.get_batch(office.reader, batch),
+            issued_list(shaper, batch, after=0, at_most=1),
+        ),
+        id=credential,
+        passphrase=made.text,
+        wifi=wifi_by_key(office.house.networks[kind.network], made.text),
+    )
+
+
+@router.post("/passphrases/many", status_code=202)
+async def issue_many(actor: Issues, office: TheOffice, wish: models.IssueMany, key: Key = None) -> JobOut:
+    """One for each name, or none, while others are served; asked about and cancelled under /jobs."""
+    kind, names = _kind(office, wish), [name.strip() for name in wish.names if name.strip()]
+    if not names:
+        raise Invalid("list_empty", field="names", mend="There is nobody on it.")
+
+    async def work(job: LongJob) -> int:
+        def made(count: int) -> None:
+            job.done = count
+
+        return await issue_passphrases(
+            office.road, office.key_makers, [Wish(name) for name in names], kind, said=said_of(wish), by=actor,
+            once=once_of("passphrases", key, wish), made=made,
+        )  # fmt: skip
+
+    job, _ = office.jobs.begin("passphrases", len(names), work, by=actor)
+    return job_out(job)
+
+
+@router.get("/passphrases/{holder}")
+async def read_holder(_: Looks, viewer: TheSession, office: TheOffice, holder: Id) -> models.HolderFull:
+    """With its devices; its text is shown by *reveal* alone."""
+    return full_out(office.shaper(viewer), _line(office, holder))
+
+
+@router.post("/passphrases/{holder}/reveal")
+async def reveal(actor: Helps, viewer: TheSession, office: TheOffice, holder: Id) -> models.RevealedOut:
+    """Who saw it stands in the activity record."""
+    line = _line(office, holder)
+    if not viewer.reads_code_of(line.issuer):
+        raise Invalid("code_not_theirs", field="passphrase", mend="Its passphrase is not for your eyes.")
+    text = await office.road.act(
+        lambda tx: changing.reveal(tx, CredentialId(holder), "shown"), by=actor, keeps_facts=True
+    )
+    return models.RevealedOut(
+        passphrase=text, wifi=wifi_by_key(office.house.networks[line.holder.network], text)
+    )
+
+
+@router.post("/passphrases/{holder}/renew")
+async def renew(
+    actor: Helps, viewer: TheSession, office: TheOffice, holder: Id, wish: models.Renew
+) -> models.RenewedOut:
+    """Another passphrase; the one before holds for as long as the overlap."""
+    line = _line(office, holder)
+    drawn = draw(wish.style, USUAL_BITS, secrets.randbelow, wish.lang).text
+    wanted = Wish(line.holder.name, wish.passphrase)
+    new = await make_key(office.key_makers, office.house, line.holder.network, wanted, drawn)
+    renewed = await office.road.act(
+        lambda tx: changing.renew(tx, CredentialId(holder), new, wish.overlap_minutes * 60.0), by=actor
+    )
+    shaper = office.shaper(viewer)
+    return models.RenewedOut(
+        holder=holder_out(shaper, _line(office, holder)),
+        passphrase=new.text,
+        wifi=wifi_by_key(office.house.networks[line.holder.network], new.text),
+        key=renewed.key,
+        before=[models.KeyEnd(key=one, ends_at=ends) for one, ends in renewed.before.items()],
+    )
+
+
+@router.post("/passphrases/{holder}/renew/undo")
+async def undo_renew(
+    actor: Helps, viewer: TheSession, office: TheOffice, holder: Id, wish: models.UndoRenew
+) -> models.HolderFull:
+    """The one before holds again, as long as no device joined with the new one."""
+    renewed = changing.Renewed(KeyId(wish.key), {KeyId(one.key): one.ends_at for one in wish.before})
+    await office.road.act(lambda tx: changing.take_renewal_back(tx, CredentialId(holder), renewed), by=actor)
+    return full_out(office.shaper(viewer), _line(office, holder))
+
+
+@router.post("/passphrases/{holder}/devices/{mac}/take-off")
+async def take_off(
+    actor: Helps, viewer: TheSession, office: TheOffice, holder: Id, mac: Device
+) -> models.HolderFull:
+    """That device does not join by it any more, under the address that it has."""
+    turned = await office.road.act(
+        partial(changing.take_off, credential=CredentialId(holder), mac=mac), by=actor
+    )
+    if not turned:
+        raise Invalid("so_before", field="mac", mend="It was taken off before.")
+    return full_out(office.shaper(viewer), _line(office, holder))
+
+
+@router.post("/passphrases/{holder}/devices/{mac}/take-on")
+async def take_on(
+    actor: Helps, viewer: TheSession, office: TheOffice, holder: Id, mac: Device
+) -> models.HolderFull:
+    """It may join by it again."""
+    turned = await office.road.act(
+        partial(changing.take_on_again, credential=CredentialId(holder), mac=mac), by=actor
+    )
+    if not turned:
+        raise Invalid("so_before", field="mac", mend="It may join by it.")
+    return full_out(office.shaper(viewer), _line(office, holder))
+
+
+def strength_words(bits: float) -> str:
+    """What a strength comes to, for somebody who has heard a device join."""
+    years = 2**bits / 2 / GUESSES_PER_S / (365.25 * DAY_S)
+    if years >= 2:
+        return (
+            f"{int(bits)} bits: who heard a device join, and guesses a thousand million times a second, needs"
+            f" {int(years):,} years on average."
+        )
+    days = max(years * 365.25, 0)
+    long = f"{int(days):,} days" if days >= 2 else f"{int(days * 24):,} hours"
+    return (
+        f"{int(bits)} bits: who heard a device join, and guesses a thousand million times a second, has it in {long}"
+        " on average. Take a stronger one where more than music is at stake."
+    )
+
+
+def _kind(office: Office, wish: models.KeyWish) -> Kind:
+    if wish.network is None:
+        of = of_keys(office.house)
+        if len(of) != 1:
+            raise Invalid("network", field="network", mend="Say for which network it is.")
+        wish = wish.model_copy(update={"network": of[0].id})
+    assert wish.network is not None
+    return Kind(
+        NetworkId(wish.network),
+        PlanId(wish.plan),
+        wish.kind,
+        read_terms(office.house, wish),
+        wish.style,
+        wish.bits,
+        wish.lang,
+        wish.has_group,
+    )
+
+
+def _named(office: Office, wish: models.IssuePassphrase) -> str | None:
+    """In place of a chosen passphrase, where a request is known again by what it asked for."""
+    return None if wish.passphrase is None else office.road.keys.lookup_hash(wish.passphrase).hex()
+
+
+def _line(office: Office, holder: int) -> holders.HolderLine:
+    found = holders.get_line(office.reader, CredentialId(holder))
+    if found is None:
+        raise NotThere("passphrase")
+    return found
+
+
+def _page(
+    office: Office,
+    viewer: StaffSession,
+    network: NetworkId,
+    kind: HolderKind,
+    which: str,
+    name: str,
+    after: tuple[str, int],
+) -> list[models.HolderOut]:
+    shaper = office.shaper(viewer)
+    lines = holders.list_holders(
+        office.reader,
+        network,
+        kind,
+        which=which,
+        name=name,
+        now=shaper.now,
+        soon=shaper.now + SOON_S,
+        after=after,
+        at_most=PAGE,
+    )
+    return [holder_out(shaper, line) for line in lines]

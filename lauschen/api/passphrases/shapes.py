@@ -1,0 +1,157 @@
+"""From what is stored to what the room Passphrases says."""
+
+from lauschen.api.passphrases import models
+from lauschen.api.shaping import Shaper
+from lauschen.core.decide.judge import seats_of
+from lauschen.core.decide.standing import State
+from lauschen.core.house.dialect import KeysBy
+from lauschen.core.house.house import House
+from lauschen.core.house.network import GuestNetwork
+from lauschen.core.ids import AccessDeviceId
+from lauschen.core.limits.left import CredentialState, credential_state, left
+from lauschen.core.ways.kinds import WayIn
+from lauschen.core.ways.passphrase import PrivatePassphrase
+from lauschen.core.words.mac import is_private, short_mac, spell_mac
+from lauschen.core.words.text import visible
+from lauschen.store import devices
+from lauschen.store.passphrases import bound, keys
+from lauschen.store.passphrases.holders import HolderLine
+from lauschen.store.passphrases.wrong import WrongKey
+
+_ASKS = {
+    KeysBy.MAC: "asks by address, and tries the passphrases that a device may have",
+    KeysBy.HANDSHAKE: "passes the handshake on, which says at once whose passphrase it is",
+    KeysBy.FILE: "does not ask: it has a file of all passphrases",
+}
+
+
+def holder_out(shaper: Shaper, line: HolderLine) -> models.HolderOut:
+    plan = shaper.house.plan_of(line.grant)
+    seats = seats_of(plan, line.grant)
+    remains = left(plan, line.grant.use, shaper.now)
+    is_begun = line.grant.use.first_used is not None
+    is_full = seats is not None and line.devices >= seats
+    return models.HolderOut(
+        id=line.holder.credential,
+        kind=line.holder.kind,
+        name=visible(line.holder.name),
+        network=line.holder.network,
+        plan=visible(plan.name),
+        state=credential_state(plan, line.grant.use, shaper.now),
+        sentence=_sentence(shaper, line, seats),
+        until=remains.until if is_begun else line.grant.use.valid_until,
+        devices=line.devices,
+        devices_in=line.devices_in,
+        seats=seats,
+        is_shared=is_full,
+        never_used=line.joined_at is None,
+        made_at=line.made_at,
+        old_until=line.old_until if line.old_until is not None and line.old_until > shaper.now else None,
+        group=line.grant.vlan,
+        note=visible(line.note),
+        may_reveal=shaper.reads(line.issuer),
+    )
+
+
+def _sentence(shaper: Shaper, line: HolderLine, seats: int | None) -> str:
+    """What somebody must know first."""
+    clock = shaper.speaker().clock
+    state = credential_state(shaper.house.plan_of(line.grant), line.grant.use, shaper.now)
+    if state is CredentialState.WITHDRAWN:
+        return "Withdrawn: it lets nobody in."
+    if state is CredentialState.PAUSED:
+        return "Paused: nobody is in by it until it is resumed."
+    if state in (CredentialState.EXPIRED, CredentialState.USED_UP):
+        return "It is over: it lets nobody in any more."
+    parts = []
+    if line.joined_at is None:
+        parts.append("No device has joined with it yet")
+    elif seats is not None and line.devices >= seats:
+        parts.append(f"On {line.devices} of {seats} devices: no other can join by it")
+    else:
+        of = "" if seats is None else f" of {seats}"
+        parts.append(
+            f"On {line.devices}{of} {'device' if line.devices == 1 and seats is None else 'devices'}"
+        )
+    if line.old_until is not None and line.old_until > shaper.now:
+        parts.append(f"the one before holds until {clock(line.old_until)}")
+    if line.grant.use.valid_until is not None:
+        parts.append(f"good until {clock(line.grant.use.valid_until)}")
+    return "; ".join(parts) + "."
+
+
+def full_out(shaper: Shaper, line: HolderLine) -> models.HolderFull:
+    """With its devices and its passphrases, without their texts."""
+    credential = line.holder.credential
+    known = keys.keys_of(shaper.conn, shaper.keys, credential)
+    return models.HolderFull(
+        holder=holder_out(shaper, line),
+        devices=[_device(shaper, line, one) for one in bound.devices_of(shaper.conn, credential)],
+        keys=[
+            models.KeyOut(key=one.id, made_at=one.made_at, ends_at=one.ends_at, joined_at=one.joined_at)
+            for one in known
+        ],
+    )
+
+
+def _device(shaper: Shaper, line: HolderLine, one: bound.BoundDevice) -> models.KeyDeviceOut:
+    standing = devices.find_standing(shaper.conn, one.mac, line.holder.network)
+    newest = keys.keys_of(shaper.conn, shaper.keys, line.holder.credential)[0].id
+    return models.KeyDeviceOut(
+        mac=spell_mac(one.mac),
+        name=short_mac(one.mac),
+        is_private=is_private(one.mac),
+        is_in=standing is not None and standing.state is State.INSIDE,
+        is_going=standing is not None and standing.going not in (None, State.INSIDE),
+        has_old_key=one.key != newest,
+        bound_at=one.bound_at,
+        removed_at=one.removed_at,
+    )
+
+
+def wrong_out(shaper: Shaper, one: WrongKey) -> models.WrongOut:
+    speaker = shaper.speaker()
+    network = shaper.house.networks.get(one.network)
+    return models.WrongOut(
+        mac=spell_mac(one.mac),
+        device=short_mac(one.mac),
+        network="" if network is None else visible(network.name),
+        place=speaker.place(one.access_device),
+        tries=one.tries,
+        last_at=one.last_at,
+        sentence=wrong_words(shaper, one),
+    )
+
+
+def wrong_words(shaper: Shaper, one: WrongKey) -> str:
+    """Whose key it was, if it was anybody's."""
+    times = "once" if one.tries == 1 else f"{one.tries:,} times"
+    where = shaper.speaker().place(one.access_device)
+    if one.holder is None:
+        return f"tried {times} at {where} with a passphrase that nobody has"
+    since = (
+        "" if one.ended_at is None else f", which does not hold since {shaper.speaker().clock(one.ended_at)}"
+    )
+    return f"tried {times} at {where} with an old passphrase of {visible(one.holder)}{since}"
+
+
+def network_out(house: House, network: GuestNetwork, asked: list[AccessDeviceId]) -> models.KeyNetwork:
+    way = network.way(WayIn.PASSPHRASE)
+    assert isinstance(way, PrivatePassphrase)
+    asks = []
+    for device in asked:
+        dialect = house.dialect_of(device)
+        if dialect is not None:
+            asks.append(f"{visible(house.access_devices[device].name)} {_ASKS[dialect.keys_by]}.")
+    return models.KeyNetwork(
+        id=network.id,
+        name=visible(network.name),
+        ssid=visible(network.shown_as),
+        groups=len(way.groups),
+        asks=asks,
+    )
+
+
+def of_keys(house: House) -> list[GuestNetwork]:
+    """Networks whose devices have private passphrases."""
+    return [network for network in house.networks.values() if network.by_key]

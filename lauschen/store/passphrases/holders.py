@@ -1,0 +1,138 @@
+"""For whom or what passphrases are: the house plan of keys, a page at a time."""
+
+from dataclasses import dataclass
+from sqlite3 import Connection
+from typing import Any
+
+from lauschen.core.decide.grant import Grant
+from lauschen.core.ids import BatchId, CredentialId, NetworkId, StaffId
+from lauschen.core.passphrases.holder import HolderKind
+from lauschen.store.allowances import GRANT, GRANT_COLUMNS, read_grant
+from lauschen.store.credentials import DEVICES_IN
+
+LAST_SIGN = "\U0010ffff"
+_KINDS = {kind.value: kind for kind in HolderKind}
+
+
+@dataclass(frozen=True, slots=True)
+class Holder:
+    """Somebody or something that has a passphrase."""
+
+    credential: CredentialId
+    network: NetworkId
+    kind: HolderKind
+    name: str
+
+
+@dataclass(frozen=True, slots=True)
+class HolderLine:
+    """One of the house plan, with what is known of its key."""
+
+    holder: Holder
+    grant: Grant
+    batch: BatchId
+    issuer: StaffId | None
+    devices: int
+    """That joined with one of its keys, and were not taken off."""
+    devices_in: int
+    joined_at: float | None
+    """When one of them joined for the first time, last."""
+    made_at: float
+    """Of the newest key."""
+    old_until: float | None
+    """How long an older one holds as well; may be over."""
+    note: str
+
+
+def find(conn: Connection, credential: CredentialId) -> Holder | None:
+    row = conn.execute(
+        "SELECT credential, network, kind, name FROM passphrase WHERE credential = ?", (credential,)
+    ).fetchone()
+    return None if row is None else Holder(row[0], row[1], _KINDS[row[2]], row[3])
+
+
+_LINE = (
+    "SELECT p.credential, p.network, p.kind, p.name, b.id, b.issued_by, b.note,"
+    " (SELECT count(*) FROM passphrase_key k JOIN key_device d ON d.key = k.id"
+    " WHERE k.credential = p.credential AND d.removed_at IS NULL),"
+    f" {DEVICES_IN},"
+    " (SELECT max(k.joined_at) FROM passphrase_key k WHERE k.credential = p.credential),"
+    " (SELECT max(k.made_at) FROM passphrase_key k WHERE k.credential = p.credential),"
+    " (SELECT max(k.ends_at) FROM passphrase_key k WHERE k.credential = p.credential),"
+    f" {GRANT} FROM passphrase p JOIN credential c ON c.id = p.credential JOIN batch b ON b.id = c.batch"
+    " AND b.is_valid LEFT JOIN allowance w ON w.credential = c.id AND w.mac IS NULL"
+)
+_OWN = 12
+UNUSED = "NOT EXISTS (SELECT 1 FROM passphrase_key k WHERE k.credential = p.credential AND k.joined_at IS NOT NULL)"
+GOOD = "c.withdrawn_at IS NULL AND (c.valid_until IS NULL OR c.valid_until > :now)"
+ENDING = (
+    "c.withdrawn_at IS NULL AND ((c.valid_until > :now AND c.valid_until <= :soon) OR EXISTS (SELECT 1 FROM"
+    " passphrase_key k WHERE k.credential = p.credential AND k.ends_at > :now AND k.ends_at <= :soon))"
+)
+WHICH = {
+    "all": GOOD,
+    "unused": f"{GOOD} AND {UNUSED}",
+    "ending": ENDING,
+    "over": "(c.withdrawn_at IS NOT NULL OR c.valid_until <= :now)",
+}
+
+
+def list_holders(
+    conn: Connection,
+    network: NetworkId,
+    kind: HolderKind,
+    *,
+    which: str,
+    name: str,
+    now: float,
+    soon: float,
+    after: tuple[str, int],
+    at_most: int,
+) -> list[HolderLine]:
+    """By name, from the one after `after` (its name and id). `name`: those that begin so."""
+    rows = conn.execute(
+        f"{_LINE} WHERE p.network = :network AND p.kind = :kind AND {WHICH[which]}"
+        " AND p.name >= :name COLLATE NOCASE AND p.name < :name || :last COLLATE NOCASE"
+        " AND (p.name COLLATE NOCASE > :after_name OR (p.name = :after_name COLLATE NOCASE AND p.credential > :id))"
+        " ORDER BY p.name COLLATE NOCASE, p.credential LIMIT :most",
+        {
+            "network": network, "kind": kind, "now": now, "soon": soon, "name": name, "last": LAST_SIGN,
+            "after_name": after[0], "id": after[1], "most": at_most,
+        },
+    )  # fmt: skip
+    return [_read(row) for row in rows]
+
+
+def get_line(conn: Connection, credential: CredentialId) -> HolderLine | None:
+    row = conn.execute(f"{_LINE} WHERE p.credential = ?", (credential,)).fetchone()
+    return None if row is None else _read(row)
+
+
+def counts(conn: Connection, network: NetworkId, now: float, soon: float) -> dict[tuple[str, str], int]:
+    """By kind, and by which of them."""
+    found = {}
+    for which, where in WHICH.items():
+        for kind, count in conn.execute(
+            "SELECT p.kind, count(*) FROM passphrase p JOIN credential c ON c.id = p.credential"
+            f" JOIN batch b ON b.id = c.batch AND b.is_valid WHERE p.network = :network AND {where}"
+            " GROUP BY p.kind",
+            {"network": network, "now": now, "soon": soon},
+        ):
+            found[kind, which] = count
+    return found
+
+
+def _read(row: tuple[Any, ...]) -> HolderLine:
+    holder = Holder(row[0], row[1], _KINDS[row[2]], row[3])
+    return HolderLine(
+        holder=holder,
+        grant=read_grant(row[_OWN : _OWN + GRANT_COLUMNS]),
+        batch=row[4],
+        issuer=row[5],
+        note=row[6],
+        devices=row[7],
+        devices_in=row[8],
+        joined_at=row[9],
+        made_at=row[10],
+        old_until=row[11],
+    )
