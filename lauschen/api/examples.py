@@ -65,7 +65,7 @@ EXAMPLES: dict[str, Any] = {
     "POST /passphrases/many": {"plan": 5, "kind": "room", "names": ["Room 7", "Room 8"], "style": "letters"},
     "POST /passphrases/draw": {"style": "words", "bits": 60, "lang": "de"},
     "POST /passphrases/{holder}/renew": {"overlap_minutes": 1440},
-    "POST /passphrases/{holder}/renew/undo": {"key": 2, "before": [{"key": 1, "ends_at": None}]},
+    "POST /passphrases/{holder}/renew/undo": {"key": 99, "before": [{"key": 1, "ends_at": None}]},
     "POST /issued/{issued}/password": {"password": None},
     "POST /issued/{issued}/give-time": {"seconds": 7200},
     "POST /issued/{issued}/send": _TO,

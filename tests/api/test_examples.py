@@ -20,6 +20,7 @@ REFUSED = {
     "POST /vouchings/{vouching}/ask": "vouching_not_there",
     "PUT /own/second": "password_wrong",
     "POST /own/second/off": "password_wrong",
+    "POST /passphrases/{holder}/renew/undo": "passphrase_not_there",
 }
 """Understood, and refused here: there is no such password, knock, or guest who waits."""
 MADE = {
@@ -33,6 +34,7 @@ MADE = {
     "POST /people": "person",
     "POST /programs": "program",
     "POST /accounts": "issued",
+    "POST /passphrases": "holder",
 }
 """Whose answer names what later ones are about."""
 

@@ -17,6 +17,8 @@ def test_every_reason_that_a_page_can_give_has_its_words() -> None:
         Reason.NEEDS_CODE, Reason.ENDED_BY_STAFF, Reason.LOGGED_OUT, Reason.OTHER_CODE, Reason.NO_NETWORK,
         Reason.CONTRADICTORY, Reason.EAP, Reason.NO_WAY_IN, Reason.MAC_PASSWORD, Reason.NOT_A_CODE, Reason.CHAP_NAME,
         Reason.CHAP_PASSWORD, Reason.FOREIGN_STATE, Reason.SECRET_FOREIGN, Reason.SECRET_OLD, Reason.SECRET_USED,
+        Reason.KEY_UNKNOWN, Reason.KEY_ENDED, Reason.KEY_REMOVED, Reason.KEY_TRIED, Reason.KEY_NONE,
+        Reason.KEY_UNSIGNED, Reason.HANDSHAKE_BROKEN, Reason.TOO_SOON,
     }  # fmt: skip
     for lang in LANGUAGES:
         words = catalogue(lang)

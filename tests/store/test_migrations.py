@@ -24,7 +24,7 @@ def test_the_house_of_the_demo(place: Place) -> None:
     assert network is not None
     assert network.name == "Garden"
     assert house.access_devices[AccessDeviceId(1)].secret == b"hollerau-stand-in-secret"
-    assert {r.vlan for r in house.roles.values()} == {310, 320, 350}
+    assert {r.vlan for r in house.roles.values()} == {310, 320, 340, 349, 350}
     assert house.dialects[DialectId(1)].login_move is Move.REAUTHORISE
 
 

@@ -50,7 +50,8 @@ async def test_the_room_shows_networks_devices_and_who_is_heard(
 ) -> None:
     await garden.point.join(garden.guests[0].phone)
     found = await paths(staff)
-    network, ensemble, wired = found["networks"]
+    network, ensemble, wired, cloister = found["networks"]
+    assert [way["way"] for way in cloister["ways"]] == ["passphrase"]
     assert wired["recognised"] == "it is about wired ports"
     assert network["recognised"] == "the SSID is Hollerau Garden"
     common = {"is_off": False, "labels": {}, "remember_minutes": None, "hours": None}
@@ -181,7 +182,7 @@ async def test_a_range_is_one_device_at_many_addresses(garden: Garden, staff: ht
         answer = parse(await wire.exchange(request, garden.demo.service.ports["auth"]))
         assert answer.code == Code.ACCESS_ACCEPT
         wire.close()
-    meadow = (await paths(staff))["devices"][4]
+    meadow = (await paths(staff))["devices"][6]
     assert [s["address"] for s in meadow["sources"]] == ["127.77.5.1", "127.77.5.200"]
 
 
@@ -226,7 +227,7 @@ async def test_networks_roles_and_dialects_are_edited(garden: Garden, staff: htt
     assert (await staff.put("/api/roles/2", json=role)).status_code == 200
     now = await paths(staff)
     assert "Visitor: its filter rules" in now["devices"][0]["ignores"]
-    assert now["roles"][1]["ignored"] == ["Garden controller ignores its filter rules"]
+    assert now["roles"][1]["ignored"][0] == "Garden controller ignores its filter rules"
     settings = {
         k: v
         for k, v in dialect.items()
@@ -239,6 +240,8 @@ async def test_networks_roles_and_dialects_are_edited(garden: Garden, staff: htt
     assert (await paths(staff))["devices"][0]["ignores"] == [
         "Doorstep: its filter name", "Rehearsal door: its filter name", "Student: its filter name",
         "Practice door: its filter name", "Practice room: its filter name",
+        "Cloister hall: its filter name",
+        "Resident: its filter name",
     ]  # fmt: skip
     settings["attributes"] = [{"enterprise": 32473, "number": 1, "template": "{nonsense}"}]
     assert (await staff.put(f"/api/dialects/{dialect['id']}", json=settings)).json()["field"] == "attributes"
@@ -282,7 +285,7 @@ async def test_a_device_that_a_network_names_stays(garden: Garden, staff: httpx.
     assert (await staff.delete("/api/access-devices/1")).json()["code"] == "access_device_in_use"
     await staff.put("/api/networks/1", json=settings)
     assert (await staff.delete("/api/access-devices/1")).status_code == 204
-    assert len((await paths(staff))["devices"]) == 3
+    assert len((await paths(staff))["devices"]) == 5
 
 
 async def test_what_nothing_needs_any_more_is_removed(garden: Garden, staff: httpx.AsyncClient) -> None:
@@ -324,7 +327,7 @@ async def test_a_network_is_removed_once_nobody_is_inside(garden: Garden, staff:
     assert (await staff.delete("/api/networks/1")).status_code == 204
     assert (await staff.get("/api/guests")).json()["rows"] == []
     streams = (await staff.get("/api/now")).json()["streams"]
-    assert [stream["name"] for stream in streams] == ["Ensemble", "Practice wall ports"]
+    assert [stream["name"] for stream in streams] == ["Ensemble", "Practice wall ports", "Cloister"]
     assert not await garden.point.join(phone)  # it asks again; nobody knows its network
     log = [line["text"] for line in (await staff.get("/api/log")).json()]
     assert "gatehouse removed the network Garden" in log

@@ -23,9 +23,10 @@ async def test_a_plan_is_said_before_it_is_saved_and_whom_it_touches(
     said = (await staff.post("/api/plans/words", json=PLAN)).json()
     assert said["sentence"] == "On 2 devices for 4 h from first use, at up to 5 Mbit/s down."
     assert said["touches"] is None
-    assert said["ignored"] == [
-        "Garden controller has no attribute for a rate, so its access devices keep none."
-    ]
+    assert (
+        said["ignored"][0]
+        == "Garden controller has no attribute for a rate, so its access devices keep none."
+    )
     (code, _) = await garden.demo.issue("Day visit", 2)
     await garden.let_in(garden.guests[0], code)
     day = {"name": "Day visit", "seconds": 600, "devices": 1}
@@ -52,11 +53,13 @@ async def test_a_removed_plan_can_be_chosen_no_more_and_what_was_issued_with_it_
         "Day visit",
         "Intermission",
         "Course week",
+        "Season",
     ]
     assert [plan["name"] for plan in (await staff.get("/api/desk")).json()["plans"]] == [
         "Day visit",
         "Intermission",
         "Course week",
+        "Season",
     ]
     refused = await staff.post("/api/batches", json={"plan": 2, "count": 1})
     assert refused.json()["code"] == "plan_unknown"
@@ -161,7 +164,7 @@ async def test_what_no_rule_can_be_is_said(
 )  # fmt: skip
 async def test_what_no_plan_can_be_is_said(staff: httpx.AsyncClient, wrong: dict[str, Any]) -> None:
     assert (await staff.post("/api/plans", json=wrong)).status_code == 422
-    assert len((await placement(staff))["plans"]) == 4
+    assert len((await placement(staff))["plans"]) == 5
 
 
 def first_of(rule: dict[str, Any]) -> dict[str, Any]:

@@ -1520,6 +1520,207 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/passphrases": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * House Plan
+         * @description The first of each kind; further ones under /passphrases/of.
+         */
+        get: operations["house_plan_api_passphrases_get"];
+        put?: never;
+        /**
+         * Issue
+         * @description For one person, room or thing; good at once.
+         */
+        post: operations["issue_api_passphrases_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/passphrases/draw": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Draw One */
+        post: operations["draw_one_api_passphrases_draw_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/passphrases/many": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Issue Many
+         * @description One for each name, or none, while others are served; asked about and cancelled under /jobs.
+         */
+        post: operations["issue_many_api_passphrases_many_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/passphrases/of": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * More Holders
+         * @description Those after the one named, in the order of their names.
+         */
+        get: operations["more_holders_api_passphrases_of_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/passphrases/{holder}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Holder
+         * @description With its devices; its text is shown by *reveal* alone.
+         */
+        get: operations["read_holder_api_passphrases__holder__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/passphrases/{holder}/devices/{mac}/take-off": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Off
+         * @description That device does not join by it any more, under the address that it has.
+         */
+        post: operations["take_off_api_passphrases__holder__devices__mac__take_off_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/passphrases/{holder}/devices/{mac}/take-on": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take On
+         * @description It may join by it again.
+         */
+        post: operations["take_on_api_passphrases__holder__devices__mac__take_on_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/passphrases/{holder}/renew": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Renew
+         * @description Another passphrase; the one before holds for as long as the overlap.
+         */
+        post: operations["renew_api_passphrases__holder__renew_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/passphrases/{holder}/renew/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Undo Renew
+         * @description The one before holds again, as long as no device joined with the new one.
+         */
+        post: operations["undo_renew_api_passphrases__holder__renew_undo_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/passphrases/{holder}/reveal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Reveal
+         * @description Who saw it stands in the activity record.
+         */
+        post: operations["reveal_api_passphrases__holder__reveal_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/password": {
         parameters: {
             query?: never;
@@ -3068,6 +3269,14 @@ export interface components {
              */
             group_tag: number | null;
             /**
+             * @default {
+             *       "enterprise": 0,
+             *       "frame": 2,
+             *       "nonce": 1
+             *     }
+             */
+            handshake: components["schemas"]["HandshakeModel"];
+            /**
              * Honours
              * @default [
              *       "vlan",
@@ -3082,6 +3291,8 @@ export interface components {
              * @default []
              */
             identify: string[];
+            /** @default mac */
+            keys_by: components["schemas"]["KeysBy"];
             /** @default disconnect */
             login_move: components["schemas"]["Move"];
             /** Name */
@@ -3187,6 +3398,14 @@ export interface components {
              * @default 0
              */
             group_tag: number | null;
+            /**
+             * @default {
+             *       "enterprise": 0,
+             *       "frame": 2,
+             *       "nonce": 1
+             *     }
+             */
+            handshake: components["schemas"]["HandshakeModel"];
             /** Has Call Secret */
             has_call_secret: boolean;
             /** Has Shared Password */
@@ -3208,6 +3427,8 @@ export interface components {
              * @default []
              */
             identify: string[];
+            /** @default mac */
+            keys_by: components["schemas"]["KeysBy"];
             /** @default disconnect */
             login_move: components["schemas"]["Move"];
             /** Name */
@@ -3266,6 +3487,34 @@ export interface components {
             why: components["schemas"]["WhyOut"] | null;
             /** Wrote */
             wrote: components["schemas"]["Answer"][];
+        };
+        /** Draw */
+        Draw: {
+            /**
+             * Bits
+             * @default 60
+             */
+            bits: number;
+            /**
+             * Lang
+             * @default en
+             * @enum {string}
+             */
+            lang: "en" | "de";
+            /** @default words */
+            style: components["schemas"]["Style"];
+        };
+        /**
+         * DrawnOut
+         * @description One that nobody has yet; nothing is issued by it.
+         */
+        DrawnOut: {
+            /** Bits */
+            bits: number;
+            /** Passphrase */
+            passphrase: string;
+            /** Sentence */
+            sentence: string;
         };
         /** Drop */
         Drop: {
@@ -3455,6 +3704,27 @@ export interface components {
             /** Total */
             total: number;
         };
+        /**
+         * HandshakeModel
+         * @description Vendor-Specific attributes that hold a handshake.
+         */
+        HandshakeModel: {
+            /**
+             * Enterprise
+             * @default 0
+             */
+            enterprise: number;
+            /**
+             * Frame
+             * @default 2
+             */
+            frame: number;
+            /**
+             * Nonce
+             * @default 1
+             */
+            nonce: number;
+        };
         /** HintModel */
         HintModel: {
             /** @default any */
@@ -3464,6 +3734,66 @@ export interface components {
              * @default
              */
             value: string;
+        };
+        /** HolderFull */
+        HolderFull: {
+            /** Devices */
+            devices: components["schemas"]["KeyDeviceOut"][];
+            holder: components["schemas"]["HolderOut"];
+            /** Keys */
+            keys: components["schemas"]["KeyOut"][];
+        };
+        /**
+         * HolderKind
+         * @description What stands behind a name on the house plan of keys.
+         * @enum {string}
+         */
+        HolderKind: "person" | "room" | "thing";
+        /**
+         * HolderOut
+         * @description Somebody or something on the house plan.
+         */
+        HolderOut: {
+            /** Devices */
+            devices: number;
+            /** Devices In */
+            devices_in: number;
+            /** Group */
+            group: number | null;
+            /** Id */
+            id: number;
+            /** Is Shared */
+            is_shared: boolean;
+            kind: components["schemas"]["HolderKind"];
+            /** Made At */
+            made_at: number;
+            /** May Reveal */
+            may_reveal: boolean;
+            /** Name */
+            name: string;
+            /** Network */
+            network: number;
+            /** Never Used */
+            never_used: boolean;
+            /** Note */
+            note: string;
+            /** Old Until */
+            old_until: number | null;
+            /** Plan */
+            plan: string;
+            /** Seats */
+            seats: number | null;
+            /** Sentence */
+            sentence: string;
+            /** State */
+            state: string;
+            /** Until */
+            until: number | null;
+        };
+        /** HoldersOut */
+        HoldersOut: {
+            /** Holders */
+            holders: components["schemas"]["HolderOut"][];
         };
         /**
          * Honours
@@ -3596,6 +3926,26 @@ export interface components {
             };
             /** Version */
             version: number;
+        };
+        /**
+         * HouseplanOut
+         * @description The first page of each kind.
+         */
+        HouseplanOut: {
+            /** Counts */
+            counts: {
+                [key: string]: components["schemas"]["KindCounts"];
+            };
+            /** Holders */
+            holders: {
+                [key: string]: components["schemas"]["HolderOut"][];
+            };
+            /** Networks */
+            networks: components["schemas"]["KeyNetwork"][];
+            /** Plans */
+            plans: components["schemas"]["PlanChoice"][];
+            /** Wrong */
+            wrong: components["schemas"]["WrongOut"][];
         };
         /** InviteAgain */
         InviteAgain: {
@@ -3761,6 +4111,68 @@ export interface components {
              */
             words: string;
         };
+        /** IssueMany */
+        IssueMany: {
+            /**
+             * Bits
+             * @default 60
+             */
+            bits: number;
+            /** Devices */
+            devices?: number | null;
+            /** Down Bps */
+            down_bps?: number | null;
+            /**
+             * Has Group
+             * @default false
+             */
+            has_group: boolean;
+            /** @default person */
+            kind: components["schemas"]["HolderKind"];
+            /**
+             * Label
+             * @default
+             */
+            label: string;
+            /**
+             * Lang
+             * @default en
+             * @enum {string}
+             */
+            lang: "en" | "de";
+            /** Names */
+            names: string[];
+            /** Network */
+            network?: number | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Octets */
+            octets?: number | null;
+            /** Plan */
+            plan: number;
+            /** Price */
+            price?: number | null;
+            /** @default at_once */
+            seats: components["schemas"]["Seats"];
+            /** Seconds */
+            seconds?: number | null;
+            /** Since */
+            since?: string | null;
+            /** @default words */
+            style: components["schemas"]["Style"];
+            /** Until */
+            until?: string | null;
+            /** Up Bps */
+            up_bps?: number | null;
+            /**
+             * Words
+             * @default
+             */
+            words: string;
+        };
         /** IssuePass */
         IssuePass: {
             /** Code */
@@ -3794,6 +4206,69 @@ export interface components {
             send?: components["schemas"]["SendTo"] | null;
             /** Since */
             since?: string | null;
+            /** Until */
+            until?: string | null;
+            /** Up Bps */
+            up_bps?: number | null;
+            /**
+             * Words
+             * @default
+             */
+            words: string;
+        };
+        /** IssuePassphrase */
+        IssuePassphrase: {
+            /**
+             * Bits
+             * @default 60
+             */
+            bits: number;
+            /** Devices */
+            devices?: number | null;
+            /** Down Bps */
+            down_bps?: number | null;
+            /**
+             * Has Group
+             * @default false
+             */
+            has_group: boolean;
+            /** @default person */
+            kind: components["schemas"]["HolderKind"];
+            /**
+             * Label
+             * @default
+             */
+            label: string;
+            /**
+             * Lang
+             * @default en
+             * @enum {string}
+             */
+            lang: "en" | "de";
+            /** Network */
+            network?: number | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Octets */
+            octets?: number | null;
+            /** Passphrase */
+            passphrase?: string | null;
+            /** Plan */
+            plan: number;
+            /** Price */
+            price?: number | null;
+            /** @default at_once */
+            seats: components["schemas"]["Seats"];
+            /** Seconds */
+            seconds?: number | null;
+            send?: components["schemas"]["SendTo"] | null;
+            /** Since */
+            since?: string | null;
+            /** @default words */
+            style: components["schemas"]["Style"];
             /** Until */
             until?: string | null;
             /** Up Bps */
@@ -3849,6 +4324,19 @@ export interface components {
             way: string;
         };
         /**
+         * IssuedPassphrase
+         * @description The passphrase is answered here, to whoever issued it; later by *reveal*.
+         */
+        IssuedPassphrase: {
+            batch: components["schemas"]["BatchOut"];
+            /** Id */
+            id: number;
+            /** Passphrase */
+            passphrase: string;
+            /** Wifi */
+            wifi: string;
+        };
+        /**
          * JobOut
          * @description Something long, and how far it is.
          */
@@ -3870,11 +4358,87 @@ export interface components {
             state: "running" | "done" | "cancelled" | "failed";
         };
         /**
+         * KeyDeviceOut
+         * @description A device that joined with one of somebody's keys.
+         */
+        KeyDeviceOut: {
+            /** Bound At */
+            bound_at: number;
+            /** Has Old Key */
+            has_old_key: boolean;
+            /** Is Going */
+            is_going: boolean;
+            /** Is In */
+            is_in: boolean;
+            /** Is Private */
+            is_private: boolean;
+            /** Mac */
+            mac: string;
+            /** Name */
+            name: string;
+            /** Removed At */
+            removed_at: number | null;
+        };
+        /**
+         * KeyEnd
+         * @description When a passphrase was to end before it was replaced.
+         */
+        KeyEnd: {
+            /** Ends At */
+            ends_at: number | null;
+            /** Key */
+            key: number;
+        };
+        /** KeyNetwork */
+        KeyNetwork: {
+            /** Asks */
+            asks: string[];
+            /** Groups */
+            groups: number;
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Ssid */
+            ssid: string;
+        };
+        /**
+         * KeyOut
+         * @description One passphrase of somebody's, without its text.
+         */
+        KeyOut: {
+            /** Ends At */
+            ends_at: number | null;
+            /** Joined At */
+            joined_at: number | null;
+            /** Key */
+            key: number;
+            /** Made At */
+            made_at: number;
+        };
+        /**
+         * KeysBy
+         * @description How access points ask which private passphrase a device has.
+         * @enum {string}
+         */
+        KeysBy: "mac" | "handshake" | "file";
+        /**
          * Kind
          * @description What a message is about; each has words of its own.
          * @enum {string}
          */
-        Kind: "pass" | "account" | "confirm" | "asked" | "reminder" | "own_page" | "not_vouched" | "test" | "registered" | "host_asked" | "host_said_yes" | "host_said_no" | "host_silent" | "passcode" | "invited";
+        Kind: "pass" | "account" | "passphrase" | "confirm" | "asked" | "reminder" | "own_page" | "not_vouched" | "test" | "registered" | "host_asked" | "host_said_yes" | "host_said_no" | "host_silent" | "passcode" | "invited";
+        /** KindCounts */
+        KindCounts: {
+            /** All */
+            all: number;
+            /** Ending */
+            ending: number;
+            /** Over */
+            over: number;
+            /** Unused */
+            unused: number;
+        };
         /** KnockOut */
         KnockOut: {
             /** Address */
@@ -4254,7 +4818,7 @@ export interface components {
              */
             ssid: components["schemas"]["HintModel"];
             /** Ways */
-            ways?: (components["schemas"]["VoucherWay"] | components["schemas"]["GuestPassWay"] | components["schemas"]["PasscodeWay"] | components["schemas"]["AccountWay"] | components["schemas"]["AlwaysWay"] | components["schemas"]["ClickThroughWay"] | components["schemas"]["SelfRegistrationWay"] | components["schemas"]["SponsorWay"])[] | null;
+            ways?: (components["schemas"]["VoucherWay"] | components["schemas"]["GuestPassWay"] | components["schemas"]["PasscodeWay"] | components["schemas"]["AccountWay"] | components["schemas"]["AlwaysWay"] | components["schemas"]["ClickThroughWay"] | components["schemas"]["SelfRegistrationWay"] | components["schemas"]["SponsorWay"] | components["schemas"]["PassphraseWay"])[] | null;
         };
         /** NetworkOut */
         NetworkOut: {
@@ -4303,7 +4867,7 @@ export interface components {
             /** Stages */
             stages: components["schemas"]["Stage"][];
             /** Ways */
-            ways?: (components["schemas"]["VoucherWay"] | components["schemas"]["GuestPassWay"] | components["schemas"]["PasscodeWay"] | components["schemas"]["AccountWay"] | components["schemas"]["AlwaysWay"] | components["schemas"]["ClickThroughWay"] | components["schemas"]["SelfRegistrationWay"] | components["schemas"]["SponsorWay"])[] | null;
+            ways?: (components["schemas"]["VoucherWay"] | components["schemas"]["GuestPassWay"] | components["schemas"]["PasscodeWay"] | components["schemas"]["AccountWay"] | components["schemas"]["AlwaysWay"] | components["schemas"]["ClickThroughWay"] | components["schemas"]["SelfRegistrationWay"] | components["schemas"]["SponsorWay"] | components["schemas"]["PassphraseWay"])[] | null;
         };
         /** NewAccessDevice */
         NewAccessDevice: {
@@ -4536,6 +5100,30 @@ export interface components {
             /** Changes */
             changes: string;
         };
+        /** PassphraseWay */
+        PassphraseWay: {
+            /** First Vlan */
+            first_vlan?: number | null;
+            hours?: components["schemas"]["HoursModel"] | null;
+            /**
+             * Is Off
+             * @default false
+             */
+            is_off: boolean;
+            /** Labels */
+            labels?: {
+                [key: string]: string;
+            };
+            /** Last Vlan */
+            last_vlan?: number | null;
+            /** Remember Minutes */
+            remember_minutes?: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            way: "passphrase";
+        };
         /** PasswordProof */
         PasswordProof: {
             /** Password */
@@ -4659,6 +5247,15 @@ export interface components {
             rules: components["schemas"]["RuleOut"][];
             /** Ways */
             ways: components["schemas"]["WayIn"][];
+        };
+        /** PlanChoice */
+        PlanChoice: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Sentence */
+            sentence: string;
         };
         /** PlanFull */
         PlanFull: {
@@ -4890,6 +5487,43 @@ export interface components {
             count: number;
             /** Text */
             text: string;
+        };
+        /** Renew */
+        Renew: {
+            /**
+             * Lang
+             * @default en
+             * @enum {string}
+             */
+            lang: "en" | "de";
+            /**
+             * Overlap Minutes
+             * @default 0
+             */
+            overlap_minutes: number;
+            /** Passphrase */
+            passphrase?: string | null;
+            /** @default words */
+            style: components["schemas"]["Style"];
+        };
+        /** RenewedOut */
+        RenewedOut: {
+            /** Before */
+            before: components["schemas"]["KeyEnd"][];
+            holder: components["schemas"]["HolderOut"];
+            /** Key */
+            key: number;
+            /** Passphrase */
+            passphrase: string;
+            /** Wifi */
+            wifi: string;
+        };
+        /** RevealedOut */
+        RevealedOut: {
+            /** Passphrase */
+            passphrase: string;
+            /** Wifi */
+            wifi: string;
         };
         /**
          * Role
@@ -5459,6 +6093,12 @@ export interface components {
             ways_in: string[];
         };
         /**
+         * Style
+         * @description How a drawn one reads.
+         * @enum {string}
+         */
+        Style: "words" | "letters";
+        /**
          * SyslogIn
          * @description A syslog server.
          */
@@ -5697,6 +6337,16 @@ export interface components {
             to: string;
         };
         /**
+         * UndoRenew
+         * @description What *renew* answered.
+         */
+        UndoRenew: {
+            /** Before */
+            before: components["schemas"]["KeyEnd"][];
+            /** Key */
+            key: number;
+        };
+        /**
          * UserName
          * @description What an Accept says of who it is (RFC 2865 section 5.1); access devices show it, and echo it in accounting.
          * @enum {string}
@@ -5781,11 +6431,11 @@ export interface components {
          * @description A method to be admitted.
          * @enum {string}
          */
-        WayIn: "voucher" | "click_through" | "passcode" | "always" | "account" | "self_registration" | "sponsor" | "guest_pass";
+        WayIn: "voucher" | "click_through" | "passcode" | "always" | "account" | "self_registration" | "sponsor" | "guest_pass" | "passphrase";
         /** WaysIn */
         WaysIn: {
             /** Ways */
-            ways: (components["schemas"]["VoucherWay"] | components["schemas"]["GuestPassWay"] | components["schemas"]["PasscodeWay"] | components["schemas"]["AccountWay"] | components["schemas"]["AlwaysWay"] | components["schemas"]["ClickThroughWay"] | components["schemas"]["SelfRegistrationWay"] | components["schemas"]["SponsorWay"])[];
+            ways: (components["schemas"]["VoucherWay"] | components["schemas"]["GuestPassWay"] | components["schemas"]["PasscodeWay"] | components["schemas"]["AccountWay"] | components["schemas"]["AlwaysWay"] | components["schemas"]["ClickThroughWay"] | components["schemas"]["SelfRegistrationWay"] | components["schemas"]["SponsorWay"] | components["schemas"]["PassphraseWay"])[];
         };
         /**
          * WebhookIn
@@ -5941,6 +6591,26 @@ export interface components {
             subject: string;
             /** Title */
             title: string;
+        };
+        /**
+         * WrongOut
+         * @description A device whose key does not hold.
+         */
+        WrongOut: {
+            /** Device */
+            device: string;
+            /** Last At */
+            last_at: number;
+            /** Mac */
+            mac: string;
+            /** Network */
+            network: string;
+            /** Place */
+            place: string;
+            /** Sentence */
+            sentence: string;
+            /** Tries */
+            tries: number;
         };
     };
     responses: never;
@@ -8954,6 +9624,421 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ListOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    house_plan_api_passphrases_get: {
+        parameters: {
+            query?: {
+                network?: number | null;
+                which?: "all" | "unused" | "ending" | "over";
+                name?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HouseplanOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    issue_api_passphrases_post: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "has_group": true,
+                 *       "kind": "person",
+                 *       "label": "Ines Harwood",
+                 *       "plan": 5,
+                 *       "send": {
+                 *         "channel": "mail",
+                 *         "lang": "en",
+                 *         "to": "ines@students.hollerau.example"
+                 *       }
+                 *     }
+                 */
+                "application/json": components["schemas"]["IssuePassphrase"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IssuedPassphrase"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    draw_one_api_passphrases_draw_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "bits": 60,
+                 *       "lang": "de",
+                 *       "style": "words"
+                 *     }
+                 */
+                "application/json": components["schemas"]["Draw"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrawnOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    issue_many_api_passphrases_many_post: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "kind": "room",
+                 *       "names": [
+                 *         "Room 7",
+                 *         "Room 8"
+                 *       ],
+                 *       "plan": 5,
+                 *       "style": "letters"
+                 *     }
+                 */
+                "application/json": components["schemas"]["IssueMany"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    more_holders_api_passphrases_of_get: {
+        parameters: {
+            query: {
+                network: number;
+                kind: components["schemas"]["HolderKind"];
+                which?: "all" | "unused" | "ending" | "over";
+                name?: string;
+                after_name?: string;
+                after?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HoldersOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_holder_api_passphrases__holder__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                holder: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HolderFull"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_off_api_passphrases__holder__devices__mac__take_off_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                holder: number;
+                mac: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HolderFull"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_on_api_passphrases__holder__devices__mac__take_on_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                holder: number;
+                mac: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HolderFull"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    renew_api_passphrases__holder__renew_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                holder: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "overlap_minutes": 1440
+                 *     }
+                 */
+                "application/json": components["schemas"]["Renew"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RenewedOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    undo_renew_api_passphrases__holder__renew_undo_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                holder: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "before": [
+                 *         {
+                 *           "ends_at": null,
+                 *           "key": 1
+                 *         }
+                 *       ],
+                 *       "key": 99
+                 *     }
+                 */
+                "application/json": components["schemas"]["UndoRenew"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HolderFull"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reveal_api_passphrases__holder__reveal_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                holder: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RevealedOut"];
                 };
             };
             /** @description Unprocessable Entity */
