@@ -18,6 +18,8 @@ from lauschen.store.passphrases import keys
 
 DAY_S = 86_400.0
 WRONG_TRIES = 14
+ASKED_BY_ADDRESS = "Page-turner 5"
+"""It joins where handshakes are not passed on: after some minutes it is known which passphrase it has."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -57,7 +59,7 @@ async def settle(service: Service, points: list[KeyedAccessPoint]) -> list[tuple
         numbers = iter(range(1, 100))
         for resident in RESIDENTS:
             credential, text = await _issue(service, makers, resident)
-            point = attic if resident.kind is HolderKind.THING else east
+            point = attic if resident.name == ASKED_BY_ADDRESS else east
             for _ in range(resident.devices):
                 phone = _bring(point, next(numbers), text)
                 await point.join(phone)

@@ -3,6 +3,7 @@
 import asyncio
 import multiprocessing
 import os
+import signal
 from collections.abc import Callable
 from concurrent.futures import ProcessPoolExecutor
 from concurrent.futures.process import BrokenProcessPool
@@ -46,6 +47,12 @@ class Worker:
 
 def _start() -> ProcessPoolExecutor:
     """Beside the loop: a process is begun by the first task, which takes a tenth of a second."""
-    pool = ProcessPoolExecutor(1, multiprocessing.get_context("spawn"), os.nice, (NICENESS,))
+    pool = ProcessPoolExecutor(1, multiprocessing.get_context("spawn"), _begin)
     pool.submit(os.getpid)
     return pool
+
+
+def _begin() -> None:
+    """In the process: whoever serves ends it, not the key that ends them both."""
+    os.nice(NICENESS)
+    signal.signal(signal.SIGINT, signal.SIG_IGN)

@@ -1,12 +1,13 @@
 """What stands on a slip, whatever it is printed on."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from lauschen.core.decide.grant import Grant
 from lauschen.core.house.house import House
 from lauschen.core.house.slip_settings import SlipSettings
 from lauschen.core.limits.plan import Plan
 from lauschen.core.limits.terms import Terms
+from lauschen.core.ways.kinds import WayIn
 from lauschen.core.words.codes import shown_code
 from lauschen.core.words.slip import (
     limits_of,
@@ -15,6 +16,7 @@ from lauschen.core.words.slip import (
     slip_label,
     slip_limits,
     slip_steps,
+    wifi_by_key,
     wifi_join,
 )
 from lauschen.core.words.text import visible
@@ -23,6 +25,8 @@ from lauschen.store.credentials import Issued
 
 OPEN_CODE = "·····-·····"
 """Where a code will stand."""
+JOINS = "WIFI:"
+"""How a QR code begins that joins a Wi-Fi."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,12 +51,30 @@ class Slip:
     """What the QR code that joins the Wi-Fi says."""
 
 
-def slip_of(house: House, settings: SlipSettings, batch: Batch, one: Issued, lang: str) -> Slip:
-    """Of something that was issued."""
+def slip_of(
+    house: House, settings: SlipSettings, batch: Batch, one: Issued, lang: str, passphrase: str | None = None
+) -> Slip:
+    """Of something that was issued. `passphrase`: where it is one."""
+    if one.grant.way is WayIn.PASSPHRASE:
+        return _slip_of_passphrase(house, settings, batch, one, lang, passphrase)
     code_qr = None if one.is_chosen else slip_address(house, one.code)
     limits = limits_of(house, house.plan_of(one.grant), one.grant, lang)
     code = shown_code(one.code, is_chosen=one.is_chosen)
     return _slip(house, settings, batch.said, house.plans[batch.plan], one.grant, code, code_qr, limits, lang)
+
+
+def _slip_of_passphrase(
+    house: House, settings: SlipSettings, batch: Batch, one: Issued, lang: str, passphrase: str | None
+) -> Slip:
+    """Its QR code joins; a page there is none. Without a passphrase, that it does not hold any more."""
+    assert one.grant.network is not None
+    network, said = house.networks[one.grant.network], replace(batch.said, label=one.code)
+    qr = None if passphrase is None else wifi_by_key(network, passphrase)
+    limits = limits_of(house, house.plan_of(one.grant), one.grant, lang)
+    made = _slip(
+        house, settings, said, house.plans[batch.plan], one.grant, passphrase or "·····", qr, limits, lang
+    )
+    return replace(made, page="", wifi_qr=None)
 
 
 def slip_to_come(
@@ -60,7 +82,8 @@ def slip_to_come(
 ) -> Slip:
     """As it will print once it is issued; dots stand for the code."""
     limits = slip_limits(plan, terms, house.zone, lang)
-    return _slip(house, settings, said, plan, grant, OPEN_CODE, slip_address(house, "0" * 10), limits, lang)
+    slip = _slip(house, settings, said, plan, grant, OPEN_CODE, slip_address(house, "0" * 10), limits, lang)
+    return replace(slip, page="", wifi_qr=None) if grant.way is WayIn.PASSPHRASE else slip
 
 
 def _slip(

@@ -11,7 +11,7 @@ from reportlab.lib.units import mm
 from reportlab.lib.utils import ImageReader
 from reportlab.pdfgen.canvas import Canvas
 
-from lauschen.slips.content import Slip
+from lauschen.slips.content import JOINS, Slip
 from lauschen.slips.faces import BOLD, MONO, REGULAR, SetText, fitting, lines_of, set_text
 
 PLUM, SOFT, INK, HAIR = HexColor("#5B2A4E"), HexColor("#5C5462"), HexColor("#17121A"), HexColor("#B9B0A5")
@@ -20,6 +20,8 @@ ROLL_QR, LABEL_QR = 34 * mm, 16 * mm
 ROLL_W, ROLL_PAD = 80 * mm, 4 * mm
 LABEL_W, LABEL_H, LABEL_PAD = 62 * mm, 40 * mm, 3 * mm
 LOGO_H, LOGO_W = 8 * mm, 30 * mm
+LONG_CODE, TWO_LINES, LEADING = 24, 0.47, 1.05
+"""Signs that one line holds; and of two lines, how large they are beside one, and how far apart."""
 QR_MASK = 3
 """Any of the eight can be read (ISO/IEC 18004); trying all of them for the best takes five times as long."""
 CAPTIONS = {"en": ("Wi-Fi", "code"), "de": ("WLAN", "Code")}
@@ -69,7 +71,16 @@ class Pen:
     def code(
         self, code: str, x: float, down: float, size: float, width: float, *, centre: bool = False
     ) -> None:
-        """Made smaller until it fits: a code is never cut."""
+        """Made smaller until it fits: a code is never cut. A passphrase stands in two lines."""
+        if len(code) > LONG_CODE:
+            size *= TWO_LINES
+            first, code = _halves(code)
+            longest = max(set_text(one, MONO).width(size) for one in (first, code))
+            size = min(size, size * width / longest)
+            self.code_line(first, x, down - size * LEADING, size, width, centre=centre)
+        self.code_line(code, x, down, size, width, centre=centre)
+
+    def code_line(self, code: str, x: float, down: float, size: float, width: float, *, centre: bool) -> None:
         done = set_text(code, MONO)
         size = min(size, size * width / done.width(size))
         self.set(done, x + ((width - done.width(size)) / 2 if centre else 0.0), down, size, INK)
@@ -91,6 +102,15 @@ class Pen:
         width, height = logo.size(height, widest)
         self.canvas.drawImage(logo.image, self.x + x, self.top - down - height, width, height, mask="auto")
         return width, height
+
+
+def _halves(code: str) -> tuple[str, str]:
+    """Parted near its middle, behind a dash or a blank where there is one."""
+    middle = len(code) // 2
+    places = [at + 1 for at, sign in enumerate(code[:-1]) if sign in "- "] or [middle]
+    best = min(places, key=lambda at: abs(at - middle))
+    at = best if abs(best - middle) <= len(code) // 4 else middle
+    return code[:at], code[at:]
 
 
 @lru_cache(maxsize=8)
@@ -148,7 +168,7 @@ def _draw_roll(pen: Pen | None, slip: Slip, logo: Logo | None) -> float:
             is_open = which == 1 and "·" in slip.code
             pen.qr(text, (ROLL_W - ROLL_QR) / 2, down, ROLL_QR, is_open=is_open)
         down += ROLL_QR + 1 * mm
-        line(CAPTIONS[slip.lang][which], 8, colour=SOFT)
+        line(CAPTIONS[slip.lang][0 if text.startswith(JOINS) else which], 8, colour=SOFT)
         down += 2 * mm
     for number, step in enumerate(slip.steps, start=1):
         line(f"{number}. {step}", 10)
@@ -158,7 +178,8 @@ def _draw_roll(pen: Pen | None, slip: Slip, logo: Logo | None) -> float:
             line(part, 10, face=BOLD)
     for part in limit_lines(slip, 9, inner, 4):
         line(part, 9)
-    line(_page(slip), 9)
+    if slip.page:
+        line(_page(slip), 9)
     return down + 6 * mm
 
 

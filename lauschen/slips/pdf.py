@@ -5,6 +5,7 @@ from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from itertools import islice
 from pathlib import Path
+from sqlite3 import Connection
 
 import pypdfium2
 from reportlab.lib.pagesizes import A4, LETTER
@@ -15,6 +16,7 @@ from reportlab.pdfgen.canvas import Canvas
 from lauschen.core.house.house import House
 from lauschen.core.house.slip_settings import Paper
 from lauschen.core.ids import BatchId, CredentialId
+from lauschen.core.ways.kinds import WayIn
 from lauschen.slips import drawing
 from lauschen.slips.card import draw_card
 from lauschen.slips.content import Slip, slip_of
@@ -24,7 +26,8 @@ from lauschen.store import batches, credentials
 from lauschen.store.db import open_reader
 from lauschen.store.house import slip_settings
 from lauschen.store.house.settings import load_house
-from lauschen.store.keys import read_key_file
+from lauschen.store.keys import KeyRing, read_key_file
+from lauschen.store.passphrases.keys import newest_key
 
 COLUMNS, ROWS = 2, 5
 PICTURE_SCALE = 2.0
@@ -42,6 +45,8 @@ class Wanted:
     unused: bool = False
     after: int = 0
     at_most: int | None = None
+    now: float = 0.0
+    """When: of a passphrase the one that holds then is printed."""
 
 
 def make_slips(database: Path, key_file: Path, wanted: Wanted) -> tuple[bytes, int, int]:
@@ -58,13 +63,21 @@ def make_slips(database: Path, key_file: Path, wanted: Wanted) -> tuple[bytes, i
             if wanted.only in (None, one.id) and not (wanted.unused and not is_unused(house, one))
         )
         found = list(islice(issued, wanted.at_most))
+        texts = {one.id: _passphrase(conn, keys, one, wanted.now) for one in found}
     finally:
         conn.close()
     lang = wanted.lang or settings.lang
-    slips = [slip_of(house, settings, batch, one, lang) for one in found]
+    slips = [slip_of(house, settings, batch, one, lang, texts[one.id]) for one in found]
     title = f"{house.plans[batch.plan].name}: {len(slips)} slips"
     pdf = draw_slips(slips, wanted.paper or settings.paper, logo, title=title, author=house.site_name)
     return pdf, len(slips), found[-1].id if found else wanted.after
+
+
+def _passphrase(conn: Connection, keys: KeyRing, one: credentials.Issued, now: float) -> str | None:
+    if one.grant.way is not WayIn.PASSPHRASE:
+        return None
+    key = newest_key(conn, keys, one.id, now)
+    return None if key is None else key.text
 
 
 def is_unused(house: House, one: credentials.Issued) -> bool:

@@ -22,10 +22,20 @@ class Bed:
     """One booted machine. Lines that it says are kept in order; commands are carried out one after another."""
 
     def __init__(
-        self, built: Path, *, ssid: str, secret: str, auth: int, acct: int, changes: int, log: Path
+        self,
+        built: Path,
+        *,
+        ssid: str,
+        secret: str,
+        auth: int,
+        acct: int,
+        changes: int,
+        log: Path,
+        mode: str = "open",
     ) -> None:
+        """`mode`: `open`, or `psk` with passphrases that the access point is told for each device."""
         kernel_words = {
-            "ssid": _hex(ssid), "mode": "open", "secret": _hex(secret), "auth": auth, "acct": acct,
+            "ssid": _hex(ssid), "mode": mode, "secret": _hex(secret), "auth": auth, "acct": acct,
             "nas": _hex("hwsim-ap"), "interim": 0, "dynvlan": 1, "radios": 3, "extra": "",
         }  # fmt: skip
         # Emulated throughout: a machine may offer hardware help that hangs when it is nested.
@@ -55,9 +65,9 @@ class Bed:
             if pipe is not None:
                 pipe.close()
 
-    def join(self, slot: int, mac: str, seconds: int = 30) -> dict[str, str]:
+    def join(self, slot: int, mac: str, seconds: int = 30, passphrase: str = "-") -> dict[str, str]:
         """A client joins; what came of it."""
-        self._say(f"join {slot} {mac} {_hex('-')} {seconds}")
+        self._say(f"join {slot} {mac} {_hex(passphrase)} {seconds}")
         return self.expect("RESULT", seconds + PATIENCE_S)
 
     def where(self, slot: int, mac: str) -> dict[str, str]:

@@ -1,4 +1,4 @@
-"""The bed is built once into a cache folder; one boot serves all tests."""
+"""The bed is built once into a cache folder; one boot serves all tests of a file."""
 
 import os
 import subprocess
@@ -13,8 +13,13 @@ CACHE = Path(os.environ.get("XDG_CACHE_HOME", Path.home() / ".cache")) / "lausch
 
 
 @pytest.fixture(scope="session")
-def town(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Town]:
+def built() -> Path:
     subprocess.run([str(Path(__file__).parent / "build"), str(CACHE)], check=True)
-    with open_town(tmp_path_factory.mktemp("town"), CACHE) as made:
+    return CACHE
+
+
+@pytest.fixture(scope="module")
+def town(built: Path, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Town]:
+    with open_town(tmp_path_factory.mktemp("town"), built) as made:
         yield made
         made.reader.close()

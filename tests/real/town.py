@@ -9,6 +9,7 @@ from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path
+from typing import Any
 
 import httpx
 
@@ -113,12 +114,27 @@ def number(mac: str) -> Mac:
 
 @contextmanager
 def open_town(folder: Path, built: Path) -> Iterator[Town]:
+    """With an open Wi-Fi and a page."""
+    made: dict[str, Any] = {}
+
+    def make(data: Path, changes: int) -> None:
+        made["keys"], made["codes"] = _make_site(data, changes)
+
+    with open_air(folder, built, make, ssid=SSID) as (data, bed, console, portal):
+        yield Town(data, bed, console, portal, made["keys"], made["codes"])
+
+
+@contextmanager
+def open_air(
+    folder: Path, built: Path, make: Callable[[Path, int], None], *, ssid: str, mode: str = "open"
+) -> Iterator[tuple[Path, Bed, int, int]]:
+    """The product on a site that `make` fills, in front of an access point: its data, and two of its ports."""
     data = folder / "data"
     data.mkdir()
     with socket.socket(socket.AF_INET, socket.SOCK_DGRAM) as probe:
         probe.bind(("127.0.0.1", 0))
         changes = int(probe.getsockname()[1])
-    keys, codes = _make_site(data, changes)
+    make(data, changes)
     command = [
         sys.executable, "-m", "lauschen", "serve", "--data", str(data), "--staff", "127.0.0.1:0",
         "--portal", "127.0.0.1:0", "--radius", "127.0.0.1", "--auth-port", "0", "--acct-port", "0",
@@ -129,10 +145,17 @@ def open_town(folder: Path, built: Path) -> Iterator[Town]:
         said = "".join(process.stdout.readline() for _ in range(2))
         console, portal, auth, acct = _ports(said)
         bed = Bed(
-            built, ssid=SSID, secret=SECRET, auth=auth, acct=acct, changes=changes, log=folder / "air.log"
+            built,
+            ssid=ssid,
+            secret=SECRET,
+            auth=auth,
+            acct=acct,
+            changes=changes,
+            log=folder / "air.log",
+            mode=mode,
         )
         try:
-            yield Town(data, bed, console, portal, keys, codes)
+            yield data, bed, console, portal
         finally:
             bed.close()
     finally:

@@ -7,6 +7,7 @@ import HouseRoom from './rooms/house/HouseRoom.vue'
 import GuestsRoom from './rooms/guests/GuestsRoom.vue'
 import NowRoom from './rooms/now/NowRoom.vue'
 import PlacementRoom from './rooms/placement/PlacementRoom.vue'
+import PassphrasesRoom from './rooms/passphrases/PassphrasesRoom.vue'
 import PathsRoom from './rooms/paths/PathsRoom.vue'
 import YouRoom from './rooms/you/YouRoom.vue'
 
@@ -23,6 +24,7 @@ export const router = createRouter({
     { path: '/now', name: 'Now', component: NowRoom },
     { path: '/desk', name: 'Desk', component: DeskRoom },
     { path: '/guests', name: 'Guests', component: GuestsRoom },
+    { path: '/passphrases', name: 'Passphrases', component: PassphrasesRoom },
     { path: '/paths', name: 'Paths', component: PathsRoom, meta: { need: 'inspect' } },
     { path: '/placement', name: 'Placement', component: PlacementRoom, meta: { need: 'inspect' } },
     { path: '/house', name: 'House', component: HouseRoom, meta: { need: 'inspect' } },

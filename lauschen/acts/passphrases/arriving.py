@@ -71,6 +71,7 @@ def _fault(
 ) -> Reason | None:
     """What is wrong with a key; a wrong one is counted."""
     if looked is not None:
+        wrong.count_unseen(tx.conn, network, arrival.mac, arrival.access_device, tx.now)
         return looked
     if key is not None and key.network == network and key.holds(tx.now):
         known = bound.find_bound(tx.conn, arrival.mac, network)

@@ -9,6 +9,7 @@ from lauschen.core.errors import Invalid, NotThere
 from lauschen.core.ids import CredentialId, KeyId, Mac
 from lauschen.road.tx import Tx
 from lauschen.store import allowances, devices
+from lauschen.store.batches import Batch
 from lauschen.store.log import Facts
 from lauschen.store.passphrases import bound, holders, keys
 from lauschen.store.passphrases.holders import Holder
@@ -38,6 +39,12 @@ def reveal(tx: Tx, credential: CredentialId, how: str) -> str:
         facts={**_facts(holder), "how": how},
     )
     return key.text
+
+
+def note_printed(tx: Tx, batch: Batch) -> None:
+    """All of a batch were printed by whoever acts."""
+    facts: Facts = {"name": batch.said.label, "count": batch.size, "how": "printed"}
+    tx.log("passphrase_revealed", facts=facts)
 
 
 def renew(tx: Tx, credential: CredentialId, new: NewKey, overlap_s: float) -> Renewed:

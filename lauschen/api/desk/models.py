@@ -56,7 +56,7 @@ class Issue(OwnTerms):
 class SlipWish(OwnTerms):
     """A slip before anything is issued."""
 
-    way: Literal["voucher", "guest_pass"] = "voucher"
+    way: Literal["voucher", "guest_pass", "passphrase"] = "voucher"
     paper: Paper | None = None
     """None: as the house prints; so is the language."""
     lang: Literal["en", "de"] | None = None

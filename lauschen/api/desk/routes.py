@@ -215,6 +215,9 @@ async def qr_code(_: Looks, viewer: TheSession, office: TheOffice, issued: Id) -
     shaper = office.shaper()
     found = credentials.get_issued(office.reader, shaper.keys, CredentialId(issued))
     _check_reads(viewer, found.issuer)
+    if found.grant.way is WayIn.PASSPHRASE:
+        mend = "Of a passphrase it comes with *reveal*, which stands in the record."
+        raise Invalid("passphrase_qr", field="issued", mend=mend)
     svg = io.BytesIO()
     segno.make(slip_address(shaper.house, found.code), error="m", micro=False).save(svg, kind="svg", border=0)
     return Response(svg.getvalue(), media_type="image/svg+xml")

@@ -34,7 +34,7 @@ from lauschen.store.batches import Batch
 from lauschen.store.credentials import Issued
 from lauschen.store.messages import outbox
 
-AT_DESK = (WayIn.VOUCHER, WayIn.GUEST_PASS, WayIn.ACCOUNT)
+AT_DESK = (WayIn.VOUCHER, WayIn.GUEST_PASS, WayIn.ACCOUNT, WayIn.PASSPHRASE)
 HIDDEN = "·····-·····"
 """In place of a code that is not for whoever looks."""
 

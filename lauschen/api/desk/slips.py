@@ -1,17 +1,20 @@
 """Slips: as a PDF, as a picture of that very PDF, and how the house prints them."""
 
+from dataclasses import replace
 from typing import Annotated, Literal
 
 from fastapi import APIRouter, Query, Request, Response
 from pydantic import Field
 
 from lauschen.acts.config import slips as acts
+from lauschen.acts.passphrases.changing import note_printed, reveal
 from lauschen.api.desk.models import JobOut, SlipWish
 from lauschen.api.desk.shapes import job_out
 from lauschen.api.desk.wishes import read_terms, said_of
 from lauschen.api.door.asking import Configures, Id, Issues, Looks, TheOffice, TheSession
 from lauschen.api.door.office import Office
 from lauschen.api.model import Model
+from lauschen.core.actor import Actor
 from lauschen.core.errors import Invalid, NotThere
 from lauschen.core.house.slip_settings import LONGEST_WORDS, Paper, SlipSettings
 from lauschen.core.ids import BatchId, CredentialId, PlanId, StaffId
@@ -21,6 +24,7 @@ from lauschen.slips.logo import LARGEST_FILE, read_logo
 from lauschen.slips.pdf import Wanted, joined, make_slips, picture_of
 from lauschen.slips.preview import Drawn, draw_to_come
 from lauschen.store import batches, credentials
+from lauschen.store.batches import Batch
 from lauschen.store.house import slip_settings
 from lauschen.store.people.sessions import StaffSession
 
@@ -50,12 +54,13 @@ class SlipsOut(SlipsModel):
 
 @router.get("/batches/{batch}/slips.pdf", response_class=Response)
 async def batch_slips(
-    _: Looks, viewer: TheSession, office: TheOffice, batch: Id,
+    actor: Looks, viewer: TheSession, office: TheOffice, batch: Id,
     paper: OnPaper = None, lang: InLang = None, unused: Unused = False,
 ) -> Response:  # fmt: skip
     """All slips of a batch of up to a thousand."""
     found = batches.get_batch(office.reader, BatchId(batch))
     _check(viewer, found.issuer, found.way)
+    await _note_printed(office, actor, found)
     if found.size > AT_ONCE:
         raise Invalid(
             "slips_many", field="batch", mend=f"More than {AT_ONCE} are made by a job: POST /slips."
@@ -74,6 +79,7 @@ async def begin_slips(
     """All slips of a batch of any size, while others are served; asked about and cancelled under /jobs."""
     found = batches.get_batch(office.reader, BatchId(batch))
     _check(viewer, found.issuer, found.way)
+    await _note_printed(office, actor, found)
     wanted = Wanted(found.id, paper, lang, unused=unused)
 
     async def work(job: LongJob) -> int:
@@ -95,19 +101,29 @@ async def job_slips(actor: Issues, office: TheOffice, job: Id) -> Response:
 
 @router.get("/issued/{issued}/slip.pdf", response_class=Response)
 async def one_slip(
-    _: Looks, viewer: TheSession, office: TheOffice, issued: Id, paper: OnPaper = None, lang: InLang = None
+    actor: Looks,
+    viewer: TheSession,
+    office: TheOffice,
+    issued: Id,
+    paper: OnPaper = None,
+    lang: InLang = None,
 ) -> Response:
     """One slip."""
-    pdf, _paper = await _one(office, viewer, CredentialId(issued), paper, lang)
+    pdf, _paper = await _one(office, viewer, CredentialId(issued), paper, lang, actor)
     return _answer(pdf, f"slip-{issued}.pdf", PDF)
 
 
 @router.get("/issued/{issued}/slip.png", response_class=Response)
 async def one_picture(
-    _: Looks, viewer: TheSession, office: TheOffice, issued: Id, paper: OnPaper = None, lang: InLang = None
+    actor: Looks,
+    viewer: TheSession,
+    office: TheOffice,
+    issued: Id,
+    paper: OnPaper = None,
+    lang: InLang = None,
 ) -> Response:
     """A picture of the PDF of one slip: what is seen is what is printed."""
-    pdf, chosen = await _one(office, viewer, CredentialId(issued), paper, lang)
+    pdf, chosen = await _one(office, viewer, CredentialId(issued), paper, lang, actor, "shown")
     return _answer(await office.worker.run(picture_of, pdf, chosen), f"slip-{issued}.png", PNG)
 
 
@@ -166,18 +182,33 @@ async def remove_logo(actor: Configures, office: TheOffice) -> None:
 
 
 async def _make(office: Office, wanted: Wanted) -> tuple[bytes, int, int]:
+    wanted = replace(wanted, now=office.road.clock.now())
     return await office.worker.run(make_slips, office.database, office.key_file, wanted)
 
 
 async def _one(
-    office: Office, viewer: StaffSession, issued: CredentialId, paper: Paper | None, lang: str | None
+    office: Office,
+    viewer: StaffSession,
+    issued: CredentialId,
+    paper: Paper | None,
+    lang: str | None,
+    actor: Actor,
+    how: str = "printed",
 ) -> tuple[bytes, Paper]:
     found = credentials.get_issued(office.reader, office.road.keys, issued)
     _check(viewer, found.issuer, found.grant.way)
     if found.batch is None:
         raise NotThere("slip")
+    if found.grant.way is WayIn.PASSPHRASE:
+        await office.road.act(lambda tx: reveal(tx, issued, how), by=actor, keeps_facts=True)
     chosen = paper or slip_settings.load(office.reader).paper
     return (await _make(office, Wanted(found.batch, chosen, lang, only=issued)))[0], chosen
+
+
+async def _note_printed(office: Office, actor: Actor, batch: Batch) -> None:
+    """Whoever prints passphrases sees them, and that stands in the record."""
+    if batch.way is WayIn.PASSPHRASE:
+        await office.road.act(lambda tx: note_printed(tx, batch), by=actor, keeps_facts=True)
 
 
 async def _in_parts(office: Office, job: LongJob, wanted: Wanted) -> bytes:

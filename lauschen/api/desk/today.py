@@ -127,7 +127,7 @@ async def as_csv(_: Looks, viewer: TheSession, office: TheOffice) -> Response:
     return csv_answer("desk.csv", HEADINGS, rows)
 
 
-_KEPT = (WayIn.VOUCHER, WayIn.GUEST_PASS, WayIn.ACCOUNT)
+_KEPT = (WayIn.VOUCHER, WayIn.GUEST_PASS, WayIn.ACCOUNT, WayIn.PASSPHRASE)
 
 
 def _row(shaper: Shaper, batch: BatchOut) -> tuple[object, ...]:

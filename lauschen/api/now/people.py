@@ -12,7 +12,7 @@ from lauschen.core.ways.kinds import WayIn
 from lauschen.core.words.text import visible
 from lauschen.store.people import staff
 
-AT_DESK = (WayIn.VOUCHER, WayIn.GUEST_PASS, WayIn.ACCOUNT)
+AT_DESK = (WayIn.VOUCHER, WayIn.GUEST_PASS, WayIn.ACCOUNT, WayIn.PASSPHRASE)
 
 
 def nobody_issues(conn: Connection, house: House) -> Iterator[Attention]:

@@ -60,6 +60,8 @@ class IssuedPassphrase(Model):
     passphrase: str
     wifi: str
     """What a QR code says that joins."""
+    qr: str
+    """That code, as SVG."""
 
 
 class Renew(Model):
@@ -81,6 +83,7 @@ class RenewedOut(Model):
     holder: "HolderOut"
     passphrase: str
     wifi: str
+    qr: str
     key: int
     before: list[KeyEnd]
 
@@ -95,6 +98,7 @@ class UndoRenew(Model):
 class RevealedOut(Model):
     passphrase: str
     wifi: str
+    qr: str
 
 
 class KeyDeviceOut(Model):

@@ -1,9 +1,11 @@
 """The room Passphrases: the house plan of keys, and what is done to each."""
 
+import io
 import secrets
 from functools import partial
 from typing import Annotated
 
+import segno
 from fastapi import APIRouter, Query
 
 from lauschen.acts.passphrases import changing
@@ -133,8 +135,7 @@ async def issue(
             issued_list(shaper, batch, after=0, at_most=1),
         ),
         id=credential,
-        passphrase=made.text,
-        wifi=wifi_by_key(office.house.networks[kind.network], made.text),
+        **_joining(office, kind.network, made.text),
     )
 
 
@@ -173,9 +174,7 @@ async def reveal(actor: Helps, viewer: TheSession, office: TheOffice, holder: Id
     text = await office.road.act(
         lambda tx: changing.reveal(tx, CredentialId(holder), "shown"), by=actor, keeps_facts=True
     )
-    return models.RevealedOut(
-        passphrase=text, wifi=wifi_by_key(office.house.networks[line.holder.network], text)
-    )
+    return models.RevealedOut(**_joining(office, line.holder.network, text))
 
 
 @router.post("/passphrases/{holder}/renew")
@@ -193,8 +192,7 @@ async def renew(
     shaper = office.shaper(viewer)
     return models.RenewedOut(
         holder=holder_out(shaper, _line(office, holder)),
-        passphrase=new.text,
-        wifi=wifi_by_key(office.house.networks[line.holder.network], new.text),
+        **_joining(office, line.holder.network, new.text),
         key=renewed.key,
         before=[models.KeyEnd(key=one, ends_at=ends) for one, ends in renewed.before.items()],
     )
@@ -269,6 +267,14 @@ def _kind(office: Office, wish: models.KeyWish) -> Kind:
         wish.lang,
         wish.has_group,
     )
+
+
+def _joining(office: Office, network: NetworkId, text: str) -> dict[str, str]:
+    """A passphrase, and the QR code by which a device joins."""
+    wifi = wifi_by_key(office.house.networks[network], text)
+    svg = io.BytesIO()
+    segno.make(wifi, error="m", micro=False).save(svg, kind="svg", border=2, xmldecl=False)
+    return {"passphrase": text, "wifi": wifi, "qr": svg.getvalue().decode()}
 
 
 def _named(office: Office, wish: models.IssuePassphrase) -> str | None:

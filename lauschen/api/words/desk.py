@@ -116,6 +116,9 @@ def _holder(row: EventRow) -> str:
 
 
 def _revealed(speaker: Speaker, row: EventRow) -> str:
+    count = int(row.facts.get("count") or 1)
+    if count > 1:
+        return f"{_capital(speaker.actor(row.actor))} printed {count:,} passphrases"
     how = "printed" if row.facts.get("how") == "printed" else "had a look at"
     return f"{_capital(speaker.actor(row.actor))} {how} the passphrase of {_holder(row)}"
 

@@ -31,6 +31,9 @@ _WORDS: Mapping[str, Mapping[str, str]] = {
         "join": "Join {names}.",
         "opens": "A page opens. If not: scan.",
         "type": "Type the code.",
+        "scan": "Scan with each device, or choose {names} there.",
+        "passphrase": "Type this passphrase.",
+        "yours": "It is yours alone: others get their own.",
     },
     "de": {
         "first_use": "{time} ab der ersten Nutzung",
@@ -46,6 +49,9 @@ _WORDS: Mapping[str, Mapping[str, str]] = {
         "join": "Verbinden mit {names}.",
         "opens": "Seite öffnet sich; sonst: scannen.",
         "type": "Den Code eintippen.",
+        "scan": "Mit jedem Gerät scannen, oder dort {names} wählen.",
+        "passphrase": "Dieses Passwort eintippen.",
+        "yours": "Es gehört Ihnen allein: Andere bekommen ein eigenes.",
     },
 }
 
@@ -96,6 +102,8 @@ def slip_steps(house: House, way: WayIn, lang: str = "en", only: NetworkId | Non
     """What the guest does, in the order of doing it."""
     words = _words(lang)
     names = slip_networks(house, way, lang, only) or words["some_wifi"]
+    if way is WayIn.PASSPHRASE:
+        return [words["scan"].format(names=names), words["passphrase"], words["yours"]]
     return [words["join"].format(names=names), words["opens"], words["type"]]
 
 

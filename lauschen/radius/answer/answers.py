@@ -133,8 +133,8 @@ class Answers:
         seconds = AGAIN_S if decision.left is None else decision.left.seconds
         body = prepared.placed + _DOOR_INTERIM
         if prepared.keeps_time and seconds is not None:
-            ends = _ASK_AGAIN if decision.left is None else _STAY_ENDS
-            body += ends + attributes.integer(_SESSION, min(seconds, LONGEST_TIMEOUT))
+            # It must join anew: an answer in the middle of its stay would not say whether it has one of other keys.
+            body += _STAY_ENDS + attributes.integer(_SESSION, min(seconds, LONGEST_TIMEOUT))
         return body + self._vendors(prepared.inside_vendors, device, arrival, decision, None, now)
 
     def _prepare(self, role: RoleId, dialect: DialectId, vlan: int | None) -> "_Prepared":

@@ -34,6 +34,14 @@ def count(
     )
 
 
+def count_unseen(conn: Connection, network: NetworkId, mac: Mac, place: AccessDeviceId, now: float) -> None:
+    """One more, of which nobody looked what key it was: after several wrong ones."""
+    conn.execute(
+        "UPDATE wrong_key SET tries = tries + 1, last_at = ? WHERE network = ? AND mac = ? AND access_device = ?",
+        (now, network, mac, place),
+    )
+
+
 def forget_of(conn: Connection, mac: Mac, network: NetworkId) -> None:
     """It has a key that holds, now."""
     conn.execute("DELETE FROM wrong_key WHERE network = ? AND mac = ?", (network, mac))

@@ -4333,6 +4333,8 @@ export interface components {
             id: number;
             /** Passphrase */
             passphrase: string;
+            /** Qr */
+            qr: string;
             /** Wifi */
             wifi: string;
         };
@@ -5515,6 +5517,8 @@ export interface components {
             key: number;
             /** Passphrase */
             passphrase: string;
+            /** Qr */
+            qr: string;
             /** Wifi */
             wifi: string;
         };
@@ -5522,6 +5526,8 @@ export interface components {
         RevealedOut: {
             /** Passphrase */
             passphrase: string;
+            /** Qr */
+            qr: string;
             /** Wifi */
             wifi: string;
         };
@@ -5908,7 +5914,7 @@ export interface components {
              * @default voucher
              * @enum {string}
              */
-            way: "voucher" | "guest_pass";
+            way: "voucher" | "guest_pass" | "passphrase";
             /**
              * Words
              * @default

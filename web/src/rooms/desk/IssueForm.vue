@@ -11,6 +11,7 @@ import {
   type Desk,
   type Job,
   type Known,
+  type PassphraseMade,
   type WishWords,
 } from '../../api/client'
 import ProblemNote from '../../parts/ProblemNote.vue'
@@ -32,6 +33,7 @@ const WHAT = [
   { value: 'voucher', title: 'Voucher' },
   { value: 'guest_pass', title: 'Guest pass' },
   { value: 'account', title: 'Account' },
+  { value: 'passphrase', title: 'Passphrase' },
 ] as const
 const FEW = 100
 const WAIT_MS = 150
@@ -50,8 +52,16 @@ const handfuls = computed(() => [10, 40].filter((many) => many <= (props.desk.bo
 const isMany = computed(() => wish.value.what === 'voucher')
 const plan = computed(() => props.desk.plans.find((one) => one.id === wish.value.plan) ?? null)
 const networks = computed(() => props.desk.networks.filter((one) => one.ways.includes(wish.value.what)))
+/** Those that some network takes. */
+const whats = computed(() =>
+  WHAT.filter(
+    (one) => one.value !== 'passphrase' || props.desk.networks.some((n) => n.ways.includes(one.value)),
+  ),
+)
+/** A passphrase belongs to one Wi-Fi. */
+const needsNetwork = computed(() => props.desk.bounds.needs_network || wish.value.what === 'passphrase')
 const where = computed(() => [
-  ...(props.desk.bounds.needs_network ? [] : [{ id: null, name: 'everywhere' }]),
+  ...(needsNetwork.value ? [] : [{ id: null, name: 'everywhere' }]),
   ...networks.value,
 ])
 const sends = computed(() => props.desk.sends)
@@ -79,7 +89,7 @@ watch(
     wish.value.plan ??= desk.plans[0]?.id ?? null
     localStorage.setItem(REMEMBERED, what)
     // Who may issue for one network alone is not asked which.
-    const only = desk.bounds.needs_network ? networks.value[0]?.id : null
+    const only = needsNetwork.value ? networks.value[0]?.id : null
     if (!where.value.some((one) => one.id === wish.value.network)) wish.value.network = only ?? null
   },
   { immediate: true },
@@ -128,13 +138,16 @@ async function issue(count: number): Promise<void> {
   const [path, wanted] = request(wish.value, count)
   isCancelled.value = false
   const made = await act(() =>
-    isMany.value && count > FEW ? issueLong(path, wanted) : call<Batch | AccountMade>('POST', path, wanted),
+    isMany.value && count > FEW
+      ? issueLong(path, wanted)
+      : call<Batch | AccountMade | PassphraseMade>('POST', path, wanted),
   )
   if (!made) return
   wish.value = next(wish.value)
   hasMore.value = false
   ;(document.activeElement as HTMLElement | null)?.blur() // so that p, m and t are keys again
   if ('password' in made) emit('issued', made.batch, made.password)
+  else if ('passphrase' in made) emit('issued', made.batch, null)
   else emit('issued', made, null)
 }
 function take(one: Known): void {
@@ -182,7 +195,7 @@ defineExpose({ focus })
         variant="plain"
         density="default"
         label="What"
-        :items="WHAT"
+        :items="whats"
       />
       <v-select
         v-if="where.length > 1"
@@ -261,7 +274,7 @@ defineExpose({ focus })
     </div>
     <KnownGuests ref="known" :name="wish.label" @take="take" />
     <MoreFields
-      v-if="hasMore || wish.what === 'account'"
+      v-if="hasMore || wish.what === 'account' || wish.what === 'passphrase'"
       v-model="wish"
       :plan="plan"
       :problem="standing"
@@ -291,16 +304,22 @@ defineExpose({ focus })
         </v-btn>
       </template>
       <v-btn
-        v-if="wish.what !== 'account'"
+        v-if="wish.what !== 'account' && wish.what !== 'passphrase'"
         variant="text"
         :aria-expanded="hasMore"
         @click="hasMore = !hasMore"
       >
         {{ hasMore ? 'Less' : 'Other terms, words, price' }}
       </v-btn>
-      <v-btn variant="text" :aria-expanded="hasList" @click="hasList = !hasList">From a list</v-btn>
+      <router-link v-if="wish.what === 'passphrase'" to="/passphrases">Many at once</router-link>
+      <v-btn v-else variant="text" :aria-expanded="hasList" @click="hasList = !hasList">From a list</v-btn>
     </div>
-    <PasteList v-if="hasList" :wish="wish" @issued="emit('listed')" @close="hasList = false" />
+    <PasteList
+      v-if="hasList && wish.what !== 'passphrase'"
+      :wish="wish"
+      @issued="emit('listed')"
+      @close="hasList = false"
+    />
     <p v-if="job" class="job" role="status">
       <progress :value="job.done" :max="job.of" aria-label="How far it is" />
       {{ job.done.toLocaleString('en') }} of {{ job.of.toLocaleString('en') }} made. They count once all are

@@ -12,6 +12,11 @@ const SEATS = [
   { value: 'ever', title: 'in all', hint: 'The first ones, and never another.' },
   { value: 'any', title: 'not at all', hint: 'Any number; all of them share what it gives.' },
 ]
+const KINDS = [
+  { value: 'person', title: 'a person' },
+  { value: 'room', title: 'a room' },
+  { value: 'thing', title: 'a thing' },
+]
 const LANGUAGES = [
   { value: 'en', title: 'English' },
   { value: 'de', title: 'Deutsch' },
@@ -66,6 +71,27 @@ const fault = (name: string) => (props.problem?.field === name ? [props.problem.
       persistent-hint
       :error-messages="fault('code')"
     />
+    <template v-if="wish.what === 'passphrase'">
+      <v-select v-model="wish.kind" label="It is for" :items="KINDS" />
+      <v-text-field
+        v-model="wish.code"
+        class="mono"
+        label="Passphrase"
+        maxlength="63"
+        placeholder="one is drawn"
+        persistent-placeholder
+        hint="Or choose one: 8 to 63 signs of a plain keyboard."
+        persistent-hint
+        :error-messages="fault('passphrase')"
+      />
+      <v-checkbox
+        v-model="wish.hasGroup"
+        label="A private group"
+        hint="Its devices see each other, and nobody else's."
+        persistent-hint
+        :error-messages="fault('is_group')"
+      />
+    </template>
     <v-select
       v-if="wish.what === 'voucher'"
       v-model="wish.length"

@@ -2,7 +2,7 @@
 import { meant, shown, DATA, RATES, TIMES, type Amount } from '../../parts/amounts'
 
 export interface Wish {
-  what: 'voucher' | 'guest_pass' | 'account'
+  what: 'voucher' | 'guest_pass' | 'account' | 'passphrase'
   label: string
   plan: number | null
   network: number | null
@@ -20,6 +20,9 @@ export interface Wish {
   name: string
   password: string
   forChap: boolean
+  /** Of a passphrase: for a person, a room or a thing, and whether its devices see each other alone. */
+  kind: 'person' | 'room' | 'thing'
+  hasGroup: boolean
   words: string
   note: string
   price: string
@@ -48,6 +51,8 @@ export const nothing = (): Wish => ({
   name: '',
   password: '',
   forChap: false,
+  kind: 'person',
+  hasGroup: false,
   words: '',
   note: '',
   price: '',
@@ -104,6 +109,10 @@ export function request(wish: Wish, count: number): [string, Record<string, unkn
   if (wish.what === 'voucher') return ['/api/batches', { ...common, count, length: wish.length }]
   const send = sentTo(wish.to, wish.lang)
   if (wish.what === 'guest_pass') return ['/api/passes', { ...common, code: wish.code || null, send }]
+  if (wish.what === 'passphrase') {
+    const own = { kind: wish.kind, has_group: wish.hasGroup, passphrase: wish.code || null }
+    return ['/api/passphrases', { ...common, ...own, lang: wish.lang, send }]
+  }
   const account = { name: wish.name, password: wish.password || null, for_chap: wish.forChap }
   return ['/api/accounts', { ...common, ...account, send }]
 }

@@ -5,6 +5,7 @@ import { computed, ref } from 'vue'
 import { call, type Dialect, type Paths } from '../../api/client'
 import ProblemNote from '../../parts/ProblemNote.vue'
 import { useAct } from '../../use/useAct'
+import KeysAsked from './KeysAsked.vue'
 import CallFields from '../../parts/CallFields.vue'
 import RemoveButton from '../../parts/RemoveButton.vue'
 
@@ -41,6 +42,8 @@ const form = ref({
   user_name: start?.user_name ?? 'nothing',
   counts: start?.counts ?? true,
   remembers_s: start?.remembers_s ?? 35,
+  keys_by: start?.keys_by ?? 'mac',
+  handshake: copy(start?.handshake ?? { enterprise: 0, nonce: 1, frame: 2 }),
 })
 const USER_NAMES = [
   { value: 'nothing', title: 'none', hint: 'The access device shows the MAC address alone.' },
@@ -205,6 +208,11 @@ async function save(): Promise<void> {
           :items="TAGS"
           :error-messages="fault('group_tag')"
         />
+        <KeysAsked
+          v-model:by="form.keys_by"
+          v-model:handshake="form.handshake"
+          :faults="fault('handshake')"
+        />
         <v-text-field
           v-model="sharedPassword"
           label="Password of its MAC requests"
@@ -264,7 +272,7 @@ async function save(): Promise<void> {
     <ProblemNote
       v-if="
         problem &&
-        !['name', 'appended', 'end_move', 'posted', 'group_tag', 'call_in', 'call_out'].includes(
+        !['name', 'appended', 'end_move', 'posted', 'group_tag', 'handshake', 'call_in', 'call_out'].includes(
           problem.field ?? '',
         )
       "

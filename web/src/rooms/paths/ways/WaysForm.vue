@@ -7,6 +7,7 @@ import ProblemNote from '../../../parts/ProblemNote.vue'
 import { useAct } from '../../../use/useAct'
 import WayMore from './WayMore.vue'
 import PasscodeFields from './PasscodeFields.vue'
+import PassphraseFields from './PassphraseFields.vue'
 import RegistrationFields from './RegistrationFields.vue'
 import SponsorFields from './SponsorFields.vue'
 
@@ -33,6 +34,10 @@ const KINDS = {
   self_registration: {
     title: 'Self-registration',
     says: 'Guests fill in a form of yours, and get a code of their own.',
+  },
+  passphrase: {
+    title: 'Private passphrase',
+    says: 'Each person, room or thing has a key of its own to this Wi-Fi. It stands alone: no page is shown.',
   },
   sponsor: {
     title: 'Ask a host',
@@ -171,6 +176,7 @@ async function save(): Promise<void> {
           :network="network.id"
           :faults="fault('ways')"
         />
+        <PassphraseFields v-if="way.way === 'passphrase'" :model-value="way" :faults="fault('ways')" />
         <div v-if="way.way === 'always'" class="settings">
           <v-select
             v-model="way.plan"

@@ -1,0 +1,231 @@
+<script setup lang="ts">
+// Issues passphrases in this room: for one, or for each name of a list.
+import { computed, ref, watch } from 'vue'
+
+import { call, type Drawn, type Houseplan, type Job, type PassphraseMade } from '../../api/client'
+import ProblemNote from '../../parts/ProblemNote.vue'
+import { useAct } from '../../use/useAct'
+import TheKey from './TheKey.vue'
+
+const KINDS = [
+  { value: 'person', title: 'a person' },
+  { value: 'room', title: 'a room' },
+  { value: 'thing', title: 'a thing' },
+]
+const STYLES = [
+  { value: 'words en', title: 'words, English' },
+  { value: 'words de', title: 'words, German' },
+  { value: 'letters en', title: 'letters' },
+  { value: 'chosen', title: 'one that you choose' },
+]
+const STRENGTHS = [50, 60, 70].map((bits) => ({ value: bits, title: `${bits} bits` }))
+const USUAL_BITS = 60
+const props = defineProps<{ plan: Houseplan; network: Houseplan['networks'][number] }>()
+const emit = defineEmits<{ issued: [] }>()
+const { isBusy, problem, act, read, fault } = useAct()
+const names = ref('')
+const kind = ref('person')
+const planId = ref<number | null>(null)
+const style = ref('words en')
+const bits = ref(USUAL_BITS)
+const chosen = ref('')
+const devices = ref('')
+const seats = ref('at_once')
+const until = ref('')
+const hasGroup = ref(false)
+const note = ref('')
+const strength = ref<Drawn | null>(null)
+const made = ref<PassphraseMade | null>(null)
+const madeFor = ref('')
+const job = ref<Job | null>(null)
+
+const wanted = computed(() => names.value.split('\n').filter((line) => line.trim()))
+const isMany = computed(() => wanted.value.length > 1)
+const isChosen = computed(() => style.value === 'chosen' && !isMany.value)
+const form = computed(() => ({
+  style: style.value.startsWith('letters') ? 'letters' : 'words',
+  lang: style.value.endsWith('de') ? 'de' : 'en',
+  bits: bits.value,
+}))
+watch(
+  () => props.plan.plans,
+  (plans) => {
+    planId.value ??= plans.at(-1)?.id ?? null
+  },
+  { immediate: true },
+)
+watch(
+  form,
+  async (now) => {
+    const drawn = await read(() => call<Drawn>('POST', '/api/passphrases/draw', now))
+    strength.value = drawn ?? strength.value
+  },
+  { immediate: true },
+)
+async function issue(): Promise<void> {
+  made.value = null
+  const common = {
+    plan: planId.value,
+    network: props.network.id,
+    kind: kind.value,
+    devices: devices.value && seats.value !== 'any' ? Number(devices.value) : null,
+    seats: seats.value,
+    until: until.value || null,
+    has_group: hasGroup.value,
+    note: note.value,
+    ...form.value,
+  }
+  const done = await act(() => (isMany.value ? issueMany(common) : issueOne(common)))
+  if (!done) return
+  names.value = chosen.value = note.value = ''
+  emit('issued')
+}
+async function issueOne(common: object): Promise<boolean> {
+  const label = wanted.value[0]?.trim() ?? ''
+  made.value = await call<PassphraseMade>('POST', '/api/passphrases', {
+    ...common,
+    label,
+    passphrase: isChosen.value ? chosen.value : null,
+  })
+  madeFor.value = label
+  return true
+}
+async function issueMany(common: object): Promise<boolean> {
+  job.value = await call<Job>('POST', '/api/passphrases/many', { ...common, names: wanted.value })
+  while (job.value.state === 'running') {
+    await new Promise((resolve) => setTimeout(resolve, 300))
+    job.value = await call<Job>('GET', `/api/jobs/${job.value.id}`)
+  }
+  return job.value.state === 'done'
+}
+async function cancel(): Promise<void> {
+  if (job.value) await call('POST', `/api/jobs/${job.value.id}/cancel`)
+}
+</script>
+
+<template>
+  <form class="issue" aria-label="Issue a passphrase" @submit.prevent="issue">
+    <h1>Issue</h1>
+    <div class="stack">
+      <v-textarea
+        v-model="names"
+        label="For whom or what"
+        rows="1"
+        auto-grow
+        max-rows="8"
+        placeholder="Ines Harwood"
+        persistent-placeholder
+        hint="One name on each line makes one passphrase for each."
+        persistent-hint
+        required
+        :error-messages="fault('label')"
+      />
+      <div class="pair">
+        <v-select v-model="kind" label="It is" :items="KINDS" />
+        <v-select
+          v-model="planId"
+          label="Plan"
+          :items="plan.plans"
+          item-title="name"
+          item-value="id"
+          :error-messages="fault('plan')"
+        />
+        <v-text-field
+          v-model="until"
+          label="Good until"
+          type="datetime-local"
+          persistent-placeholder
+          :error-messages="fault('until')"
+        />
+        <v-text-field
+          v-model="devices"
+          label="Devices"
+          inputmode="numeric"
+          placeholder="as the plan says"
+          persistent-placeholder
+          :disabled="seats === 'any'"
+          :error-messages="fault('devices')"
+        />
+        <v-select v-model="style" label="Made of" :items="STYLES" />
+        <v-select
+          v-if="!isChosen"
+          v-model="bits"
+          label="Strength"
+          :items="STRENGTHS"
+          :error-messages="fault('bits')"
+        />
+        <v-text-field
+          v-else
+          v-model="chosen"
+          class="mono"
+          label="Passphrase"
+          maxlength="63"
+          autocomplete="off"
+          hint="8 to 63 signs of a plain keyboard."
+          persistent-hint
+          :error-messages="fault('passphrase')"
+        />
+      </div>
+      <v-checkbox
+        v-if="network.groups"
+        v-model="hasGroup"
+        label="A private group"
+        hint="Its devices see each other, and nobody else's."
+        persistent-hint
+        :error-messages="fault('is_group')"
+      />
+      <v-text-field v-model="note" label="Note for us" maxlength="500" />
+    </div>
+    <p v-if="strength && !isChosen" class="soft says">
+      Such as <span class="mono">{{ strength.passphrase }}</span>. {{ strength.sentence }}
+    </p>
+    <ProblemNote v-if="!problem?.field" :problem="problem" />
+    <div class="acts">
+      <v-btn type="submit" variant="flat" color="primary" :disabled="isBusy || !wanted.length">
+        {{ isMany ? `Issue ${wanted.length.toLocaleString('en')}` : 'Issue' }}
+      </v-btn>
+    </div>
+    <p v-if="job" class="job" role="status">
+      <template v-if="job.state === 'running'">
+        <progress :value="job.done" :max="job.of" aria-label="How far it is" />
+        {{ job.done.toLocaleString('en') }} of {{ job.of.toLocaleString('en') }} made. They count once all are
+        there.
+        <v-btn size="x-small" @click="cancel">Cancel</v-btn>
+      </template>
+      <template v-else-if="job.state === 'done' && job.batch">
+        {{ job.of.toLocaleString('en') }} are there.
+        <a :href="`/api/batches/${job.batch}/slips.pdf`" target="_blank" rel="noopener">Print their slips</a>
+      </template>
+      <template v-else>{{ job.error ?? 'Cancelled: nothing was issued.' }}</template>
+    </p>
+    <template v-if="made">
+      <p role="status">The passphrase of {{ madeFor }}:</p>
+      <TheKey :shown="made" />
+      <div class="acts">
+        <v-btn size="small" :href="`/api/issued/${made.id}/slip.pdf`" target="_blank" rel="noopener"
+          >Print</v-btn
+        >
+      </div>
+    </template>
+  </form>
+</template>
+
+<style scoped>
+.issue {
+  border-left: 1px solid rgb(var(--v-theme-hair));
+  padding-left: 22px;
+}
+.acts {
+  margin-top: 10px;
+}
+.job {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 10px;
+  align-items: center;
+}
+progress {
+  width: 200px;
+  accent-color: rgb(var(--v-theme-primary));
+}
+</style>

@@ -1,0 +1,41 @@
+<script setup lang="ts">
+// A passphrase that somebody was shown: large enough to type from, and the QR code that joins.
+import { computed } from 'vue'
+
+import type { Revealed } from '../../api/client'
+
+const props = defineProps<{ shown: Revealed }>()
+const picture = computed(() => `data:image/svg+xml;utf8,${encodeURIComponent(props.shown.qr)}`)
+</script>
+
+<template>
+  <div class="key">
+    <img :src="picture" alt="QR code that joins the Wi-Fi" />
+    <p class="mono">{{ shown.passphrase }}</p>
+  </div>
+</template>
+
+<style scoped>
+.key {
+  display: grid;
+  grid-template-columns: 132px minmax(0, 1fr);
+  gap: 14px;
+  align-items: center;
+  background: #fff;
+  color: #17121a;
+  border: 1px dashed #b9b0a5;
+  padding: 10px;
+  margin: 10px 0;
+}
+img {
+  width: 132px;
+  height: 132px;
+}
+p {
+  margin: 0;
+  font-size: 17px;
+  font-weight: 700;
+  line-height: 1.35;
+  overflow-wrap: anywhere;
+}
+</style>
