@@ -9,7 +9,8 @@ from lauschen.core.ids import AdmissionId, AllowanceId, Mac, NetworkId
 from lauschen.store.db import walk
 
 HOLDER = (
-    "CASE WHEN b.size = 1 THEN b.label || iif(c.way = 'self_registration' AND NOT EXISTS"
+    "CASE WHEN c.way = 'passphrase' THEN (SELECT p.name FROM passphrase p WHERE p.credential = c.id)"
+    " WHEN b.size = 1 THEN b.label || iif(c.way = 'self_registration' AND NOT EXISTS"
     " (SELECT 1 FROM registration r WHERE r.credential = c.id AND r.confirmed_at IS NOT NULL), ', unconfirmed', '')"
     " ELSE coalesce(json_extract(a.offered, '$.name'), json_extract(a.offered, '$.mail')) || ', unconfirmed' END"
 )

@@ -159,13 +159,18 @@ def test_a_rotated_key_works_in_its_overlap_and_not_after_it(cloister: Cloister)
 
 def test_a_withdrawn_key_is_thrown_off_and_stays_off(cloister: Cloister) -> None:
     (ines,) = cloister.http.get("/api/passphrases").json()["holders"]["person"]
+    told = cloister.http.post(f"/api/passphrases/{ines['id']}/reveal").json()["passphrase"]
     cloister.act("issued/acts", what="withdraw", issued=[ines["id"]])
     # Within the time that its access point remembers it comes back, and is on its way out until it is gone.
-    cloister.until(lambda: cloister.bed.where(1, FIRST)["vlan"] == "", REMEMBERED_S + 60)
-    standing = cloister.standing(FIRST)
-    assert standing is not None
-    cloister.until(
-        lambda: (found := cloister.standing(FIRST)) is not None and found.state is not State.INSIDE, 60
-    )
+    cloister.until(lambda: state_of(cloister, FIRST) not in (State.INSIDE, None), REMEMBERED_S + 60)
     time.sleep(REMEMBERED_S)
-    assert cloister.bed.where(1, FIRST)["vlan"] == ""
+    assert state_of(cloister, FIRST) is not State.INSIDE
+    assert cloister.bed.join(1, FIRST, passphrase=told, seconds=15)["joined"] == "no"
+    assert state_of(cloister, FIRST) is not State.INSIDE
+
+
+def state_of(cloister: Cloister, mac: str) -> State | None:
+    """Where it is; None while it is on its way somewhere else."""
+    found = cloister.standing(mac)
+    assert found is not None
+    return None if found.going is not None else found.state

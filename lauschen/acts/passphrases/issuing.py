@@ -15,7 +15,7 @@ from lauschen.core.errors import Invalid, Unavailable
 from lauschen.core.house.house import House
 from lauschen.core.ids import BatchId, CredentialId, NetworkId, PlanId
 from lauschen.core.limits.terms import Terms
-from lauschen.core.passphrases.derive import pmk_of
+from lauschen.core.passphrases.derive import pmks_of
 from lauschen.core.passphrases.guessable import why_guessable
 from lauschen.core.passphrases.holder import HolderKind
 from lauschen.core.passphrases.passphrase import USUAL_BITS, Style, check_passphrase, draw
@@ -36,6 +36,7 @@ PIECE = 10
 """Stored by one act of the road: some milliseconds."""
 MADE_AT_ONCE = 64
 """PMKs of one task of a worker: a tenth of a second."""
+FEW = 4
 TAKEN_BACK = 200
 
 
@@ -72,8 +73,13 @@ class KeyMakers:
         self._next = 0
 
     async def make(self, texts: Sequence[str], ssid: bytes) -> list[NewKey]:
-        self._next = (self._next + 1) % len(self._workers)
-        return await self._workers[self._next].run(make_keys, tuple(texts), ssid)
+        """A few are made in a thread, which needs no process to begin; hashing lets go of the interpreter."""
+        if len(texts) <= FEW:
+            pmks = await asyncio.to_thread(pmks_of, tuple(texts), ssid)
+        else:
+            self._next = (self._next + 1) % len(self._workers)
+            pmks = await self._workers[self._next].run(pmks_of, tuple(texts), ssid)
+        return [NewKey(text, pmk, ssid) for text, pmk in zip(texts, pmks, strict=True)]
 
     @property
     def count(self) -> int:
@@ -82,11 +88,6 @@ class KeyMakers:
     def close(self) -> None:
         for worker in self._workers:
             worker.close()
-
-
-def make_keys(texts: Sequence[str], ssid: bytes) -> list[NewKey]:
-    """In a worker: the PMK of each."""
-    return [NewKey(text, pmk_of(text, ssid), ssid) for text in texts]
 
 
 def way_of(house: House, network: NetworkId) -> tuple[PrivatePassphrase, bytes]:

@@ -107,4 +107,6 @@ def _tried(line: GuestLine, heard: list[LogRow]) -> str | None:
                 return Reason.CODE_UNKNOWN
         elif one.medium in _TRIED:
             return one.reason if one.answer != "admit" else None
+        elif one.answer == "refuse":
+            return one.reason  # where devices have keys, nobody is at any door without one
     return None

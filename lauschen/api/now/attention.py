@@ -7,6 +7,7 @@ from urllib.parse import urlsplit
 
 from lauschen.acts.staying.roaming import SAID_AGAIN_S
 from lauschen.api.now.hosts import hosts_silent
+from lauschen.api.now.keys import keys_tried
 from lauschen.api.now.messages import messages_failing
 from lauschen.api.now.models import Attention
 from lauschen.api.now.people import nobody_issues
@@ -74,6 +75,7 @@ def attention(
         lambda: messages_failing(conn, speaker),
         lambda: hosts_silent(conn, road.keys, speaker),
         lambda: nobody_issues(conn, speaker.house),
+        lambda: keys_tried(conn, speaker),
         lambda: _pauses(speaker),
         lambda: _knocks(registry),
         lambda: _strangers(registry),

@@ -2,6 +2,7 @@
 
 from lauschen.api.passphrases import models
 from lauschen.api.shaping import Shaper
+from lauschen.api.words.staying import tried_words
 from lauschen.core.decide.judge import seats_of
 from lauschen.core.decide.standing import State
 from lauschen.core.house.dialect import KeysBy
@@ -119,20 +120,8 @@ def wrong_out(shaper: Shaper, one: WrongKey) -> models.WrongOut:
         place=speaker.place(one.access_device),
         tries=one.tries,
         last_at=one.last_at,
-        sentence=wrong_words(shaper, one),
+        sentence=tried_words(speaker, one),
     )
-
-
-def wrong_words(shaper: Shaper, one: WrongKey) -> str:
-    """Whose key it was, if it was anybody's."""
-    times = "once" if one.tries == 1 else f"{one.tries:,} times"
-    where = shaper.speaker().place(one.access_device)
-    if one.holder is None:
-        return f"tried {times} at {where} with a passphrase that nobody has"
-    since = (
-        "" if one.ended_at is None else f", which does not hold since {shaper.speaker().clock(one.ended_at)}"
-    )
-    return f"tried {times} at {where} with an old passphrase of {visible(one.holder)}{since}"
 
 
 def network_out(house: House, network: GuestNetwork, asked: list[AccessDeviceId]) -> models.KeyNetwork:

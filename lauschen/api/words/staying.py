@@ -4,7 +4,9 @@ from lauschen.api.words.reasons import CAUSES, REASONS
 from lauschen.api.words.speaker import Speaker
 from lauschen.core.ids import AccessDeviceId
 from lauschen.core.words.amounts import data_words, duration_words
+from lauschen.core.words.text import visible
 from lauschen.store.log import EventRow
+from lauschen.store.passphrases.wrong import WrongKey
 
 
 def _began(speaker: Speaker, row: EventRow) -> str:
@@ -61,6 +63,16 @@ def _impossible(speaker: Speaker, row: EventRow) -> str:
 
 def _nobody(speaker: Speaker, row: EventRow) -> str:
     return f"{speaker.place(row.access_device)} reported a stay without saying of which device"
+
+
+def tried_words(speaker: Speaker, one: WrongKey) -> str:
+    """How often a device tried a passphrase that does not hold, and whose it was if it was anybody's."""
+    times = "once" if one.tries == 1 else f"{one.tries:,} times"
+    where = speaker.place(one.access_device)
+    if one.holder is None:
+        return f"tried {times} at {where} with a passphrase that nobody has"
+    since = "" if one.ended_at is None else f", which does not hold since {speaker.clock(one.ended_at)}"
+    return f"tried {times} at {where} with an old passphrase of {visible(one.holder)}{since}"
 
 
 WORDS = {

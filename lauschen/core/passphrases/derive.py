@@ -2,6 +2,7 @@
 
 import hashlib
 import hmac
+from collections.abc import Sequence
 from itertools import count
 
 PMK_LENGTH, KCK_LENGTH = 32, 16
@@ -14,6 +15,11 @@ PTK_SHA256_BITS = 384
 def pmk_of(passphrase: str, ssid: bytes) -> bytes:
     """PBKDF2 with HMAC-SHA1 over the network's name (J.4.1): 32 octets, and some milliseconds."""
     return hashlib.pbkdf2_hmac("sha1", passphrase.encode("ascii"), ssid, ROUNDS, PMK_LENGTH)
+
+
+def pmks_of(passphrases: Sequence[str], ssid: bytes) -> list[bytes]:
+    """Of several under one name, in their order."""
+    return [pmk_of(one, ssid) for one in passphrases]
 
 
 def prf(key: bytes, label: bytes, data: bytes, length: int) -> bytes:

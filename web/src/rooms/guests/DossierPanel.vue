@@ -37,13 +37,19 @@ const GIFTS = [
   [86400, '1 day'],
 ] as const
 
-const ROOMS: Record<string, string> = { '/desk': 'Desk', '/paths': 'Paths', '/placement': 'Placement' }
+const ROOMS: Record<string, string> = {
+  '/desk': 'Desk',
+  '/paths': 'Paths',
+  '/placement': 'Placement',
+  '/passphrases': 'Passphrases',
+}
 const WAYS: Record<string, string> = {
   voucher: 'Voucher',
   guest_pass: 'Guest pass',
   account: 'Account',
   self_registration: 'Self-registration',
   sponsor: 'Code by a host',
+  passphrase: 'Passphrase',
 }
 
 const isTypingStopped = computed(() => (guest.value?.typing_barred_until ?? 0) > times.now.value)
@@ -60,6 +66,8 @@ const endWords = computed(() => {
     return 'End stay: it is let in always, and is back as soon as it asks. Bar keeps it out; the list is in Paths.'
   if (way === 'click_through')
     return 'End stay: out at once, and forgotten. It needs no code, and is back by one press; Bar keeps it out.'
+  if (way === 'passphrase')
+    return 'End stay: out now, and back as soon as it joins again, since it has the key. Taking it off keeps it out.'
   return 'End stay: out at once, and forgotten, so that the page asks again. Whoever knows the code is back by it.'
 })
 
@@ -177,7 +185,11 @@ watch(() => live.now?.line?.id, load)
     <section v-if="issued">
       <h2>{{ WAYS[issued.way] ?? wayWords(issued.way) }}</h2>
       <p>
-        <span class="mono code">{{ issued.code }}</span> {{ issued.plan }}, {{ issuedWords(issued)
+        <router-link v-if="issued.way === 'passphrase'" class="code" :to="`/passphrases?key=${issued.id}`">{{
+          issued.code
+        }}</router-link>
+        <span v-else class="mono code">{{ issued.code }}</span>
+        {{ ` ` }}{{ issued.plan }}, {{ issuedWords(issued)
         }}<template v-if="guest.label && guest.label !== guest.name">, of {{ guest.label }}</template>
       </p>
       <p class="soft">
