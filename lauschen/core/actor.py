@@ -17,6 +17,8 @@ class ActorKind(StrEnum):
     """Somebody in the house who answers by a signed link."""
     GUEST = "guest"
     """At the page, about the own device."""
+    HOLDER = "holder"
+    """Somebody who has a private passphrase, on their own page."""
     COMMAND_LINE = "command_line"
 
 
@@ -33,6 +35,7 @@ class Actor:
 
 GUEST = Actor(ActorKind.GUEST)
 HOST = Actor(ActorKind.HOST)
+HOLDER = Actor(ActorKind.HOLDER)
 COMMAND_LINE = Actor(ActorKind.COMMAND_LINE)
 
 

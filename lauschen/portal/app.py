@@ -2,7 +2,7 @@
 
 import hashlib
 import hmac
-from collections.abc import Awaitable, Callable
+from collections.abc import Callable
 from dataclasses import dataclass, field
 from sqlite3 import Connection
 from urllib.parse import urlsplit
@@ -23,6 +23,7 @@ from lauschen.acts.page.visiting import (
     open_by_address,
     open_by_token,
 )
+from lauschen.acts.passphrases.issuing import KeyMakers
 from lauschen.core.actor import GUEST
 from lauschen.core.decide.reason import Reason
 from lauschen.core.errors import Invalid, NotThere, Unavailable
@@ -37,15 +38,13 @@ from lauschen.core.words.tokens import TokenFault, read_token
 from lauschen.portal import captive
 from lauschen.portal.facts import Facts, Typed, barred_fault, load_facts
 from lauschen.portal.guards import FORMS_GO, Guards, Turns, client_of
-from lauschen.portal.hosts.answers import HostAnswers
-from lauschen.portal.hosts.own_pages import OwnPages
 from lauschen.portal.https import ToHttps
+from lauschen.portal.links import linked_pages
 from lauschen.portal.page import STYLE_HASH, Page, render
 from lauschen.portal.passwords import PasswordChanges
 from lauschen.portal.views import JUMP_S, plain_page, privacy_page, visit_page
 from lauschen.portal.ways.ways import OFFERS
 from lauschen.portal.words import catalogue, choose_language, refusal
-from lauschen.portal.writing.confirming import Confirmations
 from lauschen.portal.writing.forms import WrittenForms
 from lauschen.proofs.accounts import Accounts
 from lauschen.road.road import Road
@@ -71,12 +70,15 @@ class Portal:
     road: Road
     reader: Connection
     accounts: Accounts
+    makers: KeyMakers
+    """Of the keys of new passphrases."""
     names: frozenset[str] = frozenset()
     """Host names of the page besides that of its address and the slips'."""
     _turns: Turns = field(default_factory=Turns)
 
     def app(self) -> Starlette:
         """The ASGI application of the guest listener."""
+        links = linked_pages(self.road, self.reader, self.makers)
         app = Starlette(
             routes=[
                 Route("/", self.arrive, methods=["GET"]),
@@ -87,7 +89,7 @@ class Portal:
                 Route("/visit/{visit_id}/password", self.password, methods=["POST"]),
                 Route("/visit/{visit_id}/again", self.again, methods=["POST"]),
                 Route("/visit/{visit_id}/{form}", self.write, methods=["POST"]),
-                *(Route(path, answer, methods=["GET", "POST"]) for path, answer in self._links()),
+                *(Route(path, answer, methods=["GET", "POST"]) for path, answer in links),
                 Route("/arrive/{dialect}", self.arrive_appended, methods=["GET"]),
                 Route(captive.PATH, self.captive, methods=["GET"]),
                 Route("/privacy", self.privacy, methods=["GET"]),
@@ -106,14 +108,6 @@ class Portal:
         )
         app.add_middleware(ToHttps, page_url=lambda: self.road.house.page_url)
         return app
-
-    def _links(self) -> list[tuple[str, Callable[[Request], Awaitable[Response]]]]:
-        """What messages lead to, from wherever they are opened."""
-        return [
-            ("/confirm/{link}", Confirmations(self.road, self.reader).answer),
-            ("/host/{link}", HostAnswers(self.road, self.reader).answer),
-            ("/hosts/{link}", OwnPages(self.road, self.reader).answer),
-        ]
 
     async def arrive(self, request: Request) -> Response:
         """The first GET: the token is believed, what was appended only says where the guest was going."""

@@ -215,7 +215,9 @@ class Service:
             carriers=self.carriers,
             key_makers=self._key_makers,
         )
-        portal = Portal(self.road, self.reader, self.accounts, frozenset(self.options.guest_names))
+        portal = Portal(
+            self.road, self.reader, self.accounts, self._key_makers, frozenset(self.options.guest_names)
+        )
         guests, staff = shares(raise_descriptors())
         proxies = self.options.proxies
         office_app = make_app(self._office)

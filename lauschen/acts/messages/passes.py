@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 from lauschen.acts.messages.writing import write_message
+from lauschen.acts.passphrases.links import link_to
 from lauschen.core.errors import Invalid
 from lauschen.core.ids import CredentialId, Mac, MessageId, NetworkId
 from lauschen.core.messages.message import About, Channel, Draft, Kind
@@ -14,7 +15,7 @@ from lauschen.road.tx import Tx
 from lauschen.store import batches, credentials
 from lauschen.store.batches import Said
 from lauschen.store.credentials import Issued
-from lauschen.store.passphrases import keys
+from lauschen.store.passphrases import holders, keys
 
 
 @dataclass(frozen=True, slots=True)
@@ -83,4 +84,7 @@ def _passphrase(tx: Tx, credential: CredentialId) -> dict[str, str]:
     key = keys.newest_key(tx.conn, tx.keys, credential, tx.now)
     if key is None:
         raise Invalid("passphrase_over", field="to", mend="Its passphrase does not hold any more.")
-    return {"passphrase": key.text, QR: wifi_by_key(tx.house.networks[key.network], key.text)}
+    holder = holders.find(tx.conn, credential)
+    assert holder is not None
+    joins = wifi_by_key(tx.house.networks[key.network], key.text)
+    return {"passphrase": key.text, "link": link_to(tx.keys, tx.house, holder), QR: joins}

@@ -62,6 +62,8 @@ class IssuedPassphrase(Model):
     """What a QR code says that joins."""
     qr: str
     """That code, as SVG."""
+    page: str
+    """The address of their own page."""
 
 
 class Renew(Model):
@@ -84,6 +86,7 @@ class RenewedOut(Model):
     passphrase: str
     wifi: str
     qr: str
+    page: str
     key: int
     before: list[KeyEnd]
 
@@ -99,6 +102,7 @@ class RevealedOut(Model):
     passphrase: str
     wifi: str
     qr: str
+    page: str
 
 
 class KeyDeviceOut(Model):
@@ -206,3 +210,9 @@ class PlanChoice(Model):
 
 class HoldersOut(Model):
     holders: list[HolderOut]
+
+
+class LinkOut(Model):
+    """The address of somebody's own page; those before lead nowhere any more."""
+
+    page: str

@@ -10,6 +10,7 @@ from fastapi import APIRouter, Query
 
 from lauschen.acts.passphrases import changing
 from lauschen.acts.passphrases.issuing import Kind, Wish, issue_passphrases, make_key
+from lauschen.acts.passphrases.links import link_to, make_void
 from lauschen.api.desk.models import JobOut
 from lauschen.api.desk.shapes import batch_out, issued_list, job_out
 from lauschen.api.desk.wishes import once_of, read_address, read_terms, said_of
@@ -135,7 +136,7 @@ async def issue(
             issued_list(shaper, batch, after=0, at_most=1),
         ),
         id=credential,
-        **_joining(office, kind.network, made.text),
+        **_joining(office, credential, made.text),
     )
 
 
@@ -174,7 +175,7 @@ async def reveal(actor: Helps, viewer: TheSession, office: TheOffice, holder: Id
     text = await office.road.act(
         lambda tx: changing.reveal(tx, CredentialId(holder), "shown"), by=actor, keeps_facts=True
     )
-    return models.RevealedOut(**_joining(office, line.holder.network, text))
+    return models.RevealedOut(**_joining(office, line.holder.credential, text))
 
 
 @router.post("/passphrases/{holder}/renew")
@@ -192,7 +193,7 @@ async def renew(
     shaper = office.shaper(viewer)
     return models.RenewedOut(
         holder=holder_out(shaper, _line(office, holder)),
-        **_joining(office, line.holder.network, new.text),
+        **_joining(office, line.holder.credential, new.text),
         key=renewed.key,
         before=[models.KeyEnd(key=one, ends_at=ends) for one, ends in renewed.before.items()],
     )
@@ -206,6 +207,16 @@ async def undo_renew(
     renewed = changing.Renewed(KeyId(wish.key), {KeyId(one.key): one.ends_at for one in wish.before})
     await office.road.act(lambda tx: changing.take_renewal_back(tx, CredentialId(holder), renewed), by=actor)
     return full_out(office.shaper(viewer), _line(office, holder))
+
+
+@router.post("/passphrases/{holder}/link")
+async def new_link(actor: Helps, viewer: TheSession, office: TheOffice, holder: Id) -> models.LinkOut:
+    """Another link to their own page; whoever has one from before is asked for nothing by it any more."""
+    line = _line(office, holder)
+    if not viewer.reads_code_of(line.issuer):
+        raise Invalid("code_not_theirs", field="passphrase", mend="Its page is not for your eyes.")
+    await office.road.act(lambda tx: make_void(tx, line.holder), by=actor)
+    return models.LinkOut(page=link_to(office.road.keys, office.house, _line(office, holder).holder))
 
 
 @router.post("/passphrases/{holder}/devices/{mac}/take-off")
@@ -269,12 +280,14 @@ def _kind(office: Office, wish: models.KeyWish) -> Kind:
     )
 
 
-def _joining(office: Office, network: NetworkId, text: str) -> dict[str, str]:
-    """A passphrase, and the QR code by which a device joins."""
-    wifi = wifi_by_key(office.house.networks[network], text)
+def _joining(office: Office, credential: CredentialId, text: str) -> dict[str, str]:
+    """A passphrase, the QR code by which a device joins, and the holder's own page."""
+    holder = _line(office, credential).holder
+    wifi = wifi_by_key(office.house.networks[holder.network], text)
     svg = io.BytesIO()
     segno.make(wifi, error="m", micro=False).save(svg, kind="svg", border=2, xmldecl=False)
-    return {"passphrase": text, "wifi": wifi, "qr": svg.getvalue().decode()}
+    page = link_to(office.road.keys, office.house, holder)
+    return {"passphrase": text, "wifi": wifi, "qr": svg.getvalue().decode(), "page": page}
 
 
 def _named(office: Office, wish: models.IssuePassphrase) -> str | None:

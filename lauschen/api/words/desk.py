@@ -135,6 +135,10 @@ def _renewal_undone(speaker: Speaker, row: EventRow) -> str:
     return f"{_capital(speaker.actor(row.actor))} took the new passphrase of {_holder(row)} back"
 
 
+def _link_voided(speaker: Speaker, row: EventRow) -> str:
+    return f"{_capital(speaker.actor(row.actor))} made the links to the page of {_holder(row)} void"
+
+
 def _taken_off(speaker: Speaker, row: EventRow) -> str:
     device = speaker.device(row.mac, row.at)
     return f"{_capital(speaker.actor(row.actor))} took {device} off the passphrase of {_holder(row)}"
@@ -175,6 +179,7 @@ WORDS = {
     "passphrase_revealed": _revealed,
     "passphrase_renewed": _passphrase_renewed,
     "passphrase_renewal_undone": _renewal_undone,
+    "key_link_voided": _link_voided,
     "key_device_removed": _taken_off,
     "key_device_returned": _taken_on,
     "let_try_again": _let_try,

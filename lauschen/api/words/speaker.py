@@ -15,6 +15,7 @@ GONE = "that is gone"
 _OTHERS = {
     ActorKind.TOKEN: "a program with a token",
     ActorKind.HOST: "a host",
+    ActorKind.HOLDER: "its holder",
     ActorKind.GUEST: "the guest",
     ActorKind.COMMAND_LINE: "the command line",
 }

@@ -87,7 +87,9 @@ Wi-Fi: {wifi}
 Passphrase: {passphrase}
 Good: {limits}
 
-Scan the code with each device, or choose the Wi-Fi there and type the passphrase.""",
+Scan the code with each device, or choose the Wi-Fi there and type the passphrase.
+
+Your devices, and a new passphrase when you need one: {link}""",
     ),
     (Kind.PASSPHRASE, Channel.MAIL, "de"): Template(
         "Ihr WLAN: {site}",
@@ -103,7 +105,9 @@ WLAN: {wifi}
 Passwort: {passphrase}
 Gilt: {limits}
 
-Scannen Sie den Code mit jedem Gerät, oder wählen Sie dort das WLAN und tippen Sie das Passwort ein.""",
+Scannen Sie den Code mit jedem Gerät, oder wählen Sie dort das WLAN und tippen Sie das Passwort ein.
+
+Ihre Geräte, und ein neues Passwort, wenn Sie eines brauchen: {link}""",
     ),
     (Kind.PASSPHRASE, Channel.TEXT, "en"): Template(
         "",

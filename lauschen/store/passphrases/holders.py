@@ -22,6 +22,8 @@ class Holder:
     network: NetworkId
     kind: HolderKind
     name: str
+    link_stamp: int
+    """Of the links to their own page that are good."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,13 +48,19 @@ class HolderLine:
 
 def find(conn: Connection, credential: CredentialId) -> Holder | None:
     row = conn.execute(
-        "SELECT credential, network, kind, name FROM passphrase WHERE credential = ?", (credential,)
+        "SELECT credential, network, kind, name, link_stamp FROM passphrase WHERE credential = ?",
+        (credential,),
     ).fetchone()
-    return None if row is None else Holder(row[0], row[1], _KINDS[row[2]], row[3])
+    return None if row is None else Holder(row[0], row[1], _KINDS[row[2]], row[3], row[4])
+
+
+def count_link(conn: Connection, credential: CredentialId) -> None:
+    """Links to their own page that were given out are void."""
+    conn.execute("UPDATE passphrase SET link_stamp = link_stamp + 1 WHERE credential = ?", (credential,))
 
 
 _LINE = (
-    "SELECT p.credential, p.network, p.kind, p.name, b.id, b.issued_by, b.note,"
+    "SELECT p.credential, p.network, p.kind, p.name, p.link_stamp, b.id, b.issued_by, b.note,"
     " (SELECT count(*) FROM passphrase_key k JOIN key_device d ON d.key = k.id"
     " WHERE k.credential = p.credential AND d.removed_at IS NULL),"
     f" {DEVICES_IN},"
@@ -62,7 +70,7 @@ _LINE = (
     f" {GRANT} FROM passphrase p JOIN credential c ON c.id = p.credential JOIN batch b ON b.id = c.batch"
     " AND b.is_valid LEFT JOIN allowance w ON w.credential = c.id AND w.mac IS NULL"
 )
-_OWN = 12
+_OWN = 13
 UNUSED = "NOT EXISTS (SELECT 1 FROM passphrase_key k WHERE k.credential = p.credential AND k.joined_at IS NOT NULL)"
 GOOD = "c.withdrawn_at IS NULL AND (c.valid_until IS NULL OR c.valid_until > :now)"
 ENDING = (
@@ -123,16 +131,16 @@ def counts(conn: Connection, network: NetworkId, now: float, soon: float) -> dic
 
 
 def _read(row: tuple[Any, ...]) -> HolderLine:
-    holder = Holder(row[0], row[1], _KINDS[row[2]], row[3])
+    holder = Holder(row[0], row[1], _KINDS[row[2]], row[3], row[4])
     return HolderLine(
         holder=holder,
         grant=read_grant(row[_OWN : _OWN + GRANT_COLUMNS]),
-        batch=row[4],
-        issuer=row[5],
-        note=row[6],
-        devices=row[7],
-        devices_in=row[8],
-        joined_at=row[9],
-        made_at=row[10],
-        old_until=row[11],
+        batch=row[5],
+        issuer=row[6],
+        note=row[7],
+        devices=row[8],
+        devices_in=row[9],
+        joined_at=row[10],
+        made_at=row[11],
+        old_until=row[12],
     )

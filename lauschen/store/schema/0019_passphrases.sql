@@ -1,12 +1,13 @@
 -- A private group has a VLAN of its own, in place of its role's.
 ALTER TABLE credential ADD COLUMN vlan INTEGER CHECK (vlan BETWEEN 1 AND 4094);
 
--- Private passphrases: for whom or what each was issued.
+-- Private passphrases: for whom or what each was issued. `link_stamp`: another one makes links to the own page void.
 CREATE TABLE passphrase (
     credential INTEGER PRIMARY KEY REFERENCES credential ON DELETE CASCADE,
     network INTEGER NOT NULL REFERENCES network,
     kind TEXT NOT NULL CHECK (kind IN ('person', 'room', 'thing')),
-    name TEXT NOT NULL
+    name TEXT NOT NULL,
+    link_stamp INTEGER NOT NULL DEFAULT 0
 ) STRICT;
 CREATE INDEX passphrase_by_network ON passphrase (network);
 

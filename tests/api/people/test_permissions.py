@@ -98,6 +98,7 @@ MATRIX: dict[Need, str] = {
     """,
     Need.HELP: """
         POST /passphrases/{holder}/reveal
+        POST /passphrases/{holder}/link
         POST /passphrases/{holder}/renew
         POST /passphrases/{holder}/renew/undo
         POST /passphrases/{holder}/devices/{mac}/take-off

@@ -1661,6 +1661,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/passphrases/{holder}/link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * New Link
+         * @description Another link to their own page; whoever has one from before is asked for nothing by it any more.
+         */
+        post: operations["new_link_api_passphrases__holder__link_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/passphrases/{holder}/renew": {
         parameters: {
             query?: never;
@@ -2804,7 +2824,7 @@ export interface components {
          * @description What kind of somebody.
          * @enum {string}
          */
-        ActorKind: "person" | "token" | "host" | "guest" | "command_line";
+        ActorKind: "person" | "token" | "host" | "guest" | "holder" | "command_line";
         /** AddressOut */
         AddressOut: {
             /** Seen */
@@ -4331,6 +4351,8 @@ export interface components {
             batch: components["schemas"]["BatchOut"];
             /** Id */
             id: number;
+            /** Page */
+            page: string;
             /** Passphrase */
             passphrase: string;
             /** Qr */
@@ -4534,6 +4556,14 @@ export interface components {
             bad: components["schemas"]["BadLine"][];
             /** Changed */
             changed: number;
+        };
+        /**
+         * LinkOut
+         * @description The address of somebody's own page; those before lead nowhere any more.
+         */
+        LinkOut: {
+            /** Page */
+            page: string;
         };
         /** ListIn */
         ListIn: {
@@ -5515,6 +5545,8 @@ export interface components {
             holder: components["schemas"]["HolderOut"];
             /** Key */
             key: number;
+            /** Page */
+            page: string;
             /** Passphrase */
             passphrase: string;
             /** Qr */
@@ -5524,6 +5556,8 @@ export interface components {
         };
         /** RevealedOut */
         RevealedOut: {
+            /** Page */
+            page: string;
             /** Passphrase */
             passphrase: string;
             /** Qr */
@@ -9928,6 +9962,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HolderFull"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    new_link_api_passphrases__holder__link_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                holder: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinkOut"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -11,7 +11,10 @@ const picture = computed(() => `data:image/svg+xml;utf8,${encodeURIComponent(pro
 <template>
   <div class="key">
     <img :src="picture" alt="QR code that joins the Wi-Fi" />
-    <p class="mono">{{ shown.passphrase }}</p>
+    <div>
+      <p class="mono">{{ shown.passphrase }}</p>
+      <a :href="shown.page" target="_blank" rel="noopener">Their own page</a>
+    </div>
   </div>
 </template>
 
@@ -32,10 +35,14 @@ img {
   height: 132px;
 }
 p {
-  margin: 0;
+  margin: 0 0 8px;
   font-size: 17px;
   font-weight: 700;
   line-height: 1.35;
   overflow-wrap: anywhere;
+}
+.key a {
+  color: #5b2a4e;
+  font-size: 14px;
 }
 </style>

@@ -1,0 +1,1 @@
+"""The page of somebody who has a private passphrase."""

@@ -1,0 +1,128 @@
+"""The page of somebody who has a private passphrase: by its link alone, and what can be done there."""
+
+import re
+from typing import Any
+from urllib.parse import urlsplit
+
+import httpx
+import pytest
+
+from lauschen.core.decide.standing import State
+from tests.garden import PAGE, Garden
+from tests.test_cloister import Residents
+
+
+@pytest.fixture
+def residents(garden: Garden, staff: httpx.AsyncClient) -> Residents:
+    return Residents(garden, staff)
+
+
+class Page:
+    """Of one holder, as it is opened from a mail."""
+
+    def __init__(self, residents: Residents, made: dict[str, Any]) -> None:
+        port = residents.garden.demo.service.ports["portal"]
+        self.path = urlsplit(made["page"]).path
+        self._base = f"http://127.0.0.1:{port}"
+
+    async def ask(self, method: str, path: str | None = None, **form: str) -> httpx.Response:
+        headers = {"Host": urlsplit(PAGE).netloc, "Origin": PAGE}
+        async with httpx.AsyncClient(base_url=self._base, headers=headers) as http:
+            return await http.request(method, path or self.path, data=form or None)
+
+    async def get(self, lang: str = "en") -> httpx.Response:
+        return await self.ask("GET", f"{self.path}?lang={lang}")
+
+    async def press(self, act: str, **form: str) -> str:
+        answer = await self.ask("POST", f"{self.path}?lang=en", act=act, **form)
+        if answer.status_code != 303:
+            return answer.text
+        return (await self.ask("GET", answer.headers["location"])).text
+
+
+async def test_it_shows_devices_and_the_passphrase_only_when_it_is_asked_for(residents: Residents) -> None:
+    made = await residents.issue()
+    phone = residents.bring(residents.east, made["passphrase"])
+    await residents.east.join(phone)
+    page = Page(residents, made)
+    shown = (await page.get(lang="en")).text
+    assert "The passphrase of Ines Harwood" in shown
+    assert made["passphrase"] not in shown
+    assert re.search(r"Joined since \d\d:\d\d, and here now\.", shown)
+    assert "Das Passwort von Ines Harwood" in (await page.get(lang="de")).text
+    told = await page.press("show")
+    assert made["passphrase"] in told
+    assert "<svg" in told
+    assert "had a look at the passphrase of Ines Harwood" in (await residents.staff.get("/api/log")).text
+
+
+async def test_a_device_is_taken_off_there_and_let_in_again(residents: Residents) -> None:
+    made = await residents.issue()
+    phone = residents.bring(residents.east, made["passphrase"])
+    await residents.east.join(phone)
+    page = Page(residents, made)
+    (device,) = (await residents.full(made))["devices"]
+    assert "It was taken off." in await page.press("take_off", mac=device["mac"])
+    await residents.garden.until(lambda: residents.state(phone) is not State.INSIDE)
+    assert not await residents.east.join(phone)
+    assert "It may join again." in await page.press("take_on", mac=device["mac"])
+    assert await residents.east.join(phone)
+    for mac in ("06-77-C1-00-00-99", "nonsense", ""):
+        assert "is not there any more" in await page.press("take_off", mac=mac)
+
+
+async def test_a_new_passphrase_holds_beside_the_one_before(residents: Residents) -> None:
+    made = await residents.issue()
+    page = Page(residents, made)
+    shown = await page.press("renew", overlap="3600")
+    assert "There is a new passphrase." in shown
+    assert "The passphrase before holds until" in shown
+    assert made["passphrase"] not in await page.press("show")
+    assert await residents.east.join(residents.bring(residents.east, made["passphrase"]))
+    for overlap in ("-1", "7", "nonsense", "9" * 40):
+        assert "That did not work" in await page.press("renew", overlap=overlap)
+    for _ in range(3):
+        residents.garden.clock.advance(60)
+        assert "There is a new passphrase." in await page.press("renew", overlap="0")
+    assert "enough for one day" in await page.press("renew", overlap="0")
+
+
+async def test_a_link_that_is_none_or_was_replaced_leads_nowhere(residents: Residents) -> None:
+    made = await residents.issue()
+    page = Page(residents, made)
+    assert (await page.get()).status_code == 200
+    for path in ("/keys/", "/keys/zz", "/keys/1-", "/keys/ffffffffffffffff-00", f"{page.path[:-1]}x"):
+        answer = await page.ask("GET", path)
+        assert answer.status_code in (302, 404), path
+        assert "Ines" not in answer.text
+    answer = await residents.staff.post(f"/api/passphrases/{made['id']}/link")
+    assert answer.status_code == 200
+    assert (await page.get()).status_code == 404
+    assert (await page.ask("POST", act="show")).status_code == 404
+    page.path = urlsplit(answer.json()["page"]).path
+    assert (await page.get()).status_code == 200
+
+
+async def test_what_was_withdrawn_has_nothing_to_show(residents: Residents) -> None:
+    made = await residents.issue()
+    page = Page(residents, made)
+    await residents.staff.post("/api/issued/acts", json={"what": "withdraw", "issued": [made["id"]]})
+    shown = (await page.get(lang="en")).text
+    assert "lets no device in" in shown
+    assert "Make a new one" not in shown
+    assert "withdrawn" in await page.press("renew", overlap="0")
+
+
+async def test_a_name_that_is_markup_is_a_name(residents: Residents) -> None:
+    made = await residents.issue("<b onload=x>Ines</b>")
+    assert "<b onload" not in (await Page(residents, made).get()).text
+
+
+async def test_the_mail_brings_passphrase_link_and_a_code_that_joins(residents: Residents) -> None:
+    made = await residents.issue(
+        send={"channel": "mail", "to": "ines@students.hollerau.example", "lang": "en"}
+    )
+    (mail,) = await residents.garden.demo.letters.mailbox.until(1)
+    plain = mail.part("plain")
+    assert made["passphrase"] in plain
+    assert made["page"] in plain
