@@ -84,6 +84,11 @@ def serve(
             help="A private range, or http://ADDRESS:PORT, that calls, mails and lines of ours may go to."
         ),
     ] = None,
+    key_files: Annotated[
+        Path | None,
+        typer.Option(help="Folder of the passphrase files of access points on this host."),
+    ] = None,
+    hostapd: Annotated[Path | None, typer.Option(help="Folder of their control sockets.")] = None,
     believe_clock: Annotated[
         bool, typer.Option("--believe-clock", help="Even if it is earlier than the newest record.")
     ] = False,
@@ -116,6 +121,8 @@ def serve(
         proxies=tuple(_proxy(address) for address in behind or ()),
         certificate=_page_certificate(certificate, key),
         portal_tls=address_and_port(portal_tls_at),
+        key_files=key_files,
+        hostapd=hostapd,
     )
     log_plainly()
     os.umask(0o077)

@@ -19,6 +19,7 @@ from lauschen.radius.listen.registry import Registry
 from lauschen.road.road import Road
 from lauschen.road.tx import Tx
 from lauschen.serve.checkpoints import Checkpoints
+from lauschen.serve.keyfiles import KeyFiles
 from lauschen.serve.wall import WallWatch
 from lauschen.store.db import changed_by_others
 from lauschen.store.hosts.vouchings import next_due
@@ -45,6 +46,7 @@ class Rounds:
     checkpoints: Checkpoints
     wall: WallWatch
     certificate: Certificate | None
+    key_files: KeyFiles
     seen_change: int
     """Of the database by other processes, as it was opened."""
     _tasks: list["asyncio.Task[None]"] = field(default_factory=list)
@@ -67,6 +69,7 @@ class Rounds:
             self.checkpoints.look,
             self._collect,
             self._look_at_wall,
+            self.key_files.look,
         )
         for seconds, works in ((SWEEP_S, (self._sweep,)), (WATCH_S, watch), (KEEP_S, (self._keep,))):
             self._tasks.append(asyncio.create_task(self._every(seconds, works)))

@@ -44,6 +44,7 @@ from lauschen.road.road import Road
 from lauschen.road.worker import Worker
 from lauschen.serve.checkpoints import Checkpoints
 from lauschen.serve.first_run import open_data
+from lauschen.serve.keyfiles import KeyFiles
 from lauschen.serve.movers import Movers
 from lauschen.serve.rounds import Rounds
 from lauschen.serve.wall import WallWatch
@@ -88,6 +89,10 @@ class Options:
     certificate: Certificate | None = None
     """With it the console speaks HTTPS, and the guest page does at an address of its own, beside plain HTTP."""
     portal_tls: tuple[str, int] = ("127.0.0.1", 7743)
+    key_files: Path | None = None
+    """Where files of passphrases are written, for access points on this host."""
+    hostapd: Path | None = None
+    """Where their control sockets are."""
 
 
 @dataclass
@@ -118,6 +123,15 @@ class Service:
         self.registry = Registry(self.road.house, keys.token_key)
         self.road.when_house(self.registry.load)
         self.registry.remember(heard_from(conn))
+        self.worker = Worker()
+        self.key_files = KeyFiles(
+            self.road,
+            self.worker,
+            data / DATABASE_NAME,
+            data / KEY_NAME,
+            self.options.key_files,
+            self.options.hostapd,
+        )
         self._rounds = Rounds(
             self.road,
             self.registry,
@@ -125,6 +139,7 @@ class Service:
             Checkpoints(data / DATABASE_NAME, self.road),
             wall,
             self.options.certificate,
+            self.key_files,
             seen_change,
         )
         reauthorisations = Reauthorisations()
@@ -141,7 +156,6 @@ class Service:
         proofs = Proofs({**self.accounts.proofs().provers, Signed: self.handshakes})
         self._intake = intake = Intake(self.road, self.registry, reauthorisations, proofs)
         self._radius = authentication_server(intake), accounting_server(intake)
-        self.worker = Worker()
         self._key_makers = KeyMakers()
         self.jobs = Jobs(self.road.faults)
         self.carriers = Carriers(
@@ -214,6 +228,7 @@ class Service:
             certificate=self.options.certificate,
             carriers=self.carriers,
             key_makers=self._key_makers,
+            key_file_words=self.key_files.words,
         )
         portal = Portal(
             self.road, self.reader, self.accounts, self._key_makers, frozenset(self.options.guest_names)

@@ -10,7 +10,7 @@ from lauschen.core.house.network import GuestNetwork, Match
 from lauschen.core.ids import NetworkId
 from lauschen.core.ways.kinds import WayIn
 from lauschen.core.ways.passcode import Passcode
-from lauschen.core.ways.passphrase import PrivatePassphrase, check_groups
+from lauschen.core.ways.passphrase import PrivatePassphrase, check_files, check_groups
 from lauschen.core.ways.self_registration import SelfRegistration, check_registration
 from lauschen.core.ways.sponsor import Sponsor, check_sponsor
 from lauschen.core.ways.ways import Way
@@ -51,6 +51,9 @@ def _checked(tx: Tx, way: Way) -> Way:
             raise Invalid("stand_in", field="ways", mend="Choose a host who is on the list.")
     if isinstance(way, PrivatePassphrase):
         check_groups(way)
+        check_files(way)
+        if any(one.access_device not in tx.house.access_devices for one in way.files):
+            raise Invalid("key_files", field="ways", mend="Choose an access device that is there.")
     if not isinstance(way, Passcode):
         return way
     check_passcode(way)

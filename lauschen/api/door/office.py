@@ -13,6 +13,7 @@ from lauschen.api.door.tries import SignInTries
 from lauschen.api.guests.kept import Kept
 from lauschen.api.shaping import Shaper
 from lauschen.core.house.house import House
+from lauschen.core.ids import NetworkId
 from lauschen.core.limits.day import Day, day_of
 from lauschen.http.certificate import Certificate
 from lauschen.notify.carriers import Carriers
@@ -47,6 +48,8 @@ class Office:
     """With which a test of a channel is sent."""
     key_makers: KeyMakers
     """Processes that make the keys of passphrases."""
+    key_file_words: Callable[[NetworkId], list[str]]
+    """How files of passphrases of a network are doing."""
     certificate: Certificate | None = None
     passwords: Passwords = field(default_factory=lambda: Passwords("sign-in"))
     is_warming: bool = False

@@ -68,7 +68,12 @@ async def house_plan(
     limits = viewer.limits
     return models.HouseplanOut(
         networks=[
-            network_out(office.house, one, overview.devices_of_network(office.reader, one.id))
+            network_out(
+                office.house,
+                one,
+                overview.devices_of_network(office.reader, one.id),
+                office.key_file_words(one.id),
+            )
             for one in shown
         ],
         counts=counts,
@@ -285,7 +290,7 @@ def _joining(office: Office, credential: CredentialId, text: str) -> dict[str, s
     holder = _line(office, credential).holder
     wifi = wifi_by_key(office.house.networks[holder.network], text)
     svg = io.BytesIO()
-    segno.make(wifi, error="m", micro=False).save(svg, kind="svg", border=2, xmldecl=False)
+    segno.make(wifi, error="m", micro=False).save(svg, kind="svg", border=2, xmldecl=False, omitsize=True)
     page = link_to(office.road.keys, office.house, holder)
     return {"passphrase": text, "wifi": wifi, "qr": svg.getvalue().decode(), "page": page}
 

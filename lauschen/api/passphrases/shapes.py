@@ -124,7 +124,9 @@ def wrong_out(shaper: Shaper, one: WrongKey) -> models.WrongOut:
     )
 
 
-def network_out(house: House, network: GuestNetwork, asked: list[AccessDeviceId]) -> models.KeyNetwork:
+def network_out(
+    house: House, network: GuestNetwork, asked: list[AccessDeviceId], files: list[str]
+) -> models.KeyNetwork:
     way = network.way(WayIn.PASSPHRASE)
     assert isinstance(way, PrivatePassphrase)
     asks = []
@@ -137,7 +139,7 @@ def network_out(house: House, network: GuestNetwork, asked: list[AccessDeviceId]
         name=visible(network.name),
         ssid=visible(network.shown_as),
         groups=len(way.groups),
-        asks=asks,
+        asks=asks + files,
     )
 
 

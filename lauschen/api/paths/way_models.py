@@ -36,11 +36,20 @@ class AccountWay(OfferingModel):
     way: Literal["account"]
 
 
+class KeyFileModel(Model):
+    """For an access point on this host, which has a file of all passphrases."""
+
+    access_device: AnyId
+    file: str = Field(max_length=60)
+    interface: str = Field(max_length=60)
+
+
 class PassphraseWay(OfferingModel):
     way: Literal["passphrase"]
     first_vlan: int | None = Field(default=None, ge=1, le=4094)
     """Private groups have a VLAN each, from this one on; None: there are none."""
     last_vlan: int | None = Field(default=None, ge=1, le=4094)
+    files: list[KeyFileModel] = Field(default=[], max_length=20)
 
 
 class AlwaysWay(OfferingModel):

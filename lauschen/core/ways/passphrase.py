@@ -1,12 +1,13 @@
 """Private passphrases: each person, room or thing has its own key to one Wi-Fi. Who has which is found out before."""
 
+import re
 from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import ClassVar
 
 from lauschen.core.decide.reason import Reason
 from lauschen.core.errors import Invalid
-from lauschen.core.ids import CredentialId, KeyId
+from lauschen.core.ids import AccessDeviceId, CredentialId, KeyId
 from lauschen.core.passphrases.handshake import Handshake
 from lauschen.core.ways.kinds import WayIn
 from lauschen.core.ways.lead import AtDoor, Finder, Lead
@@ -14,6 +15,19 @@ from lauschen.core.ways.offering import Offering
 
 HOLDER = "holder"
 FIRST_VLAN, LAST_VLAN = 1, 4094
+_NAME = re.compile(r"[A-Za-z0-9][A-Za-z0-9._-]{0,59}")
+
+
+@dataclass(frozen=True, slots=True)
+class KeyFile:
+    """For an access point on this host, which does not ask: a file of all passphrases."""
+
+    access_device: AccessDeviceId
+    """Which it is."""
+    file: str
+    """A name in the folder that `lauschen serve` was told."""
+    interface: str
+    """Its control socket, in the other folder."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -25,6 +39,7 @@ class PrivatePassphrase(Offering):
     first_vlan: int | None = None
     """Each private group has a VLAN of its own, from this one on; None: there are no groups."""
     last_vlan: int | None = None
+    files: tuple[KeyFile, ...] = ()
 
     def leads(self, offer: object, at: AtDoor) -> Iterable[Lead | Reason]:
         """To what was issued to the holder of the key."""
@@ -72,6 +87,19 @@ class Signed:
 
 def holder_finder(credential: CredentialId) -> Finder:
     return Finder(HOLDER, str(credential))
+
+
+def check_files(way: PrivatePassphrase) -> None:
+    """Invalid for names that are none: they never lead out of their folders."""
+    for one in way.files:
+        for name in (one.file, one.interface):
+            if not _NAME.fullmatch(name):
+                mend = (
+                    "A file and an interface are plain names: letters, digits, dashes, dots and underscores."
+                )
+                raise Invalid("key_files", field="ways", mend=mend)
+    if len({one.file for one in way.files}) < len(way.files):
+        raise Invalid("key_files", field="ways", mend="Each access point has a file of its own.")
 
 
 def check_groups(way: PrivatePassphrase) -> None:

@@ -15,7 +15,7 @@ from lauschen.core.ways.offers.code import Code
 from lauschen.core.ways.offers.fields import Field
 from lauschen.core.ways.offers.person import NameAndPassword
 from lauschen.core.ways.passcode import Passcode, Schedule, Signs
-from lauschen.core.ways.passphrase import Key, PrivatePassphrase, Signed
+from lauschen.core.ways.passphrase import Key, KeyFile, PrivatePassphrase, Signed
 from lauschen.core.ways.self_registration import Delivery, SelfRegistration
 from lauschen.core.ways.sponsor import Naming, Sponsor
 from lauschen.core.ways.voucher import Voucher
@@ -70,6 +70,8 @@ def read_way(kind: str, settings: Mapping[str, Any], zone: ZoneInfo) -> Way:
             "fields": tuple(Field(**one) for one in settings["fields"]),
             "deliveries": tuple(map(Delivery, settings["deliveries"])),
         }
+    if found is PrivatePassphrase:
+        settings = {**settings, "files": tuple(KeyFile(**one) for one in settings.get("files", ()))}
     if found is Sponsor:
         settings = {
             **settings,

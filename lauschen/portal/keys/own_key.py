@@ -134,7 +134,7 @@ class OwnKeyPage:
         if text:
             svg = io.BytesIO()
             made = segno.make(wifi_by_key(network, text), error="m", micro=False)
-            made.save(svg, kind="svg", border=2, scale=5, xmldecl=False, svgns=True)
+            made.save(svg, kind="svg", border=2, xmldecl=False, omitsize=True)
             qr = Markup(svg.getvalue().decode())  # noqa: S704 - drawn by us, and holds no text of anybody
         overlaps = tuple((seconds, words[f"key_overlap_{seconds}"]) for seconds in OVERLAPS_S)
         before = ""

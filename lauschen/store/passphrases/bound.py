@@ -147,6 +147,16 @@ def forget_trials(conn: Connection, before: float, at_most: int) -> int:
     ).rowcount
 
 
+def inside_at(conn: Connection, network: NetworkId, place: AccessDeviceId) -> list[Mac]:
+    """Devices with a key that are inside at an access device."""
+    rows = conn.execute(
+        "SELECT s.mac FROM standing s JOIN key_device d ON d.mac = s.mac AND d.network = s.network"
+        " WHERE s.network = ? AND s.access_device = ? AND s.state = 'inside'",
+        (network, place),
+    )
+    return [Mac(row[0]) for row in rows]
+
+
 def inside_by_ended(conn: Connection, now: float, at_most: int) -> list[tuple[Mac, NetworkId]]:
     """Devices that are in still by a key that ended in the last day."""
     return conn.execute(

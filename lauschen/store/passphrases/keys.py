@@ -1,13 +1,15 @@
 """Keys: the passphrases of one holder, old ones too. Sealed, as their PMKs are; found by keyed hash."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from sqlite3 import Connection
 from typing import Any
 
+from lauschen.core.decide.grant import Grant
 from lauschen.core.ids import CredentialId, KeyId, NetworkId
 from lauschen.core.passphrases.holder import HolderKind
 from lauschen.core.ways.passphrase import holder_finder
+from lauschen.store.allowances import GRANT, read_grant
 from lauschen.store.credentials import finder_hash, seal_code
 from lauschen.store.keys import KeyRing
 
@@ -129,6 +131,22 @@ def ending_keys(conn: Connection, since: float, until: float) -> list[KeyId]:
         "SELECT id FROM passphrase_key WHERE ends_at > ? AND ends_at <= ? ORDER BY ends_at", (since, until)
     )
     return [KeyId(row[0]) for row in rows]
+
+
+def holding(
+    conn: Connection, keys: KeyRing, network: NetworkId, now: float
+) -> Iterator[tuple[KeyId, str, Grant]]:
+    """All that hold, with what they lead to; in the order of their making."""
+    rows = conn.execute(
+        f"SELECT k.id, k.sealed, {GRANT} FROM passphrase_key k JOIN credential c ON c.id = k.credential"
+        " JOIN batch b ON b.id = c.batch AND b.is_valid"
+        " LEFT JOIN allowance w ON w.credential = c.id AND w.mac IS NULL"
+        " WHERE k.network = ? AND (k.ends_at IS NULL OR k.ends_at > ?) ORDER BY k.id",
+        (network, now),
+    )
+    for key, sealed, *grant in rows:
+        text = keys.unseal(sealed, table="passphrase_key", column="sealed", row=key).decode()
+        yield KeyId(key), text, read_grant(tuple(grant))
 
 
 def pmks_after(
