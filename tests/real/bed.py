@@ -33,7 +33,7 @@ class Bed:
         log: Path,
         mode: str = "open",
     ) -> None:
-        """`mode`: `open`, or `psk` with passphrases that the access point is told for each device."""
+        """`mode`: `open`; `psk`, with passphrases that it is told for each device; `file`, with those of a file."""
         kernel_words = {
             "ssid": _hex(ssid), "mode": mode, "secret": _hex(secret), "auth": auth, "acct": acct,
             "nas": _hex("hwsim-ap"), "interim": 0, "dynvlan": 1, "radios": 3, "extra": "",
@@ -53,6 +53,7 @@ class Bed:
             stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL,
         )  # fmt: skip
         self._lines: queue.Queue[str] = queue.Queue()
+        self._turn = threading.RLock()
         self._reader = threading.Thread(target=self._read, daemon=True)
         self._reader.start()
         self.expect("READY", BOOT_S)
@@ -67,13 +68,11 @@ class Bed:
 
     def join(self, slot: int, mac: str, seconds: int = 30, passphrase: str = "-") -> dict[str, str]:
         """A client joins; what came of it."""
-        self._say(f"join {slot} {mac} {_hex(passphrase)} {seconds}")
-        return self.expect("RESULT", seconds + PATIENCE_S)
+        return self._ask(f"join {slot} {mac} {_hex(passphrase)} {seconds}", "RESULT", seconds + PATIENCE_S)
 
     def where(self, slot: int, mac: str) -> dict[str, str]:
         """Its VLAN, and the octets that the access point has counted of this association."""
-        self._say(f"where {slot} {mac}")
-        return self.expect("WHERE")
+        return self._ask(f"where {slot} {mac}", "WHERE")
 
     def until_vlan(self, slot: int, mac: str, vlan: int, seconds: float) -> float:
         """Waits until the access point has placed the client there; how long that took."""
@@ -86,16 +85,21 @@ class Bed:
 
     def send(self, slot: int, mac: str, count: int, size: int) -> bool:
         """Traffic through the radio link, both ways."""
-        self._say(f"reach {slot} {mac} {count} {size}")
-        return self.expect("OK")["reach"] == "yes"
+        return self._ask(f"reach {slot} {mac} {count} {size}", "OK")["reach"] == "yes"
 
     def leave(self, slot: int) -> None:
-        self._say(f"leave {slot}")
-        self.expect("OK")
+        self._ask(f"leave {slot}", "OK")
 
     def restart_access_point(self) -> None:
-        self._say("restart")
-        self.expect("OK")
+        self._ask("restart", "OK")
+
+    def put_keys(self, text: str) -> None:
+        """The file of passphrases, in its place."""
+        self._ask(f"keys {_hex(text)}", "OK")
+
+    def control(self, question: str) -> str:
+        """What the access point answers at its control interface."""
+        return bytes.fromhex(self._ask(f"raw {question}", "RAW")["answer"]).decode("utf-8", "replace")
 
     def expect(self, word: str, seconds: float = PATIENCE_S) -> dict[str, str]:
         """The next line that begins so, as its KEY=VALUE parts."""
@@ -110,6 +114,12 @@ class Bed:
             if line.startswith(word):
                 return dict(re.findall(r"(\w+)=(\S*)", line))
         raise AssertionError(f"the machine did not say {word} within {seconds:.0f} s")
+
+    def _ask(self, command: str, word: str, seconds: float = PATIENCE_S) -> dict[str, str]:
+        """One at a time, whoever asks."""
+        with self._turn:
+            self._say(command)
+            return self.expect(word, seconds)
 
     def _say(self, command: str) -> None:
         assert self._process.stdin is not None

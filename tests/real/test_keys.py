@@ -1,107 +1,31 @@
 """Private passphrases with a real access point: it asks for each device by its address, and tries what it is told."""
 
 import time
-from collections.abc import Callable, Iterator
-from dataclasses import dataclass
+from collections.abc import Iterator
 from pathlib import Path
-from typing import Any
 
 import httpx
 import pytest
 
-from lauschen.core.decide.standing import Standing, State
-from lauschen.core.house.dialect import Dialect
-from lauschen.core.ids import DialectId, NetworkId, PlanId
-from lauschen.core.limits.plan import Plan
-from lauschen.core.ways.kinds import WayIn
-from lauschen.core.ways.passphrase import PrivatePassphrase
-from lauschen.proofs.passwords import hasher
-from lauschen.store import devices
-from lauschen.store.db import atomic, migrate, open_reader, open_writer
-from lauschen.store.house import access_devices, dialects, networks, plans, rules, settings, ways
-from lauschen.store.keys import KEY_NAME, make_key_file
-from lauschen.store.people import staff
-from tests.real.bed import Bed
-from tests.real.town import PASSWORD, SECRET, STAFF, number, open_air
-
-SSID = "Hollerau Cloister"
-HALL_VLAN, RESIDENT_VLAN = 349, 340
-FIRST_GROUP = 401
-FIRST, SECOND = "02:00:00:aa:bb:01", "02:00:00:aa:bb:02"
-REMEMBERED_S = 35
-"""How long this access point answers a returning device from memory, with what we allow for it."""
-
-
-def _make_site(data: Path, changes: int) -> None:
-    keys = make_key_file(data / KEY_NAME)
-    conn = open_writer(data / "lauschen.sqlite3")
-    migrate(conn)
-    with atomic(conn):
-        settings.add_house(
-            conn, keys, site_name="Hollerau", zone="Europe/Vienna", page_url="http://welcome.hollerau.example",
-            slip_host="slip.hollerau.example",
-        )  # fmt: skip
-        hall = networks.add_role(conn, "Cloister hall", vlan=HALL_VLAN, filter_name=None, is_door=True)
-        resident = networks.add_role(conn, "Resident", vlan=RESIDENT_VLAN, filter_name=None)
-        cloister = networks.add_network(conn, "Cloister", door_role=hall, ssid=SSID.encode())
-        ways.save_ways(conn, cloister, [PrivatePassphrase(first_vlan=FIRST_GROUP, last_vlan=FIRST_GROUP + 9)])
-        rules.add_rule(conn, network=cloister, way_in=WayIn.PASSPHRASE, role=resident)
-        plans.add_plan(conn, Plan(PlanId(0), "Season", None, None, None, 5, None))
-        dialect = dialects.add_dialect(conn, keys, Dialect(DialectId(0), "asks by address"))
-        access_devices.add_access_device(
-            conn,
-            keys,
-            "Real air",
-            address="127.0.0.1",
-            secret=SECRET.encode(),
-            dialect=dialect,
-            coa_port=changes,
-        )
-        staff.add_staff(conn, STAFF, hasher().hash(PASSWORD), must_change=False, password_until=None)
-    conn.close()
-
-
-@dataclass
-class Cloister:
-    """What a test works with."""
-
-    data: Path
-    bed: Bed
-    http: httpx.Client
-
-    def __post_init__(self) -> None:
-        self.reader = open_reader(self.data / "lauschen.sqlite3")
-
-    def issue(self, name: str, **more: Any) -> dict[str, Any]:
-        answer = self.http.post("/api/passphrases", json={"plan": 1, "label": name, **more})
-        assert answer.status_code == 201, answer.text
-        made: dict[str, Any] = answer.json()
-        return made
-
-    def act(self, path: str, **more: Any) -> dict[str, Any]:
-        answer = self.http.post(f"/api/{path}", json=more)
-        assert answer.status_code == 200, answer.text
-        done: dict[str, Any] = answer.json()
-        return done
-
-    def full(self, made: dict[str, Any]) -> dict[str, Any]:
-        shown: dict[str, Any] = self.http.get(f"/api/passphrases/{made['id']}").json()
-        return shown
-
-    def standing(self, mac: str) -> Standing | None:
-        return devices.find_standing(self.reader, number(mac), NetworkId(1))
-
-    def until(self, condition: Callable[[], bool], seconds: float) -> None:
-        began = time.monotonic()
-        while not condition():
-            assert time.monotonic() - began < seconds, "it did not come about"
-            time.sleep(0.2)  # another process writes: there is no event to wait for
+from lauschen.core.decide.standing import State
+from tests.real.cloister import (
+    FIRST,
+    FIRST_GROUP,
+    REMEMBERED_S,
+    RESIDENT_VLAN,
+    SECOND,
+    SSID,
+    Cloister,
+    make_site,
+    state_of,
+)
+from tests.real.town import PASSWORD, STAFF, open_air
 
 
 @pytest.fixture(scope="module")
 def cloister(built: Path, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Cloister]:
     with (
-        open_air(tmp_path_factory.mktemp("cloister"), built, _make_site, ssid=SSID, mode="psk") as air,
+        open_air(tmp_path_factory.mktemp("cloister"), built, make_site, ssid=SSID, mode="psk") as air,
         httpx.Client(base_url=f"http://127.0.0.1:{air[2]}") as http,
     ):
         signed_in = http.post("/api/session", json={"name": STAFF, "password": PASSWORD})
@@ -167,10 +91,3 @@ def test_a_withdrawn_key_is_thrown_off_and_stays_off(cloister: Cloister) -> None
     assert state_of(cloister, FIRST) is not State.INSIDE
     assert cloister.bed.join(1, FIRST, passphrase=told, seconds=15)["joined"] == "no"
     assert state_of(cloister, FIRST) is not State.INSIDE
-
-
-def state_of(cloister: Cloister, mac: str) -> State | None:
-    """Where it is; None while it is on its way somewhere else."""
-    found = cloister.standing(mac)
-    assert found is not None
-    return None if found.going is not None else found.state

@@ -126,9 +126,18 @@ def open_town(folder: Path, built: Path) -> Iterator[Town]:
 
 @contextmanager
 def open_air(
-    folder: Path, built: Path, make: Callable[[Path, int], None], *, ssid: str, mode: str = "open"
+    folder: Path,
+    built: Path,
+    make: Callable[[Path, int], None],
+    *,
+    ssid: str,
+    mode: str = "open",
+    more: tuple[str, ...] = (),
 ) -> Iterator[tuple[Path, Bed, int, int]]:
-    """The product on a site that `make` fills, in front of an access point: its data, and two of its ports."""
+    """The product on a site that `make` fills, in front of an access point: its data, and two of its ports.
+
+    `more`: options of `lauschen serve`.
+    """
     data = folder / "data"
     data.mkdir()
     with socket.socket(socket.AF_INET, socket.SOCK_DGRAM) as probe:
@@ -137,7 +146,7 @@ def open_air(
     make(data, changes)
     command = [
         sys.executable, "-m", "lauschen", "serve", "--data", str(data), "--staff", "127.0.0.1:0",
-        "--portal", "127.0.0.1:0", "--radius", "127.0.0.1", "--auth-port", "0", "--acct-port", "0",
+        "--portal", "127.0.0.1:0", "--radius", "127.0.0.1", "--auth-port", "0", "--acct-port", "0", *more,
     ]  # fmt: skip
     process = subprocess.Popen(command, stdout=subprocess.PIPE, text=True)
     assert process.stdout is not None

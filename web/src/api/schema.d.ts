@@ -4413,6 +4413,18 @@ export interface components {
             /** Key */
             key: number;
         };
+        /**
+         * KeyFileModel
+         * @description For an access point on this host, which has a file of all passphrases.
+         */
+        KeyFileModel: {
+            /** Access Device */
+            access_device: number;
+            /** File */
+            file: string;
+            /** Interface */
+            interface: string;
+        };
         /** KeyNetwork */
         KeyNetwork: {
             /** Asks */
@@ -5134,6 +5146,11 @@ export interface components {
         };
         /** PassphraseWay */
         PassphraseWay: {
+            /**
+             * Files
+             * @default []
+             */
+            files: components["schemas"]["KeyFileModel"][];
             /** First Vlan */
             first_vlan?: number | null;
             hours?: components["schemas"]["HoursModel"] | null;

@@ -1,15 +1,24 @@
 <script setup lang="ts">
-// Private passphrases: the pool of VLANs for private groups.
+// Private passphrases: the pool of VLANs for private groups, and files for access points on this host.
 import { computed } from 'vue'
 
-import type { PassphraseWay } from '../../../api/client'
+import type { AccessDevice, PassphraseWay } from '../../../api/client'
 
 const way = defineModel<PassphraseWay>({ required: true })
-defineProps<{ faults: string[] }>()
+const props = defineProps<{ devices: AccessDevice[]; faults: string[] }>()
 const read = (text: string) => (text.trim() === '' ? null : Number(text))
 const count = computed(() =>
   way.value.first_vlan && way.value.last_vlan ? way.value.last_vlan - way.value.first_vlan + 1 : 0,
 )
+const places = computed(() => props.devices.map((one) => ({ title: one.name, value: one.id })))
+const files = computed(() => way.value.files)
+function add(): void {
+  const place = props.devices[0]?.id ?? 0
+  way.value.files = [...files.value, { access_device: place, file: 'keys.psk', interface: 'wlan0' }]
+}
+function take(at: number): void {
+  way.value.files = files.value.filter((_, n) => n !== at)
+}
 </script>
 
 <template>
@@ -39,6 +48,19 @@ const count = computed(() =>
       }}
     </p>
   </div>
+  <div v-for="(one, n) in files" :key="n" class="file">
+    <v-select v-model="one.access_device" label="Access point on this host" :items="places" />
+    <v-text-field v-model="one.file" label="Its file" class="mono" maxlength="60" />
+    <v-text-field v-model="one.interface" label="Its control socket" class="mono" maxlength="60" />
+    <v-btn size="small" @click="take(n)">Remove</v-btn>
+  </div>
+  <div class="more">
+    <v-btn size="x-small" variant="text" @click="add">Add a file for an access point that does not ask</v-btn>
+    <span v-if="files.length" class="soft">
+      Both names are in the folders that <span class="mono">lauschen serve</span> was told:
+      <span class="mono">--key-files</span> and <span class="mono">--hostapd</span>.
+    </span>
+  </div>
 </template>
 
 <style scoped>
@@ -49,8 +71,27 @@ const count = computed(() =>
   align-items: start;
   padding: 10px 0 4px;
 }
+.file {
+  display: grid;
+  grid-template-columns: minmax(0, 220px) minmax(0, 1fr) minmax(0, 1fr) auto;
+  gap: 12px;
+  align-items: center;
+  padding: 6px 0;
+}
+.more {
+  display: flex;
+  gap: 12px;
+  align-items: center;
+  font-size: 14px;
+}
 p {
   margin: 8px 0 0;
   font-size: 14px;
+}
+@media (max-width: 800px) {
+  .settings,
+  .file {
+    grid-template-columns: 1fr;
+  }
 }
 </style>

@@ -116,6 +116,7 @@ function add(kind: Kind): void {
     })
   else if (kind === 'sponsor') ways.value.push({ ...SPONSOR, fields: [...ASKED], domains: [], plan })
   else if (kind === 'passcode') ways.value.push({ ...PASSCODE, tells: [], plan })
+  else if (kind === 'passphrase') ways.value.push({ way: kind, is_off: false, files: [] })
   else ways.value.push({ way: kind, is_off: false })
 }
 function move(at: number, by: number): void {
@@ -176,7 +177,12 @@ async function save(): Promise<void> {
           :network="network.id"
           :faults="fault('ways')"
         />
-        <PassphraseFields v-if="way.way === 'passphrase'" :model-value="way" :faults="fault('ways')" />
+        <PassphraseFields
+          v-if="way.way === 'passphrase'"
+          :model-value="way"
+          :devices="paths.devices"
+          :faults="fault('ways')"
+        />
         <div v-if="way.way === 'always'" class="settings">
           <v-select
             v-model="way.plan"
