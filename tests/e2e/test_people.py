@@ -40,7 +40,7 @@ def test_somebody_for_the_desk(browser: Browser, demo: RunningDemo) -> None:
 
     desk = first_sign_in(browser, demo, "mirela", password)
     expect(desk.get_by_role("navigation", name="Rooms").get_by_role("link")).to_have_text(
-        ["Now", "Desk", "Guests"]
+        ["Now", "Desk", "Guests", "Passphrases"]
     )
     desk.goto(f"http://127.0.0.1:{demo.staff}/paths")
     expect(desk.get_by_text("This room is for who sets up the house.")).to_be_visible()
@@ -68,7 +68,7 @@ def test_an_auditor_sees_everything_and_is_shown_nothing_to_press(
     chief.get_by_role("option", name="auditor").click()
     form.get_by_role("button", name="Add").click()
     auditor = first_sign_in(browser, demo, "edda", chief.locator(".note b").inner_text())
-    expect(auditor.get_by_role("navigation", name="Rooms").get_by_role("link")).to_have_count(6)
+    expect(auditor.get_by_role("navigation", name="Rooms").get_by_role("link")).to_have_count(7)
     auditor.goto(f"http://127.0.0.1:{demo.staff}/desk")
     expect(auditor.get_by_text("Today and yesterday")).to_be_visible()
     expect(auditor.get_by_role("button", name="Issue")).to_have_count(0)

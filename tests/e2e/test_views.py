@@ -81,6 +81,7 @@ def test_the_console(browser: Browser, demo: RunningDemo, theme: str) -> None:
             "desk",
             "guests",
             "placement",
+            "passphrases",
             "paths",
             "paths?device=1",
             "paths?device=1&sheet=1",

@@ -50,7 +50,8 @@ async def house_plan(
 ) -> models.HouseplanOut:
     """The first of each kind; further ones under /passphrases/of."""
     shaper = office.shaper(viewer)
-    shown = of_keys(office.house)
+    limits = viewer.limits
+    shown = [one for one in of_keys(office.house) if not limits.networks or one.id in limits.networks]
     if network is not None:
         chosen = next((one for one in shown if one.id == network), None)
     else:
@@ -65,7 +66,6 @@ async def house_plan(
         for kind in HolderKind:
             counts[kind] = models.KindCounts(**{w: counted.get((kind, w), 0) for w in holders.WHICH})
             found[kind] = _page(office, viewer, chosen.id, kind, which, name, ("", 0))
-    limits = viewer.limits
     return models.HouseplanOut(
         networks=[
             network_out(
@@ -102,6 +102,8 @@ async def more_holders(
     after: Row = 0,
 ) -> models.HoldersOut:
     """Those after the one named, in the order of their names."""
+    if viewer.limits.networks and network not in viewer.limits.networks:
+        raise NotThere("network")
     found = _page(office, viewer, NetworkId(network), kind, which, name, (after_name, after))
     return models.HoldersOut(holders=found)
 

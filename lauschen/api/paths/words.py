@@ -105,7 +105,7 @@ def stages(network: GuestNetwork, house: House, heard_at: Sequence[AccessDeviceI
         ),
         Stage(
             name="Is asked",
-            lines=[*paused, *ways_words(network, house), f"before login: {role_words(door)}", *arrives],
+            lines=[*paused, *ways_words(network, house), *_before_words(network, door, arrives)],
             opens="ways",
         ),
         Stage(name="Proves", lines=proves or ["nothing yet"]),
@@ -117,6 +117,13 @@ def stages(network: GuestNetwork, house: House, heard_at: Sequence[AccessDeviceI
         Stage(name="Stays", lines=[*_onward(network), *_plans_words(network, house)], opens="placement"),
         Stage(name="Leaves", lines=["held when its time or data is used up", *ends]),
     ]
+
+
+def _before_words(network: GuestNetwork, door: Role, arrives: list[str]) -> list[str]:
+    """Where devices are meanwhile, and how their guests come to the page."""
+    if network.by_key:
+        return [f"until it is known which one it has: {role_words(door)}"]
+    return [f"before login: {role_words(door)}", *arrives]
 
 
 def pause_words(pause: Pause, house: House) -> str:

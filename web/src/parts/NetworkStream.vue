@@ -7,13 +7,13 @@ import { useWidth } from '../use/useWidth'
 import StateMark from './StateMark.vue'
 
 const triedWords = (ways: string[]) => (ways.includes('voucher') ? 'tried a code' : 'tried to get in')
-const props = defineProps<{ stream: Stream; tall?: boolean }>()
+const props = defineProps<{ stream: Stream; tall?: boolean; low?: boolean }>()
 const frame = ref<HTMLElement | null>(null)
 const width = useWidth(frame)
 
 const tried = computed(() => triedWords(props.stream.ways_in))
-const HEIGHT = computed(() => (props.tall ? 216 : 150))
-const MIDDLE = computed(() => (props.tall ? 92 : 62))
+const HEIGHT = computed(() => (props.tall ? 216 : props.low ? 112 : 150))
+const MIDDLE = computed(() => (props.tall ? 92 : props.low ? 50 : 62))
 const STEPS = [0, 0.17, 0.34, 0.52, 0.68, 0.86]
 const at = (step: number) => Math.round((STEPS[step] ?? 0) * width.value)
 

@@ -43,6 +43,7 @@ async function mend(item: Attention): Promise<void> {
       v-for="stream in live.now?.streams"
       :key="stream.id"
       :stream="stream"
+      :low="(live.now?.streams.length ?? 0) > 3"
       :tall="(live.now?.streams.length ?? 0) < 2"
     />
     <p v-if="live.now && !live.now.streams.length && !live.now.first_path.length" class="empty">

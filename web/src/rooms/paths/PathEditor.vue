@@ -23,7 +23,9 @@ const edited = computed(() => {
   if (props.editing === 'new') return 'A new network'
   if (props.network && props.editing === 'network') return `How ${props.network.name} is recognised`
   if (props.network && props.editing === 'ways')
-    return `What the page of ${props.network.name} offers, from top to bottom`
+    return props.network.ways?.some((way) => way.way === 'passphrase')
+      ? `What lets devices into ${props.network.name}`
+      : `What the page of ${props.network.name} offers, from top to bottom`
   if (props.network && props.editing === 'pause') return `${props.network.name} lets nobody in for a while`
   if (props.role) return `${props.role.name}: what is sent to the access device`
   if (props.editing === 'role') return 'A new role'
