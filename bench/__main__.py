@@ -35,7 +35,7 @@ from bench.packets import (
     voucher_requests,
 )
 from bench.pages import GUESTS, pages
-from bench.passphrases import match_keys
+from bench.passphrases import ask_cold, issue_beside, match_keys
 from bench.summer import after_a_summer
 from lauschen.core.words.tokens import PortalToken, sign_token
 from lauschen.demo.run import start_demo
@@ -98,9 +98,11 @@ def main() -> None:
             beside_long_work(staff, auth, rate)
             beside_a_flood(auth, rate)
             with signed_in(staff) as web:
+                issue_beside(web, lambda chance: drive(access_requests(MAC_PACKETS, chance), auth, ADDRESS))
                 beside_messages(
                     web, data, lambda chance: drive(access_requests(MAC_PACKETS, chance), auth, ADDRESS)
                 )
+        asyncio.run(ask_cold(data))
         held = re.search(r'"longest_hold_ms": ([\d.]+)', log.read_text())
         print(f"longest time that one group held the loop: {held[1] if held else '?'} ms")
     beside_a_slow_disk()

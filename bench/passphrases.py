@@ -1,18 +1,35 @@
-"""Which of ten thousand keys signed a handshake: beside two plain HMACs for each key, in the same run."""
+"""Which of ten thousand keys signed a handshake, beside two plain HMACs each; and issuing as many beside packets."""
 
+import asyncio
 import hmac
 import random
 import statistics
 import time
 from collections.abc import Callable
+from dataclasses import replace
+from pathlib import Path
 
+import httpx
+
+from bench.load import Measured
 from lauschen.core.ids import Mac
 from lauschen.core.passphrases.derive import KCK_LENGTH, PAIRWISE, pmk_of
 from lauschen.core.passphrases.eapol import KeyFrame
-from lauschen.core.passphrases.handshake import Handshake
+from lauschen.core.passphrases.handshake import Handshake, kck_of, mic_of
 from lauschen.core.passphrases.matching import find_key, prepare
+from lauschen.core.ways.passphrase import Signed
+from lauschen.demo.site import CLOISTER_SSID
+from lauschen.proofs.handshakes import Handshakes
+from lauschen.road.clock import Clock
+from lauschen.serve.first_run import open_data
+from lauschen.store.db import DATABASE_NAME
+from lauschen.store.house.settings import load_house
+from lauschen.store.keys import KEY_NAME
+from lauschen.store.passphrases.keys import open_pmk
 
 KEYS, RUNS, FRAME = 10_000, 7, 121
+PAIRS, COLD, SEASON = 5, 9, 5
+SSID = CLOISTER_SSID.encode()
 DERIVED = 20
 
 
@@ -20,7 +37,7 @@ def match_keys() -> None:
     """The worst case: nobody's key, so every one is looked at."""
     chance = random.Random(12)
     frame = KeyFrame(2, 1, chance.randbytes(32), bytes(16), chance.randbytes(FRAME))
-    handshake = Handshake(Mac(1), Mac(2), b"Hollerau Cloister", chance.randbytes(32), frame)
+    handshake = Handshake(Mac(1), Mac(2), SSID, chance.randbytes(32), frame)
     pmks = [chance.randbytes(32) for _ in range(KEYS)]
     began = time.perf_counter()
     keys = [prepare(number, pmk) for number, pmk in enumerate(pmks)]
@@ -35,10 +52,83 @@ def match_keys() -> None:
         f"a handshake among {KEYS:,} keys: {share:.2f} of two HMACs for each, {cold * 1000:.1f} ms; where the"
         f" device's key is known {warm * 1e6:.0f} us; their states are made in {prepared * 1000:.0f} ms"
     )
-    each = (
-        _seconds(lambda: [pmk_of(f"passphrase {n}", b"Hollerau Cloister") for n in range(DERIVED)]) / DERIVED
-    )
+    each = _seconds(lambda: [pmk_of(f"passphrase {n}", SSID) for n in range(DERIVED)]) / DERIVED
     print(f"a PMK is derived in {each * 1000:.1f} ms on one core")
+
+
+def issue_beside(web: httpx.Client, load: Callable[[random.Random], Measured]) -> None:
+    """MAC answers while passphrases are issued, alternating with the same alone; then all of them, and how long."""
+    chance, pairs = random.Random(23), []
+    for number in range(PAIRS):
+        load(chance)
+        alone = load(chance).rate
+        job = _begin(web, f"Bench {number}")
+        load(chance)
+        beside = load(chance).rate
+        assert web.get(f"/api/jobs/{job}").json()["state"] == "running"
+        web.post(f"/api/jobs/{job}/cancel")
+        pairs.append(beside / alone)
+    began = time.perf_counter()
+    job = _begin(web, "Resident")
+    while (state := web.get(f"/api/jobs/{job}").json())["state"] == "running":
+        time.sleep(0.2)
+    took = time.perf_counter() - began
+    assert state["state"] == "done", state
+    print(
+        f"{KEYS:,} passphrases issued in {took:.1f} s ({KEYS / took:,.0f}/s); MAC answers keep"
+        f" {statistics.median(pairs):.2f} of their rate meanwhile",
+        flush=True,
+    )
+
+
+def _begin(web: httpx.Client, name: str) -> int:
+    names = [f"{name} {number}" for number in range(KEYS)]
+    answer = web.post("/api/passphrases/many", json={"plan": SEASON, "kind": "room", "names": names})
+    assert answer.status_code == 202, answer.text
+    return int(answer.json()["id"])
+
+
+async def ask_cold(data: Path) -> None:
+    """As the server asks: by the process that has them all, and how long the loop is held meanwhile."""
+    conn, keys = open_data(data)
+    house, clock = load_house(conn, keys), Clock()
+    prover = Handshakes(lambda: house, data / DATABASE_NAME, data / KEY_NAME, clock.monotonic)
+    await prover.begin()
+    (count,) = conn.execute("SELECT count(*) FROM passphrase_key").fetchone()
+    chance, took, held = random.Random(5), [], 0.0
+    for number in range(COLD):
+        asked = _signed(chance, Mac(0x020000000000 + number), bytes(32))
+        assert prover.waits(asked)
+        task, began = asyncio.ensure_future(prover(asked)), time.perf_counter()
+        last = began
+        while not task.done():
+            await asyncio.sleep(0)
+            now = time.perf_counter()
+            held, last = max(held, now - last), now
+        took.append(time.perf_counter() - began)
+    row = conn.execute("SELECT id, pmk_sealed FROM passphrase_key LIMIT 1").fetchone()
+    pmk = open_pmk(keys, row[1], row[0])
+    await prover(_signed(chance, Mac(1), pmk))
+    warm = []
+    for _ in range(99):
+        asked = _signed(chance, Mac(1), pmk)
+        began = time.perf_counter()
+        assert not prover.waits(asked)
+        warm.append(time.perf_counter() - began)
+    print(
+        f"a handshake among {count:,} stored keys, nobody's: {statistics.median(took) * 1000:.0f} ms, the loop held"
+        f" {held * 1000:.1f} ms at most; of a device that was seen {statistics.median(warm) * 1e6:.0f} us",
+        flush=True,
+    )
+    prover.close()
+    conn.close()
+
+
+def _signed(chance: random.Random, station: Mac, pmk: bytes) -> Signed:
+    unsigned = KeyFrame(2, 1, chance.randbytes(32), bytes(16), chance.randbytes(FRAME))
+    shake = Handshake(Mac(1), station, SSID, chance.randbytes(32), unsigned)
+    frame = replace(unsigned, mic=mic_of(kck_of(pmk, shake), unsigned))
+    return Signed(replace(shake, frame=frame))
 
 
 def _two_hmacs(pmks: list[bytes], handshake: Handshake) -> bool:

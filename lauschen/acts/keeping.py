@@ -38,6 +38,8 @@ TRIES_S = 3600.0
 ONCE_S = 2 * DAY_S
 """How long a request to issue is known again."""
 UNFINISHED_S = DAY_S
+WRONG_S = 7 * DAY_S
+"""Keys that did not hold: whoever tries may make up an address for each."""
 SLICE = 200
 
 
@@ -57,7 +59,7 @@ class Keeper:
             lambda tx: visits.forget_visits(tx.conn, tx.now - VISITS_S, SLICE),
             lambda tx: outbox.forget_messages(tx.conn, tx.now - MESSAGES_S, SLICE),
             lambda tx: bound.forget_trials(tx.conn, tx.now - DAY_S, SLICE),
-            lambda tx: wrong.forget_wrong(tx.conn, tx.now - LOG_S, SLICE),
+            lambda tx: wrong.forget_wrong(tx.conn, tx.now - WRONG_S, SLICE),
             lambda tx: registrations.forget_registrations(tx.conn, tx.now - STAYS_S, SLICE),
             lambda tx: vouchings.forget_vouchings(tx.conn, tx.now - STAYS_S, SLICE),
             lambda tx: questions.forget_links(tx.conn, tx.now, SLICE),

@@ -20,7 +20,7 @@ ROLL_QR, LABEL_QR = 34 * mm, 16 * mm
 ROLL_W, ROLL_PAD = 80 * mm, 4 * mm
 LABEL_W, LABEL_H, LABEL_PAD = 62 * mm, 40 * mm, 3 * mm
 LOGO_H, LOGO_W = 8 * mm, 30 * mm
-LONG_CODE, TWO_LINES, LEADING = 24, 0.47, 1.05
+LONG_CODE, TWO_LINES, LEADING = 40, 0.47, 1.05
 """Signs that one line holds; and of two lines, how large they are beside one, and how far apart."""
 QR_MASK = 3
 """Any of the eight can be read (ISO/IEC 18004); trying all of them for the best takes five times as long."""

@@ -9,6 +9,7 @@ import httpx
 import pytest
 
 from lauschen.acts.arriving.arrivals import answer_arrival
+from lauschen.acts.passphrases.issuing import KeyMakers
 from lauschen.acts.staying.reports import Event
 from lauschen.core.decide.arrival import Arrival, Medium
 from lauschen.core.house.dialect import Arrives
@@ -45,7 +46,7 @@ class Page:
         self.accounts = Accounts(
             lambda: self.road.house, self.reader, place.keys, self.clock.monotonic, self.road.memory
         )
-        app = Portal(self.road, self.reader, self.accounts).app()
+        app = Portal(self.road, self.reader, self.accounts, KeyMakers()).app()
         self.http = httpx.AsyncClient(
             transport=httpx.ASGITransport(app, client=("127.77.1.1", 5000)),
             base_url="http://welcome.hollerau.example",

@@ -10,10 +10,13 @@ from lauschen.acts.staying import sweep
 from lauschen.radius.listen.registry import Registry
 from lauschen.road.road import Road
 from lauschen.road.tx import Tx
+from lauschen.road.worker import Worker
 from lauschen.serve.checkpoints import Checkpoints
+from lauschen.serve.keyfiles import KeyFiles
 from lauschen.serve.rounds import KEEP_S, SWEEP_S, Rounds
 from lauschen.serve.wall import WallWatch
 from lauschen.store.db import DATABASE_NAME, changed_by_others
+from lauschen.store.keys import KEY_NAME
 from tests.garden import Garden
 from tests.place import CountedChance, Place
 from tests.still_clock import StillClock
@@ -33,6 +36,7 @@ class Counted(Rounds):
             Checkpoints(data / DATABASE_NAME, road),
             WallWatch(road.clock, road),
             None,
+            KeyFiles(road, Worker(), data / DATABASE_NAME, data / KEY_NAME, None, None),
             changed_by_others(place.conn),
         )
         self.done: list[str] = []

@@ -49,7 +49,7 @@ def _again(tx: Tx, arrival: Arrival, network: NetworkId) -> tuple[Decision, Pict
 
 def _answer_signed(tx: Tx, arrival: Arrival, signed: Signed, network: NetworkId) -> tuple[Decision, Picture]:
     """Its handshake says which key it has."""
-    picture = _load(tx, arrival, network)
+    picture = load_picture(tx, arrival.mac, network)[0]
     key = None if signed.key is None else keys.get_key(tx.conn, tx.keys, signed.key)
     picture.offer_fault = _fault(tx, arrival, network, key, looked=signed.fault)
     if picture.offer_fault is None and key is not None:
@@ -84,7 +84,7 @@ def _fault(
 
 def _answer_by_mac(tx: Tx, arrival: Arrival, network: NetworkId) -> tuple[Decision, Picture]:
     """A known device gets the key that it joined with; others are tried on those that they may have."""
-    picture = _load(tx, arrival, network)
+    picture = load_picture(tx, arrival.mac, network)[0]
     known = bound.find_bound(tx.conn, arrival.mac, network)
     holding: list[HolderKey] = []
     if known is not None and known.removed_at is not None:
@@ -113,11 +113,9 @@ def _answer_by_mac(tx: Tx, arrival: Arrival, network: NetworkId) -> tuple[Decisi
     return _let_try(tx, arrival, network, picture, tried), picture
 
 
-def _load(tx: Tx, arrival: Arrival, network: NetworkId) -> Picture:
-    picture, is_known = load_picture(tx, arrival.mac, network)
-    if not is_known:
-        devices.add_device(tx.conn, arrival.mac, tx.now)
-    return picture
+def _know(tx: Tx, arrival: Arrival) -> None:
+    """From now on; a stranger with a wrong key leaves nothing but that it tried."""
+    devices.add_device(tx.conn, arrival.mac, tx.now)
 
 
 def _put(tx: Tx, arrival: Arrival, network: NetworkId, picture: Picture, key: HolderKey) -> None:
@@ -130,6 +128,7 @@ def _put(tx: Tx, arrival: Arrival, network: NetworkId, picture: Picture, key: Ho
 
 
 def _let_in(tx: Tx, arrival: Arrival, network: NetworkId, picture: Picture, decision: Decision) -> None:
+    _know(tx, arrival)
     if arrival.offer is not None:
         assert isinstance(arrival.offer, Key)
         admit(tx, picture, arrival.mac, network, arrival.offer)
@@ -140,6 +139,7 @@ def _let_in(tx: Tx, arrival: Arrival, network: NetworkId, picture: Picture, deci
 
 def _let_try(tx: Tx, arrival: Arrival, network: NetworkId, picture: Picture, tried: Tried) -> Decision:
     """Its access point is given keys; what it had before is nothing any more."""
+    _know(tx, arrival)
     arrival.offer = picture.offered = picture.offer_fault = None
     picture.candidates = tried.grants
     decision = decide(arrival, picture, tx.now)
