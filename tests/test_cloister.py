@@ -225,3 +225,26 @@ async def test_many_are_issued_by_a_job_and_none_of_them_when_it_is_cancelled(re
     job = (await residents.staff.post(f"/api/jobs/{job['id']}/cancel")).json()
     assert job["state"] == "cancelled"
     assert (await residents.plan())["counts"]["room"]["all"] == 150
+
+
+async def test_another_ssid_makes_all_keys_anew_and_they_hold_under_it(residents: Residents) -> None:
+    made = [await residents.issue(f"Room {n}", kind="room") for n in range(3)]
+    network = next(
+        one for one in (await residents.staff.get("/api/paths")).json()["networks"] if one["id"] == CLOISTER
+    )
+    known = {name: network[name] for name in ("name", "door_role", "nas_identifier", "port_id", "port_type")}
+    wish = {**known, "ssid": {"match": "exact", "value": "Hollerau Summer Cloister"}}
+    answer = await residents.staff.put(f"/api/networks/{CLOISTER}", json=wish)
+    assert answer.status_code == 200, answer.text
+    residents.garden.clock.advance(2)
+    await residents.garden.until(lambda: stale(residents.garden) == 0)
+    point = residents.east
+    point._ssid, point._called = b"Hollerau Summer Cloister", "02-77-00-00-00-21:Hollerau Summer Cloister"
+    for one in made:
+        assert await point.join(residents.bring(point, one["passphrase"]))
+
+
+def stale(garden: Garden) -> int:
+    sql = "SELECT count(*) FROM passphrase_key WHERE ssid <> ?"
+    row = garden.demo.service.reader.execute(sql, (b"Hollerau Summer Cloister",)).fetchone()
+    return int(row[0])

@@ -12,7 +12,7 @@ from lauschen.core.passphrases.handshake import Handshake
 from lauschen.core.passphrases.matching import Prepared, find_key, prepare
 from lauschen.store.db import open_reader
 from lauschen.store.keys import KeyRing, read_key_file
-from lauschen.store.passphrases.keys import pmks_after
+from lauschen.store.passphrases.keys import count_made_for, pmks_after
 
 _prepared: dict[tuple[Path, NetworkId, bytes], list[Prepared]] = {}
 
@@ -46,6 +46,9 @@ def _keys_of(database: Path, key_file: Path, network: NetworkId, ssid: bytes) ->
     after = KeyId(known[-1].key if known else 0)
     conn, keys = _opened(database, key_file)
     known += [prepare(key, pmk) for key, pmk in pmks_after(conn, keys, network, ssid, after)]
+    if len(known) != count_made_for(conn, network, ssid):
+        # The SSID was changed, and keys are being made anew; or some were taken back.
+        known[:] = [prepare(key, pmk) for key, pmk in pmks_after(conn, keys, network, ssid, KeyId(0))]
     return known
 
 

@@ -14,13 +14,15 @@ from lauschen.core.errors import Unavailable
 
 P = ParamSpec("P")
 R = TypeVar("R")
-NICENESS = 10
+NICENESS, LAST = 10, 19
+"""Beside packets; and of what has all the time in the world."""
 
 
 class Worker:
     """One spawned process, started at its first task; niced, so that it never competes with packets."""
 
-    def __init__(self) -> None:
+    def __init__(self, niceness: int = NICENESS) -> None:
+        self._niceness = niceness
         self._pool: ProcessPoolExecutor | None = None
         self._starting = asyncio.Lock()
 
@@ -41,18 +43,18 @@ class Worker:
     async def _started(self) -> ProcessPoolExecutor:
         async with self._starting:
             if self._pool is None:
-                self._pool = await asyncio.to_thread(_start)
+                self._pool = await asyncio.to_thread(_start, self._niceness)
             return self._pool
 
 
-def _start() -> ProcessPoolExecutor:
+def _start(niceness: int) -> ProcessPoolExecutor:
     """Beside the loop: a process is begun by the first task, which takes a tenth of a second."""
-    pool = ProcessPoolExecutor(1, multiprocessing.get_context("spawn"), _begin)
+    pool = ProcessPoolExecutor(1, multiprocessing.get_context("spawn"), _begin, (niceness,))
     pool.submit(os.getpid)
     return pool
 
 
-def _begin() -> None:
+def _begin(niceness: int) -> None:
     """In the process: whoever serves ends it, not the key that ends them both."""
-    os.nice(NICENESS)
+    os.nice(niceness)
     signal.signal(signal.SIGINT, signal.SIG_IGN)

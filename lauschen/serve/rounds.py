@@ -20,6 +20,7 @@ from lauschen.road.road import Road
 from lauschen.road.tx import Tx
 from lauschen.serve.checkpoints import Checkpoints
 from lauschen.serve.keyfiles import KeyFiles
+from lauschen.serve.keymaking import KeyMaking
 from lauschen.serve.wall import WallWatch
 from lauschen.store.db import changed_by_others
 from lauschen.store.hosts.vouchings import next_due
@@ -47,6 +48,7 @@ class Rounds:
     wall: WallWatch
     certificate: Certificate | None
     key_files: KeyFiles
+    key_making: KeyMaking
     seen_change: int
     """Of the database by other processes, as it was opened."""
     _tasks: list["asyncio.Task[None]"] = field(default_factory=list)
@@ -70,6 +72,7 @@ class Rounds:
             self._collect,
             self._look_at_wall,
             self.key_files.look,
+            self.key_making.look,
         )
         for seconds, works in ((SWEEP_S, (self._sweep,)), (WATCH_S, watch), (KEEP_S, (self._keep,))):
             self._tasks.append(asyncio.create_task(self._every(seconds, works)))

@@ -45,6 +45,7 @@ from lauschen.road.worker import Worker
 from lauschen.serve.checkpoints import Checkpoints
 from lauschen.serve.first_run import open_data
 from lauschen.serve.keyfiles import KeyFiles
+from lauschen.serve.keymaking import KeyMaking
 from lauschen.serve.movers import Movers
 from lauschen.serve.rounds import Rounds
 from lauschen.serve.wall import WallWatch
@@ -123,7 +124,7 @@ class Service:
         self.registry = Registry(self.road.house, keys.token_key)
         self.road.when_house(self.registry.load)
         self.registry.remember(heard_from(conn))
-        self.worker = Worker()
+        self.worker, self._key_makers = Worker(), KeyMakers()
         self.key_files = KeyFiles(
             self.road,
             self.worker,
@@ -140,6 +141,7 @@ class Service:
             wall,
             self.options.certificate,
             self.key_files,
+            KeyMaking(self.road, self._key_makers),
             seen_change,
         )
         reauthorisations = Reauthorisations()
@@ -156,7 +158,6 @@ class Service:
         proofs = Proofs({**self.accounts.proofs().provers, Signed: self.handshakes})
         self._intake = intake = Intake(self.road, self.registry, reauthorisations, proofs)
         self._radius = authentication_server(intake), accounting_server(intake)
-        self._key_makers = KeyMakers()
         self.jobs = Jobs(self.road.faults)
         self.carriers = Carriers(
             Postman(self.options.reach),

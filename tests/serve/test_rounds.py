@@ -6,6 +6,7 @@ from pathlib import Path
 
 import pytest
 
+from lauschen.acts.passphrases.issuing import KeyMakers
 from lauschen.acts.staying import sweep
 from lauschen.radius.listen.registry import Registry
 from lauschen.road.road import Road
@@ -13,6 +14,7 @@ from lauschen.road.tx import Tx
 from lauschen.road.worker import Worker
 from lauschen.serve.checkpoints import Checkpoints
 from lauschen.serve.keyfiles import KeyFiles
+from lauschen.serve.keymaking import KeyMaking
 from lauschen.serve.rounds import KEEP_S, SWEEP_S, Rounds
 from lauschen.serve.wall import WallWatch
 from lauschen.store.db import DATABASE_NAME, changed_by_others
@@ -37,6 +39,7 @@ class Counted(Rounds):
             WallWatch(road.clock, road),
             None,
             KeyFiles(road, Worker(), data / DATABASE_NAME, data / KEY_NAME, None, None),
+            KeyMaking(road, KeyMakers()),
             changed_by_others(place.conn),
         )
         self.done: list[str] = []

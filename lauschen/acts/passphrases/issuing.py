@@ -23,7 +23,7 @@ from lauschen.core.ways.kinds import WayIn
 from lauschen.core.ways.passphrase import PrivatePassphrase
 from lauschen.road.road import Road
 from lauschen.road.tx import Tx
-from lauschen.road.worker import Worker
+from lauschen.road.worker import LAST, Worker
 from lauschen.store import batches, credentials
 from lauschen.store.batches import Said
 from lauschen.store.passphrases import groups, keys
@@ -33,7 +33,8 @@ from lauschen.store.people.issued_once import Once
 MOST_AT_ONCE = 10_000
 LONGEST_NAME = 80
 PIECE = 10
-"""Stored by one act of the road: some milliseconds."""
+"""Stored by one act of the road: two milliseconds."""
+PAUSE_S = 0.05
 MADE_AT_ONCE = 64
 """PMKs of one task of a worker: a tenth of a second."""
 FEW = 4
@@ -69,7 +70,7 @@ class KeyMakers:
     """As many processes as there are processors: a PMK takes two milliseconds of one."""
 
     def __init__(self) -> None:
-        self._workers = [Worker() for _ in range(os.cpu_count() or 1)]
+        self._workers = [Worker(LAST) for _ in range(os.cpu_count() or 1)]
         self._next = 0
 
     async def make(self, texts: Sequence[str], ssid: bytes) -> list[NewKey]:
@@ -142,12 +143,14 @@ async def issue_passphrases(
             raise Invalid("groups_full", field="is_group", mend=mend)
         return issue_once(tx, once, partial(_begin, kind=kind, size=len(wishes), said=said))
 
-    batch, is_new = await road.act(begin, by=by)
+    batch, is_new = await road.act(begin, by=by, keeps_facts=True)
     if not is_new:
         return batch
     try:
         await _make_all(road, makers, wishes, kind, ssid, batch, by, made)
-        await road.act(partial(_finish, batch=batch, kind=kind, wishes=wishes, to=to), by=by)
+        await road.act(
+            partial(_finish, batch=batch, kind=kind, wishes=wishes, to=to), by=by, keeps_facts=True
+        )
     except BaseException:
         await asyncio.shield(_take_back(road, batch))
         raise
@@ -197,12 +200,14 @@ async def _make_all(
                 coming.append(asyncio.ensure_future(prepare(parts[len(coming)])))
             for start in range(0, len(ready), PIECE):
                 piece = ready[start : start + PIECE]
-                taken = await road.act(partial(store_pieces, batch=batch, kind=kind, piece=piece), by=by)
-                for wish in taken:  # drawn, and somebody has it: one chance in very many
-                    await road.act(
-                        partial(store_pieces, batch=batch, kind=kind, piece=await prepare([wish])), by=by
-                    )
-                done += len(piece)
+                while piece:
+                    store = partial(store_pieces, batch=batch, kind=kind, piece=piece)
+                    again = await road.act(store, by=by, keeps_facts=True)
+                    done += len(piece) - len(again)
+                    if road.is_pressed:
+                        await asyncio.sleep(PAUSE_S)  # packets wait: there is all the time in the world
+                    # Drawn, and somebody has it: one chance in very many.
+                    piece = await prepare(again) if again else []
                 tell(done)
     finally:
         for one in coming:

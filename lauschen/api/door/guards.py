@@ -17,7 +17,7 @@ CSP = (
 )
 HSTS = "max-age=31536000"
 SIGN_INS = ("/api/session", "/api/invitations")
-UPLOADS = ("/api/slips/logo", "/api/passes/lines", "/api/passes/lines/check")
+UPLOADS = ("/api/slips/logo", "/api/passes/lines", "/api/passes/lines/check", "/api/passphrases/many")
 LARGEST_UPLOAD = 5_000_000
 SIGN_INS_PER_S = 5
 SIGN_INS_AT_FIRST = 10

@@ -71,13 +71,13 @@ def add_key(
     conn: Connection, keys: KeyRing, credential: CredentialId, network: NetworkId, new: NewKey, now: float
 ) -> KeyId | None:
     """None when somebody has this very passphrase, or had it."""
-    if is_taken(conn, keys, network, new.text):
-        return None
     row = conn.execute(
         "INSERT INTO passphrase_key (credential, network, hash, sealed, pmk_sealed, ssid, made_at)"
-        " VALUES (?, ?, ?, x'', x'', ?, ?) RETURNING id",
+        " VALUES (?, ?, ?, x'', x'', ?, ?) ON CONFLICT (network, hash) DO NOTHING RETURNING id",
         (credential, network, _hash(keys, network, new.text), new.ssid, now),
     ).fetchone()
+    if row is None:
+        return None
     conn.execute(
         "UPDATE passphrase_key SET sealed = ?, pmk_sealed = ? WHERE id = ?",
         (
@@ -131,6 +131,42 @@ def ending_keys(conn: Connection, since: float, until: float) -> list[KeyId]:
         "SELECT id FROM passphrase_key WHERE ends_at > ? AND ends_at <= ? ORDER BY ends_at", (since, until)
     )
     return [KeyId(row[0]) for row in rows]
+
+
+@dataclass(frozen=True, slots=True)
+class Remade:
+    """The PMK of a passphrase under another SSID."""
+
+    key: KeyId
+    pmk: bytes
+
+
+def made_for_others(
+    conn: Connection, keys: KeyRing, network: int, ssid: bytes, at_most: int
+) -> list[tuple[KeyId, str]]:
+    """Keys of a network whose PMK was made with another SSID, and their texts."""
+    rows = conn.execute(
+        "SELECT id, sealed FROM passphrase_key WHERE network = ? AND ssid <> ? ORDER BY id LIMIT ?",
+        (network, ssid, at_most),
+    )
+    return [
+        (KeyId(row), keys.unseal(sealed, table="passphrase_key", column="sealed", row=row).decode())
+        for row, sealed in rows
+    ]
+
+
+def save_remade(conn: Connection, keys: KeyRing, ssid: bytes, remade: Iterable[Remade]) -> None:
+    conn.executemany(
+        "UPDATE passphrase_key SET pmk_sealed = ?, ssid = ? WHERE id = ?",
+        [(seal_pmk(keys, one.pmk, one.key), ssid, one.key) for one in remade],
+    )
+
+
+def count_made_for(conn: Connection, network: NetworkId, ssid: bytes) -> int:
+    row = conn.execute(
+        "SELECT count(*) FROM passphrase_key WHERE network = ? AND ssid = ?", (network, ssid)
+    ).fetchone()
+    return int(row[0])
 
 
 def holding(

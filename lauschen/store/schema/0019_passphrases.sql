@@ -29,6 +29,7 @@ CREATE TABLE passphrase_key (
 ) STRICT;
 CREATE UNIQUE INDEX passphrase_key_by_hash ON passphrase_key (network, hash);
 CREATE INDEX passphrase_key_by_credential ON passphrase_key (credential);
+CREATE INDEX passphrase_key_by_ssid ON passphrase_key (network, ssid, id);
 CREATE INDEX passphrase_key_unused ON passphrase_key (network, id) WHERE joined_at IS NULL;
 CREATE INDEX passphrase_key_by_place ON passphrase_key (network, joined_where, joined_at) WHERE joined_at IS NOT NULL;
 CREATE INDEX passphrase_key_by_use ON passphrase_key (network, joined_at) WHERE joined_at IS NOT NULL;
