@@ -248,3 +248,15 @@ def stale(garden: Garden) -> int:
     sql = "SELECT count(*) FROM passphrase_key WHERE ssid <> ?"
     row = garden.demo.service.reader.execute(sql, (b"Hollerau Summer Cloister",)).fetchone()
     return int(row[0])
+
+
+async def test_a_network_that_is_removed_leaves_its_passphrases_behind(residents: Residents) -> None:
+    made = await residents.issue()
+    answer = await residents.staff.delete(f"/api/networks/{CLOISTER}")
+    assert answer.status_code in (204, 422), answer.text
+    assert (await residents.staff.get("/api/passphrases")).status_code == 200
+    for path in ("reveal", "renew", "link"):
+        answer = await residents.staff.post(f"/api/passphrases/{made['id']}/{path}", json={})
+        assert answer.status_code < 500, (path, answer.text)
+    assert (await residents.staff.get(f"/api/passphrases/{made['id']}")).status_code < 500
+    assert (await residents.staff.get(f"/api/issued/{made['id']}/slip.pdf")).status_code < 500

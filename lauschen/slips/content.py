@@ -68,8 +68,8 @@ def _slip_of_passphrase(
 ) -> Slip:
     """Its QR code joins; a page there is none. Without a passphrase, that it does not hold any more."""
     assert one.grant.network is not None
-    network, said = house.networks[one.grant.network], replace(batch.said, label=one.code)
-    qr = None if passphrase is None else wifi_by_key(network, passphrase)
+    network, said = house.networks.get(one.grant.network), replace(batch.said, label=one.code)
+    qr = None if passphrase is None or network is None else wifi_by_key(network, passphrase)
     limits = limits_of(house, house.plan_of(one.grant), one.grant, lang)
     made = _slip(
         house, settings, said, house.plans[batch.plan], one.grant, passphrase or "·····", qr, limits, lang

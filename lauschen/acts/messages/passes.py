@@ -86,5 +86,8 @@ def _passphrase(tx: Tx, credential: CredentialId) -> dict[str, str]:
         raise Invalid("passphrase_over", field="to", mend="Its passphrase does not hold any more.")
     holder = holders.find(tx.conn, credential)
     assert holder is not None
-    joins = wifi_by_key(tx.house.networks[key.network], key.text)
+    network = tx.house.networks.get(key.network)
+    if network is None:
+        raise Invalid("passphrase_over", field="to", mend="Its network is not there any more.")
+    joins = wifi_by_key(network, key.text)
     return {"passphrase": key.text, "link": link_to(tx.keys, tx.house, holder), QR: joins}

@@ -9,12 +9,13 @@ from lauschen.core.decide.arrival import Arrival
 from lauschen.core.decide.decision import Answer, Decision
 from lauschen.core.decide.picture import Picture
 from lauschen.core.decide.reason import Reason
+from lauschen.core.decide.standing import State
 from lauschen.core.decide.steps import decide
 from lauschen.core.house.network import GuestNetwork
 from lauschen.core.ids import NetworkId
 from lauschen.core.ways.passphrase import Key, Signed
 from lauschen.road.tx import Tx
-from lauschen.store import devices
+from lauschen.store import devices, stays
 from lauschen.store.passphrases import bound, keys, wrong
 from lauschen.store.passphrases.keys import HolderKey
 
@@ -56,7 +57,7 @@ def _answer_signed(tx: Tx, arrival: Arrival, signed: Signed, network: NetworkId)
         _put(tx, arrival, network, picture, key)
     decision = decide(arrival, picture, tx.now)
     if decision.answer is Answer.ADMIT and key is not None:
-        _let_in(tx, arrival, network, picture, decision)
+        _let_in(tx, arrival, network, picture, decision, proven=True)
         bound.bind(tx.conn, arrival.mac, network, key.id, arrival.access_device, tx.now)
         wrong.forget_of(tx.conn, arrival.mac, network)
         picture.keys = (key.text,)
@@ -97,9 +98,10 @@ def _answer_by_mac(tx: Tx, arrival: Arrival, network: NetworkId) -> tuple[Decisi
             _put(tx, arrival, network, picture, holding[0])
     decision = decide(arrival, picture, tx.now)
     if decision.answer is Answer.ADMIT and holding:
-        _let_in(tx, arrival, network, picture, decision)
+        _let_in(tx, arrival, network, picture, decision, proven=False)
         picture.keys = tuple(key.text for key in holding)
-        tx.memory.keep(arrival.mac, network, picture)
+        if picture.standing is not None and picture.standing.access_device == arrival.access_device:
+            tx.memory.keep(arrival.mac, network, picture)
         picture.memo, picture.memo_medium = decision, arrival.medium
         return decision, picture
     tried = None
@@ -127,14 +129,31 @@ def _put(tx: Tx, arrival: Arrival, network: NetworkId, picture: Picture, key: Ho
         put_offer(tx, picture, arrival, network, Key(key.credential, key.id))
 
 
-def _let_in(tx: Tx, arrival: Arrival, network: NetworkId, picture: Picture, decision: Decision) -> None:
+def _let_in(
+    tx: Tx, arrival: Arrival, network: NetworkId, picture: Picture, decision: Decision, *, proven: bool
+) -> None:
     _know(tx, arrival)
     if arrival.offer is not None:
         assert isinstance(arrival.offer, Key)
         admit(tx, picture, arrival.mac, network, arrival.offer)
-    move(tx, arrival, picture, decision)
+    if proven or not _is_elsewhere(tx, arrival, picture):
+        move(tx, arrival, picture, decision)
+    else:
+        tx.decided(arrival, decision, None)
     tx.memory.forget(arrival.mac, network)
     picture.offered = None
+
+
+def _is_elsewhere(tx: Tx, arrival: Arrival, picture: Picture) -> bool:
+    """It is inside at another access device: by an address alone anybody can ask here; it moves when it joins."""
+    standing = picture.standing
+    return (
+        standing is not None
+        and standing.state is State.INSIDE
+        and standing.access_device != arrival.access_device
+        and standing.session_id is not None
+        and stays.open_stay(tx.conn, standing.mac, standing.session_id, standing.access_device) is not None
+    )
 
 
 def _let_try(tx: Tx, arrival: Arrival, network: NetworkId, picture: Picture, tried: Tried) -> Decision:

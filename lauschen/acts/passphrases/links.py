@@ -3,6 +3,7 @@
 import hmac
 from sqlite3 import Connection
 
+from lauschen.acts.desk.within import check_theirs
 from lauschen.core.errors import NotThere
 from lauschen.core.house.house import House
 from lauschen.core.ids import CredentialId
@@ -35,6 +36,7 @@ def holder_by_link(conn: Connection, keys: KeyRing, unverified_link: str) -> Hol
 
 def make_void(tx: Tx, holder: Holder) -> None:
     """Links that were given out before lead nowhere any more."""
+    check_theirs(tx, holder.credential)
     holders.count_link(tx.conn, holder.credential)
     facts: Facts = {"name": holder.name, "voucher": holder.credential}
     tx.log("key_link_voided", network=holder.network, facts=facts)

@@ -10,6 +10,7 @@ from lauschen.core.passphrases.trial import Trial, next_trial
 from lauschen.core.ways.kinds import WayIn
 from lauschen.road.tx import Tx
 from lauschen.store.passphrases import bound, wrong
+from lauschen.store.passphrases.bound import Likely
 
 ROOM_OCTETS = 2400
 """Of a reply that passphrases may take: so many fit beside all else that an Accept may carry."""
@@ -30,30 +31,51 @@ def keys_to_try(tx: Tx, arrival: Arrival, network: NetworkId) -> Tried | None:
     way = tx.house.networks[network].way(WayIn.PASSPHRASE)
     if way is None or way.is_off or not way.is_open(tx.now):
         return None
-    likely = _likely(tx, arrival, network)
+    known: dict[KeyId, Likely] = {}
+
+    def window(passed: int) -> tuple[KeyId, ...]:
+        found = _fitting(tx, arrival, network, passed)
+        known.update((one.key, one) for one in found)
+        return tuple(one.key for one in found)
+
+    def holds(key: KeyId) -> bool:
+        found = bound.likely_of(tx.conn, key, tx.now)
+        if found is None or not _lets_in(tx, found):
+            return False
+        known[key] = found
+        return True
+
     before = bound.find_trial(tx.conn, arrival.mac, network)
-    trial = next_trial(before, tuple(likely), likely.__contains__)
+    trial = next_trial(before, window, holds)
     if not trial.given:
         return None
-    if before is not None and not before.has_joined and before.offered == len(before.keys):
+    if before is not None and before.is_whole and trial.passed == 0:
         # It was given all that it may have, and joined with none.
         wrong.count(tx.conn, network, arrival.mac, arrival.access_device, None, tx.now)
-    given = [likely[key] for key in trial.given]
-    return Tried(trial, tuple(one.text for one in given), tuple(one.grant for one in given))
+    given = [known[key] for key in trial.given]
+    texts = tuple(one.text(tx.keys) for one in given)
+    return Tried(trial, texts, tuple(one.grant for one in given))
 
 
-def _likely(tx: Tx, arrival: Arrival, network: NetworkId) -> dict[KeyId, bound.Likely]:
-    """As many as fit into one reply, of those that let one more device in; the likeliest first."""
-    fitting: dict[KeyId, bound.Likely] = {}
+def _fitting(tx: Tx, arrival: Arrival, network: NetworkId, passed: int) -> list[Likely]:
+    """As many as fit into one reply, of those that let one more device in, behind so many likelier ones."""
+    fitting: list[Likely] = []
     room = ROOM_OCTETS
-    for one in bound.likely_keys(tx.conn, tx.keys, network, arrival.access_device, tx.now):
-        if judge(tx.house.plan_of(one.grant), one.grant, tx.now, one.seats_taken).reason is not None:
+    for one in bound.likely_keys(tx.conn, network, arrival.access_device, tx.now):
+        if not _lets_in(tx, one):
             continue
-        room -= hidden_octets(one.text)
+        if passed:
+            passed -= 1
+            continue
+        room -= hidden_octets(one.text(tx.keys))
         if room < 0:
             break
-        fitting[one.key] = one
+        fitting.append(one)
     return fitting
+
+
+def _lets_in(tx: Tx, one: Likely) -> bool:
+    return judge(tx.house.plan_of(one.grant), one.grant, tx.now, one.seats_taken).reason is None
 
 
 def hidden_octets(text: str) -> int:

@@ -51,7 +51,7 @@ async def house_plan(
     """The first of each kind; further ones under /passphrases/of."""
     shaper = office.shaper(viewer)
     limits = viewer.limits
-    shown = [one for one in of_keys(office.house) if not limits.networks or one.id in limits.networks]
+    shown = [one for one in of_keys(office.house) if _may_look(viewer, one.id)]
     if network is not None:
         chosen = next((one for one in shown if one.id == network), None)
     else:
@@ -62,7 +62,9 @@ async def house_plan(
         counts[kind] = models.KindCounts(all=0, unused=0, ending=0, over=0)
         found[kind] = []
     if chosen is not None:
-        counted = holders.counts(office.reader, chosen.id, shaper.now, shaper.now + SOON_S)
+        counted = await office.worker.run(
+            holders.count_holders, office.database, chosen.id, shaper.now, shaper.now + SOON_S
+        )
         for kind in HolderKind:
             counts[kind] = models.KindCounts(**{w: counted.get((kind, w), 0) for w in holders.WHICH})
             found[kind] = _page(office, viewer, chosen.id, kind, which, name, ("", 0))
@@ -102,7 +104,7 @@ async def more_holders(
     after: Row = 0,
 ) -> models.HoldersOut:
     """Those after the one named, in the order of their names."""
-    if viewer.limits.networks and network not in viewer.limits.networks:
+    if not _may_look(viewer, network):
         raise NotThere("network")
     found = _page(office, viewer, NetworkId(network), kind, which, name, (after_name, after))
     return models.HoldersOut(holders=found)
@@ -170,13 +172,13 @@ async def issue_many(actor: Issues, office: TheOffice, wish: models.IssueMany, k
 @router.get("/passphrases/{holder}")
 async def read_holder(_: Looks, viewer: TheSession, office: TheOffice, holder: Id) -> models.HolderFull:
     """With its devices; its text is shown by *reveal* alone."""
-    return full_out(office.shaper(viewer), _line(office, holder))
+    return full_out(office.shaper(viewer), _line(office, holder, viewer))
 
 
 @router.post("/passphrases/{holder}/reveal")
 async def reveal(actor: Helps, viewer: TheSession, office: TheOffice, holder: Id) -> models.RevealedOut:
     """Who saw it stands in the activity record."""
-    line = _line(office, holder)
+    line = _line(office, holder, viewer)
     if not viewer.reads_code_of(line.issuer):
         raise Invalid("code_not_theirs", field="passphrase", mend="Its passphrase is not for your eyes.")
     text = await office.road.act(
@@ -190,7 +192,7 @@ async def renew(
     actor: Helps, viewer: TheSession, office: TheOffice, holder: Id, wish: models.Renew
 ) -> models.RenewedOut:
     """Another passphrase; the one before holds for as long as the overlap."""
-    line = _line(office, holder)
+    line = _line(office, holder, viewer)
     drawn = draw(wish.style, USUAL_BITS, secrets.randbelow, wish.lang).text
     wanted = Wish(line.holder.name, wish.passphrase)
     new = await make_key(office.key_makers, office.house, line.holder.network, wanted, drawn)
@@ -213,13 +215,13 @@ async def undo_renew(
     """The one before holds again, as long as no device joined with the new one."""
     renewed = changing.Renewed(KeyId(wish.key), {KeyId(one.key): one.ends_at for one in wish.before})
     await office.road.act(lambda tx: changing.take_renewal_back(tx, CredentialId(holder), renewed), by=actor)
-    return full_out(office.shaper(viewer), _line(office, holder))
+    return full_out(office.shaper(viewer), _line(office, holder, viewer))
 
 
 @router.post("/passphrases/{holder}/link")
 async def new_link(actor: Helps, viewer: TheSession, office: TheOffice, holder: Id) -> models.LinkOut:
     """Another link to their own page; whoever has one from before is asked for nothing by it any more."""
-    line = _line(office, holder)
+    line = _line(office, holder, viewer)
     if not viewer.reads_code_of(line.issuer):
         raise Invalid("code_not_theirs", field="passphrase", mend="Its page is not for your eyes.")
     await office.road.act(lambda tx: make_void(tx, line.holder), by=actor)
@@ -236,7 +238,7 @@ async def take_off(
     )
     if not turned:
         raise Invalid("so_before", field="mac", mend="It was taken off before.")
-    return full_out(office.shaper(viewer), _line(office, holder))
+    return full_out(office.shaper(viewer), _line(office, holder, viewer))
 
 
 @router.post("/passphrases/{holder}/devices/{mac}/take-on")
@@ -249,7 +251,7 @@ async def take_on(
     )
     if not turned:
         raise Invalid("so_before", field="mac", mend="It may join by it.")
-    return full_out(office.shaper(viewer), _line(office, holder))
+    return full_out(office.shaper(viewer), _line(office, holder, viewer))
 
 
 def strength_words(bits: float) -> str:
@@ -290,7 +292,10 @@ def _kind(office: Office, wish: models.KeyWish) -> Kind:
 def _joining(office: Office, credential: CredentialId, text: str) -> dict[str, str]:
     """A passphrase, the QR code by which a device joins, and the holder's own page."""
     holder = _line(office, credential).holder
-    wifi = wifi_by_key(office.house.networks[holder.network], text)
+    network = office.house.networks.get(holder.network)
+    if network is None:
+        raise NotThere("network")
+    wifi = wifi_by_key(network, text)
     svg = io.BytesIO()
     segno.make(wifi, error="m", micro=False).save(svg, kind="svg", border=2, xmldecl=False, omitsize=True)
     page = link_to(office.road.keys, office.house, holder)
@@ -302,11 +307,16 @@ def _named(office: Office, wish: models.IssuePassphrase) -> str | None:
     return None if wish.passphrase is None else office.road.keys.lookup_hash(wish.passphrase).hex()
 
 
-def _line(office: Office, holder: int) -> holders.HolderLine:
+def _line(office: Office, holder: int, viewer: StaffSession | None = None) -> holders.HolderLine:
+    """NotThere also where it is of a network that is not theirs to look at."""
     found = holders.get_line(office.reader, CredentialId(holder))
-    if found is None:
+    if found is None or (viewer is not None and not _may_look(viewer, found.holder.network)):
         raise NotThere("passphrase")
     return found
+
+
+def _may_look(viewer: StaffSession, network: int) -> bool:
+    return not viewer.limits.networks or network in viewer.limits.networks
 
 
 def _page(

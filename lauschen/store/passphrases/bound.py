@@ -4,6 +4,7 @@ import json
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from sqlite3 import Connection
+from typing import Any
 
 from lauschen.core.decide.grant import Grant
 from lauschen.core.ids import AccessDeviceId, CredentialId, KeyId, Mac, NetworkId
@@ -73,9 +74,12 @@ class Likely:
     """A key that an unknown device may have, with what it leads to."""
 
     key: KeyId
-    text: str
+    sealed: bytes
     grant: Grant
     seats_taken: int
+
+    def text(self, keys: KeyRing) -> str:
+        return keys.unseal(self.sealed, table="passphrase_key", column="sealed", row=self.key).decode()
 
 
 _UNUSED = "network = ?1 AND joined_at IS NULL ORDER BY id DESC"
@@ -86,11 +90,14 @@ _SEATS_TAKEN = (
     " ELSE (SELECT count(*) FROM admission a WHERE a.allowance = w.id AND a.ended IS NULL"
     " AND a.seat_since IS NOT NULL) END"
 )
+_LIKELY = f"SELECT k.id, k.sealed, {_SEATS_TAKEN}, {GRANT} FROM"
+_LEADS = (
+    " JOIN credential c ON c.id = k.credential JOIN batch b ON b.id = c.batch AND b.is_valid"
+    " LEFT JOIN allowance w ON w.credential = c.id AND w.mac IS NULL"
+)
 
 
-def likely_keys(
-    conn: Connection, keys: KeyRing, network: NetworkId, place: AccessDeviceId, now: float
-) -> Iterator[Likely]:
+def likely_keys(conn: Connection, network: NetworkId, place: AccessDeviceId, now: float) -> Iterator[Likely]:
     """Keys that hold and that an unknown device may have, the likeliest first.
 
     First those that no device joined with yet, the newest before others; then those that another device joined with
@@ -99,35 +106,45 @@ def likely_keys(
     seen: set[int] = set()
     for which in (_UNUSED, _HERE, _ANYWHERE):
         rows = conn.execute(
-            f"SELECT k.id, k.sealed, {_SEATS_TAKEN}, {GRANT} FROM (SELECT * FROM passphrase_key"
-            f" WHERE (ends_at IS NULL OR ends_at > ?3) AND {which} LIMIT {WALKED}) k"
-            " JOIN credential c ON c.id = k.credential JOIN batch b ON b.id = c.batch AND b.is_valid"
-            " LEFT JOIN allowance w ON w.credential = c.id AND w.mac IS NULL",
+            f"{_LIKELY} (SELECT * FROM passphrase_key WHERE (ends_at IS NULL OR ends_at > ?3) AND {which}"
+            f" LIMIT {WALKED}) k {_LEADS}",
             (network, place, now),
         )
-        for key, sealed, taken, *grant in rows:
-            if key not in seen:
-                seen.add(key)
-                text = keys.unseal(sealed, table="passphrase_key", column="sealed", row=key).decode()
-                yield Likely(KeyId(key), text, read_grant(tuple(grant)), taken)
+        for row in rows:
+            if row[0] not in seen:
+                seen.add(row[0])
+                yield _likely(row)
+
+
+def likely_of(conn: Connection, key: KeyId, now: float) -> Likely | None:
+    """One of them; None when it does not hold any more."""
+    row = conn.execute(
+        f"{_LIKELY} passphrase_key k {_LEADS} WHERE k.id = ? AND (k.ends_at IS NULL OR k.ends_at > ?)",
+        (key, now),
+    ).fetchone()
+    return None if row is None else _likely(row)
+
+
+def _likely(row: tuple[Any, ...]) -> Likely:
+    return Likely(KeyId(row[0]), row[1], read_grant(row[3:]), row[2])
 
 
 def find_trial(conn: Connection, mac: Mac, network: NetworkId) -> Trial | None:
     row = conn.execute(
-        "SELECT keys, offered, joined_at IS NOT NULL FROM key_trial WHERE mac = ? AND network = ?",
+        "SELECT keys, offered, joined_at IS NOT NULL, passed FROM key_trial WHERE mac = ? AND network = ?",
         (mac, network),
     ).fetchone()
     if row is None:
         return None
-    return Trial(tuple(KeyId(key) for key in json.loads(row[0])), row[1], bool(row[2]))
+    return Trial(tuple(KeyId(key) for key in json.loads(row[0])), row[1], bool(row[2]), row[3])
 
 
 def save_trial(conn: Connection, mac: Mac, network: NetworkId, trial: Trial, now: float) -> None:
     conn.execute(
-        "INSERT INTO key_trial (mac, network, keys, offered, asked_at) VALUES (?, ?, ?, ?, ?)"
+        "INSERT INTO key_trial (mac, network, keys, offered, passed, asked_at) VALUES (?, ?, ?, ?, ?, ?)"
         " ON CONFLICT (mac, network) DO UPDATE SET keys = excluded.keys, offered = excluded.offered,"
-        " asked_at = excluded.asked_at, joined_at = NULL",
-        (mac, network, json.dumps(trial.keys), trial.offered, now),
+        " passed = excluded.passed, asked_at = excluded.asked_at, joined_at = NULL",
+        (mac, network, json.dumps(trial.keys), trial.offered, trial.passed, now),
     )
 
 

@@ -1,6 +1,7 @@
 """For whom or what passphrases are: the house plan of keys, a page at a time."""
 
 from dataclasses import dataclass
+from pathlib import Path
 from sqlite3 import Connection
 from typing import Any
 
@@ -9,6 +10,7 @@ from lauschen.core.ids import BatchId, CredentialId, NetworkId, StaffId
 from lauschen.core.passphrases.holder import HolderKind
 from lauschen.store.allowances import GRANT, GRANT_COLUMNS, read_grant
 from lauschen.store.credentials import DEVICES_IN
+from lauschen.store.db import open_reader
 
 LAST_SIGN = "\U0010ffff"
 _KINDS = {kind.value: kind for kind in HolderKind}
@@ -100,8 +102,8 @@ def list_holders(
     """By name, from the one after `after` (its name and id). `name`: those that begin so."""
     rows = conn.execute(
         f"{_LINE} WHERE p.network = :network AND p.kind = :kind AND {WHICH[which]}"
-        " AND p.name >= :name COLLATE NOCASE AND p.name < :name || :last COLLATE NOCASE"
-        " AND (p.name COLLATE NOCASE > :after_name OR (p.name = :after_name COLLATE NOCASE AND p.credential > :id))"
+        " AND p.name COLLATE NOCASE >= :name AND p.name COLLATE NOCASE < :name || :last"
+        " AND (p.name COLLATE NOCASE, p.credential) > (:after_name, :id)"
         " ORDER BY p.name COLLATE NOCASE, p.credential LIMIT :most",
         {
             "network": network, "kind": kind, "now": now, "soon": soon, "name": name, "last": LAST_SIGN,
@@ -116,18 +118,23 @@ def get_line(conn: Connection, credential: CredentialId) -> HolderLine | None:
     return None if row is None else _read(row)
 
 
+def count_holders(database: Path, network: NetworkId, now: float, soon: float) -> dict[tuple[str, str], int]:
+    """In the worker, since it walks all of them: by kind, and by which of them."""
+    conn = open_reader(database)
+    try:
+        return counts(conn, network, now, soon)
+    finally:
+        conn.close()
+
+
 def counts(conn: Connection, network: NetworkId, now: float, soon: float) -> dict[tuple[str, str], int]:
-    """By kind, and by which of them."""
-    found = {}
-    for which, where in WHICH.items():
-        for kind, count in conn.execute(
-            "SELECT p.kind, count(*) FROM passphrase p JOIN credential c ON c.id = p.credential"
-            f" JOIN batch b ON b.id = c.batch AND b.is_valid WHERE p.network = :network AND {where}"
-            " GROUP BY p.kind",
-            {"network": network, "now": now, "soon": soon},
-        ):
-            found[kind, which] = count
-    return found
+    each = ", ".join(f"total({where})" for where in WHICH.values())
+    rows = conn.execute(
+        f"SELECT p.kind, {each} FROM passphrase p JOIN credential c ON c.id = p.credential"
+        " JOIN batch b ON b.id = c.batch AND b.is_valid WHERE p.network = :network GROUP BY p.kind",
+        {"network": network, "now": now, "soon": soon},
+    )
+    return {(kind, which): int(n) for kind, *found in rows for which, n in zip(WHICH, found, strict=True)}
 
 
 def _read(row: tuple[Any, ...]) -> HolderLine:

@@ -9,7 +9,7 @@ CREATE TABLE passphrase (
     name TEXT NOT NULL,
     link_stamp INTEGER NOT NULL DEFAULT 0
 ) STRICT;
-CREATE INDEX passphrase_by_network ON passphrase (network);
+CREATE INDEX passphrase_by_name ON passphrase (network, kind, name COLLATE NOCASE, credential);
 
 -- The keys of each, old ones too: `hash` is keyed, of network and passphrase together; `ssid`: what the PMK was made
 -- with. From `ends_at` on it does not hold; NULL: as long as what it was issued with does. `joined_at`, `joined_where`:
@@ -46,13 +46,14 @@ CREATE TABLE key_device (
 ) STRICT, WITHOUT ROWID;
 CREATE INDEX key_device_by_key ON key_device (key);
 
--- Keys that an access point was given to try for a device: the first `offered` of `keys` (JSON, ids), and when the
--- device joined with one of them.
+-- Keys that an access point was given to try for a device: the first `offered` of `keys` (JSON, ids), behind `passed`
+-- likelier ones that it was given before; and when the device joined with one of them.
 CREATE TABLE key_trial (
     mac INTEGER NOT NULL,
     network INTEGER NOT NULL REFERENCES network,
     keys TEXT NOT NULL,
     offered INTEGER NOT NULL,
+    passed INTEGER NOT NULL,
     asked_at REAL NOT NULL,
     joined_at REAL,
     PRIMARY KEY (mac, network)

@@ -186,8 +186,15 @@ def test_keys_that_lead_to_different_places_leave_it_in_the_hall_until_it_is_kno
 def test_so_many_keys_are_tried_as_fit_into_one_answer(cloister: Cloister) -> None:
     for n in range(60):
         cloister.issue(f"Room {n}", f"lantern-maple-drift-and-some-more-words-{n}")
-    _, picture = cloister.ask()
-    assert 30 < len(picture.keys) < 60
+    _, first = cloister.ask()
+    assert 30 < len(first.keys) < 60
+    # It has none of those: the others come next, and then all of them were tried.
+    _, second = cloister.ask()
+    assert len(first.keys) + len(second.keys) == 60
+    assert not set(first.keys) & set(second.keys)
+    assert wrong.wrong_since(cloister.place.conn, 0.0, 9) == []
+    assert cloister.ask()[1].keys == first.keys
+    assert [one.tries for one in wrong.wrong_since(cloister.place.conn, 0.0, 9)] == [1]
 
 
 def test_a_device_that_was_taken_off_its_key_does_not_join_by_it(cloister: Cloister) -> None:
@@ -218,6 +225,20 @@ def test_a_phone_whose_holder_has_a_newer_key_gets_both_while_both_hold(cloister
     assert cloister.ask()[1].keys == ("drift-lantern-8",)
     assert new is not None
     assert cloister.ask(at=EAST, signed=KeyId(new))[0].answer is Answer.ADMIT
+
+
+def test_who_copies_an_address_moves_nobody_until_they_join(cloister: Cloister) -> None:
+    key = cloister.key(cloister.issue())
+    cloister.ask(at=EAST, signed=key.id, session="S1")
+    cloister.report(session="S1", at=EAST)
+    decision, picture = cloister.ask(at=ATTIC, session="S9")
+    assert (decision.answer, picture.keys) == (Answer.ADMIT, (key.text,))
+    standing = cloister.standing()
+    assert (standing.state, standing.access_device, standing.session_id) == (State.INSIDE, EAST, "S1")
+    # The device itself went on to the other access point.
+    cloister.report(session="S9", at=ATTIC)
+    standing = cloister.standing()
+    assert (standing.state, standing.access_device, standing.session_id) == (State.INSIDE, ATTIC, "S9")
 
 
 def test_a_known_device_whose_passphrase_is_over_may_have_got_another_one(cloister: Cloister) -> None:

@@ -134,7 +134,16 @@ function pickAll(id: number): void {
             {{ batch.plan }}<template v-if="batch.way !== 'voucher'">, {{ wayWords(batch.way) }}</template>
           </td>
           <td class="mono codes">
-            {{ batch.size === 1 ? batch.issued[0]?.code : `${batch.size.toLocaleString('en')} codes` }}
+            <router-link
+              v-if="batch.way === 'passphrase' && batch.size === 1"
+              :to="`/passphrases?key=${batch.issued[0]?.id}`"
+              >in Passphrases</router-link
+            >
+            <template v-else-if="batch.size === 1">{{ batch.issued[0]?.code }}</template>
+            <template v-else
+              >{{ batch.size.toLocaleString('en') }}
+              {{ batch.way === 'passphrase' ? 'passphrases' : 'codes' }}</template
+            >
           </td>
           <td class="state">
             {{ summary(batch) }}
