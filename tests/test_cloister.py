@@ -54,6 +54,13 @@ class Residents:
         shown: dict[str, Any] = answer.json()
         return shown
 
+    async def job_done(self, job: dict[str, Any]) -> dict[str, Any]:
+        async with asyncio.timeout(PATIENCE_S):
+            while job["state"] == "running":
+                await asyncio.sleep(0.02)
+                job = (await self.staff.get(f"/api/jobs/{job['id']}")).json()
+        return job
+
     async def act(self, made: dict[str, Any], what: str, **more: Any) -> dict[str, Any]:
         answer = await self.staff.post(f"/api/passphrases/{made['id']}/{what}", json=more or None)
         assert answer.status_code == 200, answer.text
@@ -210,11 +217,7 @@ async def test_who_looks_at_a_passphrase_stands_in_the_record(residents: Residen
 
 async def test_many_are_issued_by_a_job_and_none_of_them_when_it_is_cancelled(residents: Residents) -> None:
     wish = {"plan": SEASON, "kind": "room", "names": [f"Room {n}" for n in range(150)]}
-    job = (await residents.staff.post("/api/passphrases/many", json=wish)).json()
-    async with asyncio.timeout(PATIENCE_S):
-        while job["state"] == "running":
-            await asyncio.sleep(0.02)
-            job = (await residents.staff.get(f"/api/jobs/{job['id']}")).json()
+    job = await residents.job_done((await residents.staff.post("/api/passphrases/many", json=wish)).json())
     assert (job["state"], job["done"]) == ("done", 150)
     assert (await residents.plan())["counts"]["room"]["all"] == 150
     job = (await residents.staff.post("/api/passphrases/many", json=wish)).json()
