@@ -47,12 +47,17 @@ class KeyFiles:
     files: Path | None
     sockets: Path | None
     states: dict[tuple[NetworkId, str], FileState] = field(default_factory=dict)
+    _turn: asyncio.Lock = field(default_factory=asyncio.Lock)
     _seen: int = -1
     _looked_at: float = -LOOK_S
     _written_at: float = -AT_LEAST_S
 
     async def look(self) -> None:
-        """Once a second, by the rounds."""
+        """Once a second, by the rounds; one after the other."""
+        async with self._turn:
+            await self._look()
+
+    async def _look(self) -> None:
         now, wanted = self.road.clock.monotonic(), self._wanted()
         if not wanted:
             return
