@@ -216,7 +216,7 @@ async def test_who_looks_at_a_passphrase_stands_in_the_record(residents: Residen
 
 
 async def test_many_are_issued_by_a_job_and_none_of_them_when_it_is_cancelled(residents: Residents) -> None:
-    wish = {"plan": SEASON, "kind": "room", "names": [f"Room {n}" for n in range(150)]}
+    wish = {"plan": SEASON, "kind": "room", "text": "\n".join([f"Room {n}" for n in range(150)])}
     job = await residents.job_done((await residents.staff.post("/api/passphrases/many", json=wish)).json())
     assert (job["state"], job["done"]) == ("done", 150)
     assert (await residents.plan())["counts"]["room"]["all"] == 150

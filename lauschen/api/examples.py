@@ -62,7 +62,12 @@ EXAMPLES: dict[str, Any] = {
         "has_group": True,
         "send": _TO,
     },
-    "POST /passphrases/many": {"plan": 5, "kind": "room", "names": ["Room 7", "Room 8"], "style": "letters"},
+    "POST /passphrases/many": {
+        "plan": 5,
+        "kind": "room",
+        "text": "Room 7, Lutes\nRoom 8; ; 2100-08-04\n",
+        "style": "letters",
+    },
     "POST /passphrases/draw": {"style": "words", "bits": 60, "lang": "de"},
     "POST /passphrases/{holder}/renew": {"overlap_minutes": 1440},
     "POST /passphrases/{holder}/renew/undo": {"key": 99, "before": [{"key": 1, "ends_at": None}]},

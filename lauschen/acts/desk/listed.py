@@ -34,6 +34,8 @@ MOST_BAD = 200
 LOOKED_AT = 50
 """Lines by which it is told what stands between cells."""
 END_OF_DAY = "T23:59"
+NOTHING = "\x1f"
+"""A sign that nobody types."""
 Drawn = tuple[BatchId, CredentialId, Address | None]
 """A pass that is not good yet, and where it will be sent."""
 
@@ -67,10 +69,17 @@ class ListRead:
     bad_count: int
 
 
-def read_list(text: str, zone_key: str, countries: tuple[str, ...], lang: str) -> ListRead:
-    """In the worker. Commas, semicolons or tabs between cells, quotes where one has lines; a heading is skipped."""
+def read_list(
+    text: str, zone_key: str, countries: tuple[str, ...], lang: str, *, commas: bool = True
+) -> ListRead:
+    """In the worker. Commas, semicolons or tabs between cells, quotes where one has lines; a heading is skipped.
+
+    Without `commas` they part nothing, as in `Room 7, Lutes`.
+    """
     text = text.removeprefix("\ufeff").replace("\r\n", "\n").replace("\r", "\n")
-    reader = csv.reader(io.StringIO(text), delimiter=_delimiter(text), strict=True)
+    reader = csv.reader(
+        io.StringIO(text), delimiter=_delimiter(text, "," if commas else NOTHING), strict=True
+    )
     zone, count = ZoneInfo(zone_key), 0
     guests: list[Listed] = []
     bad: list[BadRow] = []
@@ -96,10 +105,10 @@ def read_list(text: str, zone_key: str, countries: tuple[str, ...], lang: str) -
                 return ListRead(guests, bad, count)
 
 
-def _delimiter(text: str) -> str:
-    """Tabs or semicolons, where the first lines have any; else commas."""
+def _delimiter(text: str, otherwise: str) -> str:
+    """Tabs or semicolons, where the first lines have any."""
     head = "\n".join(text.split("\n", LOOKED_AT)[:LOOKED_AT])
-    return next((sign for sign in "\t;" if sign in head), ",")
+    return next((sign for sign in "\t;" if sign in head), otherwise)
 
 
 def _read_row(cells: list[str], zone: ZoneInfo, countries: tuple[str, ...], lang: str) -> Listed:

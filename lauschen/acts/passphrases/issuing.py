@@ -5,10 +5,12 @@ import os
 import secrets
 from collections.abc import Callable, Sequence
 from contextlib import suppress
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import partial
 
-from lauschen.acts.desk.issuing import begin_batch, issue_once
+from lauschen.acts.desk.issuing import begin_batch, check_terms, issue_once
+from lauschen.acts.desk.listed import Listed
+from lauschen.acts.desk.within import limits_of
 from lauschen.acts.messages.passes import Address, send_issued
 from lauschen.core.actor import Actor
 from lauschen.core.errors import Invalid, Unavailable
@@ -19,6 +21,7 @@ from lauschen.core.passphrases.derive import pmks_of
 from lauschen.core.passphrases.guessable import why_guessable
 from lauschen.core.passphrases.holder import HolderKind
 from lauschen.core.passphrases.passphrase import USUAL_BITS, Style, check_passphrase, draw
+from lauschen.core.people.limits import check_given
 from lauschen.core.ways.kinds import WayIn
 from lauschen.core.ways.passphrase import PrivatePassphrase
 from lauschen.road.road import Road
@@ -49,6 +52,19 @@ class Wish:
     """For whom or what."""
     text: str | None = None
     """As it was chosen; None draws one."""
+    until: float | None = None
+    """Of this one, in place of what all have in common; so are its devices."""
+    devices: int | None = None
+    note: str = ""
+    to: Address | None = None
+    """Where it is sent once all are there."""
+
+
+def wishes_of(listed: Sequence[Listed]) -> list[Wish]:
+    """As a list names them."""
+    return [
+        Wish(one.name, until=one.until, devices=one.devices, note=one.note, to=one.address) for one in listed
+    ]
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,6 +80,13 @@ class Kind:
     lang: str = "en"
     is_group: bool = False
     """Each has a private group: its devices see each other, and nobody else's."""
+
+    def terms_of(self, wish: Wish) -> Terms:
+        """Its own, where it has any."""
+        if wish.until is None and wish.devices is None:
+            return self.terms
+        until = self.terms.valid_until if wish.until is None else wish.until
+        return replace(self.terms, valid_until=until, devices=wish.devices or self.terms.devices)
 
 
 class KeyMakers:
@@ -123,12 +146,9 @@ async def issue_passphrases(
     said: Said,
     by: Actor,
     once: Once | None = None,
-    to: Address | None = None,
     made: Callable[[int], None] = lambda _: None,
 ) -> BatchId:
     """All of them or, seen from outside, none. `made` is told how many there are so far.
-
-    `to`: where the only one is sent.
 
     When it is cancelled or raises, what was made is taken back.
     """
@@ -141,20 +161,44 @@ async def issue_passphrases(
                 "There are not so many private groups left: a larger pool is set in *Paths*, at *is asked*."
             )
             raise Invalid("groups_full", field="is_group", mend=mend)
+        _check_terms(tx, wishes, kind)
         return issue_once(tx, once, partial(_begin, kind=kind, size=len(wishes), said=said))
 
     batch, is_new = await road.act(begin, by=by, keeps_facts=True)
     if not is_new:
         return batch
     try:
-        await _make_all(road, makers, wishes, kind, ssid, batch, by, made)
-        await road.act(
-            partial(_finish, batch=batch, kind=kind, wishes=wishes, to=to), by=by, keeps_facts=True
-        )
+        sends = await _make_all(road, makers, wishes, kind, ssid, batch, by, made)
+        only = sends if len(wishes) == 1 else []
+        finish = partial(_finish, batch=batch, kind=kind, wishes=wishes, only=only)
+        await road.act(finish, by=by, keeps_facts=True)
     except BaseException:
         await asyncio.shield(_take_back(road, batch))
         raise
+    if not only:  # all are there, whoever cancels now
+        await asyncio.shield(_give_out(road, sends, by))
     return batch
+
+
+async def _give_out(road: Road, sends: Sequence[tuple[CredentialId, Address]], by: Actor) -> None:
+    """Those of many: one that cannot be sent keeps none of the others from it."""
+
+    def give(tx: Tx, part: Sequence[tuple[CredentialId, Address]]) -> None:
+        for credential, address in part:
+            with suppress(Invalid):
+                send_issued(tx, credential, address)
+
+    for start in range(0, len(sends), PIECE):
+        await road.act(partial(give, part=sends[start : start + PIECE]), by=by)
+
+
+def _check_terms(tx: Tx, wishes: Sequence[Wish], kind: Kind) -> None:
+    """Invalid where one of them has terms that nobody could use, or whoever acts may not give."""
+    plan = tx.house.plans.get(kind.plan)
+    for terms in {kind.terms_of(wish) for wish in wishes} - {kind.terms}:
+        check_terms(tx.house, terms, tx.now)
+        if plan is not None:
+            check_given(limits_of(tx), plan, terms, 1, tx.now)
 
 
 def _check(house: House, wishes: Sequence[Wish], kind: Kind) -> bytes:
@@ -183,7 +227,7 @@ async def _make_all(
     batch: BatchId,
     by: Actor,
     tell: Callable[[int], None],
-) -> None:
+) -> list[tuple[CredentialId, Address]]:
     """All processors make PMKs while the road stores those before, a few at a time."""
 
     async def prepare(part: Sequence[Wish]) -> list[tuple[Wish, NewKey]]:
@@ -192,7 +236,7 @@ async def _make_all(
 
     parts = [wishes[at : at + MADE_AT_ONCE] for at in range(0, len(wishes), MADE_AT_ONCE)]
     coming = [asyncio.ensure_future(prepare(part)) for part in parts[: makers.count + 1]]
-    done = 0
+    done, sends = 0, list[tuple[CredentialId, Address]]()
     try:
         for at in range(len(parts)):
             ready = await coming[at]
@@ -201,7 +245,7 @@ async def _make_all(
             for start in range(0, len(ready), PIECE):
                 piece = ready[start : start + PIECE]
                 while piece:
-                    store = partial(store_pieces, batch=batch, kind=kind, piece=piece)
+                    store = partial(store_pieces, batch=batch, kind=kind, piece=piece, sends=sends)
                     again = await road.act(store, by=by, keeps_facts=True)
                     done += len(piece) - len(again)
                     if road.is_pressed:
@@ -212,14 +256,25 @@ async def _make_all(
     finally:
         for one in coming:
             one.cancel()
+    return sends
 
 
 def _drawn(kind: Kind) -> str:
     return draw(kind.style, kind.bits, secrets.randbelow, kind.lang).text
 
 
-def store_pieces(tx: Tx, *, batch: BatchId, kind: Kind, piece: Sequence[tuple[Wish, NewKey]]) -> list[Wish]:
-    """Those whose drawn passphrase somebody has. Invalid for a chosen one that somebody has, not saying who."""
+def store_pieces(
+    tx: Tx,
+    *,
+    batch: BatchId,
+    kind: Kind,
+    piece: Sequence[tuple[Wish, NewKey]],
+    sends: list[tuple[CredentialId, Address]] | None = None,
+) -> list[Wish]:
+    """Those whose drawn passphrase somebody has. Invalid for a chosen one that somebody has, not saying who.
+
+    `sends` grows by those that are to be sent.
+    """
     again = []
     for wish, new in piece:
         if keys.is_taken(tx.conn, tx.keys, kind.network, new.text):
@@ -229,9 +284,12 @@ def store_pieces(tx: Tx, *, batch: BatchId, kind: Kind, piece: Sequence[tuple[Wi
             again.append(wish)
             continue
         credential = credentials.add_bare(
-            tx.conn, way=WayIn.PASSPHRASE, plan=kind.plan, batch=batch, now=tx.now, terms=kind.terms
+            tx.conn, way=WayIn.PASSPHRASE, plan=kind.plan, batch=batch, now=tx.now, terms=kind.terms_of(wish)
         )
-        keys.add_holder(tx.conn, tx.keys, credential, kind.network, kind.holder, wish.name.strip())
+        holder = (kind.network, kind.holder, wish.name.strip(), wish.note)
+        keys.add_holder(tx.conn, tx.keys, credential, *holder)
+        if wish.to is not None and sends is not None:
+            sends.append((credential, wish.to))
         keys.add_key(tx.conn, tx.keys, credential, kind.network, new, tx.now)
         if kind.is_group:
             join_group(tx, credential, kind.network)
@@ -248,15 +306,23 @@ def join_group(tx: Tx, credential: CredentialId, network: NetworkId) -> None:
     groups.give(tx.conn, credential, vlan)
 
 
-def _finish(tx: Tx, *, batch: BatchId, kind: Kind, wishes: Sequence[Wish], to: Address | None) -> None:
+def _finish(
+    tx: Tx,
+    *,
+    batch: BatchId,
+    kind: Kind,
+    wishes: Sequence[Wish],
+    only: Sequence[tuple[CredentialId, Address]],
+) -> None:
+    """`only`: where the only one is sent; when it cannot be, nothing was issued."""
     batches.make_valid(tx.conn, batch)
+    for credential, address in only:
+        send_issued(tx, credential, address)
     name = wishes[0].name.strip() if len(wishes) == 1 else None
     facts: dict[str, str | int | float | None] = {"count": len(wishes), "plan": kind.plan, "batch": batch}
     if name is not None:
         facts["name"] = name
     tx.log("passphrase_issued", network=kind.network, facts=facts)
-    if to is not None:
-        send_issued(tx, credentials.only_of(tx.conn, batch), to)
 
 
 async def _take_back(road: Road, batch: BatchId) -> None:

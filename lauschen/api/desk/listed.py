@@ -49,7 +49,7 @@ class ListOut(Model):
 @router.post("/passes/lines/check")
 async def check_list(_: Issues, office: TheOffice, wish: ListIn) -> ListOut:
     """Nothing is issued."""
-    read = await _read(office, wish)
+    read = await read_sent(office, wish.text, wish.lang)
     return ListOut(
         guests=len(read.guests),
         sent=sum(guest.address is not None for guest in read.guests),
@@ -61,7 +61,7 @@ async def check_list(_: Issues, office: TheOffice, wish: ListIn) -> ListOut:
 @router.post("/passes/lines", status_code=202)
 async def issue_list(actor: Issues, office: TheOffice, wish: IssueList, key: Key = None) -> JobOut:
     """A pass for each, or for nobody, while others are served; asked about and cancelled under /jobs."""
-    read, terms = await _read(office, wish), read_terms(office.house, wish)
+    read, terms = await read_sent(office, wish.text, wish.lang), read_terms(office.house, wish)
     if read.bad:
         one = read.bad[0]
         raise Invalid("list_bad", field="text", mend=f"Line {one.first}: {one.why} Nothing was issued.")
@@ -81,7 +81,8 @@ async def issue_list(actor: Issues, office: TheOffice, wish: IssueList, key: Key
     return job_out(job)
 
 
-async def _read(office: Office, wish: ListIn) -> ListRead:
+async def read_sent(office: Office, text: str, lang: str, *, commas: bool = True) -> ListRead:
+    """What a list says, for this house."""
     gateway = office.house.channels.text
     countries = gateway.countries if gateway is not None else ()
-    return await office.worker.run(read_list, wish.text, office.house.zone.key, countries, wish.lang)
+    return await office.worker.run(read_list, text, office.house.zone.key, countries, lang, commas=commas)

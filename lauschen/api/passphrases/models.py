@@ -33,8 +33,8 @@ class IssuePassphrase(KeyWish):
 
 
 class IssueMany(KeyWish):
-    names: list[Annotated[str, Field(max_length=80)]] = Field(min_length=1, max_length=10_000)
-    """One passphrase for each."""
+    text: str = Field(max_length=4_900_000)
+    """One passphrase for each line: its name; and behind tabs or semicolons send to, until, devices, note."""
 
 
 class Draw(Model):

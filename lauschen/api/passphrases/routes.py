@@ -9,8 +9,9 @@ import segno
 from fastapi import APIRouter, Query
 
 from lauschen.acts.passphrases import changing
-from lauschen.acts.passphrases.issuing import Kind, Wish, issue_passphrases, make_key
+from lauschen.acts.passphrases.issuing import Kind, Wish, issue_passphrases, make_key, wishes_of
 from lauschen.acts.passphrases.links import link_to, make_void
+from lauschen.api.desk.listed import read_sent
 from lauschen.api.desk.models import JobOut
 from lauschen.api.desk.shapes import batch_out, issued_list, job_out
 from lauschen.api.desk.wishes import once_of, read_address, read_terms, said_of
@@ -126,12 +127,11 @@ async def issue(
     batch = await issue_passphrases(
         office.road,
         office.key_makers,
-        [Wish(wish.label, wish.passphrase)],
+        [Wish(wish.label, wish.passphrase, to=address)],
         kind,
         said=said_of(wish),
         by=actor,
         once=once,
-        to=address,
     )
     credential = credentials.only_of(office.reader, batch)
     made = keys.newest_key(office.reader, office.road.keys, credential, office.road.clock.now())
@@ -152,20 +152,24 @@ async def issue(
 @router.post("/passphrases/many", status_code=202)
 async def issue_many(actor: Issues, office: TheOffice, wish: models.IssueMany, key: Key = None) -> JobOut:
     """One for each name, or none, while others are served; asked about and cancelled under /jobs."""
-    kind, names = _kind(office, wish), [name.strip() for name in wish.names if name.strip()]
-    if not names:
-        raise Invalid("list_empty", field="names", mend="There is nobody on it.")
+    kind, read = _kind(office, wish), await read_sent(office, wish.text, wish.lang, commas=False)
+    if read.bad:
+        one = read.bad[0]
+        raise Invalid("list_bad", field="label", mend=f"Line {one.first}: {one.why} Nothing was issued.")
+    if not read.guests:
+        raise Invalid("list_empty", field="label", mend="There is nobody on it.")
+    wishes = wishes_of(read.guests)
 
     async def work(job: LongJob) -> int:
         def made(count: int) -> None:
             job.done = count
 
         return await issue_passphrases(
-            office.road, office.key_makers, [Wish(name) for name in names], kind, said=said_of(wish), by=actor,
+            office.road, office.key_makers, wishes, kind, said=said_of(wish), by=actor,
             once=once_of("passphrases", key, wish), made=made,
         )  # fmt: skip
 
-    job, _ = office.jobs.begin("passphrases", len(names), work, by=actor)
+    job, _ = office.jobs.begin("passphrases", len(wishes), work, by=actor)
     return job_out(job)
 
 

@@ -62,7 +62,8 @@ def count_link(conn: Connection, credential: CredentialId) -> None:
 
 
 _LINE = (
-    "SELECT p.credential, p.network, p.kind, p.name, p.link_stamp, b.id, b.issued_by, b.note,"
+    "SELECT p.credential, p.network, p.kind, p.name, p.link_stamp, b.id, b.issued_by,"
+    " iif(p.note = '', b.note, p.note),"
     " (SELECT count(*) FROM passphrase_key k JOIN key_device d ON d.key = k.id"
     " WHERE k.credential = p.credential AND d.removed_at IS NULL),"
     f" {DEVICES_IN},"

@@ -45,12 +45,18 @@ class NewKey:
 
 
 def add_holder(
-    conn: Connection, keys: KeyRing, credential: CredentialId, network: NetworkId, kind: HolderKind, name: str
+    conn: Connection,
+    keys: KeyRing,
+    credential: CredentialId,
+    network: NetworkId,
+    kind: HolderKind,
+    name: str,
+    note: str = "",
 ) -> None:
     """Whose a credential is, and by what it is found."""
     conn.execute(
-        "INSERT INTO passphrase (credential, network, kind, name) VALUES (?, ?, ?, ?)",
-        (credential, network, kind, name),
+        "INSERT INTO passphrase (credential, network, kind, name, note) VALUES (?, ?, ?, ?, ?)",
+        (credential, network, kind, name, note),
     )
     finder = holder_finder(credential)
     conn.execute(

@@ -7,6 +7,7 @@ CREATE TABLE passphrase (
     network INTEGER NOT NULL REFERENCES network,
     kind TEXT NOT NULL CHECK (kind IN ('person', 'room', 'thing')),
     name TEXT NOT NULL,
+    note TEXT NOT NULL,
     link_stamp INTEGER NOT NULL DEFAULT 0
 ) STRICT;
 CREATE INDEX passphrase_by_name ON passphrase (network, kind, name COLLATE NOCASE, credential);

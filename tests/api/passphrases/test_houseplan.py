@@ -45,7 +45,7 @@ async def test_each_stands_with_its_kind_and_is_found_by_what_is_known_of_it(res
 
 
 async def test_further_pages_go_on_where_the_last_one_ended(residents: Residents) -> None:
-    wish = {"plan": SEASON, "kind": "thing", "names": [f"Stand {n:03}" for n in range(65)]}
+    wish = {"plan": SEASON, "kind": "thing", "text": "\n".join([f"Stand {n:03}" for n in range(65)])}
     job = (await residents.staff.post("/api/passphrases/many", json=wish)).json()
     await residents.job_done(job)
     first = (await residents.plan())["holders"]["thing"]
@@ -98,7 +98,7 @@ async def test_what_nobody_can_issue_is_said_at_its_field(residents: Residents) 
 
 
 async def test_more_groups_than_the_pool_has_are_refused_before_any_is_made(residents: Residents) -> None:
-    wish = {"plan": SEASON, "names": [f"Room {n}" for n in range(49)], "has_group": True}
+    wish = {"plan": SEASON, "text": "\n".join([f"Room {n}" for n in range(49)]), "has_group": True}
     job = (await residents.staff.post("/api/passphrases/many", json=wish)).json()
     job = await residents.job_done(job)
     assert job["state"] == "failed"
@@ -123,3 +123,21 @@ def test_a_strength_is_said_in_time() -> None:
     assert "needs 18 years" in strength_words(60.0)
     assert "6 days" in strength_words(50.0)
     assert "hours" in strength_words(40.0)
+
+
+async def test_a_list_brings_what_each_has_for_itself(residents: Residents) -> None:
+    text = 'Room 7, Lutes;;2100-08-04;2;near the stairs\n"Room 8";ines@students.hollerau.example\nRoom 9;x\n'
+    wish = {"plan": SEASON, "kind": "room", "text": text, "note": "all of them"}
+    answer = await residents.staff.post("/api/passphrases/many", json=wish)
+    assert (answer.status_code, answer.json()["code"]) == (422, "list_bad")
+    assert "Line 3" in answer.json()["detail"]
+    wish["text"] = text.replace("Room 9;x\n", "Room 9\n")
+    job = (await residents.staff.post("/api/passphrases/many", json=wish)).json()
+    assert (await residents.job_done(job))["state"] == "done"
+    shown = (await residents.plan())["holders"]["room"]
+    assert [(one["name"], one["seats"], one["note"]) for one in shown] == [
+        ("Room 7, Lutes", 2, "near the stairs"), ("Room 8", 5, "all of them"), ("Room 9", 5, "all of them"),
+    ]  # fmt: skip
+    assert shown[0]["until"] is not None
+    (mail,) = await residents.garden.demo.letters.mailbox.until(1)
+    assert "Room 8" in mail.part("plain")

@@ -4160,8 +4160,6 @@ export interface components {
              * @enum {string}
              */
             lang: "en" | "de";
-            /** Names */
-            names: string[];
             /** Network */
             network?: number | null;
             /**
@@ -4183,6 +4181,8 @@ export interface components {
             since?: string | null;
             /** @default words */
             style: components["schemas"]["Style"];
+            /** Text */
+            text: string;
             /** Until */
             until?: string | null;
             /** Up Bps */
@@ -9829,12 +9829,9 @@ export interface operations {
                 /**
                  * @example {
                  *       "kind": "room",
-                 *       "names": [
-                 *         "Room 7",
-                 *         "Room 8"
-                 *       ],
                  *       "plan": 5,
-                 *       "style": "letters"
+                 *       "style": "letters",
+                 *       "text": "Room 7, Lutes\nRoom 8; ; 2100-08-04\n"
                  *     }
                  */
                 "application/json": components["schemas"]["IssueMany"];

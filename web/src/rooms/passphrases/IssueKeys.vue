@@ -91,7 +91,7 @@ async function issueOne(common: object): Promise<boolean> {
   return true
 }
 async function issueMany(common: object): Promise<boolean> {
-  job.value = await call<Job>('POST', '/api/passphrases/many', { ...common, names: wanted.value })
+  job.value = await call<Job>('POST', '/api/passphrases/many', { ...common, text: wanted.value.join('\n') })
   while (job.value.state === 'running') {
     await new Promise((resolve) => setTimeout(resolve, 300))
     job.value = await call<Job>('GET', `/api/jobs/${job.value.id}`)
@@ -115,7 +115,7 @@ async function cancel(): Promise<void> {
         max-rows="8"
         placeholder="Ines Harwood"
         persistent-placeholder
-        hint="One name on each line makes one passphrase for each."
+        hint="One on each line makes one for each; behind a tab or semicolon: send to, until, devices, note."
         persistent-hint
         required
         :error-messages="fault('label')"
