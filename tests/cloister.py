@@ -10,6 +10,7 @@ from lauschen.acts.staying.reports import Event, Report
 from lauschen.core.decide.arrival import Arrival, Medium
 from lauschen.core.decide.decision import Decision
 from lauschen.core.decide.picture import Picture
+from lauschen.core.decide.reason import Reason
 from lauschen.core.decide.standing import Standing
 from lauschen.core.ids import AccessDeviceId, CredentialId, KeyId, Mac, NetworkId, PlanId
 from lauschen.core.limits.terms import AS_PLAN, Terms
@@ -44,9 +45,10 @@ class Cloister:
         terms: Terms = AS_PLAN,
         is_group: bool = False,
         holder: HolderKind = HolderKind.PERSON,
+        network: NetworkId = CLOISTER,
     ) -> CredentialId:
         """A passphrase of the season."""
-        kind = Kind(CLOISTER, SEASON, holder, replace(terms, network=CLOISTER), is_group=is_group)
+        kind = Kind(network, SEASON, holder, replace(terms, network=network), is_group=is_group)
         wish = Wish(name, text)
         with self.place.tx() as tx:
             batch = issuing.begin_batch(tx, plan=SEASON, size=1, said=Said(name), terms=kind.terms)
@@ -69,6 +71,7 @@ class Cloister:
         session: str = "S1",
         *,
         is_signed: bool = True,
+        fault: Reason | None = None,
     ) -> tuple[Decision, Picture]:
         """By its address; with `signed`, by a handshake that was found to be of this key, or of nobody's (None)."""
         arrival = Arrival(
@@ -78,7 +81,7 @@ class Cloister:
         if signed is not False:
             frame = KeyFrame(2, 1, bytes(32), bytes(16), b"")
             shake = Handshake(BSSID, mac, CLOISTER_SSID.encode(), bytes(32), frame)
-            arrival.offer = Signed(shake, None if signed is None else KeyId(signed))
+            arrival.offer = Signed(shake, None if signed is None else KeyId(signed), fault)
         with self.place.tx(is_act=False) as tx:
             return answer_arrival(tx, arrival)
 

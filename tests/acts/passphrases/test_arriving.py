@@ -1,15 +1,18 @@
 """Who is let in on a network of private passphrases, by handshake and by address alone."""
 
+from dataclasses import replace
+
 import pytest
 
 from lauschen.acts.desk.helping import withdraw
 from lauschen.core.decide.decision import Answer
 from lauschen.core.decide.reason import Reason
 from lauschen.core.decide.standing import State
-from lauschen.core.ids import KeyId
+from lauschen.core.ids import KeyId, NetworkId
 from lauschen.core.limits.seats import Seats
 from lauschen.core.limits.terms import Own, Terms
 from lauschen.core.passphrases.trial import AGAIN_S
+from lauschen.store import devices
 from lauschen.store.passphrases import bound, keys, wrong
 from tests.cloister import ATTIC, CLOISTER, EAST, HALL, RESIDENT, Cloister
 from tests.place import OTHER, PHONE, Place
@@ -49,6 +52,34 @@ def test_a_key_that_nobody_has_is_refused_counted_and_puts_nobody_out(cloister: 
     assert (tried.mac, tried.access_device, tried.tries, tried.holder) == (PHONE, EAST, 3, None)
     cloister.ask(at=EAST, signed=key.id)
     assert wrong.wrong_since(cloister.place.conn, 0.0, 9) == []
+
+
+def test_one_that_nobody_looks_at_any_more_counts_as_well(cloister: Cloister) -> None:
+    cloister.ask(at=EAST, signed=None)
+    cloister.place.now += 1
+    decision, _ = cloister.ask(at=EAST, signed=None, fault=Reason.TOO_SOON)
+    assert (decision.answer, decision.reason) == (Answer.REFUSE, Reason.TOO_SOON)
+    (tried,) = wrong.wrong_since(cloister.place.conn, 0.0, 9)
+    assert (tried.tries, tried.last_at) == (2, cloister.place.now)
+
+
+def test_the_key_of_another_network_is_nobodys_here(cloister: Cloister) -> None:
+    key = cloister.key(cloister.issue(network=NetworkId(1)))
+    decision, _ = cloister.ask(at=EAST, signed=key.id)
+    assert (decision.answer, decision.reason) == (Answer.REFUSE, Reason.KEY_UNKNOWN)
+    (tried,) = wrong.wrong_since(cloister.place.conn, 0.0, 9)
+    assert tried.holder is None
+
+
+def test_while_the_way_is_off_nobody_is_tried_on_any_key(cloister: Cloister) -> None:
+    cloister.issue()
+    network = cloister.place.house.networks[CLOISTER]
+    off = tuple(replace(way, is_off=True) for way in network.ways)
+    networks = {**cloister.place.house.networks, CLOISTER: replace(network, ways=off)}
+    cloister.place.house = replace(cloister.place.house, networks=networks)
+    decision, picture = cloister.ask()
+    assert (decision.answer, picture.keys) == (Answer.REFUSE, ())
+    assert devices.find_standing(cloister.place.conn, PHONE, CLOISTER) is None
 
 
 def test_an_old_key_says_whose_it_was_and_since_when_it_does_not_hold(cloister: Cloister) -> None:
@@ -251,3 +282,18 @@ def test_a_known_device_whose_passphrase_is_over_may_have_got_another_one(cloist
     assert (decision.reason, picture.keys) == (Reason.KEY_TRIED, (cloister.key(jonas).text,))
     cloister.report(session="S1")
     assert cloister.standing().state is State.INSIDE
+
+
+def test_one_whose_passphrase_ended_this_moment_is_in_by_nothing_while_it_is_tried(cloister: Cloister) -> None:
+    ends = cloister.place.now + 60
+    ines = cloister.issue(terms=Terms(valid_until=ends))
+    cloister.ask(at=EAST, signed=cloister.key(ines).id)
+    was = cloister.standing().admission
+    assert was is not None
+    jonas = cloister.issue("Jonas Quist", "maple-lantern-drift-2")
+    cloister.place.now = ends + 1
+    decision, picture = cloister.ask()
+    assert (decision.reason, picture.keys) == (Reason.KEY_TRIED, (cloister.key(jonas).text,))
+    assert cloister.standing().admission is None
+    found = cloister.place.conn.execute("SELECT end_reason FROM admission WHERE id = ?", (was,)).fetchone()
+    assert found == (Reason.DATE_OVER,)
