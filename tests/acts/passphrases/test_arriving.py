@@ -284,7 +284,9 @@ def test_a_known_device_whose_passphrase_is_over_may_have_got_another_one(cloist
     assert cloister.standing().state is State.INSIDE
 
 
-def test_one_whose_passphrase_ended_this_moment_is_in_by_nothing_while_it_is_tried(cloister: Cloister) -> None:
+def test_one_whose_passphrase_ended_this_moment_is_in_by_nothing_while_it_is_tried(
+    cloister: Cloister,
+) -> None:
     ends = cloister.place.now + 60
     ines = cloister.issue(terms=Terms(valid_until=ends))
     cloister.ask(at=EAST, signed=cloister.key(ines).id)
@@ -297,3 +299,17 @@ def test_one_whose_passphrase_ended_this_moment_is_in_by_nothing_while_it_is_tri
     assert cloister.standing().admission is None
     found = cloister.place.conn.execute("SELECT end_reason FROM admission WHERE id = ?", (was,)).fetchone()
     assert found == (Reason.DATE_OVER,)
+
+
+def test_a_passphrase_withdrawn_while_it_was_tried_lets_nobody_stay(cloister: Cloister) -> None:
+    ines = cloister.issue()
+    assert cloister.ask()[0].reason is Reason.KEY_TRIED
+    with cloister.place.tx() as tx:
+        assert withdraw(tx, ines)
+    cloister.report()
+    standing = cloister.standing()
+    assert (standing.state, standing.admission, standing.reason) == (
+        State.AT_DOOR,
+        None,
+        Reason.CODE_WITHDRAWN,
+    )

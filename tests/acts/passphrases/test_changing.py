@@ -1,0 +1,44 @@
+"""What is done to a passphrase after it was issued, and to whoever is in by it."""
+
+import pytest
+
+from lauschen.acts.passphrases import changing
+from lauschen.core.decide.decision import Answer
+from lauschen.core.decide.reason import Reason
+from lauschen.core.decide.standing import State
+from lauschen.core.errors import NotThere
+from lauschen.store.passphrases import keys
+from tests.cloister import EAST, Cloister
+from tests.place import OTHER, Place
+
+
+@pytest.fixture
+def cloister(place: Place) -> Cloister:
+    return Cloister(place)
+
+
+def test_one_that_is_replaced_at_once_puts_out_who_is_in_by_it(cloister: Cloister) -> None:
+    ines = cloister.issue()
+    old = cloister.key(ines)
+    cloister.ask(at=EAST, signed=old.id)
+    cloister.ask(OTHER, EAST, cloister.key(cloister.issue("Room 7", "lantern-maple-drift-7")).id, "S2")
+    with cloister.place.tx() as tx:
+        renewed = changing.renew(tx, ines, keys.NewKey("drift-lantern-8", bytes(32), b""), 0)
+        assert renewed.before == {old.id: None}
+    assert cloister.standing().going is State.AT_DOOR
+    assert (cloister.standing(OTHER).state, cloister.standing(OTHER).going) == (State.INSIDE, None)
+    decision, _ = cloister.ask(at=EAST, signed=old.id)
+    assert (decision.answer, decision.reason) == (Answer.REFUSE, Reason.KEY_ENDED)
+
+
+def test_taking_a_replacement_back_changes_keys_of_nobody_else(cloister: Cloister) -> None:
+    ines, jonas = cloister.issue(), cloister.issue("Jonas Quist", "maple-lantern-drift-2")
+    old, foreign = cloister.key(ines), cloister.key(jonas)
+    with cloister.place.tx() as tx:
+        renewed = changing.renew(tx, ines, keys.NewKey("drift-lantern-8", bytes(32), b""), 600)
+        asked = changing.Renewed(renewed.key, {**renewed.before, foreign.id: tx.now})
+        changing.take_renewal_back(tx, ines, asked)
+    assert cloister.ask(at=EAST, signed=old.id)[0].answer is Answer.ADMIT
+    assert cloister.ask(OTHER, EAST, foreign.id, "S2")[0].answer is Answer.ADMIT
+    with cloister.place.tx() as tx, pytest.raises(NotThere):
+        changing.take_renewal_back(tx, ines, changing.Renewed(foreign.id, {}))
