@@ -313,3 +313,18 @@ def test_a_passphrase_withdrawn_while_it_was_tried_lets_nobody_stay(cloister: Cl
         None,
         Reason.CODE_WITHDRAWN,
     )
+
+
+def test_one_that_was_tried_where_it_does_not_belong_any_more_is_moved_once_it_joined(
+    cloister: Cloister,
+) -> None:
+    cloister.issue()
+    assert cloister.ask()[0].role == RESIDENT
+    place = cloister.place
+    place.house = replace(place.house, rules=tuple(replace(rule, role=HALL) for rule in place.house.rules))
+    cloister.report()
+    standing = cloister.standing()
+    assert (standing.state, standing.going, standing.role) == (State.AT_DOOR, State.INSIDE, RESIDENT)
+    assert standing.admission is not None
+    assert cloister.ask()[0].role == HALL
+    assert cloister.standing().state is State.INSIDE

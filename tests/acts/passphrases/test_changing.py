@@ -9,7 +9,7 @@ from lauschen.core.decide.standing import State
 from lauschen.core.errors import NotThere
 from lauschen.store.passphrases import keys
 from tests.cloister import EAST, Cloister
-from tests.place import OTHER, Place
+from tests.place import OTHER, PHONE, Place
 
 
 @pytest.fixture
@@ -42,3 +42,19 @@ def test_taking_a_replacement_back_changes_keys_of_nobody_else(cloister: Cloiste
     assert cloister.ask(OTHER, EAST, foreign.id, "S2")[0].answer is Answer.ADMIT
     with cloister.place.tx() as tx, pytest.raises(NotThere):
         changing.take_renewal_back(tx, ines, changing.Renewed(foreign.id, {}))
+
+
+def test_a_device_is_taken_off_the_passphrase_that_it_has_and_no_other(cloister: Cloister) -> None:
+    ines, jonas = cloister.issue(), cloister.issue("Jonas Quist", "maple-lantern-drift-2")
+    cloister.ask(at=EAST, signed=cloister.key(ines).id)
+    with cloister.place.tx() as tx:
+        for act in (changing.take_off, changing.take_on_again):
+            with pytest.raises(NotThere):
+                act(tx, jonas, PHONE)
+        assert changing.take_off(tx, ines, PHONE)
+        assert not changing.take_off(tx, ines, PHONE)
+        with pytest.raises(NotThere):
+            changing.take_on_again(tx, jonas, PHONE)
+        assert changing.take_on_again(tx, ines, PHONE)
+        assert not changing.take_on_again(tx, ines, PHONE)
+    assert cloister.ask(at=EAST, signed=cloister.key(ines).id)[0].answer is Answer.ADMIT
