@@ -66,7 +66,7 @@ def test_a_device_is_taken_off_and_is_back_by_a_key(browser: Browser, demo: Runn
 
 def test_many_are_issued_by_a_list_and_the_desk_issues_one(browser: Browser, demo: RunningDemo) -> None:
     page = room(browser, demo, "day")
-    page.get_by_label("For whom or what").fill("Stand 1\nStand 2\n\nStand 3\n")
+    page.get_by_label("For whom or what").fill("Stand 1\nStand 2\n\nStand 3;;;2\n")
     page.get_by_role("combobox", name="It is").click(force=True)
     page.get_by_role("option", name="a thing").click()
     page.get_by_role("button", name="Issue 3").click()

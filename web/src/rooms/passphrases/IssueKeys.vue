@@ -40,7 +40,7 @@ const madeFor = ref('')
 const job = ref<Job | null>(null)
 
 const wanted = computed(() => names.value.split('\n').filter((line) => line.trim()))
-const isMany = computed(() => wanted.value.length > 1)
+const isMany = computed(() => wanted.value.length > 1 || /[\t;]/.test(names.value))
 const isChosen = computed(() => style.value === 'chosen' && !isMany.value)
 const form = computed(() => ({
   style: style.value.startsWith('letters') ? 'letters' : 'words',
@@ -91,7 +91,7 @@ async function issueOne(common: object): Promise<boolean> {
   return true
 }
 async function issueMany(common: object): Promise<boolean> {
-  job.value = await call<Job>('POST', '/api/passphrases/many', { ...common, text: wanted.value.join('\n') })
+  job.value = await call<Job>('POST', '/api/passphrases/many', { ...common, text: names.value })
   while (job.value.state === 'running') {
     await new Promise((resolve) => setTimeout(resolve, 300))
     job.value = await call<Job>('GET', `/api/jobs/${job.value.id}`)
