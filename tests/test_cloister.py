@@ -228,6 +228,10 @@ async def test_many_are_issued_by_a_job_and_none_of_them_when_it_is_cancelled(re
     job = (await residents.staff.post(f"/api/jobs/{job['id']}/cancel")).json()
     assert job["state"] == "cancelled"
     assert (await residents.plan())["counts"]["room"]["all"] == 150
+    # What was made until then is taken back, and its private groups with it.
+    left = "SELECT count(*) FROM passphrase p JOIN credential c ON c.id = p.credential JOIN batch b ON b.id = c.batch"
+    reader = residents.garden.demo.service.reader
+    await residents.garden.until(lambda: reader.execute(f"{left} AND NOT b.is_valid").fetchone()[0] == 0)
 
 
 async def test_another_ssid_makes_all_keys_anew_and_they_hold_under_it(residents: Residents) -> None:
