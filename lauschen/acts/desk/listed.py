@@ -74,11 +74,12 @@ def read_list(
 ) -> ListRead:
     """In the worker. Commas, semicolons or tabs between cells, quotes where one has lines; a heading is skipped.
 
-    Without `commas` they part nothing, as in `Room 7, Lutes`.
+    Without `commas` they part nothing, as in `Room 7, Lutes`, unless the heading has them.
     """
     text = text.removeprefix("\ufeff").replace("\r\n", "\n").replace("\r", "\n")
+    has_commas = commas or text.casefold().startswith(f"{COLUMNS[0]},")
     reader = csv.reader(
-        io.StringIO(text), delimiter=_delimiter(text, "," if commas else NOTHING), strict=True
+        io.StringIO(text), delimiter=_delimiter(text, "," if has_commas else NOTHING), strict=True
     )
     zone, count = ZoneInfo(zone_key), 0
     guests: list[Listed] = []

@@ -10,6 +10,7 @@ from lauschen.core.house.house import House
 from lauschen.core.house.network import GuestNetwork
 from lauschen.core.ids import AccessDeviceId
 from lauschen.core.limits.left import CredentialState, credential_state, left
+from lauschen.core.limits.seats import Seats
 from lauschen.core.ways.kinds import WayIn
 from lauschen.core.ways.passphrase import PrivatePassphrase
 from lauschen.core.words.mac import is_private, short_mac, spell_mac
@@ -31,7 +32,7 @@ def holder_out(shaper: Shaper, line: HolderLine) -> models.HolderOut:
     seats = seats_of(plan, line.grant)
     remains = left(plan, line.grant.use, shaper.now)
     is_begun = line.grant.use.first_used is not None
-    is_full = seats is not None and line.devices >= seats
+    is_full = seats is not None and line.seats_taken >= seats
     return models.HolderOut(
         id=line.holder.credential,
         kind=line.holder.kind,
@@ -67,18 +68,24 @@ def _sentence(shaper: Shaper, line: HolderLine, seats: int | None) -> str:
     parts = []
     if line.joined_at is None:
         parts.append("No device has joined with it yet")
-    elif seats is not None and line.devices >= seats:
-        parts.append(f"On {line.devices} of {seats} devices: no other can join by it")
     else:
-        of = "" if seats is None else f" of {seats}"
-        parts.append(
-            f"On {line.devices}{of} {'device' if line.devices == 1 and seats is None else 'devices'}"
-        )
+        parts.append(_on_devices(line, seats))
     if line.old_until is not None and line.old_until > shaper.now:
         parts.append(f"the one before holds until {clock(line.old_until)}")
     if line.grant.use.valid_until is not None:
         parts.append(f"good until {clock(line.grant.use.valid_until)}")
     return "; ".join(parts) + "."
+
+
+def _on_devices(line: HolderLine, seats: int | None) -> str:
+    if seats is None:
+        return "On one device" if line.devices == 1 else f"On {line.devices} devices"
+    if line.seats_taken >= seats:
+        is_ever = line.grant.seats is Seats.EVER
+        return f"On {seats} of {seats} devices: no other can join {'by it' if is_ever else 'meanwhile'}"
+    if line.devices > seats:
+        return f"On {line.devices} devices, of which {seats} can be in at once"
+    return f"On {line.devices} of {seats} devices"
 
 
 def full_out(shaper: Shaper, line: HolderLine) -> models.HolderFull:

@@ -85,12 +85,13 @@ class Likely:
 _UNUSED = "network = ?1 AND joined_at IS NULL ORDER BY id DESC"
 _HERE = "network = ?1 AND joined_where = ?2 AND joined_at IS NOT NULL ORDER BY joined_at DESC"
 _ANYWHERE = "network = ?1 AND joined_at IS NOT NULL ORDER BY joined_at DESC"
-_SEATS_TAKEN = (
+SEATS_TAKEN = (
     f"CASE c.seats WHEN '{Seats.EVER}' THEN (SELECT count(DISTINCT mac) FROM admission a WHERE a.allowance = w.id)"
     " ELSE (SELECT count(*) FROM admission a WHERE a.allowance = w.id AND a.ended IS NULL"
     " AND a.seat_since IS NOT NULL) END"
 )
-_LIKELY = f"SELECT k.id, k.sealed, {_SEATS_TAKEN}, {GRANT} FROM"
+"""Of a credential `c` whose devices share the allowance `w`, as its judge counts them."""
+_LIKELY = f"SELECT k.id, k.sealed, {SEATS_TAKEN}, {GRANT} FROM"
 _LEADS = (
     " JOIN credential c ON c.id = k.credential JOIN batch b ON b.id = c.batch AND b.is_valid"
     " LEFT JOIN allowance w ON w.credential = c.id AND w.mac IS NULL"

@@ -11,6 +11,7 @@ from lauschen.core.passphrases.holder import HolderKind
 from lauschen.store.allowances import GRANT, GRANT_COLUMNS, read_grant
 from lauschen.store.credentials import DEVICES_IN
 from lauschen.store.db import open_reader
+from lauschen.store.passphrases.bound import SEATS_TAKEN
 
 LAST_SIGN = "\U0010ffff"
 _KINDS = {kind.value: kind for kind in HolderKind}
@@ -39,6 +40,8 @@ class HolderLine:
     devices: int
     """That joined with one of its keys, and were not taken off."""
     devices_in: int
+    seats_taken: int
+    """As many devices as count now."""
     joined_at: float | None
     """When one of them joined for the first time, last."""
     made_at: float
@@ -66,14 +69,14 @@ _LINE = (
     " iif(p.note = '', b.note, p.note),"
     " (SELECT count(*) FROM passphrase_key k JOIN key_device d ON d.key = k.id"
     " WHERE k.credential = p.credential AND d.removed_at IS NULL),"
-    f" {DEVICES_IN},"
+    f" {DEVICES_IN}, {SEATS_TAKEN},"
     " (SELECT max(k.joined_at) FROM passphrase_key k WHERE k.credential = p.credential),"
     " (SELECT max(k.made_at) FROM passphrase_key k WHERE k.credential = p.credential),"
     " (SELECT max(k.ends_at) FROM passphrase_key k WHERE k.credential = p.credential),"
     f" {GRANT} FROM passphrase p JOIN credential c ON c.id = p.credential JOIN batch b ON b.id = c.batch"
     " AND b.is_valid LEFT JOIN allowance w ON w.credential = c.id AND w.mac IS NULL"
 )
-_OWN = 13
+_OWN = 14
 UNUSED = "NOT EXISTS (SELECT 1 FROM passphrase_key k WHERE k.credential = p.credential AND k.joined_at IS NOT NULL)"
 GOOD = "c.withdrawn_at IS NULL AND (c.valid_until IS NULL OR c.valid_until > :now)"
 ENDING = (
@@ -148,7 +151,8 @@ def _read(row: tuple[Any, ...]) -> HolderLine:
         note=row[7],
         devices=row[8],
         devices_in=row[9],
-        joined_at=row[10],
-        made_at=row[11],
-        old_until=row[12],
+        seats_taken=row[10],
+        joined_at=row[11],
+        made_at=row[12],
+        old_until=row[13],
     )

@@ -177,3 +177,18 @@ async def test_a_crash_half_way_leaves_nothing_that_lets_anybody_in(
         await issue(road, found)
     assert place.conn.execute("SELECT count(*) FROM credential").fetchone() == (10,)
     assert batches.batches_since(place.conn, 0, 100) == []
+
+
+def test_where_names_may_have_commas_the_heading_says_whether_they_part() -> None:
+    def names(text: str) -> list[tuple[str, str]]:
+        found = read_list(text, ZONE, (), "en", commas=False)
+        assert not found.bad
+        return [(one.name, one.note) for one in found.guests]
+
+    assert names("Room 7, Lutes\nRoom 8\n") == [("Room 7, Lutes", ""), ("Room 8", "")]
+    assert names('Name,send to,until,devices,note\n"Room 7, Lutes",,,,upstairs\n') == [
+        ("Room 7, Lutes", "upstairs")
+    ]
+    assert names("Name;send to;until;devices;note\nRoom 7, Lutes;;;;upstairs\n") == [
+        ("Room 7, Lutes", "upstairs")
+    ]

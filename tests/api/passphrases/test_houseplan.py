@@ -44,6 +44,31 @@ async def test_each_stands_with_its_kind_and_is_found_by_what_is_known_of_it(res
     assert (await residents.staff.get("/api/passphrases", params={"which": "x"})).status_code == 422
 
 
+async def test_one_that_is_on_as_many_devices_as_it_is_for_is_marked_while_that_is_so(
+    residents: Residents,
+) -> None:
+    async def says() -> tuple[str, bool]:
+        (shown,) = (await residents.plan())["holders"]["person"]
+        return shown["sentence"], shown["is_shared"]
+
+    made = await residents.issue("Ines Harwood", devices=1)
+    first, second = (residents.bring(residents.east, made["passphrase"]) for _ in range(2))
+    assert await residents.east.join(first)
+    assert await says() == ("On 1 of 1 devices: no other can join meanwhile.", True)
+    assert not await residents.east.join(second)
+    await residents.east.leave(first)
+    assert await says() == ("On 1 of 1 devices.", False)
+    assert await residents.east.join(second)
+    await residents.east.leave(second)
+    assert await says() == ("On 2 devices, of which 1 can be in at once.", False)
+    ever = await residents.issue("Room 7", kind="room", devices=1, seats="ever")
+    phone = residents.bring(residents.east, ever["passphrase"])
+    assert await residents.east.join(phone)
+    await residents.east.leave(phone)
+    (shown,) = (await residents.plan())["holders"]["room"]
+    assert (shown["sentence"], shown["is_shared"]) == ("On 1 of 1 devices: no other can join by it.", True)
+
+
 async def test_further_pages_go_on_where_the_last_one_ended(residents: Residents) -> None:
     wish = {"plan": SEASON, "kind": "thing", "text": "\n".join([f"Stand {n:03}" for n in range(65)])}
     job = (await residents.staff.post("/api/passphrases/many", json=wish)).json()

@@ -39,8 +39,10 @@ const made = ref<PassphraseMade | null>(null)
 const madeFor = ref('')
 const job = ref<Job | null>(null)
 
-const wanted = computed(() => names.value.split('\n').filter((line) => line.trim()))
-const isMany = computed(() => wanted.value.length > 1 || /[\t;]/.test(names.value))
+const wanted = computed(() =>
+  names.value.split('\n').filter((line) => line.trim() && !/^name[\t;,]/i.test(line)),
+)
+const isMany = computed(() => wanted.value.length > 1 || /[\t;]|^name,/i.test(names.value))
 const isChosen = computed(() => style.value === 'chosen' && !isMany.value)
 const form = computed(() => ({
   style: style.value.startsWith('letters') ? 'letters' : 'words',
