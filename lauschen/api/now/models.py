@@ -15,6 +15,8 @@ class Stream(Model):
     name: str
     ssid: str
     ways_in: list[str]
+    has_page: bool
+    """Guests log in at a page; not so where each device has a passphrase of its own."""
     at_door: int
     page_opened: int
     code_tried: int

@@ -37,6 +37,7 @@ def stream_out(shaper: Shaper, network: GuestNetwork, counts: StreamCounts) -> S
         name=network.name,
         ssid=visible(network.shown_as),
         ways_in=[way_name(way.way) for way in network.ways],
+        has_page=not network.by_key,
         at_door=counts.at_door,
         page_opened=counts.page_opened,
         code_tried=counts.code_tried,

@@ -166,3 +166,9 @@ async def test_a_list_brings_what_each_has_for_itself(residents: Residents) -> N
     assert shown[0]["until"] is not None
     (mail,) = await residents.garden.demo.letters.mailbox.until(1)
     assert "Room 8" in mail.part("plain")
+
+
+async def test_nobody_is_said_to_open_a_page_where_there_is_none(residents: Residents) -> None:
+    streams = (await residents.staff.get("/api/now")).json()["streams"]
+    assert [one["name"] for one in streams if not one["has_page"]] == ["Cloister"]
+    assert len(streams) > 1

@@ -6132,6 +6132,8 @@ export interface components {
             barred: number;
             /** Code Tried */
             code_tried: number;
+            /** Has Page */
+            has_page: boolean;
             /** Held */
             held: number;
             /** Id */

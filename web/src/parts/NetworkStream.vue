@@ -12,6 +12,8 @@ const frame = ref<HTMLElement | null>(null)
 const width = useWidth(frame)
 
 const tried = computed(() => triedWords(props.stream.ways_in))
+/** Where devices have passphrases nobody walks through a page: they are in, or they are not. */
+const outside = computed(() => (props.stream.has_page ? 'at the door' : 'not let in'))
 const HEIGHT = computed(() => (props.tall ? 216 : props.low ? 112 : 150))
 const MIDDLE = computed(() => (props.tall ? 92 : props.low ? 50 : 62))
 const STEPS = [0, 0.17, 0.34, 0.52, 0.68, 0.86]
@@ -71,9 +73,13 @@ const id = computed(() => `turn-${props.stream.id}`)
 const query = (state: string) => ({ path: '/guests', query: { state, network: String(props.stream.id) } })
 /** On a phone the picture would be cut off: the same counts as lines. */
 const few = computed((): [number, string, string][] => [
-  [props.stream.at_door, 'at the door', 'at_door'],
-  [props.stream.page_opened, 'opened the page', 'at_door'],
-  [props.stream.code_tried, tried.value, 'at_door'],
+  [props.stream.at_door, outside.value, 'at_door'],
+  ...(props.stream.has_page
+    ? ([
+        [props.stream.page_opened, 'opened the page', 'at_door'],
+        [props.stream.code_tried, tried.value, 'at_door'],
+      ] as [number, string, string][])
+    : []),
   ...props.stream.inside.map((role): [number, string, string] => [role.count, role.role, 'inside']),
   ...(props.stream.held ? [[props.stream.held, 'held', 'held'] as [number, string, string]] : []),
   ...(props.stream.barred ? [[props.stream.barred, 'barred', 'barred'] as [number, string, string]] : []),
@@ -113,9 +119,10 @@ const heldFrom = computed(() => MIDDLE.value + Math.max(4, thick(insideCount.val
         :to="query('at_door')"
         :style="{ left: `${at(0)}px`, top: `${MIDDLE - thick(stream.at_door) / 2}px` }"
       >
-        <b>{{ stream.at_door }}</b> at the door
+        <b>{{ stream.at_door }}</b> {{ outside }}
       </router-link>
       <router-link
+        v-if="stream.has_page"
         class="count ink-door"
         :to="query('at_door')"
         :style="{ left: `${at(1)}px`, top: `${MIDDLE - thick(stream.page_opened) / 2}px` }"
@@ -123,6 +130,7 @@ const heldFrom = computed(() => MIDDLE.value + Math.max(4, thick(insideCount.val
         <b>{{ stream.page_opened }}</b> opened the page
       </router-link>
       <router-link
+        v-if="stream.has_page"
         class="count ink-door"
         :to="query('at_door')"
         :style="{ left: `${at(2)}px`, top: `${MIDDLE - thick(stream.code_tried) / 2}px` }"
