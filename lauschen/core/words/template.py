@@ -19,7 +19,7 @@ WORDS = {
     "address": "the address it has, if known",
     "network": "the name of the guest network",
     "role": "the name of the role it gets",
-    "vlan": "the role's VLAN, or nothing",
+    "vlan": "the VLAN of its private group, else the role's, or nothing",
     "filter": "the role's filter name, or nothing",
     "seconds": "how long it may stay now, in seconds; 0 without a limit",
     "octets_left": "what is left of its data; 0 without a limit",
