@@ -23,7 +23,15 @@ const vuetify = createVuetify({
     VTextField: { color: 'primary', variant: 'outlined', density: 'compact', hideDetails: 'auto' },
     VTextarea: { color: 'primary', variant: 'outlined', density: 'compact', hideDetails: 'auto' },
     VCheckbox: { density: 'compact', hideDetails: 'auto', color: 'primary' },
-    VSelect: { color: 'primary', variant: 'outlined', density: 'compact', hideDetails: 'auto' },
+    // Lists are there at once: one that still grows moves under the press of whoever knows where things are.
+    VSelect: {
+      color: 'primary',
+      variant: 'outlined',
+      density: 'compact',
+      hideDetails: 'auto',
+      transition: false,
+    },
+    VMenu: { transition: false },
   },
 })
 

@@ -51,12 +51,12 @@ const known = ref<InstanceType<typeof KnownGuests> | null>(null)
 const handfuls = computed(() => [10, 40].filter((many) => many <= (props.desk.bounds.most_at_once ?? 40)))
 const isMany = computed(() => wish.value.what === 'voucher')
 const plan = computed(() => props.desk.plans.find((one) => one.id === wish.value.plan) ?? null)
-const networks = computed(() => props.desk.networks.filter((one) => one.ways.includes(wish.value.what)))
+/** The same list while nothing of it changed, whatever else of the desk did. */
+const places = computed(() => props.desk.networks)
+const networks = computed(() => places.value.filter((one) => one.ways.includes(wish.value.what)))
 /** Those that some network takes. */
 const whats = computed(() =>
-  WHAT.filter(
-    (one) => one.value !== 'passphrase' || props.desk.networks.some((n) => n.ways.includes(one.value)),
-  ),
+  WHAT.filter((one) => one.value !== 'passphrase' || places.value.some((n) => n.ways.includes(one.value))),
 )
 /** A passphrase belongs to one Wi-Fi. */
 const needsNetwork = computed(() => props.desk.bounds.needs_network || wish.value.what === 'passphrase')

@@ -124,7 +124,7 @@ useKeys({ p: print, m: () => void ask(), t: () => void ask() })
       v-else-if="picture"
       :src="picture"
       class="slip"
-      :alt="made ? `Slip of ${only?.code}` : 'The slip to come'"
+      :alt="only ? `Slip of ${only.code}` : made ? 'The first of the slips' : 'The slip to come'"
     />
     <div v-else class="slip open"></div>
   </figure>

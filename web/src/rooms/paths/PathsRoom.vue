@@ -13,6 +13,7 @@ import PathEditor from './PathEditor.vue'
 import AlwaysList from './always/AlwaysList.vue'
 import SheetView from './SheetView.vue'
 import { useLive } from '../../stores/live'
+import { sameParts } from '../../use/sameParts'
 import { useAct } from '../../use/useAct'
 import { useKeys } from '../../use/useKeys'
 import { useTimes } from '../../use/useTimes'
@@ -45,7 +46,8 @@ const back = () => {
   void go({})
 }
 async function load(): Promise<void> {
-  paths.value = (await newest(() => call<Paths>('GET', '/api/paths'))) ?? paths.value
+  const found = await newest(() => call<Paths>('GET', '/api/paths'))
+  if (found) paths.value = sameParts(paths.value, found)
 }
 async function saved(query: Record<string, string | undefined> = {}): Promise<void> {
   await load()
