@@ -7,7 +7,6 @@ import { call, type Batch, type Desk, type Job } from '../../api/client'
 import ProblemNote from '../../parts/ProblemNote.vue'
 import { useLive } from '../../stores/live'
 import { useSession } from '../../stores/session'
-import { sameParts } from '../../use/sameParts'
 import { useAct } from '../../use/useAct'
 import { useKeys } from '../../use/useKeys'
 import IssueForm from './IssueForm.vue'
@@ -31,8 +30,7 @@ const live = useLive()
 const route = useRoute()
 
 async function load(): Promise<void> {
-  const found = await newest(() => call<Desk>('GET', '/api/desk'))
-  if (found) desk.value = sameParts(desk.value, found)
+  desk.value = (await newest(() => call<Desk>('GET', '/api/desk'))) ?? desk.value
   const made = latest.value
   const now = desk.value?.batches.find((batch) => batch.id === made?.id)
   if (made && now && now.size === 1) latest.value = now

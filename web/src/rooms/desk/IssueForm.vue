@@ -15,6 +15,7 @@ import {
   type WishWords,
 } from '../../api/client'
 import ProblemNote from '../../parts/ProblemNote.vue'
+import { kept } from '../../use/kept'
 import { useAct } from '../../use/useAct'
 import CodesLine from './CodesLine.vue'
 import KnownGuests from './KnownGuests.vue'
@@ -51,8 +52,9 @@ const known = ref<InstanceType<typeof KnownGuests> | null>(null)
 const handfuls = computed(() => [10, 40].filter((many) => many <= (props.desk.bounds.most_at_once ?? 40)))
 const isMany = computed(() => wish.value.what === 'voucher')
 const plan = computed(() => props.desk.plans.find((one) => one.id === wish.value.plan) ?? null)
-/** The same list while nothing of it changed, whatever else of the desk did. */
-const places = computed(() => props.desk.networks)
+/** The same lists while nothing of them changed, whatever else of the desk did: a press in an open one is not lost. */
+const places = computed<Desk['networks']>((before) => kept(before, props.desk.networks))
+const plans = computed<Desk['plans']>((before) => kept(before, props.desk.plans))
 const networks = computed(() => places.value.filter((one) => one.ways.includes(wish.value.what)))
 /** Those that some network takes. */
 const whats = computed(() =>
@@ -215,7 +217,7 @@ defineExpose({ focus })
         variant="plain"
         density="default"
         label="Plan"
-        :items="desk.plans"
+        :items="plans"
         item-title="name"
         item-value="id"
         :error-messages="wrong('plan')"

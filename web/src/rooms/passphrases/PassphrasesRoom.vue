@@ -7,7 +7,6 @@ import { call, type Holder, type Houseplan } from '../../api/client'
 import ProblemNote from '../../parts/ProblemNote.vue'
 import { useLive } from '../../stores/live'
 import { useSession } from '../../stores/session'
-import { sameParts } from '../../use/sameParts'
 import { useAct } from '../../use/useAct'
 import { useKeys } from '../../use/useKeys'
 import { useReload } from '../../use/useReload'
@@ -53,7 +52,7 @@ const query = computed(() => {
 async function load(): Promise<void> {
   const found = await newest(() => call<Houseplan>('GET', `/api/passphrases?${query.value}`))
   if (!found) return
-  plan.value = sameParts(plan.value, found)
+  plan.value = found
   network.value ??= found.networks[0]?.id ?? null
 }
 const reload = useReload(load)

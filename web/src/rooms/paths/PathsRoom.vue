@@ -13,7 +13,6 @@ import PathEditor from './PathEditor.vue'
 import AlwaysList from './always/AlwaysList.vue'
 import SheetView from './SheetView.vue'
 import { useLive } from '../../stores/live'
-import { sameParts } from '../../use/sameParts'
 import { useAct } from '../../use/useAct'
 import { useKeys } from '../../use/useKeys'
 import { useTimes } from '../../use/useTimes'
@@ -46,8 +45,7 @@ const back = () => {
   void go({})
 }
 async function load(): Promise<void> {
-  const found = await newest(() => call<Paths>('GET', '/api/paths'))
-  if (found) paths.value = sameParts(paths.value, found)
+  paths.value = (await newest(() => call<Paths>('GET', '/api/paths'))) ?? paths.value
 }
 async function saved(query: Record<string, string | undefined> = {}): Promise<void> {
   await load()

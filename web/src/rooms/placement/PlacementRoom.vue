@@ -6,7 +6,6 @@ import { useRoute, useRouter } from 'vue-router'
 import { call, type Placement, type PlanFull } from '../../api/client'
 import ProblemNote from '../../parts/ProblemNote.vue'
 import { useLive } from '../../stores/live'
-import { sameParts } from '../../use/sameParts'
 import { useAct } from '../../use/useAct'
 import { useKeys } from '../../use/useKeys'
 import { useUndo } from '../../use/useUndo'
@@ -23,8 +22,7 @@ const router = useRouter()
 const open = computed(() => (route.query.plan as string | undefined) ?? null)
 
 async function load(): Promise<void> {
-  const found = await newest(() => call<Placement>('GET', '/api/placement'))
-  if (found) placement.value = sameParts(placement.value, found)
+  placement.value = (await newest(() => call<Placement>('GET', '/api/placement'))) ?? placement.value
 }
 const go = (plan: string | null) => router.replace({ query: plan ? { plan } : {} })
 async function done(says: string, back: () => Promise<unknown>): Promise<void> {
