@@ -83,7 +83,7 @@ def test_ten_codes_take_one_gesture_and_one_of_them_works(demo: RunningDemo, pho
     expect(codes).to_have_count(10)
     code = codes.first.inner_text()
     expect(desk.get_by_role("button", name="Print 10 slips")).to_be_visible()
-    expect(desk.get_by_role("img", name="Slip of")).to_have_js_property("complete", True)
+    expect(desk.get_by_role("img", name="The first of the slips")).to_have_js_property("complete", True)
     phone.goto(f"http://slip.hollerau.example/{code.replace('-', '')}")
     expect(phone.get_by_label("Code from your slip")).to_have_value(code)
     phone.get_by_role("button", name="Go online").click()
