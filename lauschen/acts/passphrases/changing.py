@@ -1,12 +1,13 @@
 """What is done to a passphrase after it was issued: shown, replaced, and devices taken off it."""
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 from lauschen.acts.desk.within import check_theirs
 from lauschen.acts.moving.moves import end_stay
 from lauschen.core.decide.reason import Reason
 from lauschen.core.errors import Invalid, NotThere
-from lauschen.core.ids import CredentialId, KeyId, Mac
+from lauschen.core.ids import CredentialId, KeyId, Mac, NetworkId
 from lauschen.road.tx import Tx
 from lauschen.store import allowances, devices
 from lauschen.store.batches import Batch
@@ -89,8 +90,12 @@ def take_renewal_back(tx: Tx, credential: CredentialId, renewed: Renewed) -> Non
 
 def put_out_by(tx: Tx, ended: list[KeyId]) -> int:
     """Ends the stays of whoever is in by keys that do not hold any more; how many there were."""
+    return _put_out(tx, bound.macs_by_key(tx.conn, ended)) if ended else 0
+
+
+def _put_out(tx: Tx, found: Iterable[tuple[Mac, NetworkId]]) -> int:
     count = 0
-    for mac, network in bound.macs_by_key(tx.conn, ended) if ended else ():
+    for mac, network in found:
         standing = devices.find_standing(tx.conn, mac, network)
         if standing is not None and standing.admission is not None:
             end_stay(tx, standing, Reason.KEY_ENDED)
@@ -130,10 +135,7 @@ def take_on_again(tx: Tx, credential: CredentialId, mac: Mac) -> bool:
 def end_old_keys(tx: Tx, at_most: int) -> int:
     """Overlaps that are over: whoever is in by the old key goes out."""
     due = bound.inside_by_ended(tx.conn, tx.now, at_most)
-    for mac, network in due:
-        standing = devices.find_standing(tx.conn, mac, network)
-        if standing is not None and standing.admission is not None:
-            end_stay(tx, standing, Reason.KEY_ENDED)
+    _put_out(tx, due)
     return len(due)
 
 
