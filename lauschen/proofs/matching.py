@@ -22,10 +22,7 @@ def match(
 ) -> tuple[int, bytes] | None:
     """The id of the key and its PMK; None when nobody's signed it. The newest are looked at first."""
     found = find_key(reversed(_keys_of(database, key_file, network, handshake.ssid)), handshake, fast_cmac)
-    if found is None:
-        return None
-    at = next(one for one in _prepared[database, network, handshake.ssid] if one.key == found)
-    return found, at.pmk
+    return None if found is None else (found.key, found.pmk)
 
 
 def make_ready(database: Path, key_file: Path, network: NetworkId, ssid: bytes) -> int:

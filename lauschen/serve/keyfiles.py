@@ -21,7 +21,7 @@ AT_LEAST_S = 30.0
 PAUSE_S = 2.0
 """Between two writes: in a busy house something happens all the time."""
 LOOK_S = 5.0
-"""So often access points are asked who is there."""
+"""So often access points are asked who is there, and told once more where they did not read."""
 
 
 @dataclass(slots=True)
@@ -63,7 +63,8 @@ class KeyFiles:
             return
         revision = self.road.feed.revision
         is_changed = revision != self._seen and now - self._written_at >= PAUSE_S
-        if is_changed or now - self._written_at >= AT_LEAST_S or self._is_behind(wanted):
+        is_behind = now - self._written_at >= LOOK_S and any(not self._state(*one).is_read for one in wanted)
+        if is_changed or is_behind or now - self._written_at >= AT_LEAST_S:
             self._seen, self._written_at = revision, now
             for network, one in wanted:
                 await self._write(network, one)
@@ -91,9 +92,6 @@ class KeyFiles:
             if isinstance(way, PrivatePassphrase):
                 found += [(network.id, one) for one in way.files]
         return found
-
-    def _is_behind(self, wanted: list[tuple[NetworkId, KeyFile]]) -> bool:
-        return any(not self._state(network, one).is_read for network, one in wanted)
 
     def _state(self, network: NetworkId, one: KeyFile) -> FileState:
         return self.states.setdefault((network, one.file), FileState())

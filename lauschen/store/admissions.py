@@ -6,6 +6,7 @@ from sqlite3 import Connection
 
 from lauschen.core.decide.reason import Reason
 from lauschen.core.ids import AdmissionId, AllowanceId, Mac, NetworkId
+from lauschen.core.limits.seats import Seats
 from lauschen.store.db import walk
 
 HOLDER = (
@@ -15,6 +16,12 @@ HOLDER = (
     " ELSE coalesce(json_extract(a.offered, '$.name'), json_extract(a.offered, '$.mail')) || ', unconfirmed' END"
 )
 """Whose an admission `a` by something of a batch `b` is: for whom it was issued, or who the guest says to be."""
+_HAS_SEAT = "ended IS NULL AND seat_since IS NOT NULL"
+SEATS_TAKEN = (
+    f"CASE c.seats WHEN '{Seats.EVER}' THEN (SELECT count(DISTINCT mac) FROM admission WHERE allowance = w.id)"
+    f" ELSE (SELECT count(*) FROM admission WHERE allowance = w.id AND {_HAS_SEAT}) END"
+)
+"""Of a credential `c` whose devices share the allowance `w`; as `seats_taken` and `devices_ever` count for one."""
 
 
 def add_admission(
@@ -55,8 +62,7 @@ def seats_taken(conn: Connection, allowance: AllowanceId, mac: Mac) -> int:
     """Other devices that use this allowance now."""
     return _count(
         conn,
-        "SELECT count(*) FROM admission WHERE allowance = ? AND ended IS NULL AND seat_since IS NOT NULL"
-        " AND mac <> ?",
+        f"SELECT count(*) FROM admission WHERE allowance = ? AND {_HAS_SEAT} AND mac <> ?",
         allowance,
         mac,
     )

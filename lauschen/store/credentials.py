@@ -31,15 +31,15 @@ READABLE = f"f.kind IN ('{CODE}', '{CHOSEN}', '{ACCOUNT}', '{HOLDER}')"
 """What a code was sealed with: drawn and chosen ones, names of accounts, and for whom a passphrase is."""
 
 
-TERMS = "devices, seats, valid_from, valid_until, network, seconds, octets, down_bps, up_bps"
-TERMS_VALUES = ", ".join("?" * 9)
+TERMS = "devices, seats, valid_from, valid_until, network, role, seconds, octets, down_bps, up_bps"
+TERMS_VALUES = ", ".join("?" * 10)
 """Columns of `terms_row`, and places for them."""
 
 
 def terms_row(terms: Terms) -> tuple[object, ...]:
     own = terms.own or Own()
     return (
-        terms.devices, terms.seats, terms.valid_from, terms.valid_until, terms.network,
+        terms.devices, terms.seats, terms.valid_from, terms.valid_until, terms.network, terms.role,
         own.seconds, own.octets, own.down_bps, own.up_bps,
     )  # fmt: skip
 

@@ -31,6 +31,8 @@ def test_one_is_issued_shown_replaced_and_withdrawn_each_taken_back_by_a_key(
     assert serious(page) == []
     page.get_by_label("For whom or what").fill("Greta Quist")
     page.get_by_label("A private group").check()
+    page.get_by_role("combobox", name="Placed").click(force=True)
+    page.get_by_role("option", name="Student").click()
     page.get_by_role("button", name="Issue", exact=True).click()
     expect(page.get_by_text("The passphrase of Greta Quist:")).to_be_visible()
     first = page.locator(".key p").inner_text()
@@ -38,6 +40,7 @@ def test_one_is_issued_shown_replaced_and_withdrawn_each_taken_back_by_a_key(
     plate(page, "Greta Quist").click()
     panel = page.get_by_role("group", name="The passphrase of Greta Quist")
     expect(panel).to_contain_text("No device has joined with it yet")
+    expect(panel).to_contain_text("It places as Student, whatever the rules say.")
     panel.get_by_role("button", name="Reveal").click()
     expect(panel.locator(".key p")).to_have_text(first)
     panel.get_by_role("button", name="New passphrase").click()
@@ -85,6 +88,27 @@ def test_many_are_issued_by_a_list_and_the_desk_issues_one(browser: Browser, dem
     page.keyboard.press("Enter")
     expect(page.get_by_alt_text("Slip of Jonas Feldmeier")).to_be_visible()
     assert serious(page) == []
+    page.context.close()
+
+
+def test_who_leaves_the_room_while_many_are_made_finds_them_and_takes_them_back(
+    browser: Browser, demo: RunningDemo
+) -> None:
+    page = room(browser, demo, "day")
+    # As if it were pasted: typing so many lines takes the browser half a minute.
+    page.get_by_label("For whom or what").evaluate(
+        "(field, text) => { field.value = text; field.dispatchEvent(new Event('input')) }",
+        "\n".join(f"Chair {n}" for n in range(6000)),
+    )
+    page.get_by_role("button", name="Issue 6,000").click()
+    expect(page.get_by_role("progressbar", name="How far it is")).to_be_visible()
+    page.get_by_role("link", name="Guests", exact=True).click()
+    page.get_by_role("link", name="Passphrases", exact=True).click()
+    expect(page.get_by_role("progressbar", name="How far it is")).to_be_visible()
+    page.get_by_role("button", name="Cancel").click()
+    expect(page.get_by_role("status")).to_contain_text("Cancelled: nothing was issued.")
+    page.get_by_label("Find whose it is").fill("Chair")
+    expect(page.get_by_role("region", name="People")).to_contain_text("None of that name.")
     page.context.close()
 
 

@@ -25,6 +25,7 @@ from lauschen.core.words.going import going_on
 from lauschen.road.tx import Tx
 from lauschen.store import admissions
 from lauschen.store.house import access_devices, dialects, networks
+from lauschen.store.passphrases import holders
 
 K = TypeVar("K")
 V = TypeVar("V")
@@ -182,7 +183,7 @@ def remove_role(tx: Tx, role: RoleId) -> None:
     network = next((n for n in tx.house.networks.values() if n.door_role == role), None)
     rule = next((r for r in tx.house.rules if r.role == role), None)
     trusted = next((one for one in tx.house.trusted if one.role == role), None)
-    placed = networks.who_has_role(tx.conn, role)
+    brought, placed = holders.count_by_role(tx.conn, role, tx.now), networks.who_has_role(tx.conn, role)
     if network is not None:
         mend = f"The network {network.name} places devices in it before login."
     elif rule is not None:
@@ -191,6 +192,9 @@ def remove_role(tx: Tx, role: RoleId) -> None:
         mend = "Everybody whom no rule places is placed in it."
     elif trusted is not None:
         mend = f"{trusted.name} is let in always, and placed in it."
+    elif brought:
+        one = "One passphrase places its" if brought == 1 else f"{brought:,} passphrases place their"
+        mend = f"{one} devices in it, whatever the rules say."
     elif placed:
         mend = f"{_devices(placed)} placed in it."
     else:

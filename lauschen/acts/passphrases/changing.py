@@ -105,11 +105,8 @@ def _put_out(tx: Tx, found: Iterable[tuple[Mac, NetworkId]]) -> int:
 
 def take_off(tx: Tx, credential: CredentialId, mac: Mac) -> bool:
     """One device may not join by this passphrase any more, under the address that it has. False: it was so before."""
-    holder = _there(tx, credential)
-    known = bound.find_bound(tx.conn, mac, holder.network)
-    if known is None or known.credential != credential:
-        raise NotThere("device")
-    if known.removed_at is not None:
+    holder, is_off = _joined_by(tx, credential, mac)
+    if is_off:
         return False
     bound.set_removed(tx.conn, mac, holder.network, tx.now)
     standing = devices.find_standing(tx.conn, mac, holder.network)
@@ -121,11 +118,8 @@ def take_off(tx: Tx, credential: CredentialId, mac: Mac) -> bool:
 
 def take_on_again(tx: Tx, credential: CredentialId, mac: Mac) -> bool:
     """It may again. False where it may anyway."""
-    holder = _there(tx, credential)
-    known = bound.find_bound(tx.conn, mac, holder.network)
-    if known is None or known.credential != credential:
-        raise NotThere("device")
-    if known.removed_at is None:
+    holder, is_off = _joined_by(tx, credential, mac)
+    if not is_off:
         return False
     bound.set_removed(tx.conn, mac, holder.network, None)
     tx.log("key_device_returned", mac=mac, network=holder.network, facts=_facts(holder))
@@ -137,6 +131,15 @@ def end_old_keys(tx: Tx, at_most: int) -> int:
     due = bound.inside_by_ended(tx.conn, tx.now, at_most)
     _put_out(tx, due)
     return len(due)
+
+
+def _joined_by(tx: Tx, credential: CredentialId, mac: Mac) -> tuple[Holder, bool]:
+    """Whose passphrase a device joined by last, and whether it was taken off that."""
+    holder = _there(tx, credential)
+    known = bound.find_bound(tx.conn, mac, holder.network)
+    if known is None or known.credential != credential:
+        raise NotThere("device")
+    return holder, known.removed_at is not None
 
 
 def _there(tx: Tx, credential: CredentialId) -> Holder:

@@ -10,6 +10,7 @@ from lauschen.acts.staying.comings import leave
 from lauschen.core.decide.arrival import Arrival, Medium
 from lauschen.core.decide.decision import Answer
 from lauschen.core.decide.judge import judge
+from lauschen.core.decide.placing import find_role
 from lauschen.core.decide.standing import State
 from lauschen.core.decide.steps import decide
 from lauschen.core.house.house import House
@@ -48,11 +49,9 @@ def _lines(conn: Connection, ring: KeyRing, house: House, network: NetworkId, no
     for key, text, grant in keys.holding(conn, ring, network, now):
         if judge(house.plan_of(grant), grant, now).reason is not None:
             continue
-        rule, _ = house.place(network, grant.way, grant.plan)
-        role = grant.role or (rule.role if rule is not None else house.last_role)
-        if role is None or role not in house.roles:
-            continue
-        lines.append(KeyLine(key, text, grant.vlan or house.roles[role].vlan))
+        role, _ = find_role(house, network, grant, [])
+        if role is not None:
+            lines.append(KeyLine(key, text, grant.vlan or house.roles[role].vlan))
     return lines
 
 

@@ -8,6 +8,7 @@ from contextlib import suppress
 from dataclasses import dataclass, replace
 from functools import partial
 
+from lauschen.acts.config.changes import check_guest_role
 from lauschen.acts.desk.issuing import begin_batch, check_terms, issue_once
 from lauschen.acts.desk.listed import Listed
 from lauschen.acts.desk.within import limits_of
@@ -195,6 +196,8 @@ async def _give_out(road: Road, sends: Sequence[tuple[CredentialId, Address]], b
 def _check_terms(tx: Tx, wishes: Sequence[Wish], kind: Kind) -> None:
     """Invalid where one of them has terms that nobody could use, or whoever acts may not give."""
     plan = tx.house.plans.get(kind.plan)
+    if kind.terms.role is not None:
+        check_guest_role(tx, kind.terms.role, field="role")
     for terms in {kind.terms_of(wish) for wish in wishes} - {kind.terms}:
         check_terms(tx.house, terms, tx.now)
         if plan is not None:

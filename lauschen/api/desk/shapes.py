@@ -23,7 +23,7 @@ from lauschen.core.limits.left import credential_state, left, must_start_by
 from lauschen.core.limits.plan import Plan
 from lauschen.core.messages.message import Channel
 from lauschen.core.people.limits import Limits
-from lauschen.core.ways.kinds import WayIn
+from lauschen.core.ways.kinds import AT_DESK
 from lauschen.core.words.codes import shown_code
 from lauschen.core.words.slip import limits_of, slip_limits
 from lauschen.core.words.text import visible
@@ -34,7 +34,6 @@ from lauschen.store.batches import Batch
 from lauschen.store.credentials import Issued
 from lauschen.store.messages import outbox
 
-AT_DESK = (WayIn.VOUCHER, WayIn.GUEST_PASS, WayIn.ACCOUNT, WayIn.PASSPHRASE)
 HIDDEN = "·····-·····"
 """In place of a code that is not for whoever looks."""
 

@@ -28,7 +28,7 @@ from lauschen.core.ids import CredentialId, PlanId
 from lauschen.core.limits.guessing import DEVICES, SAFE, chance_in_a_day, shortest_safe
 from lauschen.core.limits.terms import plan_with
 from lauschen.core.people.limits import check_given
-from lauschen.core.ways.kinds import WayIn
+from lauschen.core.ways.kinds import AT_DESK
 from lauschen.core.ways.offers.chosen import chance_words
 from lauschen.core.words.text import visible
 from lauschen.store import batches, credentials, overview
@@ -52,7 +52,7 @@ async def known(_: Issues, viewer: TheSession, office: TheOffice, name: Name) ->
     for number in overview.batches_for(office.reader, name.strip(), 4 * MOST_KNOWN):
         batch = batches.get_batch(office.reader, number)
         key = batch.said.label.casefold()
-        if key in found or not viewer.reads_code_of(batch.issuer) or batch.way not in _KEPT:
+        if key in found or not viewer.reads_code_of(batch.issuer) or batch.way not in AT_DESK:
             continue
         issued = credentials.get_issued(
             office.reader, office.road.keys, credentials.only_of(office.reader, number)
@@ -125,9 +125,6 @@ async def as_csv(_: Looks, viewer: TheSession, office: TheOffice) -> Response:
     shown = await in_slices(found, lambda batch: batch_out(shaper, batch))
     rows = [_row(shaper, batch) for batch in shown]
     return csv_answer("desk.csv", HEADINGS, rows)
-
-
-_KEPT = (WayIn.VOUCHER, WayIn.GUEST_PASS, WayIn.ACCOUNT, WayIn.PASSPHRASE)
 
 
 def _row(shaper: Shaper, batch: BatchOut) -> tuple[object, ...]:

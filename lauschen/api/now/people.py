@@ -8,11 +8,9 @@ from lauschen.core.house.house import House
 from lauschen.core.house.network import GuestNetwork
 from lauschen.core.people.duties import Duty
 from lauschen.core.people.limits import Limits
-from lauschen.core.ways.kinds import WayIn
+from lauschen.core.ways.kinds import AT_DESK
 from lauschen.core.words.text import visible
 from lauschen.store.people import staff
-
-AT_DESK = (WayIn.VOUCHER, WayIn.GUEST_PASS, WayIn.ACCOUNT, WayIn.PASSPHRASE)
 
 
 def nobody_issues(conn: Connection, house: House) -> Iterator[Attention]:

@@ -24,6 +24,8 @@ class KeyWish(OwnTerms):
     """Of its words."""
     has_group: bool = False
     """Its devices see each other, and nobody else's."""
+    role: AnyId | None = None
+    """Where it places, whatever the rules say; None: where they say. An administrator says so."""
 
 
 class IssuePassphrase(KeyWish):
@@ -153,6 +155,8 @@ class HolderOut(Model):
     """So long the one before holds as well."""
     group: int | None
     """VLAN of its private group."""
+    role: str | None
+    """Where it places, whatever the rules say."""
     note: str
     may_reveal: bool
 
@@ -200,12 +204,19 @@ class HouseplanOut(Model):
     holders: dict[HolderKind, list[HolderOut]]
     wrong: list[WrongOut]
     plans: list["PlanChoice"]
+    roles: list["RoleChoice"]
+    """In which whoever has one may be placed; empty for whoever may not say so."""
 
 
 class PlanChoice(Model):
     id: int
     name: str
     sentence: str
+
+
+class RoleChoice(Model):
+    id: int
+    name: str
 
 
 class HoldersOut(Model):

@@ -2,7 +2,7 @@
 
 import io
 import secrets
-from functools import partial
+from dataclasses import replace
 from typing import Annotated
 
 import segno
@@ -21,9 +21,10 @@ from lauschen.api.passphrases import models
 from lauschen.api.passphrases.shapes import full_out, holder_out, network_out, of_keys, wrong_out
 from lauschen.api.words.plans import plan_words
 from lauschen.core.errors import Invalid, NotThere
-from lauschen.core.ids import CredentialId, KeyId, NetworkId, PlanId
+from lauschen.core.ids import CredentialId, KeyId, NetworkId, PlanId, RoleId
 from lauschen.core.passphrases.holder import HolderKind
 from lauschen.core.passphrases.passphrase import USUAL_BITS, draw
+from lauschen.core.people.duties import MAY, Need
 from lauschen.core.words.slip import wifi_by_key
 from lauschen.core.words.text import visible
 from lauschen.road.jobs import LongJob
@@ -82,12 +83,19 @@ async def house_plan(
         counts=counts,
         holders=found,
         wrong=[
-            wrong_out(shaper, one) for one in wrong.wrong_since(office.reader, shaper.now - DAY_S, MOST_WRONG)
+            wrong_out(shaper, one)
+            for one in wrong.wrong_since(office.reader, shaper.now - DAY_S, MOST_WRONG)
+            if _may_look(viewer, one.network)
         ],
         plans=[
             models.PlanChoice(id=plan.id, name=visible(plan.name), sentence=plan_words(plan))
             for plan in office.house.offered_plans
             if not limits.plans or plan.id in limits.plans
+        ],
+        roles=[
+            models.RoleChoice(id=role.id, name=visible(role.name))
+            for role in office.house.roles.values()
+            if not role.is_door and Need.CONFIGURE in MAY[viewer.duty]
         ],
     )
 
@@ -122,7 +130,7 @@ async def issue(
     actor: Issues, viewer: TheSession, office: TheOffice, wish: models.IssuePassphrase, key: Key = None
 ) -> models.IssuedPassphrase:
     """For one person, room or thing; good at once."""
-    address, kind = read_address(office.house, wish.send), _kind(office, wish)
+    address, kind = read_address(office.house, wish.send), _kind(office, viewer, wish)
     once = once_of("passphrase", key, wish.model_copy(update={"passphrase": _named(office, wish)}))
     batch = await issue_passphrases(
         office.road,
@@ -150,9 +158,11 @@ async def issue(
 
 
 @router.post("/passphrases/many", status_code=202)
-async def issue_many(actor: Issues, office: TheOffice, wish: models.IssueMany, key: Key = None) -> JobOut:
+async def issue_many(
+    actor: Issues, viewer: TheSession, office: TheOffice, wish: models.IssueMany, key: Key = None
+) -> JobOut:
     """One for each name, or none, while others are served; asked about and cancelled under /jobs."""
-    kind, read = _kind(office, wish), await read_sent(office, wish.text, wish.lang, commas=False)
+    kind, read = _kind(office, viewer, wish), await read_sent(office, wish.text, wish.lang, commas=False)
     if read.bad:
         one = read.bad[0]
         raise Invalid("list_bad", field="label", mend=f"Line {one.first}: {one.why} Nothing was issued.")
@@ -237,10 +247,7 @@ async def take_off(
     actor: Helps, viewer: TheSession, office: TheOffice, holder: Id, mac: Device
 ) -> models.HolderFull:
     """That device does not join by it any more, under the address that it has."""
-    turned = await office.road.act(
-        partial(changing.take_off, credential=CredentialId(holder), mac=mac), by=actor
-    )
-    if not turned:
+    if not await office.road.act(lambda tx: changing.take_off(tx, CredentialId(holder), mac), by=actor):
         raise Invalid("so_before", field="mac", mend="It was taken off before.")
     return full_out(office.shaper(viewer), _line(office, holder, viewer))
 
@@ -250,10 +257,7 @@ async def take_on(
     actor: Helps, viewer: TheSession, office: TheOffice, holder: Id, mac: Device
 ) -> models.HolderFull:
     """It may join by it again."""
-    turned = await office.road.act(
-        partial(changing.take_on_again, credential=CredentialId(holder), mac=mac), by=actor
-    )
-    if not turned:
+    if not await office.road.act(lambda tx: changing.take_on_again(tx, CredentialId(holder), mac), by=actor):
         raise Invalid("so_before", field="mac", mend="It may join by it.")
     return full_out(office.shaper(viewer), _line(office, holder, viewer))
 
@@ -274,7 +278,10 @@ def strength_words(bits: float) -> str:
     )
 
 
-def _kind(office: Office, wish: models.KeyWish) -> Kind:
+def _kind(office: Office, viewer: StaffSession, wish: models.KeyWish) -> Kind:
+    if wish.role is not None and Need.CONFIGURE not in MAY[viewer.duty]:
+        mend = "Where it places is what the rules say; an administrator may say otherwise."
+        raise Invalid("role_not_theirs", field="role", mend=mend)
     if wish.network is None:
         of = of_keys(office.house)
         if len(of) != 1:
@@ -285,7 +292,7 @@ def _kind(office: Office, wish: models.KeyWish) -> Kind:
         NetworkId(wish.network),
         PlanId(wish.plan),
         wish.kind,
-        read_terms(office.house, wish),
+        replace(read_terms(office.house, wish), role=None if wish.role is None else RoleId(wish.role)),
         wish.style,
         wish.bits,
         wish.lang,

@@ -8,7 +8,7 @@ from lauschen.core.decide.standing import State
 from lauschen.core.house.dialect import KeysBy
 from lauschen.core.house.house import House
 from lauschen.core.house.network import GuestNetwork
-from lauschen.core.ids import AccessDeviceId
+from lauschen.core.ids import AccessDeviceId, KeyId
 from lauschen.core.limits.left import CredentialState, credential_state, left
 from lauschen.core.limits.seats import Seats
 from lauschen.core.ways.kinds import WayIn
@@ -32,6 +32,7 @@ def holder_out(shaper: Shaper, line: HolderLine) -> models.HolderOut:
     seats = seats_of(plan, line.grant)
     remains = left(plan, line.grant.use, shaper.now)
     is_begun = line.grant.use.first_used is not None
+    role = None if line.grant.role is None else shaper.house.roles.get(line.grant.role)
     is_full = seats is not None and line.seats_taken >= seats
     return models.HolderOut(
         id=line.holder.credential,
@@ -50,6 +51,7 @@ def holder_out(shaper: Shaper, line: HolderLine) -> models.HolderOut:
         made_at=line.made_at,
         old_until=line.old_until if line.old_until is not None and line.old_until > shaper.now else None,
         group=line.grant.vlan,
+        role=None if role is None else visible(role.name),
         note=visible(line.note),
         may_reveal=shaper.reads(line.issuer),
     )
@@ -94,7 +96,9 @@ def full_out(shaper: Shaper, line: HolderLine) -> models.HolderFull:
     known = keys.keys_of(shaper.conn, shaper.keys, credential)
     return models.HolderFull(
         holder=holder_out(shaper, line),
-        devices=[_device(shaper, line, one) for one in bound.devices_of(shaper.conn, credential)],
+        devices=[
+            _device(shaper, line, one, known[0].id) for one in bound.devices_of(shaper.conn, credential)
+        ],
         keys=[
             models.KeyOut(key=one.id, made_at=one.made_at, ends_at=one.ends_at, joined_at=one.joined_at)
             for one in known
@@ -102,9 +106,8 @@ def full_out(shaper: Shaper, line: HolderLine) -> models.HolderFull:
     )
 
 
-def _device(shaper: Shaper, line: HolderLine, one: bound.BoundDevice) -> models.KeyDeviceOut:
+def _device(shaper: Shaper, line: HolderLine, one: bound.BoundDevice, newest: KeyId) -> models.KeyDeviceOut:
     standing = devices.find_standing(shaper.conn, one.mac, line.holder.network)
-    newest = keys.keys_of(shaper.conn, shaper.keys, line.holder.credential)[0].id
     return models.KeyDeviceOut(
         mac=spell_mac(one.mac),
         name=short_mac(one.mac),

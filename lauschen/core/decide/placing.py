@@ -15,15 +15,16 @@ from lauschen.core.decide.trace import (
     Step,
     TraceLine,
 )
+from lauschen.core.house.house import House
 from lauschen.core.house.network import GuestNetwork
-from lauschen.core.ids import RoleId, RuleId
+from lauschen.core.ids import NetworkId, RoleId, RuleId
 
 
 def place_by_rule(
     network: GuestNetwork, grant: Grant, picture: Picture, verdict: Verdict, trace: list[TraceLine]
 ) -> Decision:
     """Where the first rule that matches says, or what it brings along."""
-    role, rule = _find_role(network, grant, picture, trace)
+    role, rule = find_role(picture.house, network.id, grant, trace)
     if role is None:
         return Decision(Answer.DOOR, Reason.NO_RULE, network.id, network.door_role, trace=trace)
     if grant.vlan is not None:
@@ -46,7 +47,7 @@ def let_try(network: GuestNetwork, picture: Picture, now: float, trace: list[Tra
 
     Where they say different things, it is at the door until it is known which one it is.
     """
-    found = {(_find_role(network, grant, picture, [])[0], grant.vlan) for grant in picture.candidates}
+    found = {(find_role(picture.house, network.id, grant, [])[0], grant.vlan) for grant in picture.candidates}
     role, vlan = found.pop() if len(found) == 1 else (None, None)
     trace.append(KeysLine(Step.CREDENTIAL, "keys", len(picture.candidates)))
     left = None
@@ -64,11 +65,11 @@ def let_try(network: GuestNetwork, picture: Picture, now: float, trace: list[Tra
     )
 
 
-def _find_role(
-    network: GuestNetwork, grant: Grant, picture: Picture, trace: list[TraceLine]
+def find_role(
+    house: House, network: NetworkId, grant: Grant, trace: list[TraceLine]
 ) -> tuple[RoleId | None, RuleId | None]:
-    house = picture.house
-    rule, passed = house.place(network.id, grant.way, grant.plan)
+    """What a grant brings along, else what the first rule that matches says."""
+    rule, passed = house.place(network, grant.way, grant.plan)
     if grant.role is not None and grant.role in house.roles:
         trace.append(GivenRoleLine(Step.PLACEMENT, "given", grant.role))
         return grant.role, None

@@ -3,7 +3,7 @@
 from dataclasses import dataclass, replace
 from functools import lru_cache
 
-from lauschen.core.ids import NetworkId
+from lauschen.core.ids import NetworkId, RoleId
 from lauschen.core.limits.plan import Plan
 from lauschen.core.limits.seats import Seats
 
@@ -31,6 +31,8 @@ class Terms:
     own: Own | None = None
     network: NetworkId | None = None
     """Where alone it is good; None: on each network that offers its way in."""
+    role: RoleId | None = None
+    """Where it places, whatever the rules say; None: where they say."""
 
 
 AS_PLAN = Terms()

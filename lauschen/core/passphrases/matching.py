@@ -38,10 +38,10 @@ def prepare(key: int, pmk: bytes) -> Prepared:
     return Prepared(key, pmk, hashlib.sha1(block.translate(_INNER)), hashlib.sha1(block.translate(_OUTER)))  # noqa: S324
 
 
-def find_key(keys: Iterable[Prepared], handshake: Handshake, cmac: Cmac = cmac) -> int | None:
-    """Whose PMK signed it; None when nobody's did."""
+def find_key(keys: Iterable[Prepared], handshake: Handshake, cmac: Cmac = cmac) -> Prepared | None:
+    """The one whose PMK signed it; None when none did."""
     if handshake.frame.version == 3:
-        return next((one.key for one in keys if is_signed_by(one.pmk, handshake, cmac)), None)
+        return next((one for one in keys if is_signed_by(one.pmk, handshake, cmac)), None)
     seed = PAIRWISE + b"\0" + handshake.context + b"\0"
     signed, mic = handshake.frame.signed, handshake.frame.mic
     digest = hashlib.sha1 if handshake.frame.version == 2 else hashlib.md5
@@ -54,5 +54,5 @@ def find_key(keys: Iterable[Prepared], handshake: Handshake, cmac: Cmac = cmac) 
         within = digest(kck.translate(_INNER) + _INNER_REST + signed).digest()
         found = digest(kck.translate(_OUTER) + _OUTER_REST + within).digest()
         if found[:MIC_LENGTH] == mic:
-            return one.key
+            return one
     return None

@@ -15,3 +15,7 @@ class WayIn(StrEnum):
     SPONSOR = "sponsor"
     GUEST_PASS = "guest_pass"  # noqa: S105 - a kind, not a secret
     PASSPHRASE = "passphrase"  # noqa: S105
+
+
+AT_DESK = (WayIn.VOUCHER, WayIn.GUEST_PASS, WayIn.ACCOUNT, WayIn.PASSPHRASE)
+"""What people issue; by the others guests get something themselves."""

@@ -8,8 +8,8 @@ from typing import Any
 
 from lauschen.core.decide.grant import Grant
 from lauschen.core.ids import AccessDeviceId, CredentialId, KeyId, Mac, NetworkId
-from lauschen.core.limits.seats import Seats
 from lauschen.core.passphrases.trial import Trial
+from lauschen.store.admissions import SEATS_TAKEN
 from lauschen.store.allowances import GRANT, read_grant
 from lauschen.store.keys import KeyRing
 
@@ -85,12 +85,6 @@ class Likely:
 _UNUSED = "network = ?1 AND joined_at IS NULL ORDER BY id DESC"
 _HERE = "network = ?1 AND joined_where = ?2 AND joined_at IS NOT NULL ORDER BY joined_at DESC"
 _ANYWHERE = "network = ?1 AND joined_at IS NOT NULL ORDER BY joined_at DESC"
-SEATS_TAKEN = (
-    f"CASE c.seats WHEN '{Seats.EVER}' THEN (SELECT count(DISTINCT mac) FROM admission a WHERE a.allowance = w.id)"
-    " ELSE (SELECT count(*) FROM admission a WHERE a.allowance = w.id AND a.ended IS NULL"
-    " AND a.seat_since IS NOT NULL) END"
-)
-"""Of a credential `c` whose devices share the allowance `w`, as its judge counts them."""
 _LIKELY = f"SELECT k.id, k.sealed, {SEATS_TAKEN}, {GRANT} FROM"
 _LEADS = (
     " JOIN credential c ON c.id = k.credential JOIN batch b ON b.id = c.batch AND b.is_valid"

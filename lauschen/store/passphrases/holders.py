@@ -6,12 +6,12 @@ from sqlite3 import Connection
 from typing import Any
 
 from lauschen.core.decide.grant import Grant
-from lauschen.core.ids import BatchId, CredentialId, NetworkId, StaffId
+from lauschen.core.ids import BatchId, CredentialId, NetworkId, RoleId, StaffId
 from lauschen.core.passphrases.holder import HolderKind
+from lauschen.store.admissions import SEATS_TAKEN
 from lauschen.store.allowances import GRANT, GRANT_COLUMNS, read_grant
 from lauschen.store.credentials import DEVICES_IN
 from lauschen.store.db import open_reader
-from lauschen.store.passphrases.bound import SEATS_TAKEN
 
 LAST_SIGN = "\U0010ffff"
 _KINDS = {kind.value: kind for kind in HolderKind}
@@ -120,6 +120,15 @@ def list_holders(
 def get_line(conn: Connection, credential: CredentialId) -> HolderLine | None:
     row = conn.execute(f"{_LINE} WHERE p.credential = ?", (credential,)).fetchone()
     return None if row is None else _read(row)
+
+
+def count_by_role(conn: Connection, role: RoleId, now: float) -> int:
+    """Those that are good, and bring this role along."""
+    row = conn.execute(
+        f"SELECT count(*) FROM passphrase p JOIN credential c ON c.id = p.credential WHERE c.role = :role AND {GOOD}",
+        {"role": role, "now": now},
+    ).fetchone()
+    return int(row[0])
 
 
 def count_holders(database: Path, network: NetworkId, now: float, soon: float) -> dict[tuple[str, str], int]:

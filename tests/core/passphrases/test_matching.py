@@ -47,7 +47,7 @@ def test_the_key_that_signed_it_is_found_among_many(version: int, chance: random
     keys = [prepare(number, pmk) for number, pmk in enumerate(pmks)]
     for number in (0, 31, 59):
         handshake = second_message(pmks[number], version, chance)
-        assert find_key(keys, handshake) == number
+        assert find_key(keys, handshake) is keys[number]
         assert is_signed_by(pmks[number], handshake)
         assert not is_signed_by(pmks[number - 1], handshake)
         assert find_key(keys[:number] + keys[number + 1 :], handshake) is None
@@ -59,8 +59,8 @@ def test_the_handshake_of_a_real_station(captured: Captured, chance: random.Rand
     nonce = bytes.fromhex(captured.first)[17:49]
     handshake = Handshake(ACCESS_POINT, STATION, SSID, nonce, second)
     assert second.version == captured.version
-    keys = [prepare(number, chance.randbytes(32)) for number in range(20)]
-    assert find_key([*keys, prepare(77, pmk)], handshake) == 77
+    keys, theirs = [prepare(number, chance.randbytes(32)) for number in range(20)], prepare(77, pmk)
+    assert find_key([*keys, theirs], handshake) is theirs
     assert find_key(keys, handshake) is None
     for octets in (captured.first, captured.last):
         with pytest.raises(Invalid, match="cannot be read"):
@@ -70,7 +70,7 @@ def test_the_handshake_of_a_real_station(captured: Captured, chance: random.Rand
 def test_prepared_keys_are_as_good_after_use(chance: random.Random) -> None:
     key = prepare(1, chance.randbytes(32))
     for _ in range(3):
-        assert find_key([key], second_message(key.pmk, 2, chance)) == 1
+        assert find_key([key], second_message(key.pmk, 2, chance)) is key
 
 
 @pytest.mark.parametrize("part", ["access_point", "station", "nonce"])

@@ -3801,6 +3801,8 @@ export interface components {
             old_until: number | null;
             /** Plan */
             plan: string;
+            /** Role */
+            role: string | null;
             /** Seats */
             seats: number | null;
             /** Sentence */
@@ -3964,6 +3966,8 @@ export interface components {
             networks: components["schemas"]["KeyNetwork"][];
             /** Plans */
             plans: components["schemas"]["PlanChoice"][];
+            /** Roles */
+            roles: components["schemas"]["RoleChoice"][];
             /** Wrong */
             wrong: components["schemas"]["WrongOut"][];
         };
@@ -4173,6 +4177,8 @@ export interface components {
             plan: number;
             /** Price */
             price?: number | null;
+            /** Role */
+            role?: number | null;
             /** @default at_once */
             seats: components["schemas"]["Seats"];
             /** Seconds */
@@ -4280,6 +4286,8 @@ export interface components {
             plan: number;
             /** Price */
             price?: number | null;
+            /** Role */
+            role?: number | null;
             /** @default at_once */
             seats: components["schemas"]["Seats"];
             /** Seconds */
@@ -5588,6 +5596,13 @@ export interface components {
          * @enum {string}
          */
         Role: "named" | "stand_in" | "by_desk";
+        /** RoleChoice */
+        RoleChoice: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+        };
         /** RoleCount */
         RoleCount: {
             /** Count */

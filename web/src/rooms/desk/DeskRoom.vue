@@ -3,11 +3,13 @@
 import { nextTick, onMounted, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 
-import { call, type Batch, type Desk, type Job } from '../../api/client'
+import { call, type Batch, type Desk } from '../../api/client'
+import JobLine from '../../parts/JobLine.vue'
 import ProblemNote from '../../parts/ProblemNote.vue'
 import { useLive } from '../../stores/live'
 import { useSession } from '../../stores/session'
 import { useAct } from '../../use/useAct'
+import { useJob } from '../../use/useJob'
 import { useKeys } from '../../use/useKeys'
 import IssueForm from './IssueForm.vue'
 import PasscodesNow from './PasscodesNow.vue'
@@ -22,7 +24,7 @@ const latest = ref<Batch | null>(null)
 /** Of the account that was just issued; it cannot be read again. */
 const password = ref<string | null>(null)
 const wish = ref<Wish | null>(null)
-const printing = ref<Job | null>(null)
+const { job: printing, run, cancel: cancelPrint } = useJob('slips')
 const composer = ref<InstanceType<typeof IssueForm> | null>(null)
 const { problem, newest, act } = useAct()
 const session = useSession()
@@ -54,17 +56,7 @@ async function print(batch: Batch, unused: boolean): Promise<void> {
     window.open(`/api/batches/${batch.id}/slips.pdf${query}`, '_blank', 'noopener')
     return
   }
-  await act(async () => {
-    printing.value = await call<Job>('POST', `/api/batches/${batch.id}/slips${query}`)
-    while (printing.value.state === 'running') {
-      await new Promise((resolve) => setTimeout(resolve, 400))
-      printing.value = await call<Job>('GET', `/api/jobs/${printing.value.id}`)
-    }
-    return true
-  })
-}
-async function cancelPrint(): Promise<void> {
-  if (printing.value) await call('POST', `/api/jobs/${printing.value.id}/cancel`)
+  await act(() => run(() => call('POST', `/api/batches/${batch.id}/slips${query}`)))
 }
 function focusWanted(): void {
   void nextTick(() => composer.value?.focus(route.query.focus === 'many' ? 'count' : 'label'))
@@ -97,20 +89,15 @@ useKeys({
         @listed="load"
       />
       <ProblemNote :problem="problem" />
-      <p v-if="printing" class="job" role="status">
-        <template v-if="printing.state === 'running'">
-          <progress :value="printing.done" :max="printing.of" aria-label="Slips that are made" />
-          {{ printing.done.toLocaleString('en') }} of {{ printing.of.toLocaleString('en') }} slips made.
-          <v-btn size="x-small" @click="cancelPrint">Cancel</v-btn>
-        </template>
-        <template v-else-if="printing.state === 'done'">
+      <JobLine v-if="printing" :job="printing" made="slips made." @cancel="cancelPrint">
+        <template v-if="printing.state === 'done'">
           <a :href="`/api/jobs/${printing.id}/slips.pdf`" target="_blank" rel="noopener"
             >The slips are ready</a
           >
           <v-btn size="x-small" variant="text" @click="printing = null">Done</v-btn>
         </template>
         <template v-else>{{ printing.error ?? 'Cancelled: nothing was printed.' }}</template>
-      </p>
+      </JobLine>
       <WaitingPart class="waiting" />
       <TodayPart v-if="desk" :desk="desk" :latest="latest" @changed="load" @made="took" @print="print" />
     </div>
@@ -136,16 +123,6 @@ useKeys({
 }
 .waiting {
   margin-top: 26px;
-}
-.job {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 12px;
-  align-items: center;
-}
-progress {
-  width: 220px;
-  accent-color: rgb(var(--v-theme-primary));
 }
 aside {
   position: sticky;

@@ -9,14 +9,15 @@ import {
   type AccountMade,
   type Batch,
   type Desk,
-  type Job,
   type Known,
   type PassphraseMade,
   type WishWords,
 } from '../../api/client'
+import JobLine from '../../parts/JobLine.vue'
 import ProblemNote from '../../parts/ProblemNote.vue'
 import { kept } from '../../use/kept'
 import { useAct } from '../../use/useAct'
+import { useJob } from '../../use/useJob'
 import CodesLine from './CodesLine.vue'
 import KnownGuests from './KnownGuests.vue'
 import MoreFields from './MoreFields.vue'
@@ -43,7 +44,7 @@ const wish = ref<Wish>({ ...nothing(), what: remembered() })
 const words = ref<WishWords | null>(null)
 const hasMore = ref(false)
 const hasList = ref(false)
-const job = ref<Job | null>(null)
+const { job, run, cancel } = useJob('issue')
 const isCancelled = ref(false)
 const labelField = ref<VTextField | null>(null)
 const countField = ref<VTextField | null>(null)
@@ -122,19 +123,11 @@ const wrong = (name: string) =>
 
 /** Many take a while: how far they are is shown, and Cancel takes all of them back. */
 async function issueLong(path: string, wanted: object): Promise<Batch | undefined> {
-  job.value = await call<Job>('POST', `${path}/job`, wanted)
-  while (job.value.state === 'running') {
-    await new Promise((resolve) => setTimeout(resolve, 300))
-    job.value = await call<Job>('GET', `/api/jobs/${job.value.id}`)
-  }
-  const { batch, state, error } = job.value
+  const { batch, state, error } = await run(() => call('POST', `${path}/job`, wanted))
   job.value = null
   if (state === 'failed') throw new ApiProblem(422, 'job', 'That did not work', error ?? '', null)
   isCancelled.value = batch === null
   return batch === null ? undefined : call<Batch>('GET', `/api/batches/${batch}`)
-}
-async function cancel(): Promise<void> {
-  if (job.value) await call<Job>('POST', `/api/jobs/${job.value.id}/cancel`)
 }
 async function issue(count: number): Promise<void> {
   const [path, wanted] = request(wish.value, count)
@@ -322,12 +315,7 @@ defineExpose({ focus })
       @issued="emit('listed')"
       @close="hasList = false"
     />
-    <p v-if="job" class="job" role="status">
-      <progress :value="job.done" :max="job.of" aria-label="How far it is" />
-      {{ job.done.toLocaleString('en') }} of {{ job.of.toLocaleString('en') }} made. They count once all are
-      there.
-      <v-btn size="x-small" @click="cancel">Cancel</v-btn>
-    </p>
+    <JobLine v-if="job" :job="job" made="made. They count once all are there." @cancel="cancel" />
     <p v-else-if="isCancelled" role="status">Cancelled: nothing was issued.</p>
   </form>
 </template>

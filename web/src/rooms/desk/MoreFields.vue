@@ -3,20 +3,12 @@
 import type { ApiProblem, Plan } from '../../api/client'
 import AmountField from '../../parts/AmountField.vue'
 import { DATA, RATES, TIMES } from '../../parts/amounts'
+import GroupBox from '../../parts/GroupBox.vue'
+import { HOLDER_KINDS, SEATS, seatsHint } from '../../parts/terms'
 import type { Wish } from './wish'
 
 const wish = defineModel<Wish>({ required: true })
 const props = defineProps<{ plan: Plan | null; problem: ApiProblem | null; sends: string[] }>()
-const SEATS = [
-  { value: 'at_once', title: 'at once', hint: 'One that leaves makes room for another.' },
-  { value: 'ever', title: 'in all', hint: 'The first ones, and never another.' },
-  { value: 'any', title: 'not at all', hint: 'Any number; all of them share what it gives.' },
-]
-const KINDS = [
-  { value: 'person', title: 'a person' },
-  { value: 'room', title: 'a room' },
-  { value: 'thing', title: 'a thing' },
-]
 const LANGUAGES = [
   { value: 'en', title: 'English' },
   { value: 'de', title: 'Deutsch' },
@@ -72,7 +64,7 @@ const fault = (name: string) => (props.problem?.field === name ? [props.problem.
       :error-messages="fault('code')"
     />
     <template v-if="wish.what === 'passphrase'">
-      <v-select v-model="wish.kind" label="It is for" :items="KINDS" />
+      <v-select v-model="wish.kind" label="It is for" :items="HOLDER_KINDS" />
       <v-text-field
         v-model="wish.code"
         class="mono"
@@ -84,13 +76,7 @@ const fault = (name: string) => (props.problem?.field === name ? [props.problem.
         persistent-hint
         :error-messages="fault('passphrase')"
       />
-      <v-checkbox
-        v-model="wish.hasGroup"
-        label="A private group"
-        hint="Its devices see each other, and nobody else's."
-        persistent-hint
-        :error-messages="fault('is_group')"
-      />
+      <GroupBox v-model="wish.hasGroup" :faults="fault('is_group')" />
     </template>
     <v-select
       v-if="wish.what === 'voucher'"
@@ -145,7 +131,7 @@ const fault = (name: string) => (props.problem?.field === name ? [props.problem.
       v-model="wish.seats"
       label="Devices are counted"
       :items="SEATS"
-      :hint="SEATS.find((one) => one.value === wish.seats)?.hint"
+      :hint="seatsHint(wish.seats)"
       persistent-hint
     />
     <v-text-field

@@ -2,9 +2,11 @@
 // A pasted list of guests: every bad line is shown and mended in place, then a pass is issued for all of them.
 import { computed, ref, watch } from 'vue'
 
-import { ApiProblem, call, type Job, type ListRead } from '../../api/client'
+import { ApiProblem, call, type ListRead } from '../../api/client'
+import JobLine from '../../parts/JobLine.vue'
 import ProblemNote from '../../parts/ProblemNote.vue'
 import { useAct } from '../../use/useAct'
+import { useJob } from '../../use/useJob'
 import { terms, type Wish } from './wish'
 
 const props = defineProps<{ wish: Wish }>()
@@ -14,7 +16,7 @@ const text = ref('')
 const found = ref<ListRead | null>(null)
 /** Bad rows as they are being mended, by their first line. */
 const mended = ref<Record<number, string>>({})
-const job = ref<Job | null>(null)
+const { job, run, cancel } = useJob('passes')
 const said = ref('')
 const lines = () => text.value.replace(/\r\n?/g, '\n').split('\n')
 const isGood = computed(() => found.value !== null && !found.value.bad_count && found.value.guests > 0)
@@ -47,12 +49,7 @@ async function take(event: Event): Promise<void> {
 async function issue(): Promise<void> {
   const wanted = { ...terms(props.wish), label: '', text: text.value, lang: props.wish.lang }
   const done = await act(async () => {
-    job.value = await call<Job>('POST', '/api/passes/lines', wanted)
-    while (job.value.state === 'running') {
-      await new Promise((resolve) => setTimeout(resolve, 300))
-      job.value = await call<Job>('GET', `/api/jobs/${job.value.id}`)
-    }
-    const { state, error, of } = job.value
+    const { state, error, of } = await run(() => call('POST', '/api/passes/lines', wanted))
     job.value = null
     if (state === 'failed') throw new ApiProblem(422, 'job', 'Nothing was issued', error ?? '', null)
     said.value =
@@ -62,9 +59,6 @@ async function issue(): Promise<void> {
   if (!done) return
   text.value = ''
   emit('issued')
-}
-async function cancel(): Promise<void> {
-  if (job.value) await call<Job>('POST', `/api/jobs/${job.value.id}/cancel`)
 }
 </script>
 
@@ -116,11 +110,7 @@ async function cancel(): Promise<void> {
         />
       </div>
     </template>
-    <p v-if="job" class="row" role="status">
-      <progress :value="job.done" :max="job.of" aria-label="How far it is" />
-      {{ job.done.toLocaleString('en') }} of {{ job.of.toLocaleString('en') }}. They count once all are there.
-      <v-btn size="x-small" @click="cancel">Cancel</v-btn>
-    </p>
+    <JobLine v-if="job" :job="job" made="made. They count once all are there." @cancel="cancel" />
   </section>
 </template>
 
@@ -139,9 +129,5 @@ async function cancel(): Promise<void> {
   gap: 8px;
   align-items: center;
   font-size: 14px;
-}
-progress {
-  width: 220px;
-  accent-color: rgb(var(--v-theme-primary));
 }
 </style>

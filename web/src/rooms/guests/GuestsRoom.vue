@@ -244,22 +244,6 @@ useKeys({
 .find {
   flex: 0 1 400px;
 }
-.states {
-  display: flex;
-  flex-wrap: wrap;
-  align-items: baseline;
-  gap: 4px 18px;
-  margin: 12px 0 6px;
-  font-size: 14.5px;
-}
-.states button {
-  padding: 3px 0;
-  border-bottom: 2px solid transparent;
-}
-.states button.on {
-  border-bottom-color: rgb(var(--v-theme-primary));
-  font-weight: 700;
-}
 .most {
   margin-left: auto;
   display: inline-flex;

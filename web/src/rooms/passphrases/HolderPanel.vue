@@ -71,6 +71,12 @@ async function reveal(): Promise<void> {
   const found = await act(() => call<Revealed>('POST', `/api/passphrases/${props.id}/reveal`))
   if (found) shown.value = found
 }
+async function relink(): Promise<void> {
+  const made = await act(() => call<{ page: string }>('POST', `/api/passphrases/${props.id}/link`))
+  if (!made || !shown.value) return
+  shown.value = { ...shown.value, page: made.page }
+  did('Their page has another address; those that were given out lead nowhere any more.', null)
+}
 async function renew(): Promise<void> {
   const name = holder.value?.name
   const made = await act(() =>
@@ -129,13 +135,23 @@ useKeys({ u: () => void undo() })
       <template v-if="holder.group">
         Its devices see each other, and nobody else's (VLAN {{ holder.group }}).</template
       >
+      <template v-if="holder.role"> It places as {{ holder.role }}, whatever the rules say.</template>
     </p>
     <p v-if="holder.note" class="soft state">{{ holder.note }}</p>
     <p v-if="last" class="did" role="status">
       {{ last.says }} <v-btn v-if="last.back" size="x-small" @click="undo">Undo<kbd>u</kbd></v-btn>
     </p>
     <ProblemNote :problem="problem" />
-    <TheKey v-if="shown" :shown="shown" />
+    <TheKey v-if="shown" :shown="shown">
+      <v-btn
+        size="x-small"
+        variant="outlined"
+        title="The one before then leads nowhere: for a mail that went to somebody else"
+        :disabled="isBusy"
+        @click="relink"
+        >Another link</v-btn
+      >
+    </TheKey>
     <div v-if="session.may('help') && !isOver" class="acts">
       <v-btn v-if="holder.may_reveal && !shown" size="small" :disabled="isBusy" @click="reveal">Reveal</v-btn>
       <v-btn

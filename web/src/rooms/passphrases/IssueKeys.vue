@@ -2,16 +2,15 @@
 // Issues passphrases in this room: for one, or for each name of a list.
 import { computed, ref, watch } from 'vue'
 
-import { call, type Drawn, type Houseplan, type Job, type PassphraseMade } from '../../api/client'
+import { call, type Drawn, type Houseplan, type PassphraseMade } from '../../api/client'
+import GroupBox from '../../parts/GroupBox.vue'
+import JobLine from '../../parts/JobLine.vue'
 import ProblemNote from '../../parts/ProblemNote.vue'
+import { HOLDER_KINDS, SEATS, seatsHint } from '../../parts/terms'
 import { useAct } from '../../use/useAct'
+import { useJob } from '../../use/useJob'
 import TheKey from './TheKey.vue'
 
-const KINDS = [
-  { value: 'person', title: 'a person' },
-  { value: 'room', title: 'a room' },
-  { value: 'thing', title: 'a thing' },
-]
 const STYLES = [
   { value: 'words en', title: 'words, English' },
   { value: 'words de', title: 'words, German' },
@@ -33,16 +32,21 @@ const devices = ref('')
 const seats = ref('at_once')
 const until = ref('')
 const hasGroup = ref(false)
+const role = ref<number | null>(null)
 const note = ref('')
 const strength = ref<Drawn | null>(null)
 const made = ref<PassphraseMade | null>(null)
 const madeFor = ref('')
-const job = ref<Job | null>(null)
+const { job, run, cancel } = useJob('passphrases')
 
 const wanted = computed(() =>
   names.value.split('\n').filter((line) => line.trim() && !/^name[\t;,]/i.test(line)),
 )
 const isMany = computed(() => wanted.value.length > 1 || /[\t;]|^name,/i.test(names.value))
+const roles = computed(() => [
+  { value: null, title: 'as the rules say' },
+  ...props.plan.roles.map((one) => ({ value: one.id, title: one.name })),
+])
 const isChosen = computed(() => style.value === 'chosen' && !isMany.value)
 const form = computed(() => ({
   style: style.value.startsWith('letters') ? 'letters' : 'words',
@@ -65,7 +69,7 @@ watch(
   { immediate: true },
 )
 async function issue(): Promise<void> {
-  made.value = null
+  made.value = job.value = null
   const common = {
     plan: planId.value,
     network: props.network.id,
@@ -74,6 +78,7 @@ async function issue(): Promise<void> {
     seats: seats.value,
     until: until.value || null,
     has_group: hasGroup.value,
+    role: role.value,
     note: note.value,
     ...form.value,
   }
@@ -93,15 +98,8 @@ async function issueOne(common: object): Promise<boolean> {
   return true
 }
 async function issueMany(common: object): Promise<boolean> {
-  job.value = await call<Job>('POST', '/api/passphrases/many', { ...common, text: names.value })
-  while (job.value.state === 'running') {
-    await new Promise((resolve) => setTimeout(resolve, 300))
-    job.value = await call<Job>('GET', `/api/jobs/${job.value.id}`)
-  }
-  return job.value.state === 'done'
-}
-async function cancel(): Promise<void> {
-  if (job.value) await call('POST', `/api/jobs/${job.value.id}/cancel`)
+  const asked = { ...common, text: names.value }
+  return (await run(() => call('POST', '/api/passphrases/many', asked))).state === 'done'
 }
 </script>
 
@@ -123,7 +121,7 @@ async function cancel(): Promise<void> {
         :error-messages="fault('label')"
       />
       <div class="pair">
-        <v-select v-model="kind" label="It is" :items="KINDS" />
+        <v-select v-model="kind" label="It is" :items="HOLDER_KINDS" />
         <v-select
           v-model="planId"
           label="Plan"
@@ -148,6 +146,20 @@ async function cancel(): Promise<void> {
           :disabled="seats === 'any'"
           :error-messages="fault('devices')"
         />
+        <v-select
+          v-model="seats"
+          label="Devices are counted"
+          :items="SEATS"
+          :hint="seatsHint(seats)"
+          persistent-hint
+        />
+        <v-select
+          v-if="plan.roles.length"
+          v-model="role"
+          label="Placed"
+          :items="roles"
+          :error-messages="fault('role')"
+        />
         <v-select v-model="style" label="Made of" :items="STYLES" />
         <v-select
           v-if="!isChosen"
@@ -168,14 +180,7 @@ async function cancel(): Promise<void> {
           :error-messages="fault('passphrase')"
         />
       </div>
-      <v-checkbox
-        v-if="network.groups"
-        v-model="hasGroup"
-        label="A private group"
-        hint="Its devices see each other, and nobody else's."
-        persistent-hint
-        :error-messages="fault('is_group')"
-      />
+      <GroupBox v-if="network.groups" v-model="hasGroup" :faults="fault('is_group')" />
       <v-text-field v-model="note" label="Note for us" maxlength="500" />
     </div>
     <p v-if="strength && !isChosen" class="soft says">
@@ -183,23 +188,22 @@ async function cancel(): Promise<void> {
     </p>
     <ProblemNote v-if="!problem?.field" :problem="problem" />
     <div class="acts">
-      <v-btn type="submit" variant="flat" color="primary" :disabled="isBusy || !wanted.length">
+      <v-btn
+        type="submit"
+        variant="flat"
+        color="primary"
+        :disabled="isBusy || job?.state === 'running' || !wanted.length"
+      >
         {{ isMany ? `Issue ${wanted.length.toLocaleString('en')}` : 'Issue' }}
       </v-btn>
     </div>
-    <p v-if="job" class="job" role="status">
-      <template v-if="job.state === 'running'">
-        <progress :value="job.done" :max="job.of" aria-label="How far it is" />
-        {{ job.done.toLocaleString('en') }} of {{ job.of.toLocaleString('en') }} made. They count once all are
-        there.
-        <v-btn size="x-small" @click="cancel">Cancel</v-btn>
-      </template>
-      <template v-else-if="job.state === 'done' && job.batch">
+    <JobLine v-if="job" :job="job" made="made. They count once all are there." @cancel="cancel">
+      <template v-if="job.state === 'done' && job.batch">
         {{ job.of.toLocaleString('en') }} are there.
         <a :href="`/api/batches/${job.batch}/slips.pdf`" target="_blank" rel="noopener">Print their slips</a>
       </template>
       <template v-else>{{ job.error ?? 'Cancelled: nothing was issued.' }}</template>
-    </p>
+    </JobLine>
     <template v-if="made">
       <p role="status">The passphrase of {{ madeFor }}:</p>
       <TheKey :shown="made" />
@@ -219,15 +223,5 @@ async function cancel(): Promise<void> {
 }
 .acts {
   margin-top: 10px;
-}
-.job {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 10px;
-  align-items: center;
-}
-progress {
-  width: 200px;
-  accent-color: rgb(var(--v-theme-primary));
 }
 </style>

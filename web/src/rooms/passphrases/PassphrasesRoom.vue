@@ -180,21 +180,6 @@ useKeys({ Escape: () => void go({ key: undefined }) })
   font-size: 14px;
   margin: 8px 0 0;
 }
-.states {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 4px 18px;
-  margin: 10px 0 4px;
-  font-size: 14.5px;
-}
-.states button {
-  padding: 3px 0;
-  border-bottom: 2px solid transparent;
-}
-.states button.on {
-  border-bottom-color: rgb(var(--v-theme-primary));
-  font-weight: 700;
-}
 .corridor {
   margin-top: 16px;
 }

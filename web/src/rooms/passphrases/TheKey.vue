@@ -13,7 +13,10 @@ const picture = computed(() => `data:image/svg+xml;utf8,${encodeURIComponent(pro
     <img :src="picture" alt="QR code that joins the Wi-Fi" />
     <div>
       <p class="mono">{{ shown.passphrase }}</p>
-      <a :href="shown.page" target="_blank" rel="noopener">Their own page</a>
+      <div class="links">
+        <a :href="shown.page" target="_blank" rel="noopener">Their own page</a>
+        <slot></slot>
+      </div>
     </div>
   </div>
 </template>
@@ -40,6 +43,12 @@ p {
   font-weight: 700;
   line-height: 1.35;
   overflow-wrap: anywhere;
+}
+.links {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px 12px;
+  align-items: center;
 }
 .key a {
   color: #5b2a4e;

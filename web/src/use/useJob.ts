@@ -1,0 +1,34 @@
+import { ref, type Ref } from 'vue'
+
+import { call, type Job } from '../api/client'
+
+const ASK_MS = 300
+const jobs = new Map<string, Ref<Job | null>>()
+
+/** A long job by its name: whoever leaves the room and comes back finds how far it is, and Cancel. */
+export function useJob(name: string) {
+  const job = jobs.get(name) ?? ref<Job | null>(null)
+  jobs.set(name, job)
+
+  /** Begins it, and asks until it is over. */
+  async function run(begin: () => Promise<Job>): Promise<Job> {
+    try {
+      let now = (job.value = await begin())
+      while (now.state === 'running') {
+        await new Promise((resolve) => setTimeout(resolve, ASK_MS))
+        now = job.value = await call<Job>('GET', `/api/jobs/${now.id}`)
+      }
+      return now
+    } catch (error) {
+      job.value = null
+      throw error
+    }
+  }
+
+  /** All that it made is taken back. */
+  async function cancel(): Promise<void> {
+    if (job.value) await call<Job>('POST', `/api/jobs/${job.value.id}/cancel`)
+  }
+
+  return { job, run, cancel }
+}
