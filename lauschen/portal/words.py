@@ -40,8 +40,12 @@ def choose_language(accept_language: str, asked: str | None) -> str:
     return best
 
 
+FAR_S = 300 * 86_400
+"""Days so far away are said with their year."""
+
+
 def clock_words(at: float, now: float, zone: ZoneInfo, lang: str) -> str:
-    """`18:00`, with the day when it is another one."""
+    """`18:00`, with the day when it is another one, and with the year when that is far away."""
     return _minute_words(int(at // 60), int(now // 60), zone, lang)
 
 
@@ -55,7 +59,8 @@ def _minute_words(minute: int, now_minute: int, zone: ZoneInfo, lang: str) -> st
         return time
     if then.date() == today + timedelta(days=1):
         return f"{'tomorrow' if lang == 'en' else 'morgen'} {time}"
-    return f"{format_date(then, 'EEE d MMM' if lang == 'en' else 'EEE d. MMM', locale=lang)}, {time}"
+    day = f"EEE d{'' if lang == 'en' else '.'} MMM{' y' if abs(at - now) > FAR_S else ''}"
+    return f"{format_date(then, day, locale=lang)}, {time}"
 
 
 def _read(lang: str) -> dict[str, str]:

@@ -82,6 +82,9 @@ def test_times_of_other_days_name_the_day(place: Place) -> None:
     assert re.fullmatch(r"\d\d:\d\d", clock_words(now, now, zone, "en"))
     assert clock_words(now + 86_400, now, zone, "de").startswith("morgen ")
     assert re.fullmatch(r"\w+ \d+ \w+, \d\d:\d\d", clock_words(now + 5 * 86_400, now, zone, "en"))
+    for lang in LANGUAGES:
+        assert re.search(r" \d{4}, \d\d:\d\d", clock_words(now + 301 * 86_400, now, zone, lang))
+        assert not re.search(r" \d{4},", clock_words(now + 299 * 86_400, now, zone, lang))
 
 
 def test_hidden_characters_are_shown_as_marks() -> None:

@@ -18,6 +18,7 @@ from lauschen.core.house.checks import (
 )
 from lauschen.core.house.dialect import Dialect
 from lauschen.core.house.network import STATUS, GuestNetwork, Match
+from lauschen.core.house.pools import check_vlan
 from lauschen.core.house.role import Role
 from lauschen.core.ids import AccessDeviceId, DialectId, NetworkId, PlanId, RoleId
 from lauschen.core.ways.always import Always
@@ -25,7 +26,7 @@ from lauschen.core.words.going import going_on
 from lauschen.road.tx import Tx
 from lauschen.store import admissions
 from lauschen.store.house import access_devices, dialects, networks
-from lauschen.store.passphrases import holders
+from lauschen.store.passphrases import groups, holders
 
 K = TypeVar("K")
 V = TypeVar("V")
@@ -163,6 +164,8 @@ def remove_network(tx: Tx, network: NetworkId) -> None:
 def save_role(tx: Tx, role: Role) -> RoleId:
     """A new one when its id is 0. Whether it is one before login stays as it was made."""
     check_role(role)
+    if role.vlan is not None:
+        check_vlan(tx.house, role.vlan, groups.given(tx.conn, range(role.vlan, role.vlan + 1), tx.now))
     check_name("role", role.name, role.id, tx.house.roles.values())
     if role.id == 0:
         check_room("role", len(tx.house.roles))

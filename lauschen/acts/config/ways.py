@@ -7,6 +7,7 @@ from lauschen.acts.config.changes import save_network, there
 from lauschen.acts.config.passcodes import check_passcode
 from lauschen.core.errors import Invalid
 from lauschen.core.house.network import GuestNetwork, Match
+from lauschen.core.house.pools import check_pool
 from lauschen.core.ids import NetworkId
 from lauschen.core.ways.kinds import WayIn
 from lauschen.core.ways.passcode import Passcode
@@ -16,13 +17,14 @@ from lauschen.core.ways.sponsor import Sponsor, check_sponsor
 from lauschen.core.ways.ways import Way
 from lauschen.notify.addresses import read_mail, read_phone
 from lauschen.road.tx import Tx
+from lauschen.store.passphrases import groups
 
 
 def offer_ways(tx: Tx, network: NetworkId, ways: Sequence[Way]) -> None:
     """In this order. Whoever is in by one that is not offered any more stays in."""
     found = there(tx.house.networks, network, "network")
     _check_alone(found, ways)
-    save_network(tx, replace(found, ways=tuple(_checked(tx, way) for way in ways)))
+    save_network(tx, replace(found, ways=tuple(_checked(tx, network, way) for way in ways)))
 
 
 def _check_alone(network: GuestNetwork, ways: Sequence[Way]) -> None:
@@ -39,7 +41,7 @@ def _check_alone(network: GuestNetwork, ways: Sequence[Way]) -> None:
         raise Invalid("passphrase_ssid", field="ways", mend=mend)
 
 
-def _checked(tx: Tx, way: Way) -> Way:
+def _checked(tx: Tx, network: NetworkId, way: Way) -> Way:
     if isinstance(way, SelfRegistration):
         check_registration(way)
     if isinstance(way, Sponsor):
@@ -51,6 +53,7 @@ def _checked(tx: Tx, way: Way) -> Way:
             raise Invalid("stand_in", field="ways", mend="Choose a host who is on the list.")
     if isinstance(way, PrivatePassphrase):
         check_groups(way)
+        check_pool(tx.house, network, way, groups.given(tx.conn, way.groups, tx.now))
         check_files(way)
         if any(one.access_device not in tx.house.access_devices for one in way.files):
             raise Invalid("key_files", field="ways", mend="Choose an access device that is there.")

@@ -4,6 +4,7 @@ from lauschen.acts.arriving.admitting import begin_admission
 from lauschen.acts.arriving.placing import hold_again
 from lauschen.acts.desk.within import check_more_time, check_theirs, check_there
 from lauschen.acts.moving.moves import end_stay, let_in
+from lauschen.acts.passphrases.grouping import keep_apart
 from lauschen.acts.staying.reconsidering import reconsider
 from lauschen.core.decide.judge import judge, seats_of
 from lauschen.core.decide.reason import LIMIT_REASONS, Reason
@@ -82,6 +83,7 @@ def give_time(tx: Tx, credential: CredentialId, seconds: int) -> None:
     last = grants[0].use.valid_until
     if last is not None:
         credentials.move_end(tx.conn, credential, max(last, tx.now) + seconds)
+        keep_apart(tx, credential)
     tell_of_more(tx, credential, held, inside)
     log_of_credential(tx, "time_given", credential, inside + held, {"seconds": seconds})
 

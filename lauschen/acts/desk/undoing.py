@@ -5,6 +5,7 @@ from dataclasses import dataclass
 
 from lauschen.acts.desk.helping import MOST_GIVEN_S, held_by, log_of_credential, readmit, tell_of_more
 from lauschen.acts.desk.within import check_more_time, check_theirs, limits_of
+from lauschen.acts.passphrases.grouping import keep_apart
 from lauschen.acts.staying.reconsidering import reconsider
 from lauschen.core.decide.reason import Reason
 from lauschen.core.decide.standing import State
@@ -75,6 +76,7 @@ def give_back(tx: Tx, credential: CredentialId, taken: Taken) -> None:
         check_longest(limits_of(tx), taken.until - tx.now, field="seconds")
         credentials.move_end(tx.conn, credential, taken.until)
         most = max(most, round(taken.until - last))
+        keep_apart(tx, credential)
     tell_of_more(tx, credential, held, inside)
     log_of_credential(tx, "time_given", credential, inside + held, {"seconds": most})
 
@@ -86,6 +88,7 @@ def restore(tx: Tx, credential: CredentialId) -> bool:
     if issued.grant.use.withdrawn_at is None:
         return False
     credentials.restore(tx.conn, credential)
+    keep_apart(tx, credential)
     sent_out = [
         standing
         for standing in devices.standings_last_in_by(tx.conn, credential, Reason.CODE_WITHDRAWN)

@@ -13,6 +13,7 @@ from lauschen.acts.desk.issuing import begin_batch, check_terms, issue_once
 from lauschen.acts.desk.listed import Listed
 from lauschen.acts.desk.within import limits_of
 from lauschen.acts.messages.passes import Address, send_issued
+from lauschen.acts.passphrases.grouping import free_vlans
 from lauschen.core.actor import Actor
 from lauschen.core.errors import Invalid, Unavailable
 from lauschen.core.house.house import House
@@ -156,12 +157,8 @@ async def issue_passphrases(
     ssid = _check(road.house, wishes, kind)
 
     def begin(tx: Tx) -> tuple[BatchId, bool]:
-        way, _ = way_of(tx.house, kind.network)
-        if kind.is_group and len(wishes) > groups.free_count(tx.conn, kind.network, way.groups):
-            mend = (
-                "There are not so many private groups left: a larger pool is set in *Paths*, at *is asked*."
-            )
-            raise Invalid("groups_full", field="is_group", mend=mend)
+        if kind.is_group:
+            free_vlans(tx, kind.network, len(wishes))
         _check_terms(tx, wishes, kind)
         return issue_once(tx, once, partial(_begin, kind=kind, size=len(wishes), said=said))
 
@@ -278,7 +275,7 @@ def store_pieces(
 
     `sends` grows by those that are to be sent.
     """
-    again = []
+    again, vlans = [], free_vlans(tx, kind.network, len(piece)) if kind.is_group else []
     for wish, new in piece:
         if keys.is_taken(tx.conn, tx.keys, kind.network, new.text):
             if wish.text is not None:
@@ -295,18 +292,8 @@ def store_pieces(
             sends.append((credential, wish.to))
         keys.add_key(tx.conn, tx.keys, credential, kind.network, new, tx.now)
         if kind.is_group:
-            join_group(tx, credential, kind.network)
+            groups.give(tx.conn, credential, vlans.pop(0))
     return again
-
-
-def join_group(tx: Tx, credential: CredentialId, network: NetworkId) -> None:
-    """Gives it the first VLAN of the pool that nobody has."""
-    way, _ = way_of(tx.house, network)
-    vlan = groups.first_free(tx.conn, network, way.groups)
-    if vlan is None:
-        mend = "There is no private group left: a larger pool is set in *Paths*, at *is asked*."
-        raise Invalid("groups_full", field="is_group", mend=mend)
-    groups.give(tx.conn, credential, vlan)
 
 
 def _finish(

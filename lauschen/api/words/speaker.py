@@ -12,6 +12,8 @@ from lauschen.core.words.mac import short_mac
 from lauschen.core.words.text import visible
 
 GONE = "that is gone"
+FAR_S = 300 * 86_400
+"""Days so far away are said with their year."""
 _OTHERS = {
     ActorKind.TOKEN: "a program with a token",
     ActorKind.HOST: "a host",
@@ -77,14 +79,15 @@ class Speaker:
         return words[0].upper() + words[1:]
 
     def clock(self, at: float) -> str:
-        """`18:00`, with the day when it is another one."""
+        """`18:00`, with the day when it is another one, and with the year when that is far away."""
         zone = self.house.zone
         then, today = datetime.fromtimestamp(at, zone), datetime.fromtimestamp(self.now, zone).date()
         if then.date() == today:
             return f"{then:%H:%M}"
         if then.date() == today + timedelta(days=1):
             return f"tomorrow {then:%H:%M}"
-        return f"{then:%a} {then.day} {then:%b}, {then:%H:%M}"
+        year = f" {then.year}" if abs(at - self.now) > FAR_S else ""
+        return f"{then:%a} {then.day} {then:%b}{year}, {then:%H:%M}"
 
 
 def way_name(way: str) -> str:

@@ -164,6 +164,7 @@ async def test_a_list_brings_what_each_has_for_itself(residents: Residents) -> N
         ("Room 7, Lutes", 2, "near the stairs"), ("Room 8", 5, "all of them"), ("Room 9", 5, "all of them"),
     ]  # fmt: skip
     assert shown[0]["until"] is not None
+    assert shown[0]["sentence"].endswith("good until Wed 4 Aug 2100, 23:59.")
     (mail,) = await residents.garden.demo.letters.mailbox.until(1)
     assert "Room 8" in mail.part("plain")
 

@@ -3,6 +3,7 @@
 import { computed, ref, watch } from 'vue'
 
 import { ApiProblem, call, type ListRead } from '../../api/client'
+import CsvFile from '../../parts/CsvFile.vue'
 import JobLine from '../../parts/JobLine.vue'
 import ProblemNote from '../../parts/ProblemNote.vue'
 import { useAct } from '../../use/useAct'
@@ -42,10 +43,6 @@ function weave(): void {
     all.splice(row.first - 1, row.last - row.first + 1, ...(mended.value[row.first] ?? '').split('\n'))
   text.value = all.join('\n')
 }
-async function take(event: Event): Promise<void> {
-  const file = (event.target as HTMLInputElement).files?.[0]
-  if (file) text.value = await file.text()
-}
 async function issue(): Promise<void> {
   const wanted = { ...terms(props.wish), label: '', text: text.value, lang: props.wish.lang }
   const done = await act(async () => {
@@ -84,10 +81,7 @@ async function issue(): Promise<void> {
       <v-btn v-else :disabled="isBusy || !text.trim()" @click="look">
         {{ found?.bad.length ? 'Look again' : 'Look at it' }}
       </v-btn>
-      <label class="file">
-        <span class="soft">or a CSV</span>
-        <input type="file" accept=".csv,.txt,text/csv,text/plain" aria-label="A CSV file" @change="take" />
-      </label>
+      <CsvFile @text="text = $event" />
       <v-btn variant="text" @click="emit('close')">Back</v-btn>
     </div>
     <ProblemNote :problem="problem" />
@@ -123,11 +117,5 @@ async function issue(): Promise<void> {
 }
 .bad {
   margin: 8px 0;
-}
-.file {
-  display: flex;
-  gap: 8px;
-  align-items: center;
-  font-size: 14px;
 }
 </style>

@@ -3,6 +3,7 @@
 import { computed, ref, watch } from 'vue'
 
 import { call, type Drawn, type Houseplan, type PassphraseMade } from '../../api/client'
+import CsvFile from '../../parts/CsvFile.vue'
 import GroupBox from '../../parts/GroupBox.vue'
 import JobLine from '../../parts/JobLine.vue'
 import ProblemNote from '../../parts/ProblemNote.vue'
@@ -120,6 +121,7 @@ async function issueMany(common: object): Promise<boolean> {
         required
         :error-messages="fault('label')"
       />
+      <CsvFile @text="names = $event" />
       <div class="pair">
         <v-select v-model="kind" label="It is" :items="HOLDER_KINDS" />
         <v-select
