@@ -221,6 +221,8 @@ def forget_standing(conn: Connection, mac: Mac, network: NetworkId) -> None:
 def forget_devices(conn: Connection, before: float, after: Mac, at_most: int) -> tuple[int, Mac]:
     """Devices first heard before, of which nothing else is kept, among the next ones.
 
+    One that was taken off a passphrase is kept: it stays off.
+
     How many went, and where to go on.
     """
     rows = conn.execute(
@@ -229,12 +231,15 @@ def forget_devices(conn: Connection, before: float, after: Mac, at_most: int) ->
         " AND NOT EXISTS (SELECT 1 FROM admission a WHERE a.mac = d.mac)"
         " AND NOT EXISTS (SELECT 1 FROM stay t WHERE t.mac = d.mac)"
         " AND NOT EXISTS (SELECT 1 FROM address r WHERE r.mac = d.mac)"
-        " AND NOT EXISTS (SELECT 1 FROM key_device k WHERE k.mac = d.mac)"
+        " AND NOT EXISTS (SELECT 1 FROM key_device k WHERE k.mac = d.mac"
+        " AND (k.bound_at >= ? OR k.removed_at IS NOT NULL))"
         " FROM device d WHERE mac > ? ORDER BY mac LIMIT ?",
-        (before, after, at_most),
+        (before, before, after, at_most),
     ).fetchall()
-    conn.executemany("DELETE FROM device WHERE mac = ?", [(row[0],) for row in rows if row[1]])
-    return sum(bool(row[1]) for row in rows), Mac(rows[-1][0]) if len(rows) == at_most else Mac(0)
+    gone = [(row[0],) for row in rows if row[1]]
+    conn.executemany("DELETE FROM key_device WHERE mac = ?", gone)
+    conn.executemany("DELETE FROM device WHERE mac = ?", gone)
+    return len(gone), Mac(rows[-1][0]) if len(rows) == at_most else Mac(0)
 
 
 def to_reconsider(conn: Connection, by: float, at_most: int) -> list[Standing]:

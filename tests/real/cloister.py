@@ -14,14 +14,11 @@ from lauschen.core.ids import DialectId, NetworkId, PlanId
 from lauschen.core.limits.plan import Plan
 from lauschen.core.ways.kinds import WayIn
 from lauschen.core.ways.passphrase import KeyFile, PrivatePassphrase
-from lauschen.proofs.passwords import hasher
 from lauschen.store import devices
-from lauschen.store.db import atomic, migrate, open_reader, open_writer
-from lauschen.store.house import access_devices, dialects, networks, plans, rules, settings, ways
-from lauschen.store.keys import KEY_NAME, make_key_file
-from lauschen.store.people import staff
+from lauschen.store.db import open_reader
+from lauschen.store.house import networks, plans, rules, ways
 from tests.real.bed import Bed
-from tests.real.town import PASSWORD, SECRET, STAFF, number
+from tests.real.town import new_house, number
 
 SSID = "Hollerau Cloister"
 HALL_VLAN, RESIDENT_VLAN = 349, 340
@@ -33,37 +30,15 @@ REMEMBERED_S = 35
 
 def make_site(data: Path, changes: int, file: tuple[str, str] | None = None) -> None:
     """`file`: name and interface, where the access point has a file of all passphrases."""
-    keys = make_key_file(data / KEY_NAME)
-    conn = open_writer(data / "lauschen.sqlite3")
-    migrate(conn)
-    with atomic(conn):
-        settings.add_house(
-            conn, keys, site_name="Hollerau", zone="Europe/Vienna", page_url="http://welcome.hollerau.example",
-            slip_host="slip.hollerau.example",
-        )  # fmt: skip
+    with new_house(data, Dialect(DialectId(0), "asks by address"), changes) as (conn, _, place):
         hall = networks.add_role(conn, "Cloister hall", vlan=HALL_VLAN, filter_name=None, is_door=True)
         resident = networks.add_role(conn, "Resident", vlan=RESIDENT_VLAN, filter_name=None)
         cloister = networks.add_network(conn, "Cloister", door_role=hall, ssid=SSID.encode())
-        ways.save_ways(conn, cloister, [PrivatePassphrase(first_vlan=FIRST_GROUP, last_vlan=FIRST_GROUP + 9)])
+        files = () if file is None else (KeyFile(place, *file),)
+        way = PrivatePassphrase(first_vlan=FIRST_GROUP, last_vlan=FIRST_GROUP + 9, files=files)
+        ways.save_ways(conn, cloister, [way])
         rules.add_rule(conn, network=cloister, way_in=WayIn.PASSPHRASE, role=resident)
         plans.add_plan(conn, Plan(PlanId(0), "Season", None, None, None, 5, None))
-        dialect = dialects.add_dialect(conn, keys, Dialect(DialectId(0), "asks by address"))
-        place = access_devices.add_access_device(
-            conn,
-            keys,
-            "Real air",
-            address="127.0.0.1",
-            secret=SECRET.encode(),
-            dialect=dialect,
-            coa_port=changes,
-        )
-        if file is not None:
-            way = PrivatePassphrase(
-                first_vlan=FIRST_GROUP, last_vlan=FIRST_GROUP + 9, files=(KeyFile(place, *file),)
-            )
-            ways.save_ways(conn, cloister, [way])
-        staff.add_staff(conn, STAFF, hasher().hash(PASSWORD), must_change=False, password_until=None)
-    conn.close()
 
 
 @dataclass

@@ -9,6 +9,7 @@ from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path
+from sqlite3 import Connection
 from typing import Any
 
 import httpx
@@ -25,7 +26,7 @@ from lauschen.core.words.tokens import PortalToken, sign_token
 from lauschen.proofs.passwords import hasher
 from lauschen.serve.first_run import open_data
 from lauschen.store import credentials, devices, stays
-from lauschen.store.db import atomic, migrate, open_reader, open_writer
+from lauschen.store.db import DATABASE_NAME, atomic, migrate, open_reader, open_writer
 from lauschen.store.house import access_devices, dialects, networks, plans, rules, settings, ways
 from lauschen.store.keys import KEY_NAME, KeyRing, make_key_file
 from lauschen.store.people import staff
@@ -181,15 +182,36 @@ def _ports(said: str) -> tuple[int, int, int, int]:
     return int(page[1]), int(page[2]), int(radius[1]), int(radius[2])
 
 
-def _make_site(data: Path, changes: int) -> tuple[KeyRing, dict[PlanId, list[str]]]:
+@contextmanager
+def new_house(
+    data: Path, dialect: Dialect, changes: int
+) -> Iterator[tuple[Connection, KeyRing, AccessDeviceId]]:
+    """One with the real access point, and somebody who signs in; its networks are added by whoever makes it."""
     keys = make_key_file(data / KEY_NAME)
-    conn = open_writer(data / "lauschen.sqlite3")
+    conn = open_writer(data / DATABASE_NAME)
     migrate(conn)
     with atomic(conn):
         settings.add_house(
             conn, keys, site_name="Hollerau", zone="Europe/Vienna", page_url="http://welcome.hollerau.example",
             slip_host="slip.hollerau.example",
         )  # fmt: skip
+        place = access_devices.add_access_device(
+            conn,
+            keys,
+            "Real air",
+            address="127.0.0.1",
+            secret=SECRET.encode(),
+            dialect=dialects.add_dialect(conn, keys, dialect),
+            coa_port=changes,
+        )
+        staff.add_staff(conn, STAFF, hasher().hash(PASSWORD), must_change=False, password_until=None)
+        yield conn, keys, place
+    conn.close()
+
+
+def _make_site(data: Path, changes: int) -> tuple[KeyRing, dict[PlanId, list[str]]]:
+    dialect = Dialect(DialectId(0), "disconnect", login_move=Move.DISCONNECT)
+    with new_house(data, dialect, changes) as (conn, keys, _):
         # This access point knows no filters: before login a device is in another VLAN.
         door = networks.add_role(conn, "Doorstep", vlan=DOOR_VLAN, filter_name=None, is_door=True)
         visitor = networks.add_role(conn, "Visitor", vlan=VISITOR_VLAN, filter_name=None)
@@ -198,21 +220,6 @@ def _make_site(data: Path, changes: int) -> tuple[KeyRing, dict[PlanId, list[str
         rules.add_rule(conn, network=network, way_in=WayIn.VOUCHER, role=visitor)
         for name, seconds, octets in (("Day visit", 8 * 3600, 2 * 10**9), ("Short", SHORT_S, None)):
             plans.add_plan(conn, Plan(PlanId(0), name, seconds, None, octets, 1, None))
-        dialect = dialects.add_dialect(
-            conn, keys, Dialect(DialectId(0), "disconnect", login_move=Move.DISCONNECT)
-        )
-        access_devices.add_access_device(
-            conn,
-            keys,
-            "Real air",
-            address="127.0.0.1",
-            secret=SECRET.encode(),
-            dialect=dialect,
-            coa_port=changes,
-        )
-        hashed = hasher().hash(PASSWORD)
-        staff.add_staff(conn, STAFF, hashed, must_change=False, password_until=None)
-    conn.close()
     place = Place(data)
     place.now = time.time()
     codes = {plan: place.issue(4, plan) for plan in (DAY, SHORT)}

@@ -165,7 +165,7 @@ def save_role(tx: Tx, role: Role) -> RoleId:
     """A new one when its id is 0. Whether it is one before login stays as it was made."""
     check_role(role)
     if role.vlan is not None:
-        check_vlan(tx.house, role.vlan, groups.given(tx.conn, range(role.vlan, role.vlan + 1), tx.now))
+        check_vlan(tx.house, role.vlan, groups.owners(tx.conn, range(role.vlan, role.vlan + 1), tx.now))
     check_name("role", role.name, role.id, tx.house.roles.values())
     if role.id == 0:
         check_room("role", len(tx.house.roles))

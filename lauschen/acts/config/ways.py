@@ -53,7 +53,7 @@ def _checked(tx: Tx, network: NetworkId, way: Way) -> Way:
             raise Invalid("stand_in", field="ways", mend="Choose a host who is on the list.")
     if isinstance(way, PrivatePassphrase):
         check_groups(way)
-        check_pool(tx.house, network, way, groups.given(tx.conn, way.groups, tx.now))
+        check_pool(tx.house, network, way, groups.owners(tx.conn, way.groups, tx.now))
         check_files(way)
         if any(one.access_device not in tx.house.access_devices for one in way.files):
             raise Invalid("key_files", field="ways", mend="Choose an access device that is there.")

@@ -13,7 +13,7 @@ def free_vlans(tx: Tx, network: NetworkId, at_least: int = 1) -> list[int]:
     found = tx.house.networks.get(network)
     way = None if found is None else found.way(WayIn.PASSPHRASE)
     pool = way.groups if isinstance(way, PrivatePassphrase) else range(0)
-    free = groups.free(tx.conn, network, pool, tx.now)
+    free = groups.free(tx.conn, pool, tx.now)
     if len(free) < at_least:
         mend = "There are not so many private groups left: a larger pool is set in *Paths*, at *is asked*."
         raise Invalid("groups_full", field="is_group", mend=mend)

@@ -2,11 +2,12 @@
 
 import pytest
 
+from lauschen.acts.desk.helping import withdraw
 from lauschen.acts.passphrases import changing
 from lauschen.core.decide.decision import Answer
 from lauschen.core.decide.reason import Reason
 from lauschen.core.decide.standing import State
-from lauschen.core.errors import NotThere
+from lauschen.core.errors import Invalid, NotThere
 from lauschen.store.passphrases import keys
 from tests.cloister import EAST, Cloister
 from tests.place import OTHER, PHONE, Place
@@ -29,6 +30,16 @@ def test_one_that_is_replaced_at_once_puts_out_who_is_in_by_it(cloister: Cloiste
     assert (cloister.standing(OTHER).state, cloister.standing(OTHER).going) == (State.INSIDE, None)
     decision, _ = cloister.ask(at=EAST, signed=old.id)
     assert (decision.answer, decision.reason) == (Answer.REFUSE, Reason.KEY_ENDED)
+
+
+def test_one_that_was_withdrawn_is_not_replaced(cloister: Cloister) -> None:
+    ines = cloister.issue()
+    with cloister.place.tx() as tx:
+        withdraw(tx, ines)
+    before = cloister.key(ines)
+    with pytest.raises(Invalid, match="lets nobody in"), cloister.place.tx() as tx:
+        changing.renew(tx, ines, keys.NewKey("drift-lantern-8", bytes(32), b""), 0)
+    assert cloister.key(ines) == before
 
 
 def test_taking_a_replacement_back_changes_keys_of_nobody_else(cloister: Cloister) -> None:

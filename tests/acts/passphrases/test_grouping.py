@@ -4,10 +4,11 @@ from dataclasses import replace
 
 import pytest
 
-from lauschen.acts.config.changes import save_role
+from lauschen.acts.config.changes import remove_network, save_role
 from lauschen.acts.config.ways import offer_ways
 from lauschen.acts.desk.helping import give_time, withdraw
 from lauschen.acts.desk.undoing import give_back, restore, shorten
+from lauschen.acts.passphrases.grouping import free_vlans
 from lauschen.core.errors import Invalid
 from lauschen.core.ids import CredentialId, NetworkId
 from lauschen.core.limits.terms import Terms
@@ -126,3 +127,20 @@ def test_a_vlan_that_a_group_has_is_its_own_also_when_the_pool_was_moved(cloiste
     place.now += RESTS_S
     with place.tx() as tx:
         save_role(tx, taken)
+
+
+def test_the_groups_of_a_network_that_was_removed_keep_no_vlan_from_a_role(cloister: Cloister) -> None:
+    group(cloister, "Ines")
+    place = cloister.place
+    with place.tx() as tx:
+        remove_network(tx, CLOISTER)
+    place.house = load_house(place.conn, place.keys)
+    with place.tx() as tx:
+        offer_ways(tx, NetworkId(1), [PrivatePassphrase(first_vlan=FIRST, last_vlan=FIRST + 1)])
+    place.house = load_house(place.conn, place.keys)
+    with place.tx() as tx:
+        assert free_vlans(tx, NetworkId(1)) == [FIRST, FIRST + 1]
+        offer_ways(tx, NetworkId(1), [])
+    place.house = load_house(place.conn, place.keys)
+    with place.tx() as tx:
+        save_role(tx, replace(place.house.roles[RESIDENT], vlan=FIRST))
