@@ -7,8 +7,7 @@ from pathlib import Path
 
 from lauschen.acts.passphrases.filed import file_text, joined_by_file, left_the_file
 from lauschen.core.errors import Unavailable
-from lauschen.core.ids import KeyId, NetworkId
-from lauschen.core.passphrases.keyfile import read_key_file
+from lauschen.core.ids import NetworkId
 from lauschen.core.ways.kinds import WayIn
 from lauschen.core.ways.passphrase import KeyFile, PrivatePassphrase
 from lauschen.hostapd.control import Station, opened
@@ -125,14 +124,13 @@ class KeyFiles:
 
     async def _who_is_there(self, network: NetworkId, one: KeyFile) -> None:
         state = self._state(network, one)
-        if self.sockets is None or state.text is None or not state.is_read:
+        if self.sockets is None:
             return
-        good = {line.key for line in read_key_file(state.text)}
         try:
             async with opened(self.sockets / one.interface) as control:
                 stations = await control.stations()
                 for station in stations:
-                    if not await self._may_stay(network, one, station, good):
+                    if not await self._may_stay(network, one, station):
                         await control.throw_off(station.mac)
         except Unavailable as exc:
             state.trouble = str(exc)
@@ -142,14 +140,8 @@ class KeyFiles:
             partial(left_the_file, network=network, place=one.access_device, here=here), keeps_facts=False
         )
 
-    async def _may_stay(self, network: NetworkId, one: KeyFile, station: Station, good: set[int]) -> bool:
-        key = station.key if station.key in good else None
-        return await self.road.act(
-            partial(
-                joined_by_file,
-                mac=station.mac,
-                network=network,
-                place=one.access_device,
-                key=None if key is None else KeyId(key),
-            )
+    async def _may_stay(self, network: NetworkId, one: KeyFile, station: Station) -> bool:
+        found = partial(
+            joined_by_file, mac=station.mac, network=network, place=one.access_device, key=station.key
         )
+        return await self.road.act(found)

@@ -19,7 +19,9 @@ class FakeHostapd:
         self._file = file
         self._lines: list[KeyLine] = []
         self.stations: dict[Mac, str | None] = {}
-        """Those that are authorised, each with the id of its passphrase as it says it."""
+        """Those that are associated, each with the id of its passphrase as it says it."""
+        self.shaking: set[Mac] = set()
+        """Of them, those that are not authorised yet."""
         self.reloads = 0
         self.thrown: list[Mac] = []
         self.refuses = False
@@ -75,4 +77,5 @@ class FakeHostapd:
         key = self.stations[mac]
         keyid = "" if key is None else f"keyid={key}\n"
         spelled = mac.to_bytes(6, "big").hex(":")
-        return f"{spelled}\nflags=[AUTH][ASSOC][AUTHORIZED]\naid=1\n{keyid}connected_time=4\n"
+        authorised = "" if mac in self.shaking else "[AUTHORIZED]"
+        return f"{spelled}\nflags=[AUTH][ASSOC]{authorised}\naid=1\n{keyid}connected_time=4\n"

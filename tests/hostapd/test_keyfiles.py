@@ -17,7 +17,7 @@ from lauschen.core.passphrases.keyfile import KeyLine, read_key_file
 from lauschen.core.words.mac import read_mac
 from lauschen.hostapd.control import Station, opened
 from lauschen.hostapd.whole import write_whole
-from lauschen.serve.keyfiles import LOOK_S, PAUSE_S
+from lauschen.serve.keyfiles import AT_LEAST_S, LOOK_S, PAUSE_S
 from lauschen.standins.access_device.device import Phone
 from lauschen.standins.access_device.keyed import KeyedAccessPoint
 from lauschen.standins.hostapd import FakeHostapd
@@ -85,9 +85,11 @@ async def test_the_file_has_a_line_for_each_that_holds_with_its_vlan(
     ]  # fmt: skip
     assert stat.S_IMODE((attic.folder / FILE).stat().st_mode) == 0o600
     assert hostapd.reloads >= 1
-    before = hostapd.reloads
+    before, written = hostapd.reloads, (attic.folder / FILE).stat()
+    attic.garden.clock.advance(AT_LEAST_S)
     await attic.look()
     assert hostapd.reloads == before
+    assert (attic.folder / FILE).stat().st_ino == written.st_ino
     await attic.staff.post("/api/issued/acts", json={"what": "withdraw", "issued": [ines["id"]]})
     await attic.look()
     assert [one.passphrase for one in attic.lines()] == [room["passphrase"]]
@@ -121,6 +123,38 @@ async def test_what_is_withdrawn_is_thrown_off_and_stays_off(attic: Attic, hosta
     await attic.look()
     assert hostapd.thrown == [mac]
     assert not hostapd.join(mac, made["passphrase"])
+
+
+async def test_who_is_inside_stays_while_nobody_else_is_let_in(attic: Attic, hostapd: FakeHostapd) -> None:
+    made = await attic.issue()
+    await attic.look()
+    mac = Mac(0x0677C1000077)
+    hostapd.join(mac, made["passphrase"])
+    await attic.look()
+    pause = {"until": None, "why": "", "ends_stays": False}
+    answer = await attic.staff.post(f"/api/networks/{CLOISTER}/pause", json=pause)
+    assert answer.status_code == 200, answer.text
+    await attic.look()
+    assert attic.lines() == []
+    assert hostapd.thrown == []
+    assert (await attic.full(made))["devices"][0]["is_in"]
+    hostapd.stations[Mac(0x0677C1000078)] = hostapd.stations[
+        mac
+    ]  # a second one, from before the file was read
+    await attic.look()
+    assert hostapd.thrown == [Mac(0x0677C1000078)]
+
+
+async def test_who_shakes_hands_is_not_thrown_off(attic: Attic, hostapd: FakeHostapd) -> None:
+    await attic.issue()
+    mac = Mac(0x0677C1000077)
+    hostapd.stations[mac] = None
+    hostapd.shaking = {mac}
+    await attic.look()
+    assert hostapd.thrown == []
+    hostapd.shaking = set()
+    await attic.look()
+    assert hostapd.thrown == [mac]
 
 
 async def test_more_devices_than_a_key_is_for_are_thrown_off(attic: Attic, hostapd: FakeHostapd) -> None:

@@ -14,7 +14,7 @@ from lauschen.demo.site import CLOISTER_SSID
 from lauschen.proofs.matching import match
 from lauschen.store.keys import KeyFault, make_key_file
 from lauschen.store.passphrases import keys
-from lauschen.store.passphrases.keys import NewKey
+from lauschen.store.passphrases.keys import NewKey, Remade
 from tests.cloister import CLOISTER, Cloister
 from tests.core.passphrases.captured import ACCESS_POINT, HANDSHAKES, PASSPHRASE, SSID, STATION, Captured
 from tests.place import Place
@@ -78,3 +78,24 @@ def test_the_process_finds_the_key_of_a_real_handshake(
     assert match(*files, CLOISTER, shake) == (key, pmk_of(PASSPHRASE, SSID))
     assert match(*files, CLOISTER, replace(shake, ssid=b"Hollerau Garden")) is None
     assert match(*files, CLOISTER, replace(shake, nonce=bytes(32))) is None
+
+
+def test_keys_that_are_made_for_another_ssid_are_found_in_any_order(
+    issued: tuple[Place, KeyId], data: Path
+) -> None:
+    """After a change of the SSID a new one is there at once, and those before it one after the other."""
+    place, key = issued
+    captured = HANDSHAKES[0]
+    nonce, second = bytes.fromhex(captured.first)[17:49], read_key_frame(bytes.fromhex(captured.second))
+    shake = Handshake(ACCESS_POINT, STATION, SSID, nonce, second)
+    files = data / "lauschen.sqlite3", data / "lauschen.key"
+    holder = keys.get_key(place.conn, place.keys, key)
+    assert holder is not None
+    with place.tx() as tx:
+        keys.save_remade(tx.conn, tx.keys, b"Hollerau Garden", [Remade(key, bytes(32))])
+        newer = NewKey("lantern-maple-drift-7", bytes(32), SSID)
+        keys.add_key(tx.conn, tx.keys, holder.credential, CLOISTER, newer, tx.now)
+    assert match(*files, CLOISTER, shake) is None
+    with place.tx() as tx:
+        keys.save_remade(tx.conn, tx.keys, SSID, [Remade(key, pmk_of(PASSPHRASE, SSID))])
+    assert match(*files, CLOISTER, shake) == (key, pmk_of(PASSPHRASE, SSID))

@@ -11,7 +11,7 @@ from lauschen.core.decide.arrival import Arrival, Medium
 from lauschen.core.decide.decision import Answer
 from lauschen.core.decide.judge import judge
 from lauschen.core.decide.placing import find_role
-from lauschen.core.decide.standing import State
+from lauschen.core.decide.standing import Standing, State
 from lauschen.core.decide.steps import decide
 from lauschen.core.house.house import House
 from lauschen.core.ids import AccessDeviceId, KeyId, Mac, NetworkId
@@ -66,11 +66,10 @@ def joined_by_file(tx: Tx, mac: Mac, network: NetworkId, place: AccessDeviceId, 
     picture, is_known = load_picture(tx, mac, network)
     standing = picture.standing
     is_same = picture.admission is not None and picture.admission.grant.credential == found.credential
-    is_here = standing is not None and standing.state is State.INSIDE and standing.going is None
-    if is_same and is_here and standing is not None and standing.access_device == place and known is not None:
+    if is_same and standing is not None and known is not None and _is_as_before(standing, place, tx.now):
         if known.key != found.id:
             bound.bind(tx.conn, mac, network, found.id, place, tx.now)
-        return standing.reconsider_at is None or standing.reconsider_at > tx.now
+        return True
     if not is_known:
         devices.add_device(tx.conn, mac, tx.now)
     arrival = Arrival(Medium.CHANGED, mac, place, network=network, spelled=spell_mac(mac))
@@ -87,6 +86,13 @@ def joined_by_file(tx: Tx, mac: Mac, network: NetworkId, place: AccessDeviceId, 
     move(tx, arrival, picture, decision)
     bound.bind(tx.conn, mac, network, found.id, place, tx.now)
     return True
+
+
+def _is_as_before(standing: Standing, place: AccessDeviceId, now: float) -> bool:
+    """It is inside there, and nothing of it is to be decided anew."""
+    is_due = standing.reconsider_at is not None and standing.reconsider_at <= now
+    is_here = standing.state is State.INSIDE and standing.access_device == place
+    return is_here and standing.going is None and not is_due
 
 
 def left_the_file(tx: Tx, network: NetworkId, place: AccessDeviceId, here: frozenset[Mac]) -> None:

@@ -69,3 +69,13 @@ def test_a_device_is_taken_off_the_passphrase_that_it_has_and_no_other(cloister:
         assert changing.take_on_again(tx, ines, PHONE)
         assert not changing.take_on_again(tx, ines, PHONE)
     assert cloister.ask(at=EAST, signed=cloister.key(ines).id)[0].answer is Answer.ADMIT
+
+
+def test_a_device_that_was_taken_off_one_passphrase_may_have_another(cloister: Cloister) -> None:
+    ines, jonas = cloister.issue(), cloister.issue("Jonas Quist", "maple-lantern-drift-2")
+    cloister.ask(at=EAST, signed=cloister.key(ines).id)
+    with cloister.place.tx() as tx:
+        changing.take_off(tx, ines, PHONE)
+    assert cloister.ask(at=EAST, signed=cloister.key(ines).id)[0].reason is Reason.KEY_REMOVED
+    for _ in range(2):
+        assert cloister.ask(at=EAST, signed=cloister.key(jonas).id)[0].answer is Answer.ADMIT
