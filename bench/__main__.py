@@ -211,13 +211,14 @@ def beside_long_work(staff: int, auth_port: int, rate: float) -> None:
         idle = [load() for _ in range(3)]
         with ThreadPoolExecutor(2) as pool:
             began = time.perf_counter()
-            drawn = pool.submit(web.get, f"/api/batches/{thousand}/sheet.pdf")
+            drawn = pool.submit(web.get, f"/api/batches/{thousand}/slips.pdf")
             issued = pool.submit(web.post, "/api/batches", json={"plan": 1, "count": 10_000})
             busy = []
             while not (drawn.done() and issued.done()) or not busy:
                 busy.append(load())
             took = time.perf_counter() - began
             assert issued.result().status_code == 201, issued.result().text
+            assert drawn.result().status_code == 200, drawn.result().text
     before, during = (statistics.median(run.p99_ms for run in runs) for runs in (idle, busy))
     print(
         f"at half the rate: p99 {before:.2f} ms idle, {during:.2f} ms ({during / before:.1f} times) while a PDF of"

@@ -1,13 +1,16 @@
 """Which private passphrase a device has: found by its handshake among all keys, beside the loop.
 
-A device that was seen before is known again at once by the key that it had. Looking through all keys takes a process
-of its own some milliseconds, so what is tried again and again is not looked at again and again.
+A device that was seen before is known again at once by the key that it had. Looking through all keys takes processes
+of their own some milliseconds, so what is tried again and again is not looked at again and again.
 """
 
+import asyncio
+import os
 from collections import OrderedDict
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from pathlib import Path
+from typing import TypeVar
 
 from lauschen.core.decide.reason import Reason
 from lauschen.core.errors import Unavailable
@@ -18,6 +21,7 @@ from lauschen.core.ways.passphrase import Signed
 from lauschen.core.ways.ways import Asked
 from lauschen.proofs.matching import fast_cmac, make_ready, match
 from lauschen.road.worker import Worker
+from lauschen.store.passphrases.keys import Share
 
 MOST_KNOWN = 20_000
 MOST_WAITING = 64
@@ -26,6 +30,12 @@ FREE_TRIES = 3
 """Wrong ones of one device that are looked at whenever they come."""
 PAUSE_S = 2.0
 """After those, one of it is looked at in so long; the others are refused without a look."""
+MOST_PROCESSES = 4
+R = TypeVar("R")
+
+
+def _processes() -> int:
+    return min(os.cpu_count() or 1, MOST_PROCESSES)
 
 
 @dataclass(slots=True)
@@ -42,7 +52,8 @@ class Handshakes:
     database: Path
     key_file: Path
     monotonic: Callable[[], float]
-    worker: Worker = field(default_factory=Worker)
+    workers: Sequence[Worker] = field(default_factory=lambda: [Worker() for _ in range(_processes())])
+    """Each looks through its share of the keys."""
     _known: OrderedDict[tuple[Mac, bytes], tuple[KeyId, bytes]] = field(default_factory=OrderedDict)
     """Which key a device had last under this SSID, and its PMK."""
     _tries: OrderedDict[Mac, _Tries] = field(default_factory=OrderedDict)
@@ -72,23 +83,32 @@ class Handshakes:
             raise Unavailable("handshakes", meanwhile="The access point asks again.")
         self._waiting.add(shake.station)
         try:
-            found = await self.worker.run(match, self.database, self.key_file, network, shake)
+            looked = await self._by_all(match, network, shake)
         finally:
             self._waiting.discard(shake.station)
+        found = next(filter(None, looked), None)
         self._note(shake, found)
         asked.key = None if found is None else KeyId(found[0])
         return None
 
     async def begin(self) -> None:
-        """Its process is there, and has prepared all keys, before somebody's device waits for it."""
+        """Its processes are there, and have prepared all keys, before somebody's device waits for it."""
         for network in self.house().networks.values():
             if network.by_key:
-                await self.worker.run(
-                    make_ready, self.database, self.key_file, network.id, network.ssid.value
-                )
+                await self._by_all(make_ready, network.id, network.ssid.value)
 
     def close(self) -> None:
-        self.worker.close()
+        for worker in self.workers:
+            worker.close()
+
+    async def _by_all(self, task: Callable[..., R], *asked: object) -> list[R]:
+        """What each process says of its share of the keys."""
+        shares = (Share(number, len(self.workers)) for number in range(len(self.workers)))
+        runs = (
+            worker.run(task, self.database, self.key_file, share, *asked)
+            for worker, share in zip(self.workers, shares, strict=True)
+        )
+        return await asyncio.gather(*runs)
 
     def _network(self, shake: Handshake) -> NetworkId | None:
         """Whose devices have keys, and which has this SSID."""

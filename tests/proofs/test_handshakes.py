@@ -17,6 +17,7 @@ from lauschen.core.ways.passphrase import Signed
 from lauschen.demo.site import CLOISTER_SSID
 from lauschen.proofs.handshakes import FREE_TRIES, MOST_WAITING, PAUSE_S, Handshakes
 from lauschen.proofs.matching import fast_cmac
+from lauschen.store.passphrases.keys import Share
 from tests.cloister import BSSID
 from tests.place import PHONE, Place
 
@@ -29,9 +30,13 @@ class Looked:
 
     def __init__(self) -> None:
         self.asked = 0
+        self.shares: list[Share] = []
         self.waits: asyncio.Event | None = None
 
-    async def run(self, _task: object, _database: Path, _key: Path, _network: int, shake: Handshake) -> Any:
+    async def run(
+        self, _task: object, _database: Path, _keys: Path, share: Share, _network: int, shake: Handshake
+    ) -> Any:
+        self.shares.append(share)
         self.asked += 1
         if self.waits is not None:
             await self.waits.wait()
@@ -59,7 +64,7 @@ def looked() -> Looked:
 
 @pytest.fixture
 def handshakes(place: Place, looked: Looked) -> Handshakes:
-    return Handshakes(lambda: place.house, Path(), Path(), lambda: place.now, looked)  # type: ignore[arg-type]
+    return Handshakes(lambda: place.house, Path(), Path(), lambda: place.now, [looked])  # type: ignore[arg-type]
 
 
 async def test_all_keys_are_looked_through_once_and_then_it_is_known(
@@ -74,6 +79,20 @@ async def test_all_keys_are_looked_through_once_and_then_it_is_known(
     assert (again.key, looked.asked) == (KeyId(7), 1)
     # Another key on the same device: all are looked through again.
     assert handshakes.waits(signed(bytes(32)))
+
+
+async def test_each_process_looks_through_its_share(handshakes: Handshakes, looked: Looked) -> None:
+    class Nobodys(Looked):
+        async def run(self, *asked: Any) -> None:
+            await super().run(*asked)
+
+    other = Nobodys()
+    for workers in ([looked, other], [other, looked]):
+        handshakes.workers = workers  # type: ignore[assignment]
+        asked = signed(PMK, Mac(PHONE + len(looked.shares) + 1))
+        await handshakes(asked)
+        assert asked.key == 7
+    assert (looked.shares, other.shares) == ([(0, 2), (1, 2)], [(1, 2), (0, 2)])
 
 
 @pytest.mark.parametrize("version", [1, 2, 3])

@@ -14,7 +14,7 @@ from lauschen.demo.site import CLOISTER_SSID
 from lauschen.proofs.matching import match
 from lauschen.store.keys import KeyFault, make_key_file
 from lauschen.store.passphrases import keys
-from lauschen.store.passphrases.keys import NewKey, Remade
+from lauschen.store.passphrases.keys import NewKey, Remade, Share
 from tests.cloister import CLOISTER, Cloister
 from tests.core.passphrases.captured import ACCESS_POINT, HANDSHAKES, PASSPHRASE, SSID, STATION, Captured
 from tests.place import Place
@@ -53,7 +53,7 @@ def test_another_key_file_opens_nothing(issued: tuple[Place, KeyId], data: Path,
     with pytest.raises(KeyFault):
         keys.get_key(conn, foreign, key)
     with pytest.raises(KeyFault):
-        list(keys.pmks_after(conn, foreign, CLOISTER, CLOISTER_SSID.encode(), KeyId(0)))
+        list(keys.pmks_after(conn, foreign, CLOISTER, CLOISTER_SSID.encode(), KeyId(0), Share()))
     conn.close()
 
 
@@ -75,9 +75,13 @@ def test_the_process_finds_the_key_of_a_real_handshake(
     nonce, second = bytes.fromhex(captured.first)[17:49], read_key_frame(bytes.fromhex(captured.second))
     shake = Handshake(ACCESS_POINT, STATION, SSID, nonce, second)
     files = data / "lauschen.sqlite3", data / "lauschen.key"
-    assert match(*files, CLOISTER, shake) == (key, pmk_of(PASSPHRASE, SSID))
-    assert match(*files, CLOISTER, replace(shake, ssid=b"Hollerau Garden")) is None
-    assert match(*files, CLOISTER, replace(shake, nonce=bytes(32))) is None
+    assert match(*files, Share(), CLOISTER, shake) == (key, pmk_of(PASSPHRASE, SSID))
+    assert [match(*files, Share(n, 2), CLOISTER, shake) is not None for n in range(2)] == [
+        key % 2 == 0,
+        key % 2 == 1,
+    ]
+    assert match(*files, Share(), CLOISTER, replace(shake, ssid=b"Hollerau Garden")) is None
+    assert match(*files, Share(), CLOISTER, replace(shake, nonce=bytes(32))) is None
 
 
 def test_keys_that_are_made_for_another_ssid_are_found_in_any_order(
@@ -95,7 +99,7 @@ def test_keys_that_are_made_for_another_ssid_are_found_in_any_order(
         keys.save_remade(tx.conn, tx.keys, b"Hollerau Garden", [Remade(key, bytes(32))])
         newer = NewKey("lantern-maple-drift-7", bytes(32), SSID)
         keys.add_key(tx.conn, tx.keys, holder.credential, CLOISTER, newer, tx.now)
-    assert match(*files, CLOISTER, shake) is None
+    assert match(*files, Share(), CLOISTER, shake) is None
     with place.tx() as tx:
         keys.save_remade(tx.conn, tx.keys, SSID, [Remade(key, pmk_of(PASSPHRASE, SSID))])
-    assert match(*files, CLOISTER, shake) == (key, pmk_of(PASSPHRASE, SSID))
+    assert match(*files, Share(), CLOISTER, shake) == (key, pmk_of(PASSPHRASE, SSID))

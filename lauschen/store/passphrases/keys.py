@@ -3,7 +3,7 @@
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from sqlite3 import Connection
-from typing import Any
+from typing import Any, NamedTuple
 
 from lauschen.core.decide.grant import Grant
 from lauschen.core.ids import CredentialId, KeyId, NetworkId
@@ -168,9 +168,17 @@ def save_remade(conn: Connection, keys: KeyRing, ssid: bytes, remade: Iterable[R
     )
 
 
-def count_made_for(conn: Connection, network: NetworkId, ssid: bytes) -> int:
+class Share(NamedTuple):
+    """Every so manieth key: that of one process of several."""
+
+    number: int = 0
+    of: int = 1
+
+
+def count_made_for(conn: Connection, network: NetworkId, ssid: bytes, share: Share) -> int:
     row = conn.execute(
-        "SELECT count(*) FROM passphrase_key WHERE network = ? AND ssid = ?", (network, ssid)
+        "SELECT count(*) FROM passphrase_key WHERE network = ? AND ssid = ? AND id % ? = ?",
+        (network, ssid, share.of, share.number),
     ).fetchone()
     return int(row[0])
 
@@ -192,12 +200,13 @@ def holding(
 
 
 def pmks_after(
-    conn: Connection, keys: KeyRing, network: NetworkId, ssid: bytes, after: KeyId
+    conn: Connection, keys: KeyRing, network: NetworkId, ssid: bytes, after: KeyId, share: Share
 ) -> Iterable[tuple[KeyId, bytes]]:
-    """In the order of their making, those made for this SSID."""
+    """In the order of their making, those of a share that were made for this SSID."""
     rows = conn.execute(
-        "SELECT id, pmk_sealed FROM passphrase_key WHERE network = ? AND ssid = ? AND id > ? ORDER BY id",
-        (network, ssid, after),
+        "SELECT id, pmk_sealed FROM passphrase_key WHERE network = ? AND ssid = ? AND id > ? AND id % ? = ?"
+        " ORDER BY id",
+        (network, ssid, after, share.of, share.number),
     )
     for row, sealed in rows:
         yield KeyId(row), open_pmk(keys, sealed, row)
