@@ -61,7 +61,11 @@ class Cloister:
 
     def key(self, credential: CredentialId) -> HolderKey:
         """The newest."""
-        return keys.keys_of(self.place.conn, self.place.keys, credential)[0]
+        found = keys.get_key(
+            self.place.conn, self.place.keys, keys.times_of(self.place.conn, credential)[0].id
+        )
+        assert found is not None
+        return found
 
     def ask(
         self,

@@ -3,7 +3,7 @@
 from lauschen.acts.arriving.admitting import admit
 from lauschen.acts.arriving.facts import load_picture, put_offer
 from lauschen.acts.arriving.placing import move
-from lauschen.acts.passphrases.trying import Tried, keys_to_try
+from lauschen.acts.passphrases.trying import Tried, fitting, keys_to_try
 from lauschen.core.decide.again import decide_again
 from lauschen.core.decide.arrival import Arrival
 from lauschen.core.decide.decision import Answer, Decision
@@ -91,9 +91,9 @@ def _answer_by_mac(tx: Tx, arrival: Arrival, network: NetworkId) -> tuple[Decisi
     if known is not None and known.removed_at is not None:
         arrival.offer, picture.offer_fault = Key(known.credential, known.key), Reason.KEY_REMOVED
     elif known is not None:
-        found = keys.keys_of(tx.conn, tx.keys, known.credential)
+        found = keys.holding_of(tx.conn, tx.keys, known.credential, tx.now)
         # The one that it joined with before others: it may have got the newer one by now.
-        holding = sorted((key for key in found if key.holds(tx.now)), key=lambda key: key.id != known.key)
+        holding = fitting(sorted(found, key=lambda key: key.id != known.key))
         if holding:
             _put(tx, arrival, network, picture, holding[0])
     decision = decide(arrival, picture, tx.now)

@@ -55,7 +55,7 @@ def renew(tx: Tx, credential: CredentialId, new: NewKey, overlap_s: float) -> Re
     holder = _there(tx, credential)
     if allowances.allowances_of(tx.conn, credential)[0].use.withdrawn_at is not None:
         raise Invalid("withdrawn", field="passphrase", mend="It was withdrawn, and lets nobody in.")
-    before = {key.id: key.ends_at for key in keys.keys_of(tx.conn, tx.keys, credential) if key.holds(tx.now)}
+    before = {key.id: key.ends_at for key in keys.holding_of(tx.conn, tx.keys, credential, tx.now)}
     keys.end_keys(tx.conn, credential, tx.now + overlap_s)
     made = keys.add_key(tx.conn, tx.keys, credential, holder.network, new, tx.now)
     if made is None:
@@ -80,7 +80,7 @@ def take_renewal_back(tx: Tx, credential: CredentialId, renewed: Renewed) -> Non
     if bound.macs_by_key(tx.conn, [renewed.key]):
         mend = "A device has joined with the new passphrase already. Replace it by another one."
         raise Invalid("passphrase_used", field="passphrase", mend=mend)
-    of_theirs = {key.id for key in keys.keys_of(tx.conn, tx.keys, credential)}
+    of_theirs = {key.id for key in keys.times_of(tx.conn, credential)}
     keys.remove_key(tx.conn, renewed.key)
     for key, ends_at in renewed.before.items():
         if key in of_theirs:

@@ -26,7 +26,7 @@ def renew_own(tx: Tx, link: str, new: NewKey, overlap_s: int) -> None:
     holder = holder_by_link(tx.conn, tx.keys, link)
     if overlap_s not in OVERLAPS_S:
         raise Invalid("overlap", field="overlap", mend="One of those that are offered.")
-    check_may_renew(tx.now, [key.made_at for key in keys.keys_of(tx.conn, tx.keys, holder.credential)])
+    check_may_renew(tx.now, [key.made_at for key in keys.times_of(tx.conn, holder.credential)])
     renew(tx, holder.credential, new, overlap_s)
 
 

@@ -1,5 +1,6 @@
 """Keys for a device of which nothing is known: its access point tries them, and it joins with the right one."""
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 from lauschen.core.decide.arrival import Arrival
@@ -11,6 +12,7 @@ from lauschen.core.ways.kinds import WayIn
 from lauschen.road.tx import Tx
 from lauschen.store.passphrases import bound, wrong
 from lauschen.store.passphrases.bound import Likely
+from lauschen.store.passphrases.keys import HolderKey
 
 ROOM_OCTETS = 2400
 """Of a reply that passphrases may take: so many fit beside all else that an Accept may carry."""
@@ -72,6 +74,17 @@ def _fitting(tx: Tx, arrival: Arrival, network: NetworkId, passed: int) -> list[
             break
         fitting.append(one)
     return fitting
+
+
+def fitting(found: Iterable[HolderKey]) -> list[HolderKey]:
+    """The first of them, as many as fit into one reply."""
+    room, kept = ROOM_OCTETS, list[HolderKey]()
+    for key in found:
+        room -= hidden_octets(key.text)
+        if room < 0:
+            break
+        kept.append(key)
+    return kept
 
 
 def _lets_in(tx: Tx, one: Likely) -> bool:

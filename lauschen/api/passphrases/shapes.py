@@ -93,7 +93,7 @@ def _on_devices(line: HolderLine, seats: int | None) -> str:
 def full_out(shaper: Shaper, line: HolderLine) -> models.HolderFull:
     """With its devices and its passphrases, without their texts."""
     credential = line.holder.credential
-    known = keys.keys_of(shaper.conn, shaper.keys, credential)
+    known = keys.times_of(shaper.conn, credential)
     return models.HolderFull(
         holder=holder_out(shaper, line),
         devices=[

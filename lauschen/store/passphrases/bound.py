@@ -15,6 +15,8 @@ from lauschen.store.keys import KeyRing
 
 WALKED = 300
 """Keys of each kind that are looked at for one request."""
+MOST_SHOWN = 100
+"""Devices of one holder."""
 
 
 def bind(
@@ -64,8 +66,10 @@ def find_bound(conn: Connection, mac: Mac, network: NetworkId) -> BoundDevice | 
 
 
 def devices_of(conn: Connection, credential: CredentialId) -> list[BoundDevice]:
-    """The newest first."""
-    rows = conn.execute(f"{_BOUND} k.credential = ? ORDER BY d.bound_at DESC", (credential,))
+    """The newest first, and not more than somebody looks through."""
+    rows = conn.execute(
+        f"{_BOUND} k.credential = ? ORDER BY d.bound_at DESC LIMIT ?", (credential, MOST_SHOWN)
+    )
     return [BoundDevice(*row) for row in rows]
 
 

@@ -13,6 +13,7 @@ from lauschen.store.allowances import GRANT, read_grant
 from lauschen.store.credentials import finder_hash, seal_code
 from lauschen.store.keys import KeyRing
 
+MOST_SHOWN = 50
 _COLUMNS = "k.id, k.credential, k.network, k.sealed, k.made_at, k.ends_at, k.joined_at"
 
 
@@ -100,17 +101,38 @@ def get_key(conn: Connection, keys: KeyRing, key: KeyId) -> HolderKey | None:
     return None if row is None else _read(keys, row)
 
 
-def keys_of(conn: Connection, keys: KeyRing, credential: CredentialId) -> list[HolderKey]:
-    """The newest first, also those that do not hold any more."""
+def holding_of(conn: Connection, keys: KeyRing, credential: CredentialId, now: float) -> list[HolderKey]:
+    """Those of one holder that hold, the newest first."""
     rows = conn.execute(
-        f"SELECT {_COLUMNS} FROM passphrase_key k WHERE k.credential = ? ORDER BY k.id DESC", (credential,)
+        f"SELECT {_COLUMNS} FROM passphrase_key k WHERE k.credential = ? AND (k.ends_at IS NULL OR k.ends_at > ?)"
+        " ORDER BY k.id DESC",
+        (credential, now),
     )
     return [_read(keys, row) for row in rows]
 
 
 def newest_key(conn: Connection, keys: KeyRing, credential: CredentialId, now: float) -> HolderKey | None:
     """The newest that holds; None when none does."""
-    return next((key for key in keys_of(conn, keys, credential) if key.holds(now)), None)
+    return next(iter(holding_of(conn, keys, credential, now)), None)
+
+
+@dataclass(frozen=True, slots=True)
+class KeyTimes:
+    """A passphrase without its text."""
+
+    id: KeyId
+    made_at: float
+    ends_at: float | None
+    joined_at: float | None
+
+
+def times_of(conn: Connection, credential: CredentialId) -> list[KeyTimes]:
+    """Of one holder, the newest first, also those that do not hold any more; not more than somebody looks through."""
+    rows = conn.execute(
+        "SELECT id, made_at, ends_at, joined_at FROM passphrase_key WHERE credential = ? ORDER BY id DESC LIMIT ?",
+        (credential, MOST_SHOWN),
+    )
+    return [KeyTimes(KeyId(key), *moments) for key, *moments in rows]
 
 
 def end_keys(conn: Connection, credential: CredentialId, at: float) -> None:

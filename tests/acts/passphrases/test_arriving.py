@@ -5,15 +5,19 @@ from dataclasses import replace
 import pytest
 
 from lauschen.acts.desk.helping import withdraw
+from lauschen.acts.passphrases import changing
+from lauschen.acts.passphrases.trying import ROOM_OCTETS, hidden_octets
 from lauschen.core.decide.decision import Answer
 from lauschen.core.decide.reason import Reason
 from lauschen.core.decide.standing import State
-from lauschen.core.ids import KeyId, NetworkId
+from lauschen.core.ids import KeyId, Mac, NetworkId
 from lauschen.core.limits.seats import Seats
 from lauschen.core.limits.terms import Own, Terms
 from lauschen.core.passphrases.trial import AGAIN_S
 from lauschen.store import devices
-from lauschen.store.passphrases import bound, keys, wrong
+from lauschen.store.passphrases import bound, holders, keys, wrong
+from lauschen.store.passphrases.bound import MOST_SHOWN
+from lauschen.store.passphrases.keys import NewKey
 from tests.cloister import ATTIC, CLOISTER, EAST, HALL, RESIDENT, Cloister
 from tests.place import OTHER, PHONE, Place
 
@@ -324,3 +328,30 @@ def test_one_that_was_tried_where_it_does_not_belong_any_more_is_moved_once_it_j
     assert standing.admission is not None
     assert cloister.ask()[0].role == HALL
     assert cloister.standing().state is State.INSIDE
+
+
+def test_of_many_devices_the_newest_are_shown(cloister: Cloister) -> None:
+    ines = cloister.issue(terms=Terms(seats=Seats.ANY))
+    for number in range(MOST_SHOWN + 20):
+        cloister.place.now += 1
+        cloister.ask(Mac(PHONE + number), EAST, cloister.key(ines).id, f"S{number}")
+    shown = [one.mac for one in bound.devices_of(cloister.place.conn, ines)]
+    assert shown == [Mac(PHONE + number) for number in range(MOST_SHOWN + 19, 19, -1)]
+    line = holders.get_line(cloister.place.conn, ines)
+    assert line is not None
+    assert line.devices == MOST_SHOWN + 20
+
+
+def test_of_many_passphrases_that_hold_as_many_go_back_as_fit_the_one_it_joined_with_first(
+    cloister: Cloister,
+) -> None:
+    ines = cloister.issue()
+    first = cloister.key(ines)
+    cloister.ask(at=EAST, signed=first.id)
+    for number in range(60):
+        with cloister.place.tx() as tx:
+            changing.renew(tx, ines, NewKey(f"{number:063}", bytes(32), b""), 7 * 86_400)
+    decision, picture = cloister.ask()
+    assert decision.answer is Answer.ADMIT
+    assert picture.keys[:2] == (first.text, f"{59:063}")
+    assert sum(map(hidden_octets, picture.keys)) <= ROOM_OCTETS < 60 * hidden_octets(f"{59:063}")

@@ -2,6 +2,7 @@ import { defineStore } from 'pinia'
 import { ref } from 'vue'
 
 import { ApiProblem, call, useFormValue, type Need, type Session } from '../api/client'
+import { forgetJobs } from '../use/useJob'
 
 /** Who is signed in; every room needs the site's time zone from it. */
 export const useSession = defineStore('session', () => {
@@ -9,6 +10,7 @@ export const useSession = defineStore('session', () => {
   const isKnown = ref(false)
 
   function take(found: Session | null): void {
+    if (found === null) forgetJobs()
     session.value = found
     isKnown.value = true
     useFormValue(found?.csrf ?? '')

@@ -5,6 +5,9 @@ import { call, type Job } from '../api/client'
 const ASK_MS = 300
 const jobs = new Map<string, Ref<Job | null>>()
 
+/** Whoever signs in next has begun none. */
+export const forgetJobs = () => jobs.clear()
+
 /** A long job by its name: whoever leaves the room and comes back finds how far it is, and Cancel. */
 export function useJob(name: string) {
   const job = jobs.get(name) ?? ref<Job | null>(null)

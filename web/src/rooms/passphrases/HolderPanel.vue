@@ -26,6 +26,7 @@ const OVERLAPS = [
   { value: 1440, title: 'in a day' },
   { value: 10_080, title: 'in a week' },
 ]
+const MOST_BEFORE = 5
 const TURNS = {
   withdraw: ['Withdrawn: its devices go out now, and stay out.', 'restore'],
   pause: ['Paused: its devices go out now.', 'resume'],
@@ -45,6 +46,10 @@ const overlap = ref(1440)
 const isRenewing = ref(false)
 const holder = computed(() => full.value?.holder ?? null)
 const isOver = computed(() => !['fresh', 'running', 'paused'].includes(holder.value?.state ?? ''))
+/** Of many the newest are shown. */
+const unshown = computed(
+  () => (holder.value?.devices ?? 0) - (full.value?.devices.filter((one) => !one.removed_at).length ?? 0),
+)
 const KIND = { person: 'Person', room: 'Room', thing: 'Thing' }
 
 async function load(): Promise<void> {
@@ -212,6 +217,9 @@ useKeys({ u: () => void undo() })
           </template>
         </li>
       </ul>
+      <p v-if="unshown > 0" class="soft small">
+        And {{ unshown.toLocaleString('en') }} that joined before those.
+      </p>
       <p v-if="holder.is_shared && !isOver" class="note">
         It is on as many devices as it is for. If some of them are not known here, it went round: make a new
         passphrase, or take those off.
@@ -219,7 +227,7 @@ useKeys({ u: () => void undo() })
     </section>
     <section v-if="full && full.keys.length > 1">
       <h2>Passphrases before</h2>
-      <p v-for="one in full.keys.slice(1)" :key="one.key" class="soft small">
+      <p v-for="one in full.keys.slice(1, MOST_BEFORE + 1)" :key="one.key" class="soft small">
         of {{ times.clock(one.made_at) }},
         {{
           one.ends_at && one.ends_at > times.now.value
