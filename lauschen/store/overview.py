@@ -33,7 +33,7 @@ class Beginnings:
     """What has happened in a house at least once."""
 
     was_somebody_in: bool
-    was_voucher_issued: bool
+    was_any_issued: bool
     was_role_set: bool
 
 

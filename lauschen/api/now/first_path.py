@@ -26,18 +26,30 @@ def first_path(conn: Connection, house: House, registry: Registry) -> list[First
             act="Open the roles",
         ),
         _plan(house),
-        FirstStep(
-            stage="proves",
-            title="Issue the first voucher",
-            text="One keystroke at the desk; print the slip, or read it from the screen.",
-            is_done=begun.was_voucher_issued,
-            link="/desk?focus=one",
-            act="To the desk",
-        ),
+        *_first_one(house, begun.was_any_issued),
+    ]
+
+
+def _first_one(house: House, is_issued: bool) -> list[FirstStep]:
+    """Something is issued, and somebody is in by it."""
+    if house.networks and all(network.by_key for network in house.networks.values()):
+        title, link, act = "Issue the first passphrase", "/passphrases", "To Passphrases"
+        text, joins = (
+            "For a person, a room or a thing; print it, or scan its code.",
+            "scan or type the passphrase",
+        )
+    else:
+        title, link, act = "Issue the first voucher", "/desk?focus=one", "To the desk"
+        text, joins = (
+            "One keystroke at the desk; print the slip, or read it from the screen.",
+            "type the code",
+        )
+    return [
+        FirstStep(stage="proves", title=title, text=text, is_done=is_issued, link=link, act=act),
         FirstStep(
             stage="stays",
             title="The first guest is in",
-            text="Join the Wi-Fi with a phone, type the code, and watch this line.",
+            text=f"Join the Wi-Fi with a phone, {joins}, and watch this line.",
             is_done=False,
             link=None,
             act=None,
