@@ -31,6 +31,7 @@ def test_one_is_issued_shown_replaced_and_withdrawn_each_taken_back_by_a_key(
     assert serious(page) == []
     page.get_by_label("For whom or what").fill("Greta Quist")
     page.get_by_label("A private group").check()
+    page.get_by_text("Counting devices, placing them, a note").click()
     page.get_by_role("combobox", name="Placed").click(force=True)
     page.get_by_role("option", name="Student").click()
     page.get_by_role("button", name="Issue", exact=True).click()

@@ -12,6 +12,7 @@ from lauschen.acts.passphrases import changing
 from lauschen.acts.passphrases.filed import file_text, joined_by_file, left_the_file
 from lauschen.core.decide.standing import State
 from lauschen.core.ids import KeyId, Mac, NetworkId
+from lauschen.core.limits.terms import Own, Terms
 from lauschen.road.tx import Tx
 from lauschen.serve.first_run import DATABASE_NAME, KEY_NAME
 from lauschen.store.house.settings import load_house
@@ -113,3 +114,20 @@ def test_who_is_not_associated_any_more_left_unless_accounting_says_when(cloiste
             left_the_file(tx, CLOISTER, place, frozenset())
     assert cloister.standing().state is State.LEFT
     assert cloister.standing(OTHER).state is State.INSIDE
+
+
+def test_who_comes_from_another_access_point_is_inside_here(cloister: Cloister) -> None:
+    key = cloister.key(cloister.issue(text=TEXT))
+    cloister.ask(at=EAST, signed=key.id)
+    assert cloister.standing().access_device == EAST
+    assert join(cloister, key.id)
+    assert (cloister.standing().access_device, cloister.standing().state) == (ATTIC, State.INSIDE)
+
+
+def test_whose_time_is_over_is_thrown_off_before_anything_else_looks(cloister: Cloister) -> None:
+    key = cloister.key(cloister.issue(text=TEXT, terms=Terms(own=Own(seconds=600))))
+    assert join(cloister, key.id)
+    cloister.place.now += 599
+    assert join(cloister, key.id)
+    cloister.place.now += 2
+    assert not join(cloister, key.id)

@@ -148,20 +148,6 @@ async function issueMany(common: object): Promise<boolean> {
           :disabled="seats === 'any'"
           :error-messages="fault('devices')"
         />
-        <v-select
-          v-model="seats"
-          label="Devices are counted"
-          :items="SEATS"
-          :hint="seatsHint(seats)"
-          persistent-hint
-        />
-        <v-select
-          v-if="plan.roles.length"
-          v-model="role"
-          label="Placed"
-          :items="roles"
-          :error-messages="fault('role')"
-        />
         <v-select v-model="style" label="Made of" :items="STYLES" />
         <v-select
           v-if="!isChosen"
@@ -183,7 +169,28 @@ async function issueMany(common: object): Promise<boolean> {
         />
       </div>
       <GroupBox v-if="network.groups" v-model="hasGroup" :faults="fault('is_group')" />
-      <v-text-field v-model="note" label="Note for us" maxlength="500" />
+      <details :open="fault('role').length > 0">
+        <summary>
+          {{ plan.roles.length ? 'Counting devices, placing them, a note' : 'Counting devices, a note' }}
+        </summary>
+        <div class="pair">
+          <v-select
+            v-model="seats"
+            label="Devices are counted"
+            :items="SEATS"
+            :hint="seatsHint(seats)"
+            persistent-hint
+          />
+          <v-select
+            v-if="plan.roles.length"
+            v-model="role"
+            label="Placed"
+            :items="roles"
+            :error-messages="fault('role')"
+          />
+          <v-text-field v-model="note" class="wide" label="Note for us" maxlength="500" />
+        </div>
+      </details>
     </div>
     <p v-if="strength && !isChosen" class="soft says">
       Such as <span class="mono">{{ strength.passphrase }}</span>. {{ strength.sentence }}
@@ -225,5 +232,11 @@ async function issueMany(common: object): Promise<boolean> {
 }
 .acts {
   margin-top: 10px;
+}
+details .pair {
+  margin-top: 10px;
+}
+.wide {
+  grid-column: 1 / -1;
 }
 </style>

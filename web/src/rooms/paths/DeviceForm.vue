@@ -149,8 +149,6 @@ form,
   grid-column: 1 / -1;
 }
 summary {
-  cursor: pointer;
-  font-size: 14px;
   margin-bottom: 10px;
 }
 .pair {

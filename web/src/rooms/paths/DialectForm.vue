@@ -324,9 +324,6 @@ legend {
   font-size: 14px;
   margin: 10px 0;
 }
-.words summary {
-  cursor: pointer;
-}
 .words dl {
   display: grid;
   grid-template-columns: 130px 1fr;
