@@ -131,3 +131,4 @@ def test_whose_time_is_over_is_thrown_off_before_anything_else_looks(cloister: C
     assert join(cloister, key.id)
     cloister.place.now += 2
     assert not join(cloister, key.id)
+    assert cloister.standing().state is not State.INSIDE
