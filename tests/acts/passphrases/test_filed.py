@@ -132,3 +132,23 @@ def test_whose_time_is_over_is_thrown_off_before_anything_else_looks(cloister: C
     cloister.place.now += 2
     assert not join(cloister, key.id)
     assert cloister.standing().state is not State.INSIDE
+
+
+def test_who_is_seen_again_is_no_news_and_by_the_key_of_another_it_is(cloister: Cloister) -> None:
+    def kept() -> tuple[int, ...]:
+        tables = ("admission", "decision", "event", "placement")
+        return tuple(
+            int(cloister.place.conn.execute(f"SELECT count(*) FROM {one}").fetchone()[0]) for one in tables
+        )
+
+    ines = cloister.key(cloister.issue(text=TEXT))
+    jonas = cloister.key(cloister.issue("Jonas Quist", "maple-lantern-drift-2"))
+    assert join(cloister, ines.id)
+    once = kept()
+    assert join(cloister, ines.id)
+    assert kept() == once
+    assert join(cloister, jonas.id)
+    assert kept()[0] == 2
+    known = bound.find_bound(cloister.place.conn, PHONE, CLOISTER)
+    assert known is not None
+    assert known.credential == jonas.credential
