@@ -108,7 +108,7 @@ def _answer_by_mac(tx: Tx, arrival: Arrival, network: NetworkId) -> tuple[Decisi
     if picture.barred_since is None and (not holding or decision.reason in OVER_FOR_GOOD):
         tried = keys_to_try(tx, arrival, network) if picture.offer_fault is None else None
     if tried is None:
-        _keep_out(tx, arrival, network, picture, decision, is_foreign=picture.standing is None)
+        _keep_out(tx, arrival, network, picture, decision, is_foreign=False)
         return decision, picture
     if picture.admission is not None:
         move(tx, arrival, picture, decision)  # what it was in by is over

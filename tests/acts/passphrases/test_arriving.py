@@ -355,3 +355,22 @@ def test_of_many_passphrases_that_hold_as_many_go_back_as_fit_the_one_it_joined_
     assert decision.answer is Answer.ADMIT
     assert picture.keys[:2] == (first.text, f"{59:063}")
     assert sum(map(hidden_octets, picture.keys)) <= ROOM_OCTETS < 60 * hidden_octets(f"{59:063}")
+
+
+def test_whose_handshake_fits_is_moved_from_elsewhere_at_once(cloister: Cloister) -> None:
+    key = cloister.key(cloister.issue())
+    cloister.ask(at=EAST, signed=key.id)
+    cloister.report(at=EAST)
+    cloister.ask()
+    assert cloister.standing().access_device == EAST  # by an address alone anybody can ask
+    cloister.ask(signed=key.id)
+    assert cloister.standing().access_device == ATTIC
+
+
+def test_whose_passphrase_is_over_is_inside_no_more_when_it_asks(cloister: Cloister) -> None:
+    ines = cloister.issue(terms=Terms(valid_until=cloister.place.now + 600))
+    cloister.ask(signed=cloister.key(ines).id)
+    cloister.place.now += 601
+    decision, picture = cloister.ask()
+    assert (decision.answer, picture.keys) == (Answer.REFUSE, ())
+    assert cloister.standing().state is not State.INSIDE
