@@ -4,7 +4,7 @@ import { nextTick, onMounted, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 
 import { call, type Batch, type Desk } from '../../api/client'
-import JobLine from '../../parts/JobLine.vue'
+import JobLine from '../../parts/issuing/JobLine.vue'
 import ProblemNote from '../../parts/ProblemNote.vue'
 import { useLive } from '../../stores/live'
 import { useSession } from '../../stores/session'

@@ -13,7 +13,7 @@ import {
   type PassphraseMade,
   type WishWords,
 } from '../../api/client'
-import JobLine from '../../parts/JobLine.vue'
+import JobLine from '../../parts/issuing/JobLine.vue'
 import ProblemNote from '../../parts/ProblemNote.vue'
 import { kept } from '../../use/kept'
 import { useAct } from '../../use/useAct'

@@ -3,8 +3,8 @@
 import type { ApiProblem, Plan } from '../../api/client'
 import AmountField from '../../parts/AmountField.vue'
 import { DATA, RATES, TIMES } from '../../parts/amounts'
-import GroupBox from '../../parts/GroupBox.vue'
-import { HOLDER_KINDS, SEATS, seatsHint } from '../../parts/terms'
+import GroupBox from '../../parts/issuing/GroupBox.vue'
+import { HOLDER_KINDS, SEATS, seatsHint } from '../../parts/issuing/terms'
 import type { Wish } from './wish'
 
 const wish = defineModel<Wish>({ required: true })

@@ -3,8 +3,8 @@
 import { computed, ref, watch } from 'vue'
 
 import { ApiProblem, call, type ListRead } from '../../api/client'
-import CsvFile from '../../parts/CsvFile.vue'
-import JobLine from '../../parts/JobLine.vue'
+import CsvFile from '../../parts/issuing/CsvFile.vue'
+import JobLine from '../../parts/issuing/JobLine.vue'
 import ProblemNote from '../../parts/ProblemNote.vue'
 import { useAct } from '../../use/useAct'
 import { useJob } from '../../use/useJob'

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 // How far a long job is, and Cancel; what it came to stands in the slot.
-import type { Job } from '../api/client'
+import type { Job } from '../../api/client'
 
 defineProps<{ job: Job; made: string }>()
 defineEmits<{ cancel: [] }>()
