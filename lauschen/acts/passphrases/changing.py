@@ -62,7 +62,7 @@ def renew(tx: Tx, credential: CredentialId, new: NewKey, overlap_s: float) -> Re
         mend = "Somebody has this passphrase, or had it: choose another one."
         raise Invalid("passphrase_taken", field="passphrase", mend=mend)
     if overlap_s == 0:
-        put_out_by(tx, list(before))
+        _put_out(tx, bound.macs_by_key(tx.conn, list(before)))
     tx.log(
         "passphrase_renewed",
         network=holder.network,
@@ -88,19 +88,12 @@ def take_renewal_back(tx: Tx, credential: CredentialId, renewed: Renewed) -> Non
     tx.log("passphrase_renewal_undone", network=holder.network, facts=_facts(holder))
 
 
-def put_out_by(tx: Tx, ended: list[KeyId]) -> int:
-    """Ends the stays of whoever is in by keys that do not hold any more; how many there were."""
-    return _put_out(tx, bound.macs_by_key(tx.conn, ended)) if ended else 0
-
-
-def _put_out(tx: Tx, found: Iterable[tuple[Mac, NetworkId]]) -> int:
-    count = 0
+def _put_out(tx: Tx, found: Iterable[tuple[Mac, NetworkId]]) -> None:
+    """Ends the stays of those that are in."""
     for mac, network in found:
         standing = devices.find_standing(tx.conn, mac, network)
         if standing is not None and standing.admission is not None:
             end_stay(tx, standing, Reason.KEY_ENDED)
-            count += 1
-    return count
 
 
 def take_off(tx: Tx, credential: CredentialId, mac: Mac) -> bool:

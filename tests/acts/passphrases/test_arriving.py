@@ -374,3 +374,9 @@ def test_whose_passphrase_is_over_is_inside_no_more_when_it_asks(cloister: Clois
     decision, picture = cloister.ask()
     assert (decision.answer, picture.keys) == (Answer.REFUSE, ())
     assert cloister.standing().state is not State.INSIDE
+
+
+@pytest.mark.parametrize(("signs", "octets"), [(8, 21), (15, 21), (16, 37), (31, 37), (32, 53), (63, 69)])
+def test_how_long_a_passphrase_is_in_a_reply(signs: int, octets: int) -> None:
+    """RFC 2868 section 3.5: its length goes first, and it is filled up to blocks of sixteen."""
+    assert hidden_octets("x" * signs) == octets
