@@ -8,6 +8,8 @@ from zoneinfo import ZoneInfo
 
 from babel.dates import format_date
 
+from lauschen.core.words.amounts import FAR_S
+
 LANGUAGES = ("en", "de")
 
 
@@ -38,10 +40,6 @@ def choose_language(accept_language: str, asked: str | None) -> str:
         if primary in LANGUAGES and quality > best_quality:
             best, best_quality = primary, quality
     return best
-
-
-FAR_S = 300 * 86_400
-"""Days so far away are said with their year."""
 
 
 def clock_words(at: float, now: float, zone: ZoneInfo, lang: str) -> str:

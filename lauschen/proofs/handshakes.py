@@ -103,10 +103,9 @@ class Handshakes:
 
     async def _by_all(self, task: Callable[..., R], *asked: object) -> list[R]:
         """What each process says of its share of the keys."""
-        shares = (Share(number, len(self.workers)) for number in range(len(self.workers)))
         runs = (
-            worker.run(task, self.database, self.key_file, share, *asked)
-            for worker, share in zip(self.workers, shares, strict=True)
+            worker.run(task, self.database, self.key_file, Share(number, len(self.workers)), *asked)
+            for number, worker in enumerate(self.workers)
         )
         return await asyncio.gather(*runs)
 

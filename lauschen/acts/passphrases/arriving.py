@@ -93,7 +93,7 @@ def _answer_by_mac(tx: Tx, arrival: Arrival, network: NetworkId) -> tuple[Decisi
     elif known is not None:
         found = keys.holding_of(tx.conn, tx.keys, known.credential, tx.now)
         # The one that it joined with before others: it may have got the newer one by now.
-        holding = fitting(sorted(found, key=lambda key: key.id != known.key))
+        holding = fitting(sorted(found, key=lambda key: key.id != known.key), lambda key: key.text)
         if holding:
             _put(tx, arrival, network, picture, holding[0])
     decision = decide(arrival, picture, tx.now)

@@ -1,7 +1,9 @@
 """Keys for a device of which nothing is known: its access point tries them, and it joins with the right one."""
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
+from itertools import islice
+from typing import TypeVar
 
 from lauschen.core.decide.arrival import Arrival
 from lauschen.core.decide.grant import Grant
@@ -12,8 +14,8 @@ from lauschen.core.ways.kinds import WayIn
 from lauschen.road.tx import Tx
 from lauschen.store.passphrases import bound, wrong
 from lauschen.store.passphrases.bound import Likely
-from lauschen.store.passphrases.keys import HolderKey
 
+K = TypeVar("K")
 ROOM_OCTETS = 2400
 """Of a reply that passphrases may take: so many fit beside all else that an Accept may carry."""
 
@@ -61,29 +63,19 @@ def keys_to_try(tx: Tx, arrival: Arrival, network: NetworkId) -> Tried | None:
 
 def _fitting(tx: Tx, arrival: Arrival, network: NetworkId, passed: int) -> list[Likely]:
     """As many as fit into one reply, of those that let one more device in, behind so many likelier ones."""
-    fitting: list[Likely] = []
-    room = ROOM_OCTETS
-    for one in bound.likely_keys(tx.conn, network, arrival.access_device, tx.now):
-        if not _lets_in(tx, one):
-            continue
-        if passed:
-            passed -= 1
-            continue
-        room -= hidden_octets(one.text(tx.keys))
-        if room < 0:
-            break
-        fitting.append(one)
-    return fitting
+    likely = bound.likely_keys(tx.conn, network, arrival.access_device, tx.now)
+    behind = islice((one for one in likely if _lets_in(tx, one)), passed, None)
+    return fitting(behind, lambda one: one.text(tx.keys))
 
 
-def fitting(found: Iterable[HolderKey]) -> list[HolderKey]:
+def fitting(found: Iterable[K], text_of: Callable[[K], str]) -> list[K]:
     """The first of them, as many as fit into one reply."""
-    room, kept = ROOM_OCTETS, list[HolderKey]()
-    for key in found:
-        room -= hidden_octets(key.text)
+    room, kept = ROOM_OCTETS, list[K]()
+    for one in found:
+        room -= hidden_octets(text_of(one))
         if room < 0:
             break
-        kept.append(key)
+        kept.append(one)
     return kept
 
 

@@ -8,12 +8,11 @@ from lauschen.core.actor import Actor, ActorKind
 from lauschen.core.house.house import House
 from lauschen.core.house.rule import Rule
 from lauschen.core.ids import AccessDeviceId, CredentialId, Mac, NetworkId, PlanId, RoleId, RuleId
+from lauschen.core.words.amounts import FAR_S
 from lauschen.core.words.mac import short_mac
 from lauschen.core.words.text import visible
 
 GONE = "that is gone"
-FAR_S = 300 * 86_400
-"""Days so far away are said with their year."""
 _OTHERS = {
     ActorKind.TOKEN: "a program with a token",
     ActorKind.HOST: "a host",

@@ -1,5 +1,8 @@
 """Durations and amounts of data as people say them, rounded down (rulings 5.2)."""
 
+FAR_S = 300 * 86_400
+"""Days so far away are said with their year."""
+
 
 def duration_words(seconds: int) -> str:
     """`2 d 3 h`, `7 h 59 min`, `4 min`, `50 s`."""

@@ -191,7 +191,7 @@ def save_remade(conn: Connection, keys: KeyRing, ssid: bytes, remade: Iterable[R
 
 
 class Share(NamedTuple):
-    """Every so manieth key: that of one process of several."""
+    """Of all keys, those that one of several processes looks through: each `of`th, from `number` on."""
 
     number: int = 0
     of: int = 1

@@ -1,4 +1,4 @@
-import { ref, type Ref } from 'vue'
+import { computed, ref, type Ref } from 'vue'
 
 import { call, type Job } from '../api/client'
 
@@ -33,5 +33,8 @@ export function useJob(name: string) {
     if (job.value) await call<Job>('POST', `/api/jobs/${job.value.id}/cancel`)
   }
 
-  return { job, run, cancel }
+  /** One of a kind at a time: another one waits until this is over. */
+  const isRunning = computed(() => job.value?.state === 'running')
+
+  return { job, isRunning, run, cancel }
 }

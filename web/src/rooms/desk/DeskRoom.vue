@@ -24,7 +24,7 @@ const latest = ref<Batch | null>(null)
 /** Of the account that was just issued; it cannot be read again. */
 const password = ref<string | null>(null)
 const wish = ref<Wish | null>(null)
-const { job: printing, run, cancel: cancelPrint } = useJob('slips')
+const { job: printing, isRunning, run, cancel: cancelPrint } = useJob('slips')
 const composer = ref<InstanceType<typeof IssueForm> | null>(null)
 const { problem, newest, act } = useAct()
 const session = useSession()
@@ -56,6 +56,7 @@ async function print(batch: Batch, unused: boolean): Promise<void> {
     window.open(`/api/batches/${batch.id}/slips.pdf${query}`, '_blank', 'noopener')
     return
   }
+  if (isRunning.value) return
   await act(() => run(() => call('POST', `/api/batches/${batch.id}/slips${query}`)))
 }
 function focusWanted(): void {

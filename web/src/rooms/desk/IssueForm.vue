@@ -44,7 +44,7 @@ const wish = ref<Wish>({ ...nothing(), what: remembered() })
 const words = ref<WishWords | null>(null)
 const hasMore = ref(false)
 const hasList = ref(false)
-const { job, run, cancel } = useJob('issue')
+const { job, isRunning, run, cancel } = useJob('issue')
 const isCancelled = ref(false)
 const labelField = ref<VTextField | null>(null)
 const countField = ref<VTextField | null>(null)
@@ -289,12 +289,18 @@ defineExpose({ focus })
     </p>
     <ProblemNote v-if="!problem?.field" :problem="problem" />
     <div class="acts">
-      <v-btn type="submit" variant="flat" color="primary" size="large" :disabled="isBusy || !plan">
+      <v-btn
+        type="submit"
+        variant="flat"
+        color="primary"
+        size="large"
+        :disabled="isBusy || isRunning || !plan"
+      >
         {{ !isMany || Number(wish.count) === 1 ? 'Issue' : `Issue ${Number(wish.count).toLocaleString('en')}`
         }}<kbd>Enter</kbd>
       </v-btn>
       <template v-if="isMany">
-        <v-btn v-for="many in handfuls" :key="many" :disabled="isBusy" @click="issue(many)">
+        <v-btn v-for="many in handfuls" :key="many" :disabled="isBusy || isRunning" @click="issue(many)">
           Issue {{ many }}
         </v-btn>
       </template>

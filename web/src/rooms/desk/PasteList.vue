@@ -17,7 +17,7 @@ const text = ref('')
 const found = ref<ListRead | null>(null)
 /** Bad rows as they are being mended, by their first line. */
 const mended = ref<Record<number, string>>({})
-const { job, run, cancel } = useJob('passes')
+const { job, isRunning, run, cancel } = useJob('passes')
 const said = ref('')
 const lines = () => text.value.replace(/\r\n?/g, '\n').split('\n')
 const isGood = computed(() => found.value !== null && !found.value.bad_count && found.value.guests > 0)
@@ -73,7 +73,7 @@ async function issue(): Promise<void> {
       spellcheck="false"
     />
     <div class="acts">
-      <v-btn v-if="isGood" variant="flat" color="primary" :disabled="isBusy" @click="issue">
+      <v-btn v-if="isGood" variant="flat" color="primary" :disabled="isBusy || isRunning" @click="issue">
         Issue {{ found?.guests.toLocaleString('en') }} passes{{
           found?.sent ? ` and send ${found.sent.toLocaleString('en')}` : ''
         }}

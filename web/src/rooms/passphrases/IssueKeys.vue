@@ -38,7 +38,7 @@ const note = ref('')
 const strength = ref<Drawn | null>(null)
 const made = ref<PassphraseMade | null>(null)
 const madeFor = ref('')
-const { job, run, cancel } = useJob('passphrases')
+const { job, isRunning, run, cancel } = useJob('passphrases')
 
 const wanted = computed(() =>
   names.value.split('\n').filter((line) => line.trim() && !/^name[\t;,]/i.test(line)),
@@ -197,12 +197,7 @@ async function issueMany(common: object): Promise<boolean> {
     </p>
     <ProblemNote v-if="!problem?.field" :problem="problem" />
     <div class="acts">
-      <v-btn
-        type="submit"
-        variant="flat"
-        color="primary"
-        :disabled="isBusy || job?.state === 'running' || !wanted.length"
-      >
+      <v-btn type="submit" variant="flat" color="primary" :disabled="isBusy || isRunning || !wanted.length">
         {{ isMany ? `Issue ${wanted.length.toLocaleString('en')}` : 'Issue' }}
       </v-btn>
     </div>
