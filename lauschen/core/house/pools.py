@@ -24,12 +24,10 @@ def check_pool(house: House, network: NetworkId, way: PrivatePassphrase, given: 
         if both:
             shared[other] = both.start
     shared.pop(network, None)
-    for other, vlan in shared.items():
-        raise Invalid(
-            "groups_shared",
-            field="ways",
-            mend=f"VLAN {vlan} is for the groups of {house.networks[other].name}.",
-        )
+    if shared:
+        other, vlan = next(iter(shared.items()))
+        mend = f"VLAN {vlan} is for the groups of {house.networks[other].name}."
+        raise Invalid("groups_shared", field="ways", mend=mend)
 
 
 def check_vlan(house: House, vlan: int, given: Given) -> None:
