@@ -4,7 +4,7 @@ BIN := .venv/bin
 CONSOLE := lauschen/api/console/index.html
 SOURCES := $(shell find web/src -type f) web/index.html web/vite.config.ts
 
-.PHONY: demo test lint unit e2e test-real fuzz bench api chromium clean
+.PHONY: demo test lint unit twice e2e test-real fuzz bench api chromium clean
 
 demo: .venv/installed $(CONSOLE)
 	@exec $(BIN)/lauschen demo
@@ -19,6 +19,10 @@ lint: .venv/tested web/node_modules/installed
 
 unit: .venv/tested $(CONSOLE)
 	$(BIN)/pytest -n 2 --dist loadscope --ignore=tests/e2e --ignore=tests/real
+
+# Each group of jobs is run, rolled back and run again. `make unit` does so to some of them, by a coin.
+twice: .venv/tested $(CONSOLE)
+	LAUSCHEN_TWICE=always $(BIN)/pytest -n 2 --dist loadscope --ignore=tests/e2e --ignore=tests/real
 
 # A process of its own: an asyncio test that runs after a synchronous Playwright test fails.
 e2e: .venv/tested $(CONSOLE) chromium

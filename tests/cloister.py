@@ -2,10 +2,8 @@
 
 from dataclasses import replace
 
-from lauschen.acts.arriving.arrivals import answer_arrival
 from lauschen.acts.passphrases import issuing
 from lauschen.acts.passphrases.issuing import Kind, Wish
-from lauschen.acts.staying import reports
 from lauschen.acts.staying.reports import Event, Report
 from lauschen.core.decide.arrival import Arrival, Medium
 from lauschen.core.decide.decision import Decision
@@ -86,8 +84,7 @@ class Cloister:
             frame = KeyFrame(2, 1, bytes(32), bytes(16), b"")
             shake = Handshake(BSSID, mac, CLOISTER_SSID.encode(), bytes(32), frame)
             arrival.offer = Signed(shake, None if signed is None else KeyId(signed), fault)
-        with self.place.tx(is_act=False) as tx:
-            return answer_arrival(tx, arrival)
+        return self.place.answer(arrival)
 
     def report(
         self,
@@ -97,8 +94,7 @@ class Cloister:
         at: AccessDeviceId = ATTIC,
     ) -> None:
         heard = Report(event, at, "attic", 0, mac, CLOISTER_SSID.encode(), session)
-        with self.place.tx(is_act=False) as tx:
-            reports.take_report(tx, heard)
+        self.place.take(heard)
 
     def standing(self, mac: Mac = PHONE) -> Standing:
         found = devices.find_standing(self.place.conn, mac, CLOISTER)

@@ -11,14 +11,37 @@ from argon2.profiles import CHEAPEST
 
 from lauschen.demo.site import make_site
 from lauschen.proofs import passwords
+from lauschen.radius.listen.intake import AccessJob, ReportJob
 from lauschen.road import commits
+from lauschen.road.road import Road
+from tests import twice
 from tests.garden import Garden, open_garden
 from tests.place import Place
+
+
+def pytest_report_header() -> str:
+    return f"groups run twice: {twice.VARIABLE}={twice.mode()}"
 
 
 def pytest_configure() -> None:
     """Argon2id as cheap as it can be: what it costs in a house is asked for by tests/proofs/test_passwords.py."""
     passwords.COST = CHEAPEST
+    twice.draw_seed()
+
+
+@pytest.fixture(autouse=True)
+def groups_run_twice(monkeypatch: pytest.MonkeyPatch, request: pytest.FixtureRequest) -> None:
+    """Some of them, or all: see tests/twice.py."""
+    twice.COIN.begin(request.node.nodeid)
+    monkeypatch.setattr(Road, "rehearses", twice.COIN)
+    for job, what in ((AccessJob, "arrival"), (ReportJob, "report")):
+        monkeypatch.setattr(job, "run", twice.watching(job.run, what))
+
+
+@pytest.fixture
+def groups_run_once(groups_run_twice: None, monkeypatch: pytest.MonkeyPatch) -> None:
+    """For tests that count how often something ran."""
+    monkeypatch.setattr(Road, "rehearses", staticmethod(lambda: False))
 
 
 @pytest.fixture(autouse=True)

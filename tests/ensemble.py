@@ -33,8 +33,7 @@ class Ensemble:
         arrival = Arrival(
             medium, mac, HOUSE_POINT, ssid=ENSEMBLE_SSID.encode(), spelled="x", session_id=f"S{mac}"
         )
-        with self.place.tx(is_act=False) as tx:
-            return answer_arrival(tx, arrival)[0]
+        return self.place.answer(arrival)[0]
 
     def open(self, mac: Mac = PHONE, later: int = 0) -> str:
         token = PortalToken(mac, HOUSE_POINT, ENSEMBLE, int(self.place.now) + 2400 + later)

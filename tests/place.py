@@ -1,10 +1,11 @@
 """A house on disk without servers: jobs run in transactions, time stands still until it is moved."""
 
 import itertools
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager, nullcontext
 from dataclasses import replace
 from pathlib import Path
+from typing import TypeVar
 
 from lauschen.acts.arriving.arrivals import answer_arrival
 from lauschen.acts.desk import issuing
@@ -25,13 +26,16 @@ from lauschen.core.words.codes import Slip, read_code
 from lauschen.core.words.tokens import PortalToken
 from lauschen.demo.site import SSID
 from lauschen.road.memory import Memory
+from lauschen.road.touched import Touched
 from lauschen.road.tx import Tx
 from lauschen.serve.first_run import open_data
 from lauschen.store import credentials, devices, log, wanted
 from lauschen.store.batches import Said
 from lauschen.store.db import atomic
 from lauschen.store.house.settings import load_house
+from tests.twice import COIN, unchanged
 
+T = TypeVar("T")
 T0 = 1_780_000_000.0
 GARDEN, WEST, BARN = NetworkId(1), AccessDeviceId(1), AccessDeviceId(2)
 PHONE, OTHER = Mac(0x020000AABB01), Mac(0x020000AABB02)
@@ -59,7 +63,7 @@ class Place:
         self.conn, self.keys = open_data(data)
         self.house = load_house(self.conn, self.keys)
         self.now = T0
-        self.memory = Memory()
+        self.restart()
         self.wakes = 0
         self._chance = CountedChance()
         self._log_id = 1
@@ -72,7 +76,28 @@ class Place:
     @contextmanager
     def tx(self, *, is_act: bool = True, by: Actor | None = None) -> Iterator[Tx]:
         """Arrivals and reports are no acts: they keep the facts in memory true by themselves."""
-        tx = Tx(
+        tx = self._new_tx()
+        try:
+            with atomic(self.conn):
+                with tx.inner(by=by or person(DESK)) if is_act else nullcontext():
+                    yield tx
+                tx.flush()
+        except BaseException:
+            self.memory.roll_back()
+            raise
+        self._log_id = tx.next_log_id
+        self.wakes += tx.has_wishes
+        self.memory.commit()
+        for effect in tx.effects:
+            effect()
+
+    def restart(self) -> None:
+        """What was in memory is gone."""
+        self.memory = Memory()
+        self.touched = Touched(self.conn, self.memory)
+
+    def _new_tx(self) -> Tx:
+        return Tx(
             self.conn,
             house=self.house,
             keys=self.keys,
@@ -81,14 +106,21 @@ class Place:
             next_log_id=self._log_id,
             memory=self.memory,
         )
-        with atomic(self.conn):
-            with tx.inner(by=by or person(DESK)) if is_act else nullcontext():
-                yield tx
-            tx.flush()
-        self._log_id = tx.next_log_id
-        self.wakes += tx.has_wishes
-        for effect in tx.effects:
-            effect()
+
+    def run(self, job: Callable[[Tx], T], *, is_act: bool = True, by: Actor | None = None) -> T:
+        """What `job` returns; it may run twice, as on the road."""
+        if COIN():
+            tx = self._new_tx()
+            self.conn.execute("BEGIN IMMEDIATE")
+            try:
+                with tx.inner(by=by or person(DESK)) if is_act else nullcontext():
+                    job(tx)
+                tx.flush()
+            finally:
+                self.memory.roll_back()
+                self.conn.execute("ROLLBACK")
+        with self.tx(is_act=is_act, by=by) as tx:
+            return job(tx)
 
     def ask(
         self,
@@ -98,15 +130,21 @@ class Place:
         medium: Medium = Medium.ASKED,
     ) -> tuple[Decision, Picture]:
         arrival = Arrival(medium, mac, at, ssid=SSID.encode(), spelled=f"{mac:012X}", session_id=session)
-        with self.tx(is_act=False) as tx:
-            return answer_arrival(tx, arrival)
+        return self.answer(arrival)
+
+    def answer(self, arrival: Arrival) -> tuple[Decision, Picture]:
+        with unchanged(arrival):
+            return self.run(lambda tx: answer_arrival(tx, arrival), is_act=False)
+
+    def take(self, report: Report) -> None:
+        with unchanged(report):
+            self.run(lambda tx: accounting.take_report(tx, report), is_act=False)
 
     def report(self, event: Event, mac: Mac = PHONE, session: str = "S1", **more: object) -> None:
         heard = Report(event, WEST, "west", 0, mac, SSID.encode(), session)
         for name, value in more.items():
             setattr(heard, name, value)
-        with self.tx(is_act=False) as tx:
-            accounting.take_report(tx, heard)
+        self.take(heard)
 
     def set_dialect(self, **changes: object) -> None:
         """Changes how the demo's access devices talk."""
@@ -115,11 +153,13 @@ class Place:
         self.house = replace(self.house, dialects={**self.house.dialects, dialect.id: changed})
 
     def issue(self, count: int = 1, plan: PlanId = DAY_VISIT) -> list[str]:
-        with self.tx() as tx:
+        def draw(tx: Tx) -> list[str]:
             batch = issuing.begin_batch(tx, plan=plan, size=count, said=Said())
             issuing.draw_vouchers(tx, batch=batch, plan=plan, count=count)
             issuing.finish_batch(tx, batch=batch, plan=plan, size=count)
             return [v.code for v in credentials.all_issued_of(tx.conn, tx.keys, batch)]
+
+        return self.run(draw)
 
     def voucher(self, code: str) -> CredentialId:
         found = self.grant(code)
@@ -135,8 +175,7 @@ class Place:
         self, mac: Mac = PHONE, visit: str = "visit-1", source: str = "127.77.1.1", going: str | None = None
     ) -> str:
         token = PortalToken(mac, WEST, GARDEN, int(self.now) + 2400)
-        with self.tx() as tx:
-            real = visiting.open_by_token(tx, token, going, source)
+        real = self.run(lambda tx: visiting.open_by_token(tx, token, going, source))
         self.visits[visit] = real, source
         return real
 
@@ -145,16 +184,15 @@ class Place:
     ) -> Slip | page_acts.Tried:
         real, home = self.visits[visit]
         typed = read_code(code)
-        with self.tx(by=GUEST) as tx:
-            if isinstance(typed, Slip):
-                page_acts.note_slip(tx, real, typed, source or home)
-                return typed
-            return page_acts.try_offer(tx, real, Code(typed.signs.lower(), typed.signs), source or home)
+        if isinstance(typed, Slip):
+            self.run(lambda tx: page_acts.note_slip(tx, real, typed, source or home), by=GUEST)
+            return typed
+        code = Code(typed.signs.lower(), typed.signs)
+        return self.run(lambda tx: page_acts.try_offer(tx, real, code, source or home), by=GUEST)
 
     def log_out(self, visit: str = "visit-1") -> None:
         real, source = self.visits[visit]
-        with self.tx() as tx:
-            page_acts.log_out(tx, real, source)
+        self.run(lambda tx: page_acts.log_out(tx, real, source))
 
     def let_in(self, code: str, mac: Mac = PHONE, session: str = "S1", visit: str = "visit-1") -> Decision:
         """The whole way in: asks, opens the page, types the code, is asked about again."""

@@ -9,7 +9,7 @@ from lauschen.core.messages.message import Channel, Message
 from lauschen.core.messages.waits import next_try
 from lauschen.notify.answer import Answer
 from lauschen.notify.carriers import Carriers, Parcel, pack
-from lauschen.road.patient import PatientQueue
+from lauschen.road.patient import Due, PatientQueue
 from lauschen.road.road import Road
 from lauschen.road.tx import Tx
 from lauschen.store.log import Facts
@@ -38,7 +38,6 @@ class Outbox(PatientQueue[Message, Errand, Answer]):
     """Carries messages to whom they are for."""
 
     fault = "message"
-    keeps_facts = True
 
     def __init__(self, road: Road, carriers: Carriers) -> None:
         super().__init__(road)
@@ -48,51 +47,50 @@ class Outbox(PatientQueue[Message, Errand, Answer]):
         """How many of each channel may go now, as of the last look."""
         self._looked_at = road.clock.monotonic()
         self._pace = PACE
-        self._is_paced = False
-        """More are due than may go now."""
         road.wake_outbox = self.wake
 
-    def due(self, tx: Tx) -> list[Message]:
-        self._refill()
+    def look(self) -> None:
+        now, is_pressed = self._road.clock.monotonic(), self._road.is_pressed
+        self._pace, burst = (PRESSED_PACE, 1.0) if is_pressed else (PACE, float(BURST))
+        for channel, may in self._may.items():
+            self._may[channel] = min(burst, may + (now - self._looked_at) * self._pace)
+        self._looked_at = now
+
+    def due(self, tx: Tx) -> Due[Message]:
         found: list[Message] = []
+        busy, is_paced = self._busy.copy(), False
         for channel in Channel:
-            full = [receiver for (one, receiver), n in self._busy.items() if one is channel and n >= AT_ONCE]
-            taken = 0 if full else sum(n for (one, _), n in self._busy.items() if one is channel)
+            full = [receiver for (one, receiver), n in busy.items() if one is channel and n >= AT_ONCE]
+            taken = 0 if full else sum(n for (one, _), n in busy.items() if one is channel)
             room = SLICE if channel in (Channel.SYSLOG, Channel.WEBHOOK) else AT_ONCE - taken
             if 0 in full or room <= 0:
                 continue
             may = min(room, int(self._may[channel]))
             some = outbox.due(tx.conn, tx.keys, channel, tx.now, may + 1, full)
-            self._is_paced |= len(some) > may and may < room
-            found += some[:may]
-        return found
-
-    def _refill(self) -> None:
-        now, is_pressed = self._road.clock.monotonic(), self._road.is_pressed
-        self._pace, burst = (PRESSED_PACE, 1.0) if is_pressed else (PACE, float(BURST))
-        for channel, may in self._may.items():
-            self._may[channel] = min(burst, may + (now - self._looked_at) * self._pace)
-        self._looked_at, self._is_paced = now, False
+            is_paced |= len(some) > may and may < room
+            for message in some[:may]:
+                if busy[_place(message)] < AT_ONCE:  # else looked at again when one of them is back
+                    busy[_place(message)] += 1
+                    found.append(message)
+        return Due(found, 1 / self._pace if is_paced else None)
 
     def next_due(self, tx: Tx) -> float | None:
-        due = outbox.next_due_after(tx.conn, tx.now)
-        if not self._is_paced:
-            return due
-        soon = tx.now + 1 / self._pace
-        return soon if due is None else min(soon, due)
+        return outbox.next_due_after(tx.conn, tx.now)
 
     def key(self, entry: Message) -> Hashable:
         return entry.id
 
+    def name(self, entry: Message) -> str:
+        return f"message {entry.id}"
+
     def take(self, tx: Tx, entry: Message) -> Errand | None:
-        place = entry.channel, entry.receiver or 0
-        if self._busy[place] >= AT_ONCE:
-            return None  # looked at again when one of them is back
         outbox.postpone(tx.conn, entry.id, tx.now + IN_FLIGHT_S)
         parcel, why = pack(tx.house, entry)
-        self._busy[place] += 1
-        self._may[entry.channel] -= 1
         return Errand(entry, parcel, why)
+
+    def begun(self, errand: Errand) -> None:
+        self._busy[_place(errand.message)] += 1
+        self._may[errand.message.channel] -= 1
 
     def put_off(self, tx: Tx, entry: Message) -> None:
         _not_sent(tx, entry, Answer(False, "It could not be made ready."))
@@ -103,7 +101,7 @@ class Outbox(PatientQueue[Message, Errand, Answer]):
                 return errand, Answer(False, errand.why)
             return errand, await self._carriers.carry(errand.parcel)
         finally:
-            self._busy[errand.message.channel, errand.message.receiver or 0] -= 1
+            self._busy[_place(errand.message)] -= 1
 
     def failed(self, errand: Errand) -> Answer:
         return Answer(False, "It could not be sent.")
@@ -117,6 +115,10 @@ class Outbox(PatientQueue[Message, Errand, Answer]):
                 tx.log("message_sent", facts=_facts(message), mac=message.about.mac)
         else:
             _not_sent(tx, message, answer)
+
+
+def _place(message: Message) -> tuple[Channel, int]:
+    return message.channel, message.receiver or 0
 
 
 def _not_sent(tx: Tx, message: Message, answer: Answer) -> None:

@@ -142,7 +142,7 @@ class Portal:
     ) -> Response:
         """Begins a visit, or finds the one that is there, and leads to its page."""
         going, code = going_on(unverified_going, self.road.house.slip_host, self.road.house.code_lengths)
-        visit_id = await self.road.act(lambda tx: act(tx, going), by=GUEST, keeps_facts=True)
+        visit_id = await self.road.act(lambda tx: act(tx, going), by=GUEST)
         filled = f"?code={group_code(code)}" if code else ""
         return RedirectResponse(f"{base}/visit/{visit_id}{filled}", 303)
 
@@ -213,7 +213,7 @@ class Portal:
         """What came of an offer; None of a slip of the finger."""
         visit = facts.visit_id
         if isinstance(offer, Slip):
-            await self.road.act(lambda tx: note_slip(tx, visit, offer, source), by=GUEST, keeps_facts=True)
+            await self.road.act(lambda tx: note_slip(tx, visit, offer, source), by=GUEST)
             return None
         fault = await self.accounts.proofs().prove(offer)
         return await self.road.act(

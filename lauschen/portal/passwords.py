@@ -30,5 +30,5 @@ class PasswordChanges:
         await self.accounts(login)
         made = await self.accounts.renewed(login, new)
         return await self.road.act(
-            lambda tx: change_password(tx, facts.visit_id, source, login, made), by=GUEST, keeps_facts=True
+            lambda tx: change_password(tx, facts.visit_id, source, login, made), by=GUEST
         )

@@ -22,7 +22,7 @@ class Fault:
     since: float
     last: float
     reason: str
-    """What the last one said."""
+    """What the last one said, and about what."""
     logged: float
 
 
@@ -33,9 +33,11 @@ class Faults:
         self._now = now
         self.kinds: dict[str, Fault] = {}
 
-    def note(self, kind: str, error: BaseException) -> None:
+    def note(self, kind: str, error: BaseException, about: str = "") -> None:
+        """Count it. `about`: which of many it was."""
         now = self._now()
-        reason = visible(f"{type(error).__name__}: {error}"[:LONGEST_REASON])
+        said = f"{type(error).__name__}: {error}"[:LONGEST_REASON]
+        reason = visible(f"{about}: {said}" if about else said)
         known = self.kinds.get(kind)
         if known is None:
             known = self.kinds[kind] = Fault(0, now, now, reason, now - LOGGED_EACH_S)

@@ -12,7 +12,11 @@ T = TypeVar("T")
 
 
 class Job(Protocol):
-    """One arrival or act. `run` loads, decides and applies in one step inside the open transaction."""
+    """One arrival or act. `run` loads, decides and applies in one step inside the open transaction.
+
+    It may run twice (rulings 9.1): what it is given never changes, and what is no part of the transaction (flags,
+    counters, sends) changes in `done`, or by `Tx.after_commit`.
+    """
 
     is_packet: bool
     """Report from an access device, and counted as such."""
@@ -31,12 +35,10 @@ class Act(Generic[T]):
 
     is_packet = False
 
-    def __init__(
-        self, act: Callable[[Tx], T], *, by: Actor | None, keeps_facts: bool, holds_wishes: bool
-    ) -> None:
+    def __init__(self, act: Callable[[Tx], T], *, by: Actor | None, holds_wishes: bool) -> None:
         self._act = act
         self._by = by
-        self._keeps_facts, self._holds_wishes = keeps_facts, holds_wishes
+        self._holds_wishes = holds_wishes
         self.result: asyncio.Future[T] = asyncio.get_running_loop().create_future()
         self._value: T
         self.error: Exception | None = None
@@ -44,7 +46,7 @@ class Act(Generic[T]):
     def run(self, tx: Tx) -> None:
         self.error = None
         try:
-            with tx.inner(by=self._by, keeps_facts=self._keeps_facts, holds_wishes=self._holds_wishes):
+            with tx.inner(by=self._by, holds_wishes=self._holds_wishes):
                 self._value = self._act(tx)
         except LauschenError as exc:
             self.error = exc

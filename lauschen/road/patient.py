@@ -6,7 +6,8 @@ the same key is on its way at a time; every answer is stored through the road.
 
 import asyncio
 from abc import ABC, abstractmethod
-from collections.abc import Coroutine, Hashable
+from collections.abc import Coroutine, Hashable, Sequence
+from dataclasses import dataclass
 from typing import Any, Generic, TypeVar
 
 from lauschen.core.errors import Unavailable
@@ -22,13 +23,20 @@ Errand = TypeVar("Errand")
 Answer = TypeVar("Answer")
 
 
+@dataclass(frozen=True, slots=True)
+class Due(Generic[Entry]):
+    """What may be taken now."""
+
+    entries: Sequence[Entry]
+    again_in: float | None = None
+    """Seconds until more may go that is due already; None: nothing else is."""
+
+
 class PatientQueue(ABC, Generic[Entry, Errand, Answer]):
     """What is carried, and how, is said by a subclass. `wake` it when something was written or is due."""
 
     fault: str
     """The kind under which what raises for one entry is counted; what raises in the queue itself, under `sender`."""
-    keeps_facts = False
-    """Whether all that it writes is no fact that the packet road keeps in memory (`Tx.inner`)."""
 
     def __init__(self, road: Road) -> None:
         self._road = road
@@ -38,9 +46,13 @@ class PatientQueue(ABC, Generic[Entry, Errand, Answer]):
         self._is_looking = False
         self._look_again = False
 
+    def look(self) -> None:
+        """Called before each look at what is due, outside of the transaction: what a subclass counts is brought up to
+        date here, and in `begun`."""
+
     @abstractmethod
-    def due(self, tx: Tx) -> list[Entry]:
-        """Entries whose time has come, a slice of them."""
+    def due(self, tx: Tx) -> Due[Entry]:
+        """Return entries whose time has come, a slice of them. Changes nothing, as it may be asked twice."""
 
     @abstractmethod
     def next_due(self, tx: Tx) -> float | None:
@@ -51,8 +63,15 @@ class PatientQueue(ABC, Generic[Entry, Errand, Answer]):
         """Of two with the same one, one waits for the other."""
 
     @abstractmethod
+    def name(self, entry: Entry) -> str:
+        """Return what Now calls it when something of ours fails."""
+
+    @abstractmethod
     def take(self, tx: Tx, entry: Entry) -> Errand | None:
         """Everything that is needed to carry it; None when it is over. It must not be due while it is on its way."""
+
+    def begun(self, errand: Errand) -> None:
+        """It is on its way, and that is committed."""
 
     @abstractmethod
     def put_off(self, tx: Tx, entry: Entry) -> None:
@@ -86,7 +105,8 @@ class PatientQueue(ABC, Generic[Entry, Errand, Answer]):
 
     async def _look(self) -> None:
         try:
-            errands, next_due = await self._road.act(self._take_due, keeps_facts=self.keeps_facts)
+            self.look()
+            errands, next_due = await self._road.act(self._take_due)
         except Unavailable:
             self._wake_after(TROUBLE_S)
             return
@@ -98,6 +118,7 @@ class PatientQueue(ABC, Generic[Entry, Errand, Answer]):
             self._is_looking = False
         for key, errand in errands:
             self._in_flight.add(key)
+            self.begun(errand)
             self._spawn(self._run(key, errand))
         if next_due is not None:
             self._wake_after(next_due - self._road.clock.now())
@@ -106,28 +127,33 @@ class PatientQueue(ABC, Generic[Entry, Errand, Answer]):
             self.wake()
 
     def _take_due(self, tx: Tx) -> tuple[list[tuple[Hashable, Errand]], float | None]:
-        errands = []
-        for entry in self.due(tx):
+        errands: dict[Hashable, Errand] = {}
+        due = self.due(tx)
+        for entry in due.entries:
             key = self.key(entry)
-            if key in self._in_flight:
+            if key in self._in_flight or key in errands:
                 continue  # looked at again when its answer comes
-            try:
-                with tx.inner(keeps_facts=self.keeps_facts):
-                    errand = self.take(tx, entry)
-            except Exception as exc:
-                self._road.faults.note(self.fault, exc)
-                self.put_off(tx, entry)
-                continue
-            if errand is not None:
-                errands.append((key, errand))
-        return errands, self.next_due(tx)
+            name, taken = self.name(entry), list[Errand | None]()
+            if not tx.attempt(self.fault, name, lambda e=entry, t=taken: t.append(self.take(tx, e))):  # type: ignore[misc]
+                tx.attempt(self.fault, name, lambda e=entry: self.put_off(tx, e))  # type: ignore[misc]
+            elif taken[0] is not None:
+                errands[key] = taken[0]
+        next_due = self.next_due(tx)
+        if due.again_in is not None:
+            soon = tx.now + due.again_in
+            next_due = soon if next_due is None else min(soon, next_due)
+        return list(errands.items()), next_due
 
     async def _run(self, key: Hashable, errand: Errand) -> None:
         try:
             carried, answer = await self._carry(errand)
-            await self._road.act(lambda tx: self.note(tx, carried, answer), keeps_facts=self.keeps_facts)
+            await self._road.act(lambda tx: self.note(tx, carried, answer))
         except Unavailable:
             # What came of it could not be stored; it goes again, a little later.
+            self._wake_after(TROUBLE_S)
+            return
+        except Exception as exc:
+            self._road.faults.note("sender", exc)
             self._wake_after(TROUBLE_S)
             return
         finally:

@@ -43,6 +43,9 @@ logger = structlog.get_logger()
 class Road:
     """Owns the write connection. All of it runs on the event loop but, while the disk is slow, COMMIT alone."""
 
+    rehearses: Callable[[], bool] = staticmethod(lambda: False)
+    """Whether the next group is run, rolled back and run again: tests ask for it, since each job may run twice."""
+
     def __init__(
         self, conn: Connection, keys: KeyRing, house: House, clock: Clock, chance: Chance, *, fsync_s: float
     ) -> None:
@@ -60,12 +63,14 @@ class Road:
         self.longest_hold_s = 0.0
         """The longest time that one group held the loop."""
         self.rows_written = 0
-        """Since the start."""
+        """Since the start, as far as they were committed."""
+        self._changes_before = 0
+        """What the connection had written when the group began; it counts what is rolled back, too."""
         self._conn = conn
         self._commits = Commits(conn, fsync_s)
         self._chance = chance
         self.memory = Memory()
-        self.touched = Touched(conn)
+        self.touched = Touched(conn, self.memory)
         self._queue: deque[Job] = deque()
         self._pressed_at = float("-inf")
         """When jobs waited for each other last."""
@@ -96,16 +101,14 @@ class Road:
         act: Callable[[Tx], T],
         *,
         by: Actor | None = None,
-        keeps_facts: bool = False,
         holds_wishes: bool = False,
     ) -> T:
         """Runs `act` on the road and returns what it returned once that is committed.
 
         What it raises of our own errors is raised here, and nothing it wrote is kept. `by`: who acts, if anybody
-        does. `keeps_facts`: it changes nothing that is kept in memory but through `tx.write_standing`.
-        `holds_wishes`: whoever called tells the sender of what it wants (`wake_sender`), once more is done.
+        does. `holds_wishes`: whoever called tells the sender of what it wants (`wake_sender`), once more is done.
         """
-        job = Act(act, by=by, keeps_facts=keeps_facts, holds_wishes=holds_wishes)
+        job = Act(act, by=by, holds_wishes=holds_wishes)
         self.put(job)
         return await job.result
 
@@ -196,6 +199,8 @@ class Road:
         try:
             self._run_jobs(tx, jobs, started)
             tx.flush()
+            if self.rehearses():
+                tx = self._run_again(jobs)
             if not is_slow:
                 self._commits.on_loop()
         except Exception as exc:
@@ -220,6 +225,15 @@ class Road:
                 break
         if len(jobs) >= PRESSED_JOBS:
             self._pressed_at = self.clock.monotonic()
+
+    def _run_again(self, jobs: list[Job]) -> Tx:
+        self._roll_back()
+        self._conn.execute("BEGIN IMMEDIATE")
+        tx = self._new_tx()
+        for job in jobs:
+            job.run(tx)
+        tx.flush()
+        return tx
 
     def _begin(self) -> bool:
         """False when the database did not let us in; the jobs then wait a little or are given up."""
@@ -252,12 +266,14 @@ class Road:
 
     def _finish(self, jobs: list[Job], tx: Tx) -> None:
         packets = sum(job.is_packet for job in jobs)
-        before, self.rows_written = self.rows_written, self._conn.total_changes
+        written = self._conn.total_changes - self._changes_before
+        self.rows_written += written
         # A group that wrote nothing, or next to nothing, says nothing of the disk.
-        if self.trouble is not None and packets and self.rows_written != before:
+        if self.trouble is not None and packets and written:
             self._commits_again()
         self._next_log_id = tx.next_log_id
         self.house = tx.house
+        self.memory.commit()
         self.touched.commit()
         self._known_change = self._change
         for job in jobs:
@@ -271,7 +287,7 @@ class Road:
             self.faults.run("effect", self.wake_outbox)
         for effect in tx.effects:
             self.faults.run("effect", effect)
-        if packets or self.rows_written != before:
+        if packets or written:
             self.faults.run("feed", lambda: self.feed.publish(tx.rows(), packets))
         self._go_on()
 
@@ -336,6 +352,7 @@ class Road:
             self._scheduled = False
 
     def _new_tx(self) -> Tx:
+        self._changes_before = self._conn.total_changes
         tx = Tx(
             self._conn,
             house=self.house,
@@ -345,6 +362,7 @@ class Road:
             next_log_id=self._next_log_id,
             memory=self.memory,
             use_house=self._use_house,
+            note_fault=self.faults.note,
         )
         self._change = changed_by_others(self._conn)
         if self._change != self._known_change:

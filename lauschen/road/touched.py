@@ -2,6 +2,7 @@
 
 from sqlite3 import Connection
 
+from lauschen.road.memory import Memory
 from lauschen.store.guests.touched import tell_changes
 
 MOST = 5_000
@@ -11,13 +12,18 @@ Change = tuple[str, int, int | None]
 
 
 class Touched:
-    """For one who looks. Changes are noted as they are written, and told once they are committed."""
+    """Notes changes as they are written, and tells them to one who looks once they are committed; memory at once."""
 
-    def __init__(self, conn: Connection) -> None:
+    def __init__(self, conn: Connection, memory: Memory) -> None:
         self._pending: set[Change] = set()
         self._committed: set[Change] = set()
         self._is_lost = True
-        tell_changes(conn, lambda what, number, network: self._pending.add((what, number, network)))
+
+        def note(what: str, number: int, network: int | None) -> None:
+            self._pending.add((what, number, network))
+            memory.touched(what, number, network)
+
+        tell_changes(conn, note, memory.touched)
 
     def commit(self) -> None:
         """What was noted can be read now. What is rolled back stays noted: reading it again does no harm."""

@@ -2,6 +2,7 @@
 
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
+from functools import partial
 from sqlite3 import Connection
 
 from lauschen.core.actor import Actor
@@ -10,10 +11,12 @@ from lauschen.core.decide.decision import Decision
 from lauschen.core.decide.picture import Picture
 from lauschen.core.decide.standing import Standing
 from lauschen.core.decide.trace import write_trace
+from lauschen.core.errors import Unavailable
 from lauschen.core.house.house import House
 from lauschen.core.ids import AccessDeviceId, AllowanceId, Mac, NetworkId, StaffId, StayId
 from lauschen.road.chance import Chance
 from lauschen.road.memory import Memory
+from lauschen.road.trouble import is_trouble
 from lauschen.store import allowances, devices, log, stays
 from lauschen.store.db import atomic
 from lauschen.store.house.settings import count_version, load_house
@@ -31,6 +34,7 @@ class Tx:
         "_charged",
         "_decisions",
         "_events",
+        "_note_fault",
         "_noted_again",
         "_refused_again",
         "_reported",
@@ -60,10 +64,12 @@ class Tx:
         next_log_id: int,
         memory: Memory,
         use_house: Callable[[House], None] = lambda _: None,
+        note_fault: Callable[[str, Exception, str], None] = lambda *_: None,
     ) -> None:
         self.conn = conn
         self.house = house
         self._use_house = use_house
+        self._note_fault = note_fault
         self.keys = keys
         self.now = now
         self.chance = chance
@@ -85,37 +91,65 @@ class Tx:
         self._written = 0
 
     @contextmanager
-    def inner(
-        self, *, by: Actor | None = None, keeps_facts: bool = False, holds_wishes: bool = False
-    ) -> Iterator[None]:
-        """An act of `by`: what it writes is undone together, rows of the log included, when it raises.
+    def inner(self, *, by: Actor | None = None, holds_wishes: bool = False) -> Iterator[None]:
+        """An act of `by`: what it writes is undone together when it raises.
 
-        It may change anything, so the facts in memory are forgotten if it wrote at all; one that `keeps_facts`
-        promises that it writes standings by `write_standing`, and nothing else that is kept there. One that
-        `holds_wishes` tells the sender itself of what it wants, later.
+        Facts in memory that its statements touch are forgotten at once. One that `holds_wishes` tells the sender
+        itself of what it wants, later.
         """
+        had_wishes, outer, was_act = self.has_wishes, self.actor, self.memory.is_act
+        with self.savepoint():
+            self.actor, self.memory.is_act = by, True
+            try:
+                yield
+                self.settle()
+            finally:
+                self.actor, self.memory.is_act = outer, was_act
+        if holds_wishes:
+            self.has_wishes = had_wishes
+
+    @contextmanager
+    def savepoint(self) -> Iterator[None]:
+        """Everything that is done inside is undone when it raises: rows, memory, and all that waits for COMMIT."""
         self.settle()
-        changes, house, had_wishes = self.conn.total_changes, self.house, self.has_wishes
-        marks = len(self._decisions), len(self._events), len(self.effects), self._written
-        self.actor = by
+        house, mark = self.house, self.memory.mark()
+        decisions, events, effects = len(self._decisions), len(self._events), len(self.effects)
+        written, next_log_id, refused = self._written, self.next_log_id, dict(self._refused_again)
+        had_wishes, had_messages = self.has_wishes, self.has_messages
         try:
             with atomic(self.conn):
                 yield
         except BaseException:
-            del self._decisions[marks[0] :], self._events[marks[1] :], self.effects[marks[2] :]
+            del self._decisions[decisions:], self._events[events:], self.effects[effects:]
             # Rows of earlier jobs may have been written inside, and were undone with it.
-            self._written = marks[3]
-            self.has_wishes = had_wishes
+            self._written, self.next_log_id, self._refused_again = written, next_log_id, refused
+            self.has_wishes, self.has_messages = had_wishes, had_messages
+            self._noted_again.clear()
+            self._reported.clear()
+            self._charged.clear()
+            self.memory.roll_back(mark)
             if self.house is not house:
                 self.house = house
                 self._use_house(house)
             raise
-        finally:
-            self.actor = None
-            if holds_wishes:
-                self.has_wishes = had_wishes
-            if self.conn.total_changes != changes and not keeps_facts:
-                self.memory.forget_all()
+
+    def attempt(self, kind: str, about: str, work: Callable[[], object]) -> bool:
+        """Do one item of many, and return whether it was done.
+
+        When it raises, nothing of it is kept and the others go on; Now shows a fault of this `kind`, and what it is
+        `about`. What would raise for each of them (a full disk, something outside that is down) is raised.
+        """
+        try:
+            with self.savepoint():
+                work()
+        except Unavailable:
+            raise
+        except Exception as exc:
+            if is_trouble(exc):
+                raise
+            self.after_commit(partial(self._note_fault, kind, exc, about))
+            return False
+        return True
 
     @property
     def staff(self) -> StaffId | None:
@@ -126,6 +160,10 @@ class Tx:
         """The configuration was changed in this transaction: it is in force for its next job (rulings 8.10)."""
         count_version(self.conn)
         self._load_house()
+
+    def after_commit(self, call: Callable[[], None]) -> None:
+        """`call` changes what is no part of the transaction: a flag, a counter, who is on the way."""
+        self.effects.append(call)
 
     def take_in(self) -> None:
         """Another process wrote since the last transaction (the command line): nothing that was known may stay."""
@@ -183,10 +221,10 @@ class Tx:
             self.memory.note_refused(arrival.mac, arrival.access_device, mark, row)
 
     def _is_refused_again(self, arrival: Arrival, mark: str) -> bool:
-        known = self.memory.refused.get((arrival.mac, arrival.access_device))
+        known = self.memory.find_refused(arrival.mac, arrival.access_device)
         if known is None or known[0] != mark or self.now - known[1].at >= REPEAT_S:
             return False
-        known[1].repeats += 1
+        self.memory.repeat(known[1])
         self._refused_again[known[1].id] = known[1]
         return True
 

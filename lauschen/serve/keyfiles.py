@@ -136,9 +136,7 @@ class KeyFiles:
             state.trouble = str(exc)
             return
         here = frozenset(station.mac for station in stations)
-        await self.road.act(
-            partial(left_the_file, network=network, place=one.access_device, here=here), keeps_facts=False
-        )
+        await self.road.act(partial(left_the_file, network=network, place=one.access_device, here=here))
 
     async def _may_stay(self, network: NetworkId, one: KeyFile, station: Station) -> bool:
         found = partial(

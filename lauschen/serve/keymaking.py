@@ -37,7 +37,7 @@ class KeyMaking:
         ):
             made = await self.makers.make([text for _, text in stale], ssid)
             remade = [Remade(key, one.pmk) for (key, _), one in zip(stale, made, strict=True)]
-            await self.road.act(partial(_store, ssid=ssid, remade=remade), keeps_facts=True)
+            await self.road.act(partial(_store, ssid=ssid, remade=remade))
 
 
 def _store(tx: Tx, ssid: bytes, remade: list[Remade]) -> None:

@@ -102,7 +102,7 @@ class Rounds:
         """Forgets what was kept for long enough."""
         has_more = True
         while has_more:
-            has_more = await self.road.act(self._keeper.step, keeps_facts=True)
+            has_more = await self.road.act(self._keeper.step)
 
     async def _try_to_commit(self) -> None:
         """A row might fit where a group of answers does not."""
@@ -123,14 +123,13 @@ class Rounds:
     async def _tell_passcodes(self) -> None:
         """To whom hands them out, within a second of the change."""
         if untold(self.road.house, self.road.keys, self.road.clock.now(), self._told):
-            self._told = await self.road.act(tell_passcodes, keeps_facts=True)
+            self._told = await self.road.act(tell_passcodes)
 
     async def _look_at_vouchings(self) -> None:
         """Hosts are asked, reminded, and given up within a second."""
         due = await self.road.between_groups(next_due)
         if due is not None and due <= self.road.clock.now():
-            for exc in await self.road.act(look_at_vouchings, keeps_facts=True):
-                self.road.faults.note("background", exc)
+            await self.road.act(look_at_vouchings)
 
     async def _collect(self) -> None:
         """Garbage, at a quiet moment."""
@@ -157,5 +156,5 @@ class Rounds:
             if signed:
                 tx.reconfigure()
 
-        await self.road.act(write, keeps_facts=True)
+        await self.road.act(write)
         self.registry.now_signed.difference_update(signed)

@@ -1,5 +1,8 @@
 """The outbox: written with the act, sent by real SMTP, tried again with patience, never lost and never mixed up."""
 
+import asyncio
+import sqlite3
+
 import httpx
 import pytest
 
@@ -345,3 +348,38 @@ async def test_while_packets_wait_for_each_other_messages_go_one_by_one(
     begun = garden.clock.monotonic()
     await garden.until(lambda: all(read(garden, m).state is MessageState.SENT for m in messages))
     assert garden.clock.monotonic() - begun >= 2 / outbox_module.PRESSED_PACE - 0.1
+
+
+async def test_after_one_commit_that_failed_all_that_waits_is_sent(
+    garden: Garden, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """The disk was full for a moment, while eight were taken to be sent."""
+    usual, failed = garden.road._commits.on_loop, asyncio.Event()
+    taken = "SELECT count(*) FROM message WHERE next_at > ?"
+
+    def on_loop() -> None:
+        now = garden.road.clock.now()
+        if not failed.is_set() and garden.road._conn.execute(taken, (now + 60,)).fetchone()[0]:
+            failed.set()
+            error = sqlite3.OperationalError("database or disk is full")
+            error.sqlite_errorname = "SQLITE_FULL"
+            raise error
+        usual()
+
+    monkeypatch.setattr(garden.road._commits, "on_loop", on_loop)
+
+    def write(tx: Tx) -> list[MessageId]:
+        tx.has_messages = True
+        drafts = [
+            Draft(Channel.MAIL, Kind.TEST, "en", f"n{number}@hollerau.example", {"site": "H"})
+            for number in range(8)
+        ]
+        return [outbox.add_message(tx.conn, tx.keys, d, mark=tx.chance.name(12), now=tx.now) for d in drafts]
+
+    messages = await garden.road.act(write)
+    await asyncio.wait_for(failed.wait(), 30)
+    for _ in range(20):
+        garden.clock.advance(90)
+        await garden.road.act(lambda tx: tx.log("note"))
+    await garden.until(lambda: all(read(garden, m).state is MessageState.SENT for m in messages))
+    assert len(garden.demo.letters.mailbox.mails) == 8

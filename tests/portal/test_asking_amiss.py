@@ -1,6 +1,7 @@
 """Asking for a host amiss: forged, too often, too many, for somebody elsewhere, and with something that raises."""
 
 import asyncio
+import re
 from typing import Any
 
 import httpx
@@ -186,7 +187,8 @@ async def test_one_that_raises_holds_up_no_other(
     await ask(second, ben)
     (mail,) = await mails(garden, 1)
     assert mail.to == BEN["mail"]
-    assert "background" in garden.road.faults.shown(0.0)
+    fault = garden.road.faults.shown(0.0)["vouching"]
+    assert re.fullmatch(r"request \d+: RuntimeError: made to raise", fault.reason)
     monkeypatch.undo()
     garden.clock.advance(11 * MINUTE)
     assert ADA["mail"] in {one.to for one in await mails(garden, 3)}

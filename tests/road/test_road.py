@@ -13,6 +13,8 @@ from lauschen.road.tx import Tx
 from tests.place import CountedChance, Place
 from tests.still_clock import StillClock
 
+pytestmark = pytest.mark.usefixtures("groups_run_once")
+
 
 @pytest.fixture(params=[0.0, 1.0], ids=["commit on the loop", "commit in a thread"])
 async def road(

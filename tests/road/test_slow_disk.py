@@ -19,6 +19,8 @@ from tests.still_clock import StillClock
 
 HERE = threading.get_ident()
 
+pytestmark = pytest.mark.usefixtures("groups_run_once")
+
 
 @pytest.fixture(autouse=True)
 def on_a_busy_machine(monkeypatch: pytest.MonkeyPatch) -> None:

@@ -37,6 +37,7 @@ def admit(tx: Tx, picture: Picture, mac: Mac, network: NetworkId, offer: Offer) 
     allowances.start_use(tx.conn, grant.allowance, tx.now)
     if grant.use.first_used is None:
         grant.use.first_used = tx.now
+    tx.memory.forget_allowance(grant.allowance)
     picture.admission = begin_admission(tx, mac, network, grant, offer.record())
     return picture.admission
 

@@ -10,6 +10,7 @@ from lauschen.core.decide.arrival import Arrival
 from lauschen.core.decide.decision import Answer, Decision
 from lauschen.core.decide.picture import Picture
 from lauschen.core.decide.steps import decide, network_of
+from lauschen.core.ids import NetworkId
 from lauschen.core.ways.kinds import WayIn
 from lauschen.core.ways.passphrase import Signed
 from lauschen.road.tx import Tx
@@ -24,41 +25,46 @@ def answer_arrival(tx: Tx, arrival: Arrival) -> tuple[Decision, Picture]:
         decision = decide(arrival, refused, tx.now)
         tx.decided(arrival, decision, None)
         return decision, refused
-    arrival.network = network.id
     if network.by_key:
-        return answer_keyed(tx, arrival, network)
-    if isinstance(arrival.offer, Signed):
-        arrival.offer = None  # there are no keys here
-    if arrival.offer is not None:
+        return answer_keyed(tx, arrival.on(network.id), network)
+    if arrival.offer is not None and not isinstance(arrival.offer, Signed):
         return answer_person(tx, arrival, network.id)
-    kept, is_known = tx.memory.find(arrival.mac, network.id), True
+    return _answer_device(tx, arrival, network.id)
+
+
+def _answer_device(tx: Tx, heard: Arrival, network: NetworkId) -> tuple[Decision, Picture]:
+    """An access device asks for a device, which offers nothing."""
+    kept, is_known = tx.memory.find(heard.mac, network), True
+    if (
+        kept is not None
+        and kept.house is tx.house
+        and not _is_trusted(tx, heard, kept)
+        and (again := decide_again(heard, kept, tx.now))
+        and tx.repeats(kept)
+    ):
+        return again, kept
+    arrival = heard.on(network)
+    arrival.offer = None  # a handshake: there are no keys here
     if kept is None:
-        picture, is_known = load_picture(tx, arrival.mac, network.id)
+        picture, is_known = load_picture(tx, arrival.mac, network)
     else:
-        if (
-            kept.house is tx.house
-            and not _is_trusted(tx, arrival, kept)
-            and (again := decide_again(arrival, kept, tx.now))
-            and tx.repeats(kept)
-        ):
-            return again, kept
         picture = kept
         picture.house = tx.house
         count_seats(tx, picture, arrival.mac)
     if tx.house.trusted:
-        offer_trust(tx, picture, arrival, network.id)
+        offer_trust(tx, picture, arrival, network)
     decision = decide(arrival, picture, tx.now)
     if not is_known:
         devices.add_device(tx.conn, arrival.mac, tx.now)
     if arrival.offer is not None and decision.answer is Answer.ADMIT:
-        admit(tx, picture, arrival.mac, network.id, arrival.offer)
+        admit(tx, picture, arrival.mac, network, arrival.offer)
         move(tx, arrival, picture, decision)
-        tx.memory.forget(arrival.mac, network.id)
+        tx.memory.forget(arrival.mac, network)
         return decision, picture
     move(tx, arrival, picture, decision)
     picture.offered = picture.offer_fault = None  # the picture is kept, and what was offered is over
     if kept is None:
-        tx.memory.keep(arrival.mac, network.id, picture)
+        tx.memory.keep(arrival.mac, network, picture)
     picture.memo, picture.memo_medium = decision, arrival.medium
     return decision, picture
 

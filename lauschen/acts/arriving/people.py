@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from lauschen.acts.arriving.admitting import admit, count_wrong_by_radius
 from lauschen.acts.arriving.facts import count_seats, load_picture, put_offer
 from lauschen.acts.arriving.placing import move
-from lauschen.acts.arriving.posted import redeem
+from lauschen.acts.arriving.posted import is_one_time, redeem
 from lauschen.core.decide.again import decide_again
 from lauschen.core.decide.arrival import Arrival, Medium
 from lauschen.core.decide.decision import Answer, Decision
@@ -29,15 +29,16 @@ def answer_person(tx: Tx, arrival: Arrival, network: NetworkId) -> tuple[Decisio
     """Decides what a person's request gets; wrong credentials are refused, not placed at the door (rulings 3.5)."""
     typed = arrival.offer
     assert isinstance(typed, NameAndPassword)
-    arrival.offer = None
-    fault = redeem(tx, arrival, typed)
-    is_posted = arrival.medium is Medium.POSTED
+    is_posted = is_one_time(typed)
     again = None if is_posted else _again(tx, arrival, network, typed)
     if again is not None:
         return again
+    arrival = arrival.on(network)
+    arrival.offer = None
     picture, is_known = load_picture(tx, arrival.mac, network)
     if is_posted:
-        arrival.refusal = fault
+        arrival.medium = Medium.POSTED
+        arrival.refusal = redeem(tx, arrival, typed)
     else:
         _offer(tx, arrival, network, typed, picture)
     decision = decide(arrival, picture, tx.now)
@@ -48,14 +49,13 @@ def answer_person(tx: Tx, arrival: Arrival, network: NetworkId) -> tuple[Decisio
     elif arrival.offer is not None:
         admit(tx, picture, arrival.mac, network, arrival.offer)
         move(tx, arrival, picture, decision)
-        # The code is in use from now on, and another one may not be any more.
-        tx.memory.forget_all()
+        tx.memory.forget(arrival.mac, network)
     else:
         move(tx, arrival, picture, decision)
         tx.memory.keep(arrival.mac, network, picture)
         picture.memo, picture.memo_medium = decision, arrival.medium
         if picture.admission is not None and picture.admission.grant.credential is not None:
-            tx.memory.keep_proof(_proof(typed), picture.admission.grant.credential)
+            tx.memory.keep_proof(_proof(typed), picture.admission.grant)
     return decision, picture
 
 
@@ -66,10 +66,7 @@ def _again(
     kept = tx.memory.find(arrival.mac, network)
     if kept is None or kept.admission is None or kept.house is not tx.house:
         return None
-    if (
-        offered.login_fault is not None
-        or tx.memory.proofs.get(_proof(offered)) != kept.admission.grant.credential
-    ):
+    if offered.login_fault is not None or not tx.memory.is_proven(_proof(offered), kept.admission.grant):
         return None
     if offered.password is None and offered.login is None and isinstance(_code(tx, network, offered), Reason):
         return None  # by CHAP the same name proves nothing

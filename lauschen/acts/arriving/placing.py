@@ -31,7 +31,7 @@ def move(tx: Tx, arrival: Arrival, picture: Picture, decision: Decision) -> None
     before = picture.standing
     standing = picture.standing = before or new_standing(arrival, decision)
     was = _shape(standing)
-    tx.memory.charged.pop((arrival.mac, standing.network), None)
+    tx.memory.forget_charged(arrival.mac, standing.network)
     if picture.is_wanted:
         wanted.drop(tx.conn, standing.mac, standing.network)
         picture.is_wanted = False

@@ -8,7 +8,7 @@ stored. It is bound to MAC, access device and visit, good for a minute, and used
 import base64
 import hmac
 
-from lauschen.core.decide.arrival import Arrival, Medium
+from lauschen.core.decide.arrival import Arrival
 from lauschen.core.decide.reason import Reason
 from lauschen.core.ids import Mac
 from lauschen.core.ways.offers.person import NameAndPassword
@@ -31,14 +31,13 @@ def one_time_secret(key: bytes, visit_digest: bytes, mac: Mac, handed_out_at: fl
     return base64.b32encode(hmac.digest(key, message, "sha256")).decode().lower()[:SECRET_CHARACTERS]
 
 
-def redeem(tx: Tx, arrival: Arrival, offered: NameAndPassword) -> Reason | None:
-    """Uses up a one-time login; the reason when it is none that counts here and now.
+def is_one_time(offered: NameAndPassword) -> bool:
+    """Return whether the name is a visit's; any other is a person's, with a code."""
+    return offered.name.startswith(_NAME)
 
-    A name that is no visit's leaves the arrival what it was: a person with a code.
-    """
-    if not offered.name.startswith(_NAME):
-        return None
-    arrival.medium = Medium.POSTED
+
+def redeem(tx: Tx, arrival: Arrival, offered: NameAndPassword) -> Reason | None:
+    """Use up a one-time login, or return why it does not count here and now."""
     login = visits.find_login(tx.conn, offered.name)
     if login is None or login.mac != arrival.mac or login.access_device != arrival.access_device:
         return Reason.SECRET_FOREIGN

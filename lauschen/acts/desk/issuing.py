@@ -109,9 +109,7 @@ def issue_once(tx: Tx, once: Once | None, issue: Callable[[Tx], BatchId]) -> tup
 async def _take_back(road: Road, batch: BatchId) -> None:
     """A batch that is not valid is of no use to anybody; nor is a crash's, which `keeping` finds."""
     with suppress(Unavailable):
-        while await road.act(
-            lambda tx: batches.forget_unfinished(tx.conn, batch, TAKEN_BACK), keeps_facts=True
-        ):
+        while await road.act(lambda tx: batches.forget_unfinished(tx.conn, batch, TAKEN_BACK)):
             pass
 
 
@@ -200,7 +198,7 @@ async def _issue_many(
     """The worker draws, hashes and seals the next ones while the road stores those before, a slice at a time."""
 
     async def prepare(count: int) -> list[Prepared]:
-        first = await road.act(lambda tx: credentials.reserve(tx.conn, count), keeps_facts=True)
+        first = await road.act(lambda tx: credentials.reserve(tx.conn, count))
         return await worker.run(prepare_codes, key_file, first, count, length)
 
     def add(tx: Tx, part: list[Prepared]) -> bool:
@@ -209,7 +207,7 @@ async def _issue_many(
         )
 
     async def store(part: list[Prepared]) -> None:
-        while not await road.act(partial(add, part=part), keeps_facts=True):
+        while not await road.act(partial(add, part=part)):
             part = await prepare(len(part))  # one of them was issued before: other codes, under other ids
 
     made = 0

@@ -227,7 +227,7 @@ async def _give_out(road: Road, drawn: Sequence[Drawn], by: Actor) -> None:
 async def _take_back(road: Road, found: Sequence[BatchId]) -> None:
     with suppress(Unavailable):
         for start in range(0, len(found), PIECE):
-            await road.act(partial(_forget, part=found[start : start + PIECE]), keeps_facts=True)
+            await road.act(partial(_forget, part=found[start : start + PIECE]))
 
 
 def _forget(tx: Tx, part: Sequence[BatchId]) -> None:

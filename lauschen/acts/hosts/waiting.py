@@ -1,10 +1,10 @@
 """What time alone brings about: somebody is asked, is reminded, is asked in their stead; nobody answered."""
 
 from collections.abc import Callable
-from typing import TypeVar
+from functools import partial
 
 from lauschen.acts.hosts.putting import named_by, person_of, put_question, remind, tell_of
-from lauschen.core.errors import NotThere, Unavailable
+from lauschen.core.errors import NotThere
 from lauschen.core.ids import VouchingId
 from lauschen.core.messages.message import Kind
 from lauschen.core.ways.kinds import WayIn
@@ -19,34 +19,22 @@ from lauschen.store.hosts.vouchings import Vouching
 AT_ONCE = 20
 """So many in one act; the rest comes with the next."""
 AGAIN_S = 600.0
-T = TypeVar("T")
 
 
-def look_at_vouchings(tx: Tx) -> list[Exception]:
-    """Does what is due. One that raises is put off, and holds up no other; what was raised is given back."""
-    raised: list[Exception] = []
+def look_at_vouchings(tx: Tx) -> None:
+    """Do what is due. One that raises is put off, and holds up no other."""
     for vouching in vouchings.to_ask(tx.conn, tx.now, AT_ONCE):
-        if not _try(tx, raised, _ask, vouching):
-            vouchings.put_off(tx.conn, vouching, tx.now + AGAIN_S)
+        _look_at(tx, vouching, _ask)
     for question in questions.to_remind(tx.conn, tx.now, AT_ONCE):
         questions.note_reminded(tx.conn, question, tx.now)
-        _try(tx, raised, remind, question)
+        tx.attempt("vouching", f"question {question}", partial(remind, tx, question))
     for vouching in vouchings.out_of_time(tx.conn, tx.now, AT_ONCE):
-        if not _try(tx, raised, _out_of_time, vouching):
-            vouchings.put_off(tx.conn, vouching, tx.now + AGAIN_S)
-    return raised
+        _look_at(tx, vouching, _out_of_time)
 
 
-def _try(tx: Tx, raised: list[Exception], work: Callable[[Tx, T], None], which: T) -> bool:
-    try:
-        with tx.inner(keeps_facts=True):
-            work(tx, which)
-    except Unavailable:
-        raise
-    except Exception as exc:
-        raised.append(exc)
-        return False
-    return True
+def _look_at(tx: Tx, vouching: VouchingId, work: Callable[[Tx, VouchingId], None]) -> None:
+    if not tx.attempt("vouching", f"request {vouching}", partial(work, tx, vouching)):
+        vouchings.put_off(tx.conn, vouching, tx.now + AGAIN_S)
 
 
 def over_at(way: Sponsor, since: float) -> float:

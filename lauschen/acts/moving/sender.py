@@ -14,7 +14,8 @@ from lauschen.acts.moving.errands import (
 )
 from lauschen.core.house.dialect import Move
 from lauschen.core.ids import DialectId
-from lauschen.road.patient import PatientQueue
+from lauschen.core.words.mac import spell_mac
+from lauschen.road.patient import Due, PatientQueue
 from lauschen.road.road import Road
 from lauschen.road.tx import Tx
 from lauschen.store import wanted
@@ -42,14 +43,17 @@ class Sender(PatientQueue[Wanted, Errand, str]):
         await self._road.act(lambda tx: wanted.hurry(tx.conn, tx.now))
         self.wake()
 
-    def due(self, tx: Tx) -> list[Wanted]:
-        return wanted.due(tx.conn, tx.now, AT_ONCE)
+    def due(self, tx: Tx) -> Due[Wanted]:
+        return Due(wanted.due(tx.conn, tx.now, AT_ONCE))
 
     def next_due(self, tx: Tx) -> float | None:
         return wanted.next_due_after(tx.conn, tx.now)
 
     def key(self, entry: Wanted) -> Hashable:
         return entry.mac
+
+    def name(self, entry: Wanted) -> str:
+        return spell_mac(entry.mac)
 
     def take(self, tx: Tx, entry: Wanted) -> Errand | None:
         if give_up_when_over(tx, entry):

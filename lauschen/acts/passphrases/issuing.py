@@ -162,14 +162,14 @@ async def issue_passphrases(
         _check_terms(tx, wishes, kind)
         return issue_once(tx, once, partial(_begin, kind=kind, size=len(wishes), said=said))
 
-    batch, is_new = await road.act(begin, by=by, keeps_facts=True)
+    batch, is_new = await road.act(begin, by=by)
     if not is_new:
         return batch
     try:
         sends = await _make_all(road, makers, wishes, kind, ssid, batch, by, made)
         only = sends if len(wishes) == 1 else []
         finish = partial(_finish, batch=batch, kind=kind, wishes=wishes, only=only)
-        await road.act(finish, by=by, keeps_facts=True)
+        await road.act(finish, by=by)
     except BaseException:
         await asyncio.shield(_take_back(road, batch))
         raise
@@ -245,8 +245,9 @@ async def _make_all(
             for start in range(0, len(ready), PIECE):
                 piece = ready[start : start + PIECE]
                 while piece:
-                    store = partial(store_pieces, batch=batch, kind=kind, piece=piece, sends=sends)
-                    again = await road.act(store, by=by, keeps_facts=True)
+                    store = partial(store_pieces, batch=batch, kind=kind, piece=piece)
+                    again, new = await road.act(store, by=by)
+                    sends += new
                     done += len(piece) - len(again)
                     if road.is_pressed:
                         await asyncio.sleep(PAUSE_S)  # packets wait: there is all the time in the world
@@ -269,12 +270,12 @@ def store_pieces(
     batch: BatchId,
     kind: Kind,
     piece: Sequence[tuple[Wish, NewKey]],
-    sends: list[tuple[CredentialId, Address]] | None = None,
-) -> list[Wish]:
-    """Those whose drawn passphrase somebody has. Invalid for a chosen one that somebody has, not saying who.
+) -> tuple[list[Wish], list[tuple[CredentialId, Address]]]:
+    """Return those whose drawn passphrase somebody has, and where those that were stored are to be sent.
 
-    `sends` grows by those that are to be sent.
+    Invalid for a chosen one that somebody has, not saying who.
     """
+    sends: list[tuple[CredentialId, Address]] = []
     again, vlans = [], free_vlans(tx, kind.network, len(piece)) if kind.is_group else []
     for wish, new in piece:
         if keys.is_taken(tx.conn, tx.keys, kind.network, new.text):
@@ -288,12 +289,12 @@ def store_pieces(
         )
         holder = (kind.network, kind.holder, wish.name.strip(), wish.note)
         keys.add_holder(tx.conn, tx.keys, credential, *holder)
-        if wish.to is not None and sends is not None:
+        if wish.to is not None:
             sends.append((credential, wish.to))
         keys.add_key(tx.conn, tx.keys, credential, kind.network, new, tx.now)
         if kind.is_group:
             groups.give(tx.conn, credential, vlans.pop(0))
-    return again
+    return again, sends
 
 
 def _finish(
@@ -317,9 +318,7 @@ def _finish(
 
 async def _take_back(road: Road, batch: BatchId) -> None:
     with suppress(Unavailable):
-        while await road.act(
-            lambda tx: batches.forget_unfinished(tx.conn, batch, TAKEN_BACK), keeps_facts=True
-        ):
+        while await road.act(lambda tx: batches.forget_unfinished(tx.conn, batch, TAKEN_BACK)):
             pass
 
 

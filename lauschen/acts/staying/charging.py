@@ -30,7 +30,7 @@ def charge(tx: Tx, stay: Stay, network: NetworkId, used: int, before: float) -> 
         if verdict.reason is None:
             continue
         if verdict.reason is Reason.DATA_USED_UP and grant.use.data_out_at is None:
-            grant.use.data_out_at = stay.last_event
+            tx.memory.note_data_out(grant, stay.last_event)
             allowances.note_data_out(tx.conn, grant.allowance, stay.last_event)
         standing = tx.read_standing(stay.mac, network)
         if standing is not None:
@@ -55,9 +55,9 @@ def _shares(tx: Tx, stay: Stay, network: NetworkId, used: int, before: float) ->
 
 def _newest(tx: Tx, stay: Stay, network: NetworkId) -> Charged | None:
     """The newest placement of a device: a last report may come after its end."""
-    key = stay.mac, network
-    if key in tx.memory.charged:
-        return tx.memory.charged[key]
+    is_known, charged = tx.memory.find_charged(stay.mac, network)
+    if is_known:
+        return charged
     tx.settle()
     found = placements.newest_placement(tx.conn, stay.mac, network)
     tx.memory.keep_charged(stay.mac, network, found)
@@ -68,7 +68,7 @@ def next_interval(tx: Tx, standing: Standing, octets_left: int | None) -> int:
     """Seconds until the next interim update should come, from the rate of the stay so far."""
     if octets_left is None:
         return INTERIM_S
-    rate = tx.memory.rates.get(standing.mac)
+    rate = tx.memory.find_rate(standing.mac)
     if rate is None:
         session = standing.session_id
         tx.settle()
@@ -77,5 +77,5 @@ def next_interval(tx: Tx, standing: Standing, octets_left: int | None) -> int:
             (stay.octets_in.total + stay.octets_out.total, stay.session_time) if stay else (0, 0)
         )
         tx.memory.note_rate(standing.mac, octets, seconds)
-        rate = tx.memory.rates[standing.mac]
+        rate = tx.memory.find_rate(standing.mac) or 0.0
     return interim_interval(octets_left, rate)

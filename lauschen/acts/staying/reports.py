@@ -148,7 +148,7 @@ def _report(tx: Tx, report: Report, mac: Mac, at: float) -> None:
     if stay.network is not None and stay.counts:
         _note_use(tx, stay, used, before)
         charge(tx, stay, stay.network, used, before)
-    if tx.memory.elsewhere and report.event is Event.INTERIM and (found := tx.memory.elsewhere.get(mac)):
+    if report.event is Event.INTERIM and (found := tx.memory.find_elsewhere(mac)):
         roaming.look_elsewhere(tx, stay, found)
     if report.event is Event.STOP and not is_late:
         _end(tx, stay, stay.last_event, report.cause or "not_said")
@@ -219,7 +219,7 @@ def _find(tx: Tx, report: Report, mac: Mac) -> Stay | None:
 def _end(tx: Tx, stay: Stay, at: float, cause: str) -> None:
     stays.end_stay(tx.conn, stay, at, cause)
     tx.memory.forget_stay(stay)
-    tx.memory.elsewhere.pop(stay.mac, None)  # it is at fewer places now, however this one ended
+    tx.memory.forget_elsewhere(stay.mac)  # it is at fewer places now, however this one ended
 
 
 def _raw(report: Report) -> tuple[int, int]:

@@ -1,5 +1,7 @@
 """One guest in several stays: roaming between access points, and two devices that report the same guest."""
 
+from dataclasses import replace
+
 from lauschen.core.limits.counters import Count
 from lauschen.road.memory import Elsewhere
 from lauschen.road.tx import Tx
@@ -42,7 +44,8 @@ def look_elsewhere(tx: Tx, stay: Stay, elsewhere: Elsewhere) -> None:
     """
     if stay.id != elsewhere.stay or tx.now - elsewhere.noted_at < ROAM_S:
         return
-    elsewhere.noted_at = tx.now + SAID_AGAIN_S - ROAM_S
+    again = replace(elsewhere, noted_at=tx.now + SAID_AGAIN_S - ROAM_S)
+    tx.memory.note_elsewhere(stay.mac, again)
     tx.log(
         "two_places",
         mac=stay.mac,

@@ -200,7 +200,7 @@ async def _one(
     if found.batch is None:
         raise NotThere("slip")
     if found.grant.way is WayIn.PASSPHRASE:
-        await office.road.act(lambda tx: reveal(tx, issued, how), by=actor, keeps_facts=True)
+        await office.road.act(lambda tx: reveal(tx, issued, how), by=actor)
     chosen = paper or slip_settings.load(office.reader).paper
     return (await _make(office, Wanted(found.batch, chosen, lang, only=issued)))[0], chosen
 
@@ -208,7 +208,7 @@ async def _one(
 async def _note_printed(office: Office, actor: Actor, batch: Batch) -> None:
     """Whoever prints passphrases sees them, and that stands in the record."""
     if batch.way is WayIn.PASSPHRASE:
-        await office.road.act(lambda tx: note_printed(tx, batch), by=actor, keeps_facts=True)
+        await office.road.act(lambda tx: note_printed(tx, batch), by=actor)
 
 
 async def _in_parts(office: Office, job: LongJob, wanted: Wanted) -> bytes:

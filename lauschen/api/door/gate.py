@@ -84,9 +84,7 @@ class Gate:
         if now - self._noted.get(asking, float("-inf")) < NOTED_AGAIN_S:
             return
         self._noted[asking] = now
-        await self.road.act(
-            lambda tx: programs.note_use(tx.conn, asking, tx.now), by=program(asking), keeps_facts=True
-        )
+        await self.road.act(lambda tx: programs.note_use(tx.conn, asking, tx.now), by=program(asking))
 
     async def knows(self, member: StaffMember | None, name: str, password: str, client: str) -> bool:
         """Whether a password is right; a wrong one is counted and logged, from the moment it is asked about."""
@@ -100,9 +98,7 @@ class Gate:
 
     async def _note_refused(self, member: StaffMember | None, client: str, more: Facts) -> None:
         whose = person(member.id, client) if member is not None else None
-        await self.road.act(
-            lambda tx: tx.log("sign_in_refused", facts={"from": client, **more}), by=whose, keeps_facts=True
-        )
+        await self.road.act(lambda tx: tx.log("sign_in_refused", facts={"from": client, **more}), by=whose)
 
     async def sign_in(
         self, name: str, password: str, code: str, member: StaffMember | None, request: Request
@@ -145,7 +141,7 @@ class Gate:
             )  # fmt: skip
             tx.log("signed_in", facts={"from": client})
 
-        await self.road.act(begin, by=person(staff, client), keeps_facts=True)
+        await self.road.act(begin, by=person(staff, client))
         return token
 
 

@@ -51,7 +51,7 @@ async def accept_invitation(_: Anybody, office: TheOffice, request: Request, giv
 @router.delete("/session", status_code=204)
 async def sign_out(actor: Session, office: TheOffice, request: Request, response: Response) -> None:
     token = session_token(request)
-    await office.road.act(lambda tx: sessions.end_session(tx.conn, token), by=actor, keeps_facts=True)
+    await office.road.act(lambda tx: sessions.end_session(tx.conn, token), by=actor)
     forget_session(request, response)
 
 

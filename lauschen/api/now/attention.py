@@ -43,6 +43,7 @@ FAULTS = {
     "message": "Sending a message",
     "proof": "Looking whether what was offered is proved",
     "sender": "Looking for changes to send",
+    "vouching": "Asking or reminding a host",
     "background": "Work in the background",
     "reading": "Reading from a socket",
     "feed": "Showing what was heard to open consoles",

@@ -193,9 +193,7 @@ async def read_holder(_: Looks, viewer: TheSession, office: TheOffice, holder: I
 async def reveal(actor: Helps, viewer: TheSession, office: TheOffice, holder: Id) -> models.RevealedOut:
     """Who saw it stands in the activity record."""
     line = _line(office, holder, viewer)
-    text = await office.road.act(
-        lambda tx: changing.reveal(tx, CredentialId(holder), "shown"), by=actor, keeps_facts=True
-    )
+    text = await office.road.act(lambda tx: changing.reveal(tx, CredentialId(holder), "shown"), by=actor)
     return models.RevealedOut(**_joining(office, line.holder.credential, text))
 
 

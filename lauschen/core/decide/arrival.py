@@ -53,6 +53,14 @@ class Arrival:
     refusal: Reason | None = None
     """What made the request unanswerable before any device was looked at."""
 
+    def on(self, network: NetworkId) -> "Arrival":
+        """Return a copy for a job to work with, on the network that was recognised; what was heard never changes."""
+        return Arrival(
+            self.medium, self.mac, self.access_device, self.ssid, network, self.spelled, self.session_id,
+            self.framed_ip, self.nas_identifier, self.port_id, self.port_type, self.source, self.offer,
+            self.is_signed, self.refusal,
+        )  # fmt: skip
+
     def hints(self) -> str:
         """JSON of what it said of where it comes from, so that it can be decided again; octets as characters."""
         return _hints(

@@ -107,7 +107,7 @@ class HostAnswers:
     async def _send_page(self, link: str, question: Question, lang: str) -> Page:
         page = self.show(question, lang)
         try:
-            await self.road.act(lambda tx: send_page_to_asked(tx, link), by=HOST, keeps_facts=True)
+            await self.road.act(lambda tx: send_page_to_asked(tx, link), by=HOST)
         except Invalid:
             page.fault = page.words["host_page_not_sent"]
         else:

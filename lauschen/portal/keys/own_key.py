@@ -85,7 +85,7 @@ class OwnKeyPage:
         act = form.get("act", "")
         try:
             if act == "show":
-                _, text = await self.road.act(lambda tx: shown_to(tx, link), by=HOLDER, keeps_facts=True)
+                _, text = await self.road.act(lambda tx: shown_to(tx, link), by=HOLDER)
                 return HTMLResponse(render(self.show(holder, link, lang, text=text)))
             await self._press(holder, link, act, form, lang)
         except NotThere:

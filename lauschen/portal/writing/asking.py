@@ -28,9 +28,7 @@ class Askings:
             return Typed("", catalogue(lang)["register_way_gone"], FORM)
         try:
             request = read_request(unverified, facts, way, lang)
-            wait = await self.road.act(
-                lambda tx: ask_host(tx, facts.visit_id, source, request), by=GUEST, keeps_facts=True
-            )
+            wait = await self.road.act(lambda tx: ask_host(tx, facts.visit_id, source, request), by=GUEST)
         except NotThere:
             raise
         except Invalid as exc:
@@ -48,4 +46,4 @@ class Askings:
         return None
 
     async def take_back(self, facts: Facts, source: str) -> None:
-        await self.road.act(lambda tx: take_back(tx, facts.visit_id, source), by=GUEST, keeps_facts=True)
+        await self.road.act(lambda tx: take_back(tx, facts.visit_id, source), by=GUEST)

@@ -1,4 +1,4 @@
-"""Which lines of the lists a write changed: the database says so itself, whichever statement it was.
+"""Which facts a write changed, and which lines of the lists: the database says so itself, whichever statement it was.
 
 Triggers of the writing connection alone; nothing of them is in the file.
 """
@@ -60,12 +60,53 @@ _TRIGGERS = (
 )
 
 
-def tell_changes(conn: Connection, note: Note) -> None:
-    """From now on `note` is called with each change of what lists show, before it is committed."""
+_CHANGED, _OLD = "new.mac, new.network", "old.mac, old.network"
+_FACTS = (
+    # All but last_heard and repeats, which change with every packet.
+    (
+        "UPDATE OF state, since, going, reason, reason_at, access_device, session_id, spelled, source, role,"
+        " framed_ip, page_opened, code_tried, admission, reconsider_at, decision, decision_at, decision_mark"
+        " ON standing",
+        "standing",
+        _CHANGED,
+    ),
+    ("UPDATE OF barred_since ON device", "device", "new.mac, NULL"),
+    ("INSERT ON admission", "standing", _CHANGED),
+    ("UPDATE ON admission", "standing", _CHANGED),
+    ("INSERT ON placement", "standing", _CHANGED),
+    ("UPDATE ON placement", "standing", _CHANGED),
+    ("INSERT ON wanted", "standing", _CHANGED),
+    ("DELETE ON wanted", "standing", _OLD),
+    ("DELETE ON allowance", "allowance", "old.id, NULL"),
+    ("DELETE ON credential", "credential", "old.id, NULL"),
+    ("DELETE ON finder", "credential", "old.credential, NULL"),
+    ("UPDATE ON account", "credential", "new.credential, NULL"),
+    ("INSERT ON passphrase_key", "credential", "new.credential, NULL"),
+    ("UPDATE ON passphrase_key", "credential", "new.credential, NULL"),
+    ("DELETE ON passphrase_key", "credential", "old.credential, NULL"),
+    ("INSERT ON key_device", "standing", _CHANGED),
+    ("UPDATE ON key_device", "standing", _CHANGED),
+    ("DELETE ON key_device", "standing", _OLD),
+)
+"""What the packet road keeps in memory hangs on these too, and no line of a list does."""
+
+
+def tell_changes(conn: Connection, note: Note, note_fact: Note) -> None:
+    """From now on `note` is called with each change of what lists show, before it is committed.
+
+    `note_fact` is called with each change of what else the packet road keeps in memory.
+    """
     conn.create_function("note_touched", 3, note)
+    conn.create_function("note_fact", 3, note_fact)
     for number, (change, when, what, which) in enumerate(_TRIGGERS):
         only = f"WHEN {when} " if when else ""
-        conn.execute(
-            f"CREATE TEMP TRIGGER IF NOT EXISTS touched_{number} AFTER {change.replace(' ON ', ' ON main.')} {only}"
-            f"BEGIN SELECT note_touched('{What(what)}', {which}); END"
-        )
+        _add_trigger(conn, f"touched_{number}", change, only, f"note_touched('{What(what)}', {which})")
+    for number, (change, what, which) in enumerate(_FACTS):
+        _add_trigger(conn, f"fact_{number}", change, "", f"note_fact('{What(what)}', {which})")
+
+
+def _add_trigger(conn: Connection, name: str, change: str, only: str, call: str) -> None:
+    conn.execute(
+        f"CREATE TEMP TRIGGER IF NOT EXISTS {name} AFTER {change.replace(' ON ', ' ON main.')} {only}"
+        f"BEGIN SELECT {call}; END"
+    )

@@ -5,7 +5,6 @@ from dataclasses import replace
 
 import pytest
 
-from lauschen.acts.arriving.arrivals import answer_arrival
 from lauschen.acts.config.changes import remove_access_device, remove_role
 from lauschen.acts.config.plans import save_plan
 from lauschen.acts.config.trusted import remove_trusted, save_trusted
@@ -63,8 +62,7 @@ def sweep(place: Place) -> None:
 
 def at_port(place: Place, port: str | None, mac: Mac = PHONE) -> Decision:
     arrival = Arrival(Medium.ASKED, mac, WEST, ssid=SSID.encode(), spelled="x", session_id="S1", port_id=port)
-    with place.tx(is_act=False) as tx:
-        return answer_arrival(tx, arrival)[0]
+    return place.answer(arrival)[0]
 
 
 def test_a_trusted_device_is_in_at_its_first_request_and_where_its_role_says(always: Place) -> None:

@@ -5,7 +5,6 @@ from collections.abc import Callable
 
 import pytest
 
-from lauschen.acts.arriving.arrivals import answer_arrival
 from lauschen.acts.arriving.people import code_of
 from lauschen.acts.arriving.posted import GOOD_FOR_S, SECRET_CHARACTERS, one_time_secret
 from lauschen.acts.page import trying as page_acts
@@ -50,8 +49,7 @@ def ask(
         source="127.77.0.11",
         offer=offered,
     )
-    with place.tx(is_act=False) as tx:
-        return answer_arrival(tx, arrival)[0]
+    return place.answer(arrival)[0]
 
 
 @pytest.mark.parametrize(

@@ -193,10 +193,10 @@ def test_reports_are_asked_for_more_often_when_the_data_is_nearly_gone(place: Pl
     place.let_in(place.issue(1, POSTCARD)[0])
     wait(place, 100)
     place.report(Event.INTERIM, session_time=100, octets_in=40_000, octets_out=60_000)  # 1,000 in a second
-    place.memory.rates.clear()  # as after a restart
+    place.restart()
     near = 10 * INTERIM_S * 1000
     assert [interval(left) for left in (None, near, near - 1)] == [INTERIM_S, INTERIM_S, INTERIM_NEAR_S]
-    place.memory.rates[PHONE] = 0.0
+    place.memory.note_rate(PHONE, 0, 0)
     assert interval(1) == INTERIM_S
 
 
@@ -215,8 +215,8 @@ def test_a_code_that_was_typed_is_remembered_by_a_digest_alone(place: Place) -> 
     code = place.issue()[0]
     for _ in range(2):
         ask_as_person(place, by_pap("mirela", code))
-    assert place.memory.proofs
-    kept = repr(place.memory.proofs) + repr(vars(people))
+    assert place.memory._proofs
+    kept = repr(place.memory._proofs) + repr(vars(people))
     assert code not in kept
     assert not any(hasattr(reads, "cache_info") for reads in (read_typed, read_code))
     assert make_code(5) not in kept

@@ -74,7 +74,7 @@ def test_counters_that_began_anew_are_told_from_a_wrap_by_the_packets(place: Pla
     place.now += 600
     place.report(Event.INTERIM, session_time=1200, octets_in=5000, octets_out=0, packets=50)
     assert used(place, code) == 10**9 + 5000
-    place.memory.roll_back()  # as after a restart: what was reported last is in the database
+    place.restart()  # as after a restart: what was reported last is in the database
     place.now += 600
     place.report(Event.INTERIM, session_time=1800, octets_in=100, octets_out=0, packets=2)
     assert used(place, code) == 10**9 + 5100

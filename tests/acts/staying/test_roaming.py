@@ -37,10 +37,10 @@ def test_a_guest_that_walks_to_the_next_access_point_is_one_presence(place: Plac
     place.report(Event.INTERIM, session_time=60, octets_out=1000, user=mark)
     if key == "multi_session_id":
         place.conn.execute("UPDATE stay SET multi_session_id = 'M'")
-        place.memory.roll_back()
+        place.restart()
     if key == "user":
         place.conn.execute("UPDATE stay SET user = ?", (mark,))
-        place.memory.roll_back()
+        place.restart()
     place.now += 5
     session = "S1" if key == "session_id" else "B1"
     more = {"user": mark} if key == "user" else {"multi_session_id": "M"} if key == "multi_session_id" else {}
@@ -178,7 +178,7 @@ def test_a_device_that_goes_on_reporting_is_noticed_and_counts_no_more(place: Pl
     place.let_in(code)
     mark = token(place)
     place.conn.execute("UPDATE stay SET user = ?", (mark,))
-    place.memory.roll_back()
+    place.restart()
     place.report(Event.START, session="gw", access_device=BARN, nas_identifier="gateway", user=mark)
     place.now += 60
     for session_time in (60, 120):

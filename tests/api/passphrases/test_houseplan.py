@@ -6,6 +6,7 @@ import httpx
 import pytest
 
 from lauschen.api.passphrases.routes import strength_words
+from lauschen.road.road import Road
 from tests.api.door.test_sign_in import House, house
 from tests.api.people.test_limits import GARDEN, bound
 from tests.cloister import CLOISTER, SEASON
@@ -167,6 +168,23 @@ async def test_a_list_brings_what_each_has_for_itself(residents: Residents) -> N
     assert shown[0]["sentence"].endswith("good until Wed 4 Aug 2100, 23:59.")
     (mail,) = await residents.garden.demo.letters.mailbox.until(1)
     assert "Room 8" in mail.part("plain")
+
+
+async def test_each_of_a_list_is_sent_one_mail_though_the_groups_run_twice(
+    residents: Residents, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(Road, "rehearses", lambda _: True)
+    text = "\n".join(f"Room {n};room{n}@students.hollerau.example" for n in range(3))
+    job = (
+        await residents.staff.post(
+            "/api/passphrases/many", json={"plan": SEASON, "kind": "room", "text": text}
+        )
+    ).json()
+    assert (await residents.job_done(job))["state"] == "done"
+    sent = residents.garden.demo.service.reader.execute("SELECT count(*) FROM message WHERE channel = 'mail'")
+    assert sent.fetchone() == (3,)
+    mails = await residents.garden.demo.letters.mailbox.until(3)
+    assert {mail.to for mail in mails} == {f"room{n}@students.hollerau.example" for n in range(3)}
 
 
 async def test_nobody_is_said_to_open_a_page_where_there_is_none(residents: Residents) -> None:
