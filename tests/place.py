@@ -25,14 +25,16 @@ from lauschen.core.ways.offers.code import Code
 from lauschen.core.words.codes import Slip, read_code
 from lauschen.core.words.tokens import PortalToken
 from lauschen.demo.site import SSID
+from lauschen.road.faults import Faults
 from lauschen.road.memory import Memory
 from lauschen.road.touched import Touched
 from lauschen.road.tx import Tx
 from lauschen.serve.first_run import open_data
-from lauschen.store import credentials, devices, log, wanted
+from lauschen.store import credentials, devices, log
 from lauschen.store.batches import Said
 from lauschen.store.db import atomic
 from lauschen.store.house.settings import load_house
+from lauschen.store.moving import wanted
 from tests.twice import COIN, unchanged
 
 T = TypeVar("T")
@@ -65,6 +67,7 @@ class Place:
         self.now = T0
         self.restart()
         self.wakes = 0
+        self.faults = Faults(lambda: self.now)
         self._chance = CountedChance()
         self._log_id = 1
         self.visits: dict[str, tuple[str, str]] = {}
@@ -96,6 +99,10 @@ class Place:
         self.memory = Memory()
         self.touched = Touched(self.conn, self.memory)
 
+    def reload(self) -> None:
+        """A test changed the configuration."""
+        self.house = load_house(self.conn, self.keys)
+
     def _new_tx(self) -> Tx:
         return Tx(
             self.conn,
@@ -105,6 +112,7 @@ class Place:
             chance=self._chance,
             next_log_id=self._log_id,
             memory=self.memory,
+            note_fault=self.faults.note,
         )
 
     def run(self, job: Callable[[Tx], T], *, is_act: bool = True, by: Actor | None = None) -> T:

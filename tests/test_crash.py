@@ -8,7 +8,7 @@ import socket
 import subprocess
 import sys
 import time
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
 from pathlib import Path
 
@@ -30,10 +30,12 @@ IN_FLIGHT = 32
 
 
 @contextmanager
-def serving(data: Path, *options: str) -> Iterator[tuple[subprocess.Popen[str], int, int]]:
+def serving(
+    data: Path, *options: str, program: Sequence[str] = ("-m", "lauschen")
+) -> Iterator[tuple[subprocess.Popen[str], int, int]]:
     """`lauschen serve` as a process of its own, with the ports that it chose."""
     command = [
-        sys.executable, "-m", "lauschen", "serve", "--data", str(data), "--staff", "127.0.0.1:0",
+        sys.executable, *program, "serve", "--data", str(data), "--staff", "127.0.0.1:0",
         "--portal", "127.0.0.1:0", "--radius", "127.0.0.1", "--auth-port", "0", "--acct-port", "0", *options,
     ]  # fmt: skip
     process = subprocess.Popen(command, stdout=subprocess.PIPE, text=True)

@@ -1,12 +1,14 @@
 """How long things are kept (rulings 8.9), and that they are forgotten after that: a slice of one table at a time."""
 
 from collections.abc import Callable
+from functools import partial
 from sqlite3 import Connection
 
 from lauschen.core.decide.judge import judge
 from lauschen.core.decide.reason import Reason
 from lauschen.core.decide.standing import Standing
 from lauschen.core.ids import Mac
+from lauschen.core.words.mac import spell_mac
 from lauschen.road.tx import Tx
 from lauschen.store import (
     addresses,
@@ -44,10 +46,7 @@ SLICE = 200
 
 
 class Keeper:
-    """Each step looks at one slice of one table and goes on with the next at the next step.
-
-    What the packet road keeps in memory stays true: only standings are forgotten that may be in there.
-    """
+    """Each step looks at one slice of one table and goes on with the next at the next step."""
 
     def __init__(self) -> None:
         self._walks: dict[str, int] = {}
@@ -79,45 +78,54 @@ class Keeper:
         self._next = 0
 
     def step(self, tx: Tx) -> bool:
-        """True when there is more of the same, so that the next step should not wait."""
-        gone = self._tables[self._next](tx)
-        if gone < SLICE:
-            self._next = (self._next + 1) % len(self._tables)
-        return gone >= SLICE
+        """Return whether there is more of the same, so that the next step should not wait.
+
+        A table that raises is left for the next turn, and holds up no other.
+        """
+        gone: list[int] = []
+        table = self._tables[self._next]
+        has_more = tx.attempt("keeping", "", lambda: gone.append(table(tx))) and gone[0] >= SLICE
+        if not has_more:
+            tx.after_commit(partial(setattr, self, "_next", (self._next + 1) % len(self._tables)))
+        return has_more
+
+    def _walked(self, tx: Tx, table: str, to: int) -> None:
+        tx.after_commit(lambda: self._walks.__setitem__(table, to))
 
     def _walk(
         self, tx: Tx, table: str, forget: Callable[[Connection, float, int, int], tuple[int, int]]
     ) -> int:
-        gone, self._walks[table] = forget(tx.conn, tx.now - STAYS_S, self._walks.get(table, 0), SLICE)
+        gone, to = forget(tx.conn, tx.now - STAYS_S, self._walks.get(table, 0), SLICE)
+        self._walked(tx, table, to)
         return gone
 
     def _events(self, tx: Tx) -> int:
         kept = log.Kept(log=tx.now - LOG_S, acts_on_devices=tx.now - STAYS_S, acts=tx.now - ACTS_S)
-        gone, self._walks["event"] = log.forget_events(tx.conn, kept, self._walks.get("event", 0), SLICE)
+        gone, to = log.forget_events(tx.conn, kept, self._walks.get("event", 0), SLICE)
+        self._walked(tx, "event", to)
         return gone
 
     def _standings(self, tx: Tx) -> int:
         """Those of devices that left long ago; one whose credential is still good may come back by it."""
         walked = devices.standings_after(tx.conn, *self._standings_to, SLICE)
-        self._standings_to = (walked[-1].mac, walked[-1].network) if len(walked) == SLICE else (Mac(0), 0)
-        gone = 0
-        for standing in walked:
-            if (
-                devices.has_left(standing)
-                and standing.last_heard < tx.now - LEFT_S
-                and _lets_go(tx, standing)
-            ):
-                devices.forget_standing(tx.conn, standing.mac, standing.network)
-                tx.memory.forget(standing.mac, standing.network)
-                gone += 1
-        return gone
+        to = (walked[-1].mac, walked[-1].network) if len(walked) == SLICE else (Mac(0), 0)
+        tx.after_commit(partial(setattr, self, "_standings_to", to))
+        old = [one for one in walked if devices.has_left(one) and one.last_heard < tx.now - LEFT_S]
+        for standing in old:
+            tx.attempt("keeping", spell_mac(standing.mac), partial(_forget_standing, tx, standing))
+        return len(old)
 
     def _devices(self, tx: Tx) -> int:
         gone, walked_to = devices.forget_devices(
             tx.conn, tx.now - LEFT_S, Mac(self._walks.get("device", 0)), SLICE
         )
-        self._walks["device"] = walked_to
+        self._walked(tx, "device", walked_to)
         return gone
+
+
+def _forget_standing(tx: Tx, standing: Standing) -> None:
+    if _lets_go(tx, standing):
+        devices.forget_standing(tx.conn, standing.mac, standing.network)
 
 
 def _unfinished(tx: Tx) -> int:

@@ -15,9 +15,10 @@ from lauschen.core.ways.self_registration import SENT, Delivery
 from lauschen.portal.asked import Asked, load_asked
 from lauschen.portal.own_devices import Shared, load_shared
 from lauschen.portal.words import catalogue, clock_words
-from lauschen.store import accounts, credentials, devices, wanted
+from lauschen.store import accounts, credentials, devices
 from lauschen.store.keys import KeyRing
 from lauschen.store.messages import registrations
+from lauschen.store.moving import wanted
 from lauschen.store.visits import Visit, visit_hash
 
 

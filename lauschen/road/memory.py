@@ -76,6 +76,8 @@ class Memory:
         """Devices that may be two with one address (rulings 6.12); a hint only."""
         self._seen: OrderedDict[Mac, tuple[tuple[str, ...], float]] = OrderedDict()
         """The addresses that accounting gave last, and when they were written down."""
+        self.restarting: frozenset[AccessDeviceId] = frozenset()
+        """Access devices whose stays are being closed in slices; whoever opens the database tells of those."""
         self._waste: list[dict[Any, Any]] = []
         self.account_names: set[str] | None = None
         """As they are compared; a name too many does no harm. None: to be read again."""
@@ -233,6 +235,10 @@ class Memory:
     def forget_elsewhere(self, mac: Mac) -> None:
         if (known := self._elsewhere.pop(mac, None)) is not None:
             self._undo.append((self._elsewhere, mac, known))
+
+    def note_restarting(self, access_devices: frozenset[AccessDeviceId]) -> None:
+        self._undo.append((self, "restarting", self.restarting))
+        self.restarting = access_devices
 
     def is_news(self, mac: Mac, addresses: tuple[str, ...], now: float) -> bool:
         """Return False when accounting said the same a moment ago."""

@@ -28,6 +28,7 @@ from lauschen.store import log
 from lauschen.store.db import changed_by_others, copy_log
 from lauschen.store.house import settings
 from lauschen.store.keys import KeyRing
+from lauschen.store.moving import intents
 
 GROUP_JOBS = 64
 GROUP_S = 0.002
@@ -70,6 +71,7 @@ class Road:
         self._commits = Commits(conn, fsync_s)
         self._chance = chance
         self.memory = Memory()
+        self.memory.restarting = intents.restarting(conn)
         self.touched = Touched(conn, self.memory)
         self._queue: deque[Job] = deque()
         self._pressed_at = float("-inf")
@@ -82,6 +84,8 @@ class Road:
         """Tells the sender that something is wanted; it says how."""
         self.wake_outbox: Callable[[], None] = lambda: None
         """Tells the outbox that a message was written."""
+        self.wake_mass_work: Callable[[], None] = lambda: None
+        """Tells whoever goes on with work on many devices."""
         self._when_room: list[Callable[[], None]] = []
         self._when_house: list[Callable[[House], None]] = []
         self._between: deque[Callable[[], asyncio.Future[None] | None]] = deque()
@@ -285,6 +289,8 @@ class Road:
             self.faults.run("effect", self.wake_sender)
         if tx.has_messages:
             self.faults.run("effect", self.wake_outbox)
+        if tx.has_mass_work:
+            self.faults.run("effect", self.wake_mass_work)
         for effect in tx.effects:
             self.faults.run("effect", effect)
         if packets or written:

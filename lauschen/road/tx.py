@@ -44,6 +44,7 @@ class Tx:
         "chance",
         "conn",
         "effects",
+        "has_mass_work",
         "has_messages",
         "has_wishes",
         "house",
@@ -79,6 +80,8 @@ class Tx:
         """Who acts now; nobody does while a packet is answered or time alone brings something about."""
         self.has_wishes = False
         """Something is wanted of an access device, which the sender is told of once that is committed."""
+        self.has_mass_work = False
+        """Work on many devices goes on once this is committed."""
         self.has_messages = False
         """Something was written to the outbox, which is told of it once that is committed."""
         self.effects: list[Callable[[], None]] = []
@@ -115,7 +118,7 @@ class Tx:
         house, mark = self.house, self.memory.mark()
         decisions, events, effects = len(self._decisions), len(self._events), len(self.effects)
         written, next_log_id, refused = self._written, self.next_log_id, dict(self._refused_again)
-        had_wishes, had_messages = self.has_wishes, self.has_messages
+        flags = self.has_wishes, self.has_messages, self.has_mass_work
         try:
             with atomic(self.conn):
                 yield
@@ -123,7 +126,7 @@ class Tx:
             del self._decisions[decisions:], self._events[events:], self.effects[effects:]
             # Rows of earlier jobs may have been written inside, and were undone with it.
             self._written, self.next_log_id, self._refused_again = written, next_log_id, refused
-            self.has_wishes, self.has_messages = had_wishes, had_messages
+            self.has_wishes, self.has_messages, self.has_mass_work = flags
             self._noted_again.clear()
             self._reported.clear()
             self._charged.clear()

@@ -8,7 +8,7 @@ from lauschen.outgoing.calls import Caller
 from lauschen.radius.answer.dynauth import MoveClient
 from lauschen.radius.listen.registry import Registry
 from lauschen.road.clock import Clock
-from lauschen.store import wanted
+from lauschen.store.moving import wanted
 
 
 @dataclass(slots=True)

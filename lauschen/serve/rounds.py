@@ -11,6 +11,7 @@ import structlog
 
 from lauschen.acts.hosts.waiting import look_at_vouchings
 from lauschen.acts.keeping import Keeper
+from lauschen.acts.mass.slices import do_slice
 from lauschen.acts.messages.passcodes import tell_passcodes, untold
 from lauschen.acts.staying.sweep import Sweeper
 from lauschen.core.errors import Unavailable
@@ -56,11 +57,16 @@ class Rounds:
     _keeper: Keeper = field(default_factory=Keeper)
     _noted_heard_at: float = 0.0
     _collected_at: float = 0.0
+    _mass_work: asyncio.Event = field(default_factory=asyncio.Event)
+    """Something is under way."""
     _told: dict[bytes, float] = field(default_factory=dict)
     """Who was told of which passcode."""
 
     def begin(self) -> None:
         self._collected_at = self.road.clock.monotonic()
+        self.road.wake_mass_work = self._mass_work.set
+        self._mass_work.set()
+        self._tasks.append(asyncio.create_task(self._do_mass_work()))
         watch = (
             self._try_to_commit,
             self._take_in,
@@ -74,7 +80,11 @@ class Rounds:
             self.key_files.look,
             self.key_making.look,
         )
-        for seconds, works in ((SWEEP_S, (self._sweep,)), (WATCH_S, watch), (KEEP_S, (self._keep,))):
+        for seconds, works in (
+            (SWEEP_S, (self._sweep, self._look_for_mass_work)),
+            (WATCH_S, watch),
+            (KEEP_S, (self._keep,)),
+        ):
             self._tasks.append(asyncio.create_task(self._every(seconds, works)))
 
     async def close(self) -> None:
@@ -97,6 +107,26 @@ class Rounds:
         has_more = True
         while has_more:
             has_more = (await self.road.act(self._sweeper.sweep)).has_more
+
+    async def _do_mass_work(self) -> None:
+        """A slice at a time; packets are served between them."""
+        while True:
+            await self._mass_work.wait()
+            self._mass_work.clear()
+            try:
+                while await self.road.act(do_slice):
+                    pass
+            except Unavailable as exc:
+                logger.warning("put_off", what="mass work", error=str(exc))
+                self._mass_work.set()
+                await self.road.clock.sleep(SWEEP_S)
+            except Exception as exc:
+                self.road.faults.note("mass", exc)
+                await self.road.clock.sleep(SWEEP_S)
+
+    async def _look_for_mass_work(self) -> None:
+        """What raised is tried again, and what a restart left goes on."""
+        self._mass_work.set()
 
     async def _keep(self) -> None:
         """Forgets what was kept for long enough."""

@@ -5,7 +5,7 @@ from sqlite3 import Connection
 from typing import Any
 
 from lauschen.core.decide.picture import AdmissionFacts, Picture
-from lauschen.core.decide.reason import Reason
+from lauschen.core.decide.reason import LIMIT_REASONS, Reason
 from lauschen.core.decide.standing import Standing, State
 from lauschen.core.house.house import House
 from lauschen.core.ids import CredentialId, Mac, NetworkId, PlanId
@@ -74,6 +74,56 @@ def standings_where_admitted(conn: Connection, credential: CredentialId) -> list
     ]
 
 
+def where_admitted(
+    conn: Connection, credential: CredentialId, state: State | None = None
+) -> list[tuple[Mac, NetworkId]]:
+    """Return each device that is in by this credential now, and where; those alone that are in this state."""
+    return conn.execute(
+        "SELECT s.mac, s.network FROM allowance w JOIN admission a ON a.allowance = w.id AND a.ended IS NULL"
+        " JOIN standing s ON s.mac = a.mac AND s.network = a.network AND s.admission = a.id"
+        " WHERE w.credential = ?1 AND (?2 IS NULL OR s.state = ?2)",
+        (credential, state),
+    ).fetchall()
+
+
+def is_in_by(conn: Connection, mac: Mac, network: NetworkId, credential: CredentialId) -> bool:
+    """Return whether this is what the device is in by."""
+    row = conn.execute(
+        "SELECT 1 FROM standing s JOIN admission a ON a.id = s.admission AND a.ended IS NULL"
+        " JOIN allowance w ON w.id = a.allowance WHERE s.mac = ? AND s.network = ? AND w.credential = ?",
+        (mac, network, credential),
+    ).fetchone()
+    return row is not None
+
+
+# Devices whose newest admission was by a credential and is over.
+_LAST_IN_BY = (
+    " FROM allowance w JOIN admission a ON a.allowance = w.id"
+    " JOIN standing s ON s.mac = a.mac AND s.network = a.network"
+    " WHERE w.credential = ?1 AND a.ended IS NOT NULL AND s.admission IS NULL"
+    " AND NOT EXISTS (SELECT 1 FROM admission b WHERE b.mac = a.mac AND b.network = a.network AND b.begun > a.begun)"
+)
+
+
+def held_by(conn: Connection, credential: CredentialId) -> list[tuple[Mac, NetworkId]]:
+    """Return the devices that a limit of this credential holds, and that are still here; the first in comes first."""
+    reasons = ", ".join(f"'{reason}'" for reason in LIMIT_REASONS)
+    return conn.execute(
+        f"SELECT s.mac, s.network{_LAST_IN_BY} AND s.reason IN ({reasons})"
+        f" AND '{State.HELD}' IN (s.state, s.going) ORDER BY a.begun",
+        (credential,),
+    ).fetchall()
+
+
+def sent_out_by(conn: Connection, credential: CredentialId) -> list[tuple[Mac, NetworkId]]:
+    """Return the devices that its withdrawal sent to the door, and that are still here."""
+    return conn.execute(
+        f"SELECT s.mac, s.network{_LAST_IN_BY} AND a.end_reason = '{Reason.CODE_WITHDRAWN}'"
+        f" AND '{State.AT_DOOR}' IN (s.state, s.going) ORDER BY a.begun",
+        (credential,),
+    ).fetchall()
+
+
 def standings_of(conn: Connection, mac: Mac) -> list[Standing]:
     """Where one device stands, on every network that heard it."""
     return [
@@ -109,21 +159,10 @@ def is_unknown_at_door(conn: Connection, network: NetworkId) -> bool:
     return conn.execute(sql, (network,)).fetchone() is not None
 
 
-def standings_last_in_by(
-    conn: Connection, credential: CredentialId, ended_by: str | None = None
-) -> list[Standing]:
-    """Devices whose newest admission was by this credential and is over. `ended_by`: for this reason alone."""
-    return [
-        _standing(row)
-        for row in conn.execute(
-            f"SELECT {_STANDING} FROM allowance w JOIN admission a ON a.allowance = w.id"
-            " JOIN standing s ON s.mac = a.mac AND s.network = a.network WHERE w.credential = ?1"
-            " AND a.ended IS NOT NULL AND s.admission IS NULL AND NOT EXISTS (SELECT 1 FROM admission b"
-            " WHERE b.mac = a.mac AND b.network = a.network AND b.begun > a.begun)"
-            " AND (?2 IS NULL OR a.end_reason = ?2) ORDER BY a.begun",
-            (credential, ended_by),
-        )
-    ]
+def standings_last_in_by(conn: Connection, credential: CredentialId) -> list[Standing]:
+    """Return where devices stand whose newest admission was by this credential and is over."""
+    rows = conn.execute(f"SELECT {_STANDING}{_LAST_IN_BY} ORDER BY a.begun", (credential,))
+    return [_standing(row) for row in rows]
 
 
 def add_device(conn: Connection, mac: Mac, now: float) -> None:

@@ -3,6 +3,7 @@
 from collections.abc import Iterable
 from dataclasses import dataclass
 from sqlite3 import Connection
+from typing import NamedTuple
 
 from lauschen.core.ids import AccessDeviceId, Mac, NetworkId, StayId
 from lauschen.core.limits.counters import Count
@@ -99,8 +100,40 @@ def stays_of(conn: Connection, mac: Mac, at_most: int) -> list[Stay]:
     return _stays(conn, "mac = ? ORDER BY started DESC LIMIT ?", (mac, at_most))
 
 
-def open_stays_at(conn: Connection, access_device: AccessDeviceId, begun_before: float) -> list[Stay]:
-    return _stays(conn, "access_device = ? AND ended IS NULL AND started < ?", (access_device, begun_before))
+class Place(NamedTuple):
+    """Where an open stay is."""
+
+    id: StayId
+    mac: Mac
+    started: float
+    bssid: str
+    nas_identifier: str
+    nas_address: str
+
+
+_PLACE = "SELECT id, mac, started, bssid, nas_identifier, nas_address FROM stay"
+
+
+def open_places_at(conn: Connection, access_device: AccessDeviceId, begun_before: float) -> list[Place]:
+    """Return those at one access device, in the order in which they began."""
+    rows = conn.execute(
+        f"{_PLACE} INDEXED BY stay_open_by_access_device WHERE access_device = ? AND ended IS NULL AND started < ?",
+        (access_device, begun_before),
+    )
+    return [Place(*row) for row in rows]
+
+
+def open_places_of(conn: Connection, mac: Mac, access_device: AccessDeviceId) -> list[Place]:
+    rows = conn.execute(
+        f"{_PLACE} INDEXED BY stay_open WHERE mac = ? AND access_device = ? AND ended IS NULL",
+        (mac, access_device),
+    )
+    return [Place(*row) for row in rows]
+
+
+def get_stay(conn: Connection, stay: StayId) -> Stay | None:
+    rows = _stays(conn, "id = ?", (stay,))
+    return rows[0] if rows else None
 
 
 def add_stay(conn: Connection, stay: Stay) -> StayId:

@@ -163,10 +163,9 @@ def test_the_packet_road_forgets_with_it_whom_it_kept_in_memory(place: Place) ->
     assert place.standing().state == "left"
     keeper = Keeper()
     place.now += 100 * DAY_S
-    with place.tx(is_act=False) as tx:
-        tx.memory.keep(PHONE, GARDEN, devices.load_picture(tx.conn, tx.house, PHONE, GARDEN)[0])
-        for _ in range(20):
-            keeper.step(tx)
-        assert tx.memory.find(PHONE, GARDEN) is None
+    place.memory.keep(PHONE, GARDEN, devices.load_picture(place.conn, place.house, PHONE, GARDEN)[0])
+    for _ in range(20):
+        place.run(keeper.step)
+    assert place.memory.find(PHONE, GARDEN) is None
     place.ask()
     assert place.standing().state == "at_door"

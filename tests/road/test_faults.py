@@ -20,8 +20,8 @@ from lauschen.radius.listen.registry import Registry
 from lauschen.road import patient
 from lauschen.road.road import Road
 from lauschen.road.tx import Tx
-from lauschen.store import wanted
-from lauschen.store.wanted import Wanted
+from lauschen.store.moving import wanted
+from lauschen.store.moving.wanted import Wanted
 from tests.place import GARDEN, OTHER, PHONE, CountedChance, Place
 from tests.road.test_road import Note
 from tests.still_clock import StillClock

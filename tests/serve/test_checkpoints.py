@@ -96,6 +96,7 @@ async def test_a_reader_only_puts_it_off(road: Road, database: Path, monkeypatch
     assert keeper._copied_rows == 10
 
 
+@pytest.mark.usefixtures("groups_run_once")  # the act begins what goes on after it
 async def test_nothing_is_copied_inside_a_transaction(road: Road) -> None:
     seen: list[bool] = []
 

@@ -7,7 +7,7 @@ from pathlib import Path
 import pytest
 
 from lauschen.acts.passphrases.issuing import KeyMakers
-from lauschen.acts.staying import sweep
+from lauschen.acts.staying.sweep import Sweeper, Swept
 from lauschen.radius.listen.registry import Registry
 from lauschen.road.road import Road
 from lauschen.road.tx import Tx
@@ -93,7 +93,7 @@ async def test_sweep_and_keeping_go_on_after_they_raised(rounds: Counted, name: 
 async def test_a_running_house_sweeps_again_after_a_sweep_that_raised(
     garden: Garden, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    def broken(tx: Tx) -> None:
+    def broken(sweeper: Sweeper, tx: Tx) -> Swept:
         raise KeyError("bug")
 
     async def until(condition: Callable[[], bool]) -> None:
@@ -102,16 +102,16 @@ async def test_a_running_house_sweeps_again_after_a_sweep_that_raised(
                 garden.clock.advance(SWEEP_S)
                 await asyncio.sleep(0.01)
 
-    whole, seen = sweep._sweep, list[Tx]()
+    whole, seen = Sweeper.sweep, list[Tx]()
 
-    def watched(tx: Tx) -> object:
+    def watched(sweeper: Sweeper, tx: Tx) -> Swept:
         seen.append(tx)
-        return whole(tx)
+        return whole(sweeper, tx)
 
     with monkeypatch.context() as patched:
-        patched.setattr(sweep, "_sweep", broken)
+        patched.setattr(Sweeper, "sweep", broken)
         await until(lambda: {"act", "background"} <= set(garden.road.faults.kinds))
-    monkeypatch.setattr(sweep, "_sweep", watched)
+    monkeypatch.setattr(Sweeper, "sweep", watched)
     await until(lambda: bool(seen))
 
 

@@ -5,6 +5,7 @@ from lauschen.acts.arriving.facts import count_seats, load_picture, offer_trust
 from lauschen.acts.arriving.people import answer_person
 from lauschen.acts.arriving.placing import move
 from lauschen.acts.passphrases.arriving import answer_keyed
+from lauschen.acts.staying.restarting import catch_up
 from lauschen.core.decide.again import decide_again
 from lauschen.core.decide.arrival import Arrival
 from lauschen.core.decide.decision import Answer, Decision
@@ -25,6 +26,8 @@ def answer_arrival(tx: Tx, arrival: Arrival) -> tuple[Decision, Picture]:
         decision = decide(arrival, refused, tx.now)
         tx.decided(arrival, decision, None)
         return decision, refused
+    if arrival.access_device in tx.memory.restarting:
+        catch_up(tx, arrival.mac, arrival.access_device)
     if network.by_key:
         return answer_keyed(tx, arrival.on(network.id), network)
     if arrival.offer is not None and not isinstance(arrival.offer, Signed):

@@ -9,7 +9,8 @@ from lauschen.core.decide.reason import LIMIT_REASONS, Reason
 from lauschen.core.decide.standing import Standing, State
 from lauschen.core.ids import AdmissionId, RoleId
 from lauschen.road.tx import Tx
-from lauschen.store import addresses, admissions, devices, placements, stays, wanted
+from lauschen.store import addresses, admissions, devices, placements, stays
+from lauschen.store.moving import wanted
 
 STATE_FOR = {
     Reason.TIME_USED_UP: State.HELD,

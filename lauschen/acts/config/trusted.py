@@ -4,7 +4,7 @@ from dataclasses import replace
 
 from lauschen.acts.config.changes import check_guest_role
 from lauschen.acts.config.record import changes
-from lauschen.acts.moving.moves import end_stay
+from lauschen.acts.desk.reaching import let_go
 from lauschen.core.decide.reason import Reason
 from lauschen.core.errors import Invalid, NotThere
 from lauschen.core.house.checks import check_room
@@ -45,8 +45,7 @@ def remove_trusted(tx: Tx, one: TrustedId) -> None:
         raise NotThere("trusted")
     for credential in stored.credentials_by(tx.conn, one):
         credentials.withdraw(tx.conn, credential, tx.now)
-        for standing in devices.standings_where_admitted(tx.conn, credential):
-            end_stay(tx, standing, Reason.CODE_WITHDRAWN)
+        let_go(tx, credential, devices.where_admitted(tx.conn, credential), Reason.CODE_WITHDRAWN)
     stored.remove_trusted(tx.conn, one)
     tx.log("trusted_removed", facts={"name": found.name})
 

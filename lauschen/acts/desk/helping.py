@@ -1,20 +1,21 @@
 """What staff do to vouchers and devices. Each is one act on the road and reaches the access device at once."""
 
-from lauschen.acts.arriving.admitting import begin_admission
+from collections.abc import Sequence
+
 from lauschen.acts.arriving.placing import hold_again
+from lauschen.acts.desk.reaching import Where, let_go, tell_of_more
 from lauschen.acts.desk.within import check_more_time, check_theirs, check_there
-from lauschen.acts.moving.moves import end_stay, let_in
+from lauschen.acts.moving.moves import end_stay
 from lauschen.acts.passphrases.grouping import keep_apart
-from lauschen.acts.staying.reconsidering import reconsider
-from lauschen.core.decide.judge import judge, seats_of
-from lauschen.core.decide.reason import LIMIT_REASONS, Reason
+from lauschen.core.decide.reason import Reason
 from lauschen.core.decide.standing import Standing, State
 from lauschen.core.errors import Invalid, NotThere
 from lauschen.core.ids import CredentialId, Mac, NetworkId
 from lauschen.core.limits.left import missing_seconds
 from lauschen.road.tx import Tx
-from lauschen.store import allowances, credentials, devices, visits, wanted
+from lauschen.store import allowances, credentials, devices, visits
 from lauschen.store.log import Facts
+from lauschen.store.moving import wanted
 
 MOST_GIVEN_S = 31 * 86_400
 
@@ -73,7 +74,7 @@ def give_time(tx: Tx, credential: CredentialId, seconds: int) -> None:
     grants = allowances.allowances_of(tx.conn, credential)
     if grants[0].use.withdrawn_at is not None:
         raise Invalid("withdrawn", field="voucher", mend="This voucher was withdrawn; issue another one.")
-    held, inside = held_by(tx, credential), devices.standings_where_admitted(tx.conn, credential)
+    held, inside = devices.held_by(tx.conn, credential), devices.where_admitted(tx.conn, credential)
     for grant in grants:
         if grant.allowance is None:
             grant.allowance = allowances.begin_allowance(tx.conn, credential, None)
@@ -97,9 +98,8 @@ def withdraw(tx: Tx, credential: CredentialId) -> bool:
     if allowances.allowances_of(tx.conn, credential)[0].use.withdrawn_at is not None:
         return False
     credentials.withdraw(tx.conn, credential, tx.now)
-    inside = devices.standings_where_admitted(tx.conn, credential)
-    for standing in inside:
-        end_stay(tx, standing, Reason.CODE_WITHDRAWN)
+    inside = devices.where_admitted(tx.conn, credential)
+    let_go(tx, credential, inside, Reason.CODE_WITHDRAWN)
     log_of_credential(tx, "withdrawn", credential, inside, {})
     return True
 
@@ -107,16 +107,11 @@ def withdraw(tx: Tx, credential: CredentialId) -> bool:
 def forget_away(tx: Tx, credential: CredentialId) -> None:
     """*Forget*: its devices that have left are not let back in without the page; those that are here stay."""
     check_theirs(tx, credential)
-    away = [
-        standing
-        for standing in devices.standings_where_admitted(tx.conn, credential)
-        if standing.state is State.LEFT
-    ]
+    away = devices.where_admitted(tx.conn, credential, State.LEFT)
     if not away:
         mend = "Each of its devices is here; *End stay* sends one out."
         raise Invalid("nobody_away", field="devices", mend=mend)
-    for standing in away:
-        end_stay(tx, standing, Reason.ENDED_BY_STAFF)
+    let_go(tx, credential, away, Reason.ENDED_BY_STAFF)
     log_of_credential(tx, "forgotten", credential, away, {"count": len(away)})
 
 
@@ -145,47 +140,13 @@ def _standing(tx: Tx, mac: Mac, network: NetworkId) -> Standing:
     return standing
 
 
-def tell_of_more(tx: Tx, credential: CredentialId, held: list[Standing], inside: list[Standing]) -> None:
-    """It has more than before: whoever is in by it stays longer, and whom its limits held is let in again."""
-    grant = allowances.allowances_of(tx.conn, credential)[0]
-    for standing in inside:
-        if standing.state is State.INSIDE:
-            reconsider(tx, standing, tell=True)
-    for standing in held[: seats_of(tx.house.plan_of(grant), grant)]:
-        readmit(tx, standing, credential)
-
-
-def held_by(tx: Tx, credential: CredentialId) -> list[Standing]:
-    """Devices that this voucher's time put into *held*, and that are still here."""
-    return [
-        standing
-        for standing in devices.standings_last_in_by(tx.conn, credential)
-        if standing.reason in LIMIT_REASONS and State.HELD in (standing.state, standing.going)
-    ]
-
-
-def readmit(tx: Tx, standing: Standing, credential: CredentialId) -> None:
-    """Whoever was held by a limit is let in by it again, if it is over no more."""
-    for grant in allowances.allowances_of(tx.conn, credential):
-        verdict = judge(tx.house.plan_of(grant), grant, tx.now)
-        if verdict.reason is None:
-            admission = begin_admission(tx, standing.mac, standing.network, grant)
-            let_in(tx, standing, admission.id, verdict.good_until, 0.0)
-            return
-
-
 def _log(tx: Tx, kind: str, standing: Standing) -> None:
     tx.log(kind, mac=standing.mac, network=standing.network, access_device=standing.access_device)
 
 
 def log_of_credential(
-    tx: Tx, kind: str, credential: CredentialId, concerned: list[Standing], facts: Facts
+    tx: Tx, kind: str, credential: CredentialId, concerned: Sequence[Where], facts: Facts
 ) -> None:
     """An act on a voucher shows in the dossier of the device that it concerns."""
-    first = concerned[0] if concerned else None
-    tx.log(
-        kind,
-        mac=first.mac if first else None,
-        network=first.network if first else None,
-        facts={**facts, "voucher": credential},
-    )
+    mac, network = concerned[0] if concerned else (None, None)
+    tx.log(kind, mac=mac, network=network, facts={**facts, "voucher": credential})

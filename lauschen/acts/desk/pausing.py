@@ -1,8 +1,8 @@
 """*Pause*, *resume* and *new code* of something that was issued."""
 
-from lauschen.acts.desk.helping import held_by, log_of_credential, tell_of_more
+from lauschen.acts.desk.helping import log_of_credential
+from lauschen.acts.desk.reaching import call_off, let_go, tell_of_more
 from lauschen.acts.desk.within import check_theirs
-from lauschen.acts.moving.moves import end_stay
 from lauschen.core.decide.reason import Reason
 from lauschen.core.errors import Invalid
 from lauschen.core.ids import CredentialId
@@ -22,9 +22,8 @@ def pause(tx: Tx, credential: CredentialId) -> bool:
     if issued.grant.use.paused_at is not None:
         return False
     credentials.set_paused(tx.conn, credential, tx.now)
-    inside = devices.standings_where_admitted(tx.conn, credential)
-    for standing in inside:
-        end_stay(tx, standing, Reason.CODE_PAUSED)
+    inside = devices.where_admitted(tx.conn, credential)
+    let_go(tx, credential, inside, Reason.CODE_PAUSED)
     log_of_credential(tx, "credential_paused", credential, inside, {})
     return True
 
@@ -34,7 +33,8 @@ def resume(tx: Tx, credential: CredentialId) -> bool:
     issued = _there(tx, credential)
     if issued.grant.use.paused_at is None:
         return False
-    held = held_by(tx, credential)
+    held = devices.held_by(tx.conn, credential)
+    call_off(tx, credential, Reason.CODE_PAUSED)
     credentials.set_paused(tx.conn, credential, None)
     tell_of_more(tx, credential, held, [])
     log_of_credential(tx, "credential_resumed", credential, held, {})
@@ -52,9 +52,7 @@ def draw_new_code(tx: Tx, credential: CredentialId) -> str:
     while code is None:
         drawn = make_code(tx.chance.below(CODE_COUNT))
         code = drawn if credentials.replace_code(tx.conn, tx.keys, credential, drawn) else None
-    log_of_credential(
-        tx, "code_renewed", credential, devices.standings_where_admitted(tx.conn, credential), {}
-    )
+    log_of_credential(tx, "code_renewed", credential, devices.where_admitted(tx.conn, credential), {})
     return code
 
 

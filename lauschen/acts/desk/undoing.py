@@ -3,12 +3,11 @@
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from lauschen.acts.desk.helping import MOST_GIVEN_S, held_by, log_of_credential, readmit, tell_of_more
+from lauschen.acts.desk.helping import MOST_GIVEN_S, log_of_credential
+from lauschen.acts.desk.reaching import call_off, tell_of_more
 from lauschen.acts.desk.within import check_more_time, check_theirs, limits_of
 from lauschen.acts.passphrases.grouping import keep_apart
-from lauschen.acts.staying.reconsidering import reconsider
 from lauschen.core.decide.reason import Reason
-from lauschen.core.decide.standing import State
 from lauschen.core.errors import Invalid
 from lauschen.core.ids import AllowanceId, CredentialId
 from lauschen.core.limits.left import time_left
@@ -48,10 +47,8 @@ def shorten(tx: Tx, credential: CredentialId, seconds: int) -> Taken:
         credentials.move_end(tx.conn, credential, max(tx.now, until - seconds))
     if not taken and not ends_later:
         raise Invalid("over", field="seconds", mend="Its time is over already.")
-    inside = devices.standings_where_admitted(tx.conn, credential)
-    for standing in inside:
-        if standing.state is State.INSIDE:
-            reconsider(tx, standing, tell=True)
+    inside = devices.where_admitted(tx.conn, credential)
+    tell_of_more(tx, credential, [], inside)
     log_of_credential(tx, "time_taken", credential, inside, {"seconds": seconds})
     return Taken(taken, until if ends_later else None)
 
@@ -66,7 +63,7 @@ def give_back(tx: Tx, credential: CredentialId, taken: Taken) -> None:
         raise _not_taken()
     most = max(taken.seconds.values(), default=0)
     check_more_time(tx, credential, most)
-    held, inside = held_by(tx, credential), devices.standings_where_admitted(tx.conn, credential)
+    held, inside = devices.held_by(tx.conn, credential), devices.where_admitted(tx.conn, credential)
     for allowance, seconds in taken.seconds.items():
         allowances.give(tx.conn, allowance, seconds)
     if taken.until is not None:
@@ -87,15 +84,11 @@ def restore(tx: Tx, credential: CredentialId) -> bool:
     issued = credentials.get_issued(tx.conn, tx.keys, credential)
     if issued.grant.use.withdrawn_at is None:
         return False
+    call_off(tx, credential, Reason.CODE_WITHDRAWN)
     credentials.restore(tx.conn, credential)
     keep_apart(tx, credential)
-    sent_out = [
-        standing
-        for standing in devices.standings_last_in_by(tx.conn, credential, Reason.CODE_WITHDRAWN)
-        if standing.state is State.AT_DOOR or standing.going is State.AT_DOOR
-    ]
-    for standing in sent_out:
-        readmit(tx, standing, credential)
+    sent_out = devices.sent_out_by(tx.conn, credential)
+    tell_of_more(tx, credential, sent_out, [], by_limit=False)
     log_of_credential(tx, "restored", credential, sent_out, {})
     return True
 

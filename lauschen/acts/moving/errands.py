@@ -6,7 +6,7 @@ from typing import Protocol
 from lauschen.acts.arriving.arrivals import answer_arrival
 from lauschen.acts.arriving.facts import as_if_asked, decide_now
 from lauschen.acts.staying.comings import leave
-from lauschen.acts.staying.reports import close_gone
+from lauschen.acts.staying.endings import close_gone
 from lauschen.core.decide.arrival import Arrival
 from lauschen.core.decide.decision import Decision
 from lauschen.core.decide.picture import AdmissionFacts
@@ -14,8 +14,9 @@ from lauschen.core.decide.standing import Standing, State
 from lauschen.core.house.access_device import AccessDevice
 from lauschen.core.house.dialect import Dialect, Move
 from lauschen.road.tx import Tx
-from lauschen.store import devices, stays, wanted
-from lauschen.store.wanted import Wanted
+from lauschen.store import devices, stays
+from lauschen.store.moving import wanted
+from lauschen.store.moving.wanted import Wanted
 
 LATER_S = (60.0, 120.0, 300.0, 600.0)
 ACCEPTED = "accepted"

@@ -7,7 +7,8 @@ from lauschen.core.house.dialect import Move
 from lauschen.core.ids import AdmissionId
 from lauschen.core.limits.left import DOOR_SESSION_S
 from lauschen.road.tx import Tx
-from lauschen.store import admissions, stays, wanted
+from lauschen.store import admissions, stays
+from lauschen.store.moving import wanted
 
 OVER_ANYWAY_S = 1800.0
 """Allowance for an access device that keeps its time-outs late."""

@@ -18,8 +18,8 @@ from lauschen.core.words.mac import spell_mac
 from lauschen.road.patient import Due, PatientQueue
 from lauschen.road.road import Road
 from lauschen.road.tx import Tx
-from lauschen.store import wanted
-from lauschen.store.wanted import Wanted
+from lauschen.store.moving import wanted
+from lauschen.store.moving.wanted import Wanted
 
 AT_ONCE = 200
 IN_FLIGHT_S = 60.0

@@ -1,7 +1,7 @@
 """An address is confirmed: by the digits that were sent to it, typed at the page, or by the link's button."""
 
 from lauschen.acts.arriving.admitting import count_wrong_at_page
-from lauschen.acts.desk.helping import held_by, tell_of_more
+from lauschen.acts.desk.reaching import tell_of_more
 from lauschen.acts.page.trying import Tried, here
 from lauschen.core.decide.reason import Reason
 from lauschen.core.errors import Invalid, NotThere
@@ -48,10 +48,10 @@ def _confirm(tx: Tx, found: Registration) -> None:
         return
     if tx.now > found.at + GOOD_FOR_S or _is_withdrawn(tx, found.credential):
         raise Invalid("confirm_late", field="code", mend="Write yourself in once more.")
-    held = held_by(tx, found.credential)
+    held = devices.held_by(tx.conn, found.credential)
     registrations.note_confirmed(tx.conn, found.credential, tx.now)
     allowances.begin_anew(tx.conn, found.credential, tx.now)
-    inside = devices.standings_where_admitted(tx.conn, found.credential)
+    inside = devices.where_admitted(tx.conn, found.credential)
     tell_of_more(tx, found.credential, held, inside)
     tx.log("address_confirmed", mac=found.mac, network=found.network)
 

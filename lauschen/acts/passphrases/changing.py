@@ -119,11 +119,9 @@ def take_on_again(tx: Tx, credential: CredentialId, mac: Mac) -> bool:
     return True
 
 
-def end_old_keys(tx: Tx, at_most: int) -> int:
-    """Overlaps that are over: whoever is in by the old key goes out."""
-    due = bound.inside_by_ended(tx.conn, tx.now, at_most)
-    _put_out(tx, due)
-    return len(due)
+def put_out_by_old_key(tx: Tx, mac: Mac, network: NetworkId) -> None:
+    """An overlap is over: whoever is in by the old key goes out."""
+    _put_out(tx, [(mac, network)])
 
 
 def _joined_by(tx: Tx, credential: CredentialId, mac: Mac) -> tuple[Holder, bool]:

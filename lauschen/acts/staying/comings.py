@@ -8,7 +8,8 @@ from lauschen.core.decide.standing import Standing, State
 from lauschen.core.house.dialect import Dialect
 from lauschen.core.ids import DialectId
 from lauschen.road.tx import Tx
-from lauschen.store import admissions, placements, wanted
+from lauschen.store import admissions, placements
+from lauschen.store.moving import wanted
 from lauschen.store.stays import Stay
 
 

@@ -7,10 +7,13 @@ from lauschen.acts.passphrases.joining import joined
 from lauschen.acts.staying import roaming
 from lauschen.acts.staying.charging import charge
 from lauschen.acts.staying.comings import came, gone, learn_address
+from lauschen.acts.staying.endings import end
+from lauschen.acts.staying.restarting import catch_up, close_all
 from lauschen.core.ids import AccessDeviceId, Mac, StayId
 from lauschen.core.limits.counters import CEILING, Count, Reading, read_counter
 from lauschen.road.tx import Tx
 from lauschen.store import addresses, stays
+from lauschen.store.log import Facts
 from lauschen.store.stays import GONE, LOST, ROAMED, Stay
 
 SAME_START_S = 3.0
@@ -69,10 +72,15 @@ def take_report(tx: Tx, report: Report) -> None:
     # Rulings 4.2: the event's time is the receipt less the delay the device admits.
     at = tx.now - min(max(report.delay, 0), LATEST_DELAY_S)
     if report.event in (Event.ON, Event.OFF):
-        _close_all(tx, report, at)
+        said: Facts = {
+            "bssid": report.bssid, "nas_identifier": report.nas_identifier, "nas_address": report.nas_address,
+        }  # fmt: skip
+        close_all(tx, report.access_device, report.event, at, said)
     elif report.mac is None:
         tx.log("accounting_without_device", access_device=report.access_device)
     else:
+        if report.access_device in tx.memory.restarting:
+            catch_up(tx, report.mac, report.access_device)
         if report.event is Event.START:
             _start(tx, report, report.mac, at)
         else:
@@ -81,25 +89,12 @@ def take_report(tx: Tx, report: Report) -> None:
             _note_addresses(tx, report, report.mac)
 
 
-def close_lost(tx: Tx, lost: list[Stay]) -> None:
-    """Nothing was heard of these for three intervals; a late packet opens them again."""
-    for stay in lost:
-        _end(tx, stay, stay.last_event, LOST)
-        gone(tx, stay)
-
-
-def close_gone(tx: Tx, stay: Stay) -> None:
-    """Its access device says that there is no such session; a late packet opens it again."""
-    _end(tx, stay, stay.last_event, GONE)
-    gone(tx, stay)
-
-
 def _start(tx: Tx, report: Report, mac: Mac, at: float) -> None:
     known = _find(tx, report, mac)
     if known is not None and abs(known.started - at) <= SAME_START_S and not _is_after(at, known):
         return  # rulings 4.1: this Start is the one we know
     if known is not None and known.ended is None:
-        _end(tx, known, at, "began_anew")
+        end(tx, known, at, "began_anew")
     stay = _begin(tx, report, mac, at)
     came(tx, stay)
     joined(tx, stay)
@@ -151,7 +146,7 @@ def _report(tx: Tx, report: Report, mac: Mac, at: float) -> None:
     if report.event is Event.INTERIM and (found := tx.memory.find_elsewhere(mac)):
         roaming.look_elsewhere(tx, stay, found)
     if report.event is Event.STOP and not is_late:
-        _end(tx, stay, stay.last_event, report.cause or "not_said")
+        end(tx, stay, stay.last_event, report.cause or "not_said")
         gone(tx, stay)
 
 
@@ -199,7 +194,7 @@ def _begin(tx: Tx, report: Report, mac: Mac, started: float) -> Stay:
     )
     tx.settle()
     for old in roaming.join(tx, stay):
-        _end(tx, old, max(started, old.last_event), ROAMED)
+        end(tx, old, max(started, old.last_event), ROAMED)
     stays.add_stay(tx.conn, stay)
     tx.memory.keep_stay(stay)
     return stay
@@ -214,12 +209,6 @@ def _find(tx: Tx, report: Report, mac: Mac) -> Stay | None:
         if stay is not None and stay.ended is None:
             tx.memory.keep_stay(stay)
     return stay
-
-
-def _end(tx: Tx, stay: Stay, at: float, cause: str) -> None:
-    stays.end_stay(tx.conn, stay, at, cause)
-    tx.memory.forget_stay(stay)
-    tx.memory.forget_elsewhere(stay.mac)  # it is at fewer places now, however this one ended
 
 
 def _raw(report: Report) -> tuple[int, int]:
@@ -251,25 +240,3 @@ def _count(tx: Tx, stay: Stay, report: Report) -> int:
     if report.gigawords_in or report.gigawords_out:
         stay.saw_gigawords = True
     return down + up
-
-
-def _close_all(tx: Tx, report: Report, at: float) -> None:
-    """An access device started or stops: its stays begun before are over (rulings 4.7)."""
-    closed = 0
-    tx.settle()
-    for stay in stays.open_stays_at(tx.conn, report.access_device, at):
-        if not _names(report, stay):
-            continue
-        _end(tx, stay, max(at, stay.last_event), "device_restarted")
-        gone(tx, stay)
-        closed += 1
-    tx.log("device_" + report.event, access_device=report.access_device, facts={"closed": closed})
-
-
-def _names(report: Report, stay: Stay) -> bool:
-    """On and Off close only what they name: a BSSID, else a NAS-Identifier, else an address."""
-    if report.bssid and stay.bssid:
-        return report.bssid == stay.bssid
-    if report.nas_identifier:
-        return report.nas_identifier == stay.nas_identifier
-    return not stay.nas_address or report.nas_address == stay.nas_address

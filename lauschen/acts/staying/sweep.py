@@ -1,20 +1,25 @@
 """What time alone brings about: what the clock alone changes, bars that end, seats that nobody took."""
 
+from collections.abc import Callable
 from dataclasses import dataclass
+from functools import partial
 
 from lauschen.acts.arriving.placing import enter
 from lauschen.acts.desk.helping import lift_bar_by_tries
-from lauschen.acts.passphrases.changing import end_old_keys
+from lauschen.acts.passphrases.changing import put_out_by_old_key
+from lauschen.acts.staying.endings import close_lost
 from lauschen.acts.staying.reconsidering import reconsider
-from lauschen.acts.staying.reports import close_lost
-from lauschen.core.decide.standing import State
+from lauschen.core.decide.standing import Standing, State
 from lauschen.core.ids import Mac
 from lauschen.core.limits.left import DOOR_SESSION_S, INTERIM_S
+from lauschen.core.words.mac import spell_mac
+from lauschen.road.slices import PutOff, Slice
 from lauschen.road.tx import Tx
 from lauschen.store import admissions, devices, stays
+from lauschen.store.passphrases import bound
 
 AT_ONCE = 50
-"""Some milliseconds of ends; packets are served between slices."""
+"""Read at once; a slice ends sooner when its time is over."""
 WALKED_AT_ONCE = 500
 """Open stays looked at in one turn."""
 DOOR_GRACE_S = 600
@@ -22,50 +27,113 @@ DOOR_GRACE_S = 600
 OVER_GRACE_S = 10
 """The access device keeps Session-Timeout itself; this long after it we do."""
 SEAT_GRACE_S = 120
+FAULT = "sweep"
 
 
-@dataclass(slots=True)
+@dataclass(frozen=True, slots=True)
 class Swept:
-    """How much was done; a full slice means that there is more."""
+    """How much was done."""
 
-    reconsidered: int
+    done: int
     has_more: bool
+    """What is due was not all done: the next slice should not wait."""
 
 
 class Sweeper:
-    """Walks over the open stays from turn to turn, for those that fell silent."""
+    """Does what is due in slices. An item that raises is put off, and the others are done.
+
+    It walks over the open stays from turn to turn, for those that fell silent.
+    """
 
     def __init__(self) -> None:
         self._walked_to = Mac(0)
+        self._first = 0
+        """The part that the next slice begins with: one that is cut short goes on where it stopped."""
+        self._put_off = PutOff()
 
     def sweep(self, tx: Tx) -> Swept:
-        """One slice of everything that became due by `tx.now`."""
-        lost, self._walked_to = stays.silent_stays(
-            tx.conn, tx.now, INTERIM_S, self._walked_to, WALKED_AT_ONCE
-        )
-        close_lost(tx, lost)
-        return _sweep(tx)
+        """Do one slice of everything that became due by `tx.now`."""
+        slice_ = Slice()
+        parts: list[Callable[[Tx, Slice], bool]] = [
+            self._end_silent, self._reconsider, self._lift_bars,
+            self._leave_door, self._end_old_keys, self._free_seats,
+        ]  # fmt: skip
+        has_more, first = False, self._first
+        for number in range(len(parts)):
+            at = (self._first + number) % len(parts)
+            if slice_.is_over:
+                has_more, first = True, at
+                break
+            has_more |= parts[at](tx, slice_)
+        tx.after_commit(lambda: setattr(self, "_first", first))
+        return Swept(slice_.done, has_more)
+
+    def _do(
+        self, tx: Tx, slice_: Slice, mac: Mac, key: tuple[object, ...], work: Callable[[], object]
+    ) -> None:
+        self._put_off.attempt(tx, FAULT, key, spell_mac(mac), work)
+        slice_.done += 1
+
+    def _end_silent(self, tx: Tx, slice_: Slice) -> bool:
+        lost, walked_to = stays.silent_stays(tx.conn, tx.now, INTERIM_S, self._walked_to, WALKED_AT_ONCE)
+        cut = False
+        for stay in sorted(lost, key=lambda stay: stay.mac):
+            if slice_.is_over:
+                cut = True
+                break
+            self._do(tx, slice_, stay.mac, ("stay", stay.id), partial(close_lost, tx, stay))
+            walked_to = stay.mac if slice_.is_over else walked_to
+        tx.after_commit(lambda: setattr(self, "_walked_to", walked_to))
+        return cut
+
+    def _reconsider(self, tx: Tx, slice_: Slice) -> bool:
+        due = devices.to_reconsider(tx.conn, tx.now - OVER_GRACE_S, self._room())
+        return self._each_standing(tx, slice_, due, "reconsider", partial(reconsider, tx))
+
+    def _lift_bars(self, tx: Tx, slice_: Slice) -> bool:
+        ended = devices.ended_bars(tx.conn, tx.now, self._room())
+        for mac in ended:
+            if slice_.is_over:
+                return True
+            self._do(tx, slice_, mac, ("bar", mac), partial(lift_bar_by_tries, tx, mac))
+        return len(ended) >= self._room()
+
+    def _leave_door(self, tx: Tx, slice_: Slice) -> bool:
+        has_more, before = False, tx.now - DOOR_SESSION_S - DOOR_GRACE_S
+        for network in tx.house.networks:
+            silent = devices.silent_at_door(tx.conn, network, before, self._room())
+            has_more |= self._each_standing(tx, slice_, silent, "door", partial(_leave_silently, tx))
+        return has_more
+
+    def _end_old_keys(self, tx: Tx, slice_: Slice) -> bool:
+        due = bound.inside_by_ended(tx.conn, tx.now, self._room())
+        for mac, network in due:
+            if slice_.is_over:
+                return True
+            self._do(tx, slice_, mac, ("key", mac, network), partial(put_out_by_old_key, tx, mac, network))
+        return len(due) >= self._room()
+
+    def _free_seats(self, tx: Tx, slice_: Slice) -> bool:
+        seats = admissions.free_seats_without_stay(tx.conn, tx.now - SEAT_GRACE_S, AT_ONCE)
+        slice_.done += seats
+        return seats >= AT_ONCE
+
+    def _each_standing(
+        self, tx: Tx, slice_: Slice, due: list[Standing], what: str, work: Callable[[Standing], object]
+    ) -> bool:
+        for standing in due:
+            if slice_.is_over:
+                return True
+            key = what, standing.mac, standing.network
+            self._do(tx, slice_, standing.mac, key, partial(work, standing))
+        return len(due) >= self._room()
+
+    def _room(self) -> int:
+        """Those that are put off are read too, and must not fill the slice."""
+        return AT_ONCE + len(self._put_off)
 
 
-def _sweep(tx: Tx) -> Swept:
-    due = devices.to_reconsider(tx.conn, tx.now - OVER_GRACE_S, AT_ONCE)
-    for standing in due:
-        reconsider(tx, standing)
-    for mac in devices.ended_bars(tx.conn, tx.now, AT_ONCE):
-        lift_bar_by_tries(tx, mac)
-    gone = _leave_silently(tx)
-    ended = end_old_keys(tx, AT_ONCE)
-    seats = admissions.free_seats_without_stay(tx.conn, tx.now - SEAT_GRACE_S, AT_ONCE)
-    return Swept(len(due), max(len(due), gone, seats, ended) >= AT_ONCE)
-
-
-def _leave_silently(tx: Tx) -> int:
-    gone = 0
-    for network in tx.house.networks:
-        silent = devices.silent_at_door(tx.conn, network, tx.now - DOOR_SESSION_S - DOOR_GRACE_S, AT_ONCE)
-        for standing in silent:
-            enter(standing, State.LEFT, tx.now)
-            standing.session_id = standing.reconsider_at = None
-            tx.write_standing(standing)
-        gone += len(silent)
-    return gone
+def _leave_silently(tx: Tx, standing: Standing) -> None:
+    enter(standing, State.LEFT, tx.now)
+    standing.session_id = standing.reconsider_at = None
+    tx.write_standing(standing)

@@ -24,7 +24,8 @@ from lauschen.core.words.text import visible
 from lauschen.http.certificate import Certificate
 from lauschen.radius.listen.registry import Registry
 from lauschen.road.road import Road
-from lauschen.store import devices, log, visits, wanted
+from lauschen.store import devices, log, visits
+from lauschen.store.moving import wanted
 
 SECRET_ALARM_AFTER = 3
 STRANGERS_ALARM_AFTER = 1000
@@ -43,6 +44,9 @@ FAULTS = {
     "message": "Sending a message",
     "proof": "Looking whether what was offered is proved",
     "sender": "Looking for changes to send",
+    "sweep": "Ending what is over for a device",
+    "mass": "Work on many devices",
+    "keeping": "Forgetting what was kept for long enough",
     "vouching": "Asking or reminding a host",
     "background": "Work in the background",
     "reading": "Reading from a socket",

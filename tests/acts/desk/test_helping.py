@@ -132,10 +132,10 @@ def test_a_limit_that_nobody_reports_is_kept_by_the_sweep(place: Place) -> None:
     place.now += 8 * 3600 + 9
     place.report(Event.INTERIM, session_time=8 * 3600)
     with place.tx() as tx:
-        assert Sweeper().sweep(tx).reconsidered == 0
+        assert Sweeper().sweep(tx).done == 0
     place.now += 2
     with place.tx() as tx:
-        assert Sweeper().sweep(tx).reconsidered == 1
+        assert Sweeper().sweep(tx).done == 1
     assert (place.standing().going, place.standing().reason) == (State.HELD, Reason.TIME_USED_UP)
 
 

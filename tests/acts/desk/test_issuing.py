@@ -193,13 +193,11 @@ async def test_what_a_crash_left_of_a_batch_goes_after_a_day(road: Road, place: 
         draw_vouchers(tx, batch=BatchId(1), plan=PlanId(1), count=3)
     keeper, left = Keeper(), []
     for _ in range(2):
-        with place.tx() as tx:
-            for _ in range(12):
-                keeper.step(tx)
+        for _ in range(25):
+            place.run(keeper.step)
         left.append(place.conn.execute("SELECT count(*) FROM credential").fetchone()[0])
         place.now += 86_401
-    with place.tx() as tx:
-        for _ in range(12):
-            keeper.step(tx)
+    for _ in range(25):
+        place.run(keeper.step)
     assert left[0] == 3
     assert place.conn.execute("SELECT count(*) FROM credential").fetchone() == (0,)

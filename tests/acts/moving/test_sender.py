@@ -16,7 +16,8 @@ from lauschen.core.house.dialect import Move
 from lauschen.demo.site import SSID
 from lauschen.road.road import Road
 from lauschen.road.tx import Tx
-from lauschen.store import devices, wanted
+from lauschen.store import devices
+from lauschen.store.moving import wanted
 from tests.place import GARDEN, OTHER, PHONE, WEST, CountedChance, Place
 from tests.still_clock import StillClock
 

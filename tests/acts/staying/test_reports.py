@@ -162,7 +162,7 @@ def test_an_access_device_that_restarts_closes_its_stays(place: Place, event: Ev
     (stay,) = stays.stays_of(place.conn, PHONE, 9)
     assert stay.end_cause == "device_restarted"
     assert place.standing().state is State.LEFT
-    assert stays.open_stays_at(place.conn, WEST, place.now + 1) == []
+    assert stays.open_places_at(place.conn, WEST, place.now + 1) == []
 
 
 def test_a_start_without_a_new_request_brings_a_device_back_as_it_was(place: Place) -> None:

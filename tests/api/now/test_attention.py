@@ -15,7 +15,8 @@ from lauschen.http.certificate import CertificateFacts
 from lauschen.radius.listen.registry import Registry
 from lauschen.road.road import Road
 from lauschen.road.trouble import Trouble
-from lauschen.store import visits, wanted
+from lauschen.store import visits
+from lauschen.store.moving import wanted
 from tests.place import GARDEN, PHONE, T0, WEST, CountedChance, Place
 from tests.still_clock import StillClock
 

@@ -22,7 +22,7 @@ from lauschen.radius.wire import attributes as a
 from lauschen.radius.wire.codec import parse
 from lauschen.radius.wire.numbers import Code, Kind
 from lauschen.radius.wire.signing import Secret
-from lauschen.store.wanted import Wanted
+from lauschen.store.moving.wanted import Wanted
 from tests.place import PHONE, Place
 from tests.radius.packets import Wire
 from tests.still_clock import StillClock

@@ -23,7 +23,7 @@ from lauschen.radius.wire import attributes as a
 from lauschen.radius.wire.codec import Packet, parse
 from lauschen.radius.wire.numbers import Code, Kind, ServiceType
 from lauschen.road.road import Road
-from lauschen.store.wanted import Wanted
+from lauschen.store.moving.wanted import Wanted
 from tests.place import GARDEN, PHONE, WEST, CountedChance, Place
 from tests.radius.certificates import Authority
 from tests.still_clock import StillClock

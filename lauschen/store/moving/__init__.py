@@ -1,0 +1,1 @@
+"""What must change at access devices, and mass work that is under way."""
