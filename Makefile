@@ -2,6 +2,7 @@
 PYTHON ?= python3
 BIN := .venv/bin
 CONSOLE := lauschen/api/console/index.html
+APART := --ignore=tests/e2e --ignore=tests/real --ignore=tests/large
 SOURCES := $(shell find web/src -type f) web/index.html web/vite.config.ts
 
 .PHONY: demo test lint unit twice e2e test-real fuzz bench api chromium clean
@@ -18,11 +19,14 @@ lint: .venv/tested web/node_modules/installed
 	cd web && npm run --silent lint && npm run --silent types && npm run --silent api:check
 
 unit: .venv/tested $(CONSOLE)
-	$(BIN)/pytest -n 2 --dist loadscope --ignore=tests/e2e --ignore=tests/real
+	$(BIN)/pytest -n 2 --dist loadscope $(APART)
 
 # Each group of jobs is run, rolled back and run again. `make unit` does so to some of them, by a coin.
+# Then what the suite asked of the database is explained on a large house, and a watchdog looks at one: some minutes.
 twice: .venv/tested $(CONSOLE)
-	LAUSCHEN_TWICE=always $(BIN)/pytest -n 2 --dist loadscope --ignore=tests/e2e --ignore=tests/real
+	rm -rf .statements
+	LAUSCHEN_TWICE=always LAUSCHEN_STATEMENTS=.statements $(BIN)/pytest -n 2 --dist loadscope $(APART)
+	LAUSCHEN_STATEMENTS=.statements $(BIN)/pytest tests/large
 
 # A process of its own: an asyncio test that runs after a synchronous Playwright test fails.
 e2e: .venv/tested $(CONSOLE) chromium
@@ -67,4 +71,4 @@ web/node_modules/installed: web/package.json web/package-lock.json
 	@touch $@
 
 clean:
-	rm -rf .venv web/node_modules lauschen/api/console
+	rm -rf .venv .statements web/node_modules lauschen/api/console

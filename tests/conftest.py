@@ -14,7 +14,7 @@ from lauschen.proofs import passwords
 from lauschen.radius.listen.intake import AccessJob, ReportJob
 from lauschen.road import commits
 from lauschen.road.road import Road
-from tests import twice
+from tests import statements, twice
 from tests.garden import Garden, open_garden
 from tests.place import Place
 
@@ -27,6 +27,7 @@ def pytest_configure() -> None:
     """Argon2id as cheap as it can be: what it costs in a house is asked for by tests/proofs/test_passwords.py."""
     passwords.COST = CHEAPEST
     twice.draw_seed()
+    statements.begin()
 
 
 @pytest.fixture(autouse=True)

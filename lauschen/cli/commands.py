@@ -15,7 +15,10 @@ from lauschen.core.errors import Invalid
 from lauschen.radius.wire.codec import parse
 
 main = typer.Typer(
-    help="Lauschen: the front door of a guest network.", no_args_is_help=True, add_completion=False
+    help="Lauschen: the front door of a guest network.",
+    no_args_is_help=True,
+    add_completion=False,
+    pretty_exceptions_show_locals=False,  # keys are among them
 )
 main.command()(serve)
 main.add_typer(device, name="device")

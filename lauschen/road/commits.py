@@ -29,11 +29,14 @@ class Commits:
         self._thread: ThreadPoolExecutor | None = None
         self._slow_at = time.monotonic()
         self.is_slow = fsync_s >= ON_LOOP_BELOW_S
+        self.last_s = fsync_s
+        """How long the last one took."""
 
     def on_loop(self) -> None:
         started = time.perf_counter()
         self._conn.execute("COMMIT")
-        if time.perf_counter() - started >= SLOW_S:
+        self.last_s = time.perf_counter() - started
+        if self.last_s >= SLOW_S:
             self.is_slow, self._slow_at = True, time.monotonic()
 
     def in_thread(self) -> "asyncio.Future[None]":
@@ -53,8 +56,8 @@ class Commits:
     def _commit(self) -> None:
         started = time.perf_counter()
         self._conn.execute("COMMIT")
-        ended = time.monotonic()
-        if time.perf_counter() - started >= QUICK_S:
+        ended, self.last_s = time.monotonic(), time.perf_counter() - started
+        if self.last_s >= QUICK_S:
             self._slow_at = ended
         elif ended - self._slow_at >= QUIET_S:
             self.is_slow = False

@@ -13,6 +13,7 @@ from typing import Any, Generic, TypeVar
 from lauschen.core.errors import Unavailable
 from lauschen.road.clock import Timer
 from lauschen.road.road import Road
+from lauschen.road.slices import Slice
 from lauschen.road.tx import Tx
 
 TROUBLE_S = 5.0
@@ -128,8 +129,13 @@ class PatientQueue(ABC, Generic[Entry, Errand, Answer]):
 
     def _take_due(self, tx: Tx) -> tuple[list[tuple[Hashable, Errand]], float | None]:
         errands: dict[Hashable, Errand] = {}
-        due = self.due(tx)
+        due, slice_ = self.due(tx), Slice()
+        again_in = due.again_in
         for entry in due.entries:
+            if slice_.is_over:
+                again_in = 0.0
+                break
+            slice_.done += 1
             key = self.key(entry)
             if key in self._in_flight or key in errands:
                 continue  # looked at again when its answer comes
@@ -139,8 +145,8 @@ class PatientQueue(ABC, Generic[Entry, Errand, Answer]):
             elif taken[0] is not None:
                 errands[key] = taken[0]
         next_due = self.next_due(tx)
-        if due.again_in is not None:
-            soon = tx.now + due.again_in
+        if again_in is not None:
+            soon = tx.now + again_in
             next_due = soon if next_due is None else min(soon, next_due)
         return list(errands.items()), next_due
 

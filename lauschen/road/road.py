@@ -32,6 +32,8 @@ from lauschen.store.moving import intents
 
 GROUP_JOBS = 64
 GROUP_S = 0.002
+JOBS_PER_S, MOST_JOBS = 3000, 800
+"""While each COMMIT takes long, a group takes as many as come in that time: else they would wait for ever longer."""
 PRESSED_JOBS, CALM_S = 6, 2.0
 """So many jobs in one group mean that they wait for each other; for so long that is remembered."""
 BEGIN_AGAIN_S = 0.005
@@ -130,7 +132,14 @@ class Road:
     @property
     def has_room(self) -> bool:
         """False while a whole group waits already; whoever reads sockets then lets its packets wait."""
-        return len(self._queue) < GROUP_JOBS
+        return len(self._queue) < self._most_jobs
+
+    @property
+    def _most_jobs(self) -> int:
+        """Of one group."""
+        if not self._commits.is_slow:
+            return GROUP_JOBS
+        return max(GROUP_JOBS, min(MOST_JOBS, int(self._commits.last_s * JOBS_PER_S)))
 
     @property
     def is_pressed(self) -> bool:
@@ -194,14 +203,18 @@ class Road:
         self._conn.close()
 
     def _run_group(self) -> None:
+        if self._begin():
+            self._go_on_with(self._new_tx(), [], self._commits.is_slow)
+
+    def _go_on_with(self, tx: Tx, jobs: list[Job], is_slow: bool) -> None:
+        """Runs jobs for a moment, and commits; before a slow COMMIT, whatever else waits joins the group."""
         started = time.perf_counter()
-        jobs: list[Job] = []
-        if not self._begin():
-            return
-        tx = self._new_tx()
-        is_slow = self._commits.is_slow
         try:
             self._run_jobs(tx, jobs, started)
+            if is_slow and self._queue and len(jobs) < self._most_jobs and not self._alone:
+                self._hear()
+                asyncio.get_running_loop().call_soon(self._go_on_with, tx, jobs, is_slow)
+                return
             tx.flush()
             if self.rehearses():
                 tx = self._run_again(jobs)
@@ -217,12 +230,17 @@ class Road:
         else:
             self._finish(jobs, tx)
 
+    def _hear(self) -> None:
+        """There is room in the queue again."""
+        for call in self._when_room:
+            self.faults.run("reading", call)
+
     def _run_jobs(self, tx: Tx, jobs: list[Job], started: float) -> None:
-        if self._alone:
+        if self._alone and not jobs:
             jobs.append(self._alone.popleft())
             jobs[0].run(tx)
             return
-        while self._queue and len(jobs) < GROUP_JOBS:
+        while self._queue and len(jobs) < self._most_jobs:
             jobs.append(self._queue.popleft())
             jobs[-1].run(tx)
             if time.perf_counter() - started > GROUP_S:
@@ -350,8 +368,7 @@ class Road:
             if under_way is not None:
                 under_way.add_done_callback(lambda _: self._go_on())
                 return
-        for call in self._when_room:
-            self.faults.run("reading", call)
+        self._hear()
         if self._queue or self._alone:
             asyncio.get_running_loop().call_soon(self._run_group)
         else:

@@ -6,7 +6,8 @@ from typing import TypeVar
 
 from lauschen.road.tx import Tx
 
-SLICE_S = 0.005
+SLICE_S = 0.003
+"""What was written is flushed and committed besides, which takes about as long again."""
 AGAIN_S = 60.0
 """Until an item that raised is tried again."""
 T = TypeVar("T")
@@ -19,10 +20,12 @@ class Slice:
         self._until = time.perf_counter() + SLICE_S
         self.done = 0
         """Items so far."""
+        self.has_walked = False
+        """Something was looked through, whatever came of it."""
 
     @property
     def is_over(self) -> bool:
-        return self.done > 0 and time.perf_counter() >= self._until
+        return (self.done > 0 or self.has_walked) and time.perf_counter() >= self._until
 
 
 class PutOff:

@@ -57,4 +57,7 @@ def _start(niceness: int) -> ProcessPoolExecutor:
 def _begin(niceness: int) -> None:
     """In the process: whoever serves ends it, not the key that ends them both."""
     os.nice(niceness)
+    if hasattr(os, "SCHED_IDLE"):
+        # Niceness alone still takes turns with packets; this runs when nothing else wants the processor.
+        os.sched_setscheduler(0, os.SCHED_IDLE, os.sched_param(0))
     signal.signal(signal.SIGINT, signal.SIG_IGN)

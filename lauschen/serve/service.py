@@ -49,7 +49,7 @@ from lauschen.serve.keymaking import KeyMaking
 from lauschen.serve.movers import Movers
 from lauschen.serve.rounds import Rounds
 from lauschen.serve.wall import WallWatch
-from lauschen.store.db import DATABASE_NAME, changed_by_others, open_reader
+from lauschen.store.db import DATABASE_NAME, changed_by_others, gather_statistics, open_reader
 from lauschen.store.house.access_devices import heard_from
 from lauschen.store.house.settings import load_house
 from lauschen.store.keys import KEY_NAME, KeyRing
@@ -112,6 +112,7 @@ class Service:
         data = self.options.data
         self._lock = take_lock(data) if self.lock is None else self.lock
         conn, keys = open_data(data)
+        gather_statistics(conn)
         self.road = Road(
             conn, keys, load_house(conn, keys), self.clock, SystemChance(), fsync_s=measure_fsync(data)
         )

@@ -87,14 +87,20 @@ def free_seat(conn: Connection, admission: AdmissionId) -> None:
     conn.execute("UPDATE admission SET seat_since = NULL WHERE id = ?", (admission,))
 
 
-def free_seats_without_stay(conn: Connection, taken_before: float, at_most: int) -> int:
-    """Seats of devices that never began a stay after they were let in (rulings 4.8: two minutes)."""
-    return conn.execute(
-        "UPDATE admission SET seat_since = NULL WHERE id IN (SELECT a.id FROM admission a"
-        " WHERE a.ended IS NULL AND a.seat_since < ?"
-        " AND NOT EXISTS (SELECT 1 FROM stay s WHERE s.mac = a.mac AND s.ended IS NULL) LIMIT ?)",
-        (taken_before, at_most),
-    ).rowcount
+def free_seats_without_stay(conn: Connection, taken_after: float, taken_before: float, at_most: int) -> float:
+    """Free the seats of devices that never began a stay after they were let in (rulings 4.8: two minutes).
+
+    Looks at the next `at_most` seats that were taken after a moment; returns the moment to go on from, 0 at the end.
+    """
+    rows = conn.execute(
+        "SELECT a.id, a.seat_since, EXISTS (SELECT 1 FROM stay s INDEXED BY stay_open WHERE s.mac = a.mac"
+        " AND s.ended IS NULL) FROM admission a INDEXED BY admission_seat"
+        " WHERE a.seat_since > ? AND a.seat_since < ? ORDER BY a.seat_since LIMIT ?",
+        (taken_after, taken_before, at_most),
+    ).fetchall()
+    free = [(row[0],) for row in rows if not row[2]]
+    conn.executemany("UPDATE admission SET seat_since = NULL WHERE id = ?", free)
+    return float(rows[-1][1]) if len(rows) == at_most else 0.0
 
 
 def forget_admissions(conn: Connection, before: float, after: int, at_most: int) -> tuple[int, int]:

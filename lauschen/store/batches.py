@@ -53,9 +53,9 @@ def add_batch(
     length: int = LENGTH,
 ) -> BatchId:
     row = conn.execute(
-        "INSERT INTO batch (plan, size, label, issued_at, issued_by, words, note, price, code_length)"
-        " VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?) RETURNING id",
-        (plan, size, said.label, now, by, said.words, said.note, said.price, length),
+        "INSERT INTO batch (plan, size, unused, label, issued_at, issued_by, words, note, price, code_length)"
+        " VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?) RETURNING id",
+        (plan, size, size, said.label, now, by, said.words, said.note, said.price, length),
     ).fetchone()
     return BatchId(row[0])
 
@@ -93,7 +93,8 @@ def forget_unfinished(conn: Connection, batch: BatchId, at_most: int) -> int:
 def unfinished_before(conn: Connection, before: float) -> BatchId | None:
     """A batch that was begun before and never became valid: its process ended."""
     row = conn.execute(
-        "SELECT id FROM batch WHERE NOT is_valid AND issued_at < ? LIMIT 1", (before,)
+        "SELECT id FROM batch INDEXED BY batch_unfinished WHERE NOT is_valid AND issued_at < ? LIMIT 1",
+        (before,),
     ).fetchone()
     return None if row is None else BatchId(row[0])
 

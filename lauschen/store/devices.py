@@ -8,7 +8,7 @@ from lauschen.core.decide.picture import AdmissionFacts, Picture
 from lauschen.core.decide.reason import LIMIT_REASONS, Reason
 from lauschen.core.decide.standing import Standing, State
 from lauschen.core.house.house import House
-from lauschen.core.ids import CredentialId, Mac, NetworkId, PlanId
+from lauschen.core.ids import CredentialId, Mac, NetworkId
 from lauschen.store.allowances import GRANT, read_grant
 
 _STANDING = (
@@ -286,26 +286,11 @@ def to_reconsider(conn: Connection, by: float, at_most: int) -> list[Standing]:
     return [
         _standing(row)
         for row in conn.execute(
-            f"SELECT {_STANDING} FROM standing s WHERE reconsider_at IS NOT NULL AND reconsider_at <= ? LIMIT ?",
+            f"SELECT {_STANDING} FROM standing s INDEXED BY standing_to_reconsider"
+            " WHERE reconsider_at IS NOT NULL AND reconsider_at <= ? LIMIT ?",
             (by, at_most),
         )
     ]
-
-
-def reconsider_soon(conn: Connection, plan: PlanId | None, now: float) -> None:
-    """The configuration changed: whoever is in (by this plan) is looked at in the next turn."""
-    by_plan = (
-        " AND admission IN (SELECT a.id FROM admission a JOIN allowance w ON w.id = a.allowance"
-        " JOIN credential c ON c.id = w.credential WHERE a.ended IS NULL AND c.plan = ?2)"
-    )
-    sql = "UPDATE standing SET reconsider_at = ?1 WHERE admission IS NOT NULL AND state <> 'left'"
-    conn.execute(sql + (by_plan if plan is not None else ""), (now, plan) if plan is not None else (now,))
-
-
-def reconsider_network_soon(conn: Connection, network: NetworkId, now: float) -> None:
-    """A network was paused, or is no more: whoever has something to be in by is looked at in the next turn."""
-    sql = "UPDATE standing SET reconsider_at = ? WHERE network = ? AND admission IS NOT NULL AND state <> 'left'"
-    conn.execute(sql, (now, network))
 
 
 def silent_at_door(conn: Connection, network: NetworkId, heard_before: float, at_most: int) -> list[Standing]:
@@ -313,7 +298,7 @@ def silent_at_door(conn: Connection, network: NetworkId, heard_before: float, at
     return [
         _standing(row)
         for row in conn.execute(
-            f"SELECT {_STANDING} FROM standing s WHERE network = ?"
+            f"SELECT {_STANDING} FROM standing s INDEXED BY standing_by_state WHERE network = ?"
             " AND state IN ('at_door', 'held', 'barred') AND since < ? AND last_heard < ? LIMIT ?",
             (network, heard_before, heard_before, at_most),
         )
@@ -322,7 +307,7 @@ def silent_at_door(conn: Connection, network: NetworkId, heard_before: float, at
 
 def ended_bars(conn: Connection, now: float, at_most: int) -> list[Mac]:
     """Devices whose bar by tries is over."""
-    sql = "SELECT mac FROM device WHERE typing_barred_until <= ? LIMIT ?"
+    sql = "SELECT mac FROM device INDEXED BY device_by_bar WHERE typing_barred_until <= ? LIMIT ?"
     return [Mac(mac) for (mac,) in conn.execute(sql, (now, at_most))]
 
 

@@ -141,11 +141,12 @@ _ALL = _REPEATED.format(source="decision d") + " WHERE d.id < ? ORDER BY d.id DE
 # From the last decision of each of the device's standings back to the one before, and so on; and what refused it.
 _OF_DEVICE = (
     "WITH RECURSIVE chain(id) AS (SELECT decision FROM standing WHERE mac = ?1 AND decision IS NOT NULL"
-    " UNION ALL SELECT p.before FROM chain JOIN decision p ON p.id = chain.id WHERE p.before IS NOT NULL"
+    # Looked up, not joined: with statistics SQLite would read the whole table first, into a filter for the join.
+    " UNION ALL SELECT (SELECT before FROM decision WHERE id = chain.id) FROM chain WHERE chain.id IS NOT NULL"
     " ORDER BY 1 DESC LIMIT ?2), refused(id) AS (SELECT id FROM decision WHERE mac = ?1 AND answer = 'refuse'"
     " ORDER BY id DESC LIMIT ?2), both(id) AS (SELECT id FROM chain UNION SELECT id FROM refused) "
-    + _REPEATED.format(source="both JOIN decision d ON d.id = both.id")
-    + " ORDER BY d.id DESC"
+    + _REPEATED.format(source="decision d")
+    + " WHERE d.id IN (SELECT id FROM both) ORDER BY d.id DESC"
 )
 
 

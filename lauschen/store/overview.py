@@ -41,15 +41,25 @@ def beginnings(conn: Connection) -> Beginnings:
     """Each found by one look-up: whether there is any such row."""
     placed, issued, saved = conn.execute(
         "SELECT EXISTS (SELECT 1 FROM placement), EXISTS (SELECT 1 FROM batch WHERE is_valid),"
-        f" EXISTS (SELECT 1 FROM event WHERE actor IN ({_HOUSE}) AND kind = 'role_saved')"
+        " EXISTS (SELECT 1 FROM event INDEXED BY event_role_saved WHERE kind = 'role_saved'"
+        f" AND actor IN ({_HOUSE}))"
     ).fetchone()
     return Beginnings(bool(placed), bool(issued), bool(saved))
 
 
 def devices_of_network(conn: Connection, network: NetworkId) -> list[AccessDeviceId]:
-    """The access devices at which devices of this network were last heard."""
-    sql = "SELECT DISTINCT access_device FROM standing WHERE network = ? ORDER BY access_device"
-    return [AccessDeviceId(row[0]) for row in conn.execute(sql, (network,))]
+    """Return the access devices at which devices of this network were last heard.
+
+    Each is found by one look-up behind the one before, since all devices of a network are many.
+    """
+    found: list[AccessDeviceId] = []
+    sql = (
+        "SELECT min(access_device) FROM standing INDEXED BY standing_by_place"
+        " WHERE network = ? AND access_device > ?"
+    )
+    while (row := conn.execute(sql, (network, found[-1] if found else -1)).fetchone()) and row[0] is not None:
+        found.append(AccessDeviceId(row[0]))
+    return found
 
 
 def stream_counts(conn: Connection, network: NetworkId, now: float) -> StreamCounts:
@@ -59,7 +69,10 @@ def stream_counts(conn: Connection, network: NetworkId, now: float) -> StreamCou
         (network,),
     ).fetchone()
     inside = conn.execute(
-        "SELECT role, count(*) FROM standing WHERE network = ? AND state = 'inside' GROUP BY role", (network,)
+        # `<> 'left'` is what the index is made for.
+        "SELECT role, count(*) FROM standing INDEXED BY standing_by_role WHERE network = ? AND state = 'inside'"
+        " AND state <> 'left' GROUP BY role",
+        (network,),
     ).fetchall()
     others = dict(
         conn.execute(

@@ -186,7 +186,10 @@ def remove_role(tx: Tx, role: RoleId) -> None:
     network = next((n for n in tx.house.networks.values() if n.door_role == role), None)
     rule = next((r for r in tx.house.rules if r.role == role), None)
     trusted = next((one for one in tx.house.trusted if one.role == role), None)
-    brought, placed = holders.count_by_role(tx.conn, role, tx.now), networks.who_has_role(tx.conn, role)
+    brought, placed = (
+        holders.count_by_role(tx.conn, role, tx.now),
+        networks.who_has_role(tx.conn, role, tx.house.networks),
+    )
     if network is not None:
         mend = f"The network {network.name} places devices in it before login."
     elif rule is not None:

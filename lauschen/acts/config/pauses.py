@@ -3,11 +3,11 @@
 from dataclasses import replace
 
 from lauschen.acts.config.changes import save_network, there
+from lauschen.acts.staying.everybody import reconsider_on_network
 from lauschen.core.errors import Invalid
 from lauschen.core.house.network import Pause
 from lauschen.core.ids import NetworkId
 from lauschen.road.tx import Tx
-from lauschen.store import devices
 
 LONGEST_WHY = 200
 
@@ -22,7 +22,7 @@ def pause_network(tx: Tx, network: NetworkId, *, until: float | None, why: str, 
     is_paused = found.pause is not None and found.pause.holds(tx.now)
     since = found.pause.since if found.pause is not None and is_paused else tx.now
     save_network(tx, replace(found, pause=Pause(since, until, why.strip(), ends_stays)))
-    devices.reconsider_network_soon(tx.conn, network, tx.now)
+    reconsider_on_network(tx, network)
     tx.log("network_paused", network=network, facts={"until": until})
 
 
@@ -32,5 +32,5 @@ def end_pause(tx: Tx, network: NetworkId) -> None:
     if found.pause is None:
         return
     save_network(tx, replace(found, pause=None))
-    devices.reconsider_network_soon(tx.conn, network, tx.now)
+    reconsider_on_network(tx, network)
     tx.log("network_pause_ended", network=network)

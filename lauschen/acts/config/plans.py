@@ -5,13 +5,13 @@ from dataclasses import dataclass, replace
 
 from lauschen.acts.config.changes import check_guest_role
 from lauschen.acts.config.record import changes
+from lauschen.acts.staying.everybody import reconsider_by_plan
 from lauschen.core.errors import Invalid, NotThere
 from lauschen.core.house.checks import check_name, check_room
 from lauschen.core.house.rule import Rule
 from lauschen.core.ids import PlanId, RoleId
 from lauschen.core.limits.plan import Plan
 from lauschen.road.tx import Tx
-from lauschen.store import devices
 from lauschen.store.house import plans, rules, settings
 
 MOST_RULES = 200
@@ -34,7 +34,7 @@ def save_plan(tx: Tx, plan: Plan) -> PlanId:
     else:
         _there(tx, plan.id)
         plans.save_plan(tx.conn, plan)
-        devices.reconsider_soon(tx.conn, plan.id, tx.now)
+        reconsider_by_plan(tx, plan.id)
     facts = {"name": plan.name, **changes(tx.house, tx.house.plans.get(plan.id), plan)}
     tx.log("plan_saved", facts=facts)
     return plan.id
@@ -83,7 +83,7 @@ def put_rules(tx: Tx, wanted: Sequence[Rule], last_role: RoleId | None) -> None:
         check_guest_role(tx, last_role, field="rules")
     rules.put_rules(tx.conn, wanted)
     settings.set_last_role(tx.conn, last_role)
-    devices.reconsider_soon(tx.conn, None, tx.now)
+    reconsider_by_plan(tx, None)
     before, after = (
         _Rules(*one) for one in ((tx.house.rules, tx.house.last_role), (tuple(wanted), last_role))
     )

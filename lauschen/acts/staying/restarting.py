@@ -60,7 +60,7 @@ def _close_target(tx: Tx, intent: Intent, target: Target) -> None:
 
 
 def _finish(tx: Tx, intent: Intent) -> None:
-    closed: Facts = {"closed": len(intent.targets)}
+    closed: Facts = {"closed": intent.size}
     tx.log(f"device_{intent.facts['event']}", access_device=AccessDeviceId(intent.key), facts=closed)
     if len(intents.facts_of(tx.conn, RESTART.name, intent.key)) == 1:
         tx.memory.note_restarting(tx.memory.restarting - {AccessDeviceId(intent.key)})

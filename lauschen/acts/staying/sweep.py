@@ -20,8 +20,8 @@ from lauschen.store.passphrases import bound
 
 AT_ONCE = 50
 """Read at once; a slice ends sooner when its time is over."""
-WALKED_AT_ONCE = 500
-"""Open stays looked at in one turn."""
+WALKED_AT_ONCE = 200
+"""Open stays, and seats, looked at in one turn."""
 DOOR_GRACE_S = 600
 """A device before login asks again at Doorstep's time-out; silence beyond this means that it has left."""
 OVER_GRACE_S = 10
@@ -42,11 +42,12 @@ class Swept:
 class Sweeper:
     """Does what is due in slices. An item that raises is put off, and the others are done.
 
-    It walks over the open stays from turn to turn, for those that fell silent.
+    It walks over the open stays from turn to turn, for those that fell silent, and over the seats.
     """
 
     def __init__(self) -> None:
         self._walked_to = Mac(0)
+        self._seats_to = 0.0
         self._first = 0
         """The part that the next slice begins with: one that is cut short goes on where it stopped."""
         self._put_off = PutOff()
@@ -83,6 +84,7 @@ class Sweeper:
                 break
             self._do(tx, slice_, stay.mac, ("stay", stay.id), partial(close_lost, tx, stay))
             walked_to = stay.mac if slice_.is_over else walked_to
+        slice_.has_walked = True
         tx.after_commit(lambda: setattr(self, "_walked_to", walked_to))
         return cut
 
@@ -114,9 +116,11 @@ class Sweeper:
         return len(due) >= self._room()
 
     def _free_seats(self, tx: Tx, slice_: Slice) -> bool:
-        seats = admissions.free_seats_without_stay(tx.conn, tx.now - SEAT_GRACE_S, AT_ONCE)
-        slice_.done += seats
-        return seats >= AT_ONCE
+        before = tx.now - SEAT_GRACE_S
+        walked_to = admissions.free_seats_without_stay(tx.conn, self._seats_to, before, WALKED_AT_ONCE)
+        slice_.has_walked = True
+        tx.after_commit(lambda: setattr(self, "_seats_to", walked_to))
+        return False
 
     def _each_standing(
         self, tx: Tx, slice_: Slice, due: list[Standing], what: str, work: Callable[[Standing], object]

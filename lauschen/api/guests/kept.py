@@ -19,7 +19,7 @@ from lauschen.store.guests import lines
 from lauschen.store.guests.lines import FIRST, GuestLine
 from lauschen.store.guests.touched import What
 
-SLICE = 100
+SLICE = 50
 BARE_SLICE = 1000
 MOST_LEFT = 1000
 """Of those that left, the newest are listed."""

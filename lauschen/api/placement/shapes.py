@@ -20,9 +20,9 @@ from lauschen.store.house import plans as stored
 
 
 def placement_out(shaper: Shaper) -> models.PlacementOut:
-    house = shaper.house
+    house, inside = shaper.house, stored.who_is_in_by(shaper.conn)
     return models.PlacementOut(
-        plans=[plan_out(shaper, plan) for plan in house.offered_plans],
+        plans=[_plan_out(shaper, plan, inside.get(plan.id, 0)) for plan in house.offered_plans],
         rules=[_rule_out(shaper, rule) for rule in house.rules],
         last_role=house.last_role,
         roles=[models.Choice(id=r.id, name=r.name) for r in house.roles.values() if not r.is_door],
@@ -32,6 +32,10 @@ def placement_out(shaper: Shaper) -> models.PlacementOut:
 
 
 def plan_out(shaper: Shaper, plan: Plan) -> models.PlanFull:
+    return _plan_out(shaper, plan, stored.who_is_in_by(shaper.conn).get(plan.id, 0))
+
+
+def _plan_out(shaper: Shaper, plan: Plan, inside: int) -> models.PlanFull:
     return models.PlanFull(
         id=plan.id,
         name=plan.name,
@@ -45,7 +49,7 @@ def plan_out(shaper: Shaper, plan: Plan) -> models.PlanFull:
         hours=hours_out(plan.hours),
         sentence=plan_words(plan),
         slip=slip_limits(plan),
-        inside=stored.who_is_in_by(shaper.conn, plan.id),
+        inside=inside,
         unused=stored.unused_with(shaper.conn, plan.id),
         needed_by=_needed_by(shaper.house, plan.id),
     )
@@ -53,7 +57,7 @@ def plan_out(shaper: Shaper, plan: Plan) -> models.PlanFull:
 
 def words_out(conn: Connection, house: House, plan: Plan) -> models.PlanWords:
     """A plan as it is typed; its id is 0 while it is new."""
-    inside = stored.who_is_in_by(conn, plan.id) if plan.id else 0
+    inside = stored.who_is_in_by(conn).get(plan.id, 0) if plan.id else 0
     unused = stored.unused_with(conn, plan.id) if plan.id else 0
     parts = []
     if inside:

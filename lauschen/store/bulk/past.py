@@ -9,26 +9,51 @@ from lauschen.core.ids import RoleId
 from lauschen.store.db import atomic
 
 SLICE = 20_000
-DEVICES = "INSERT INTO device (mac, first_heard) VALUES (?, ?)"
-ALLOWANCES = "INSERT INTO allowance (id, credential, first_used, octets) VALUES (?, ?, ?, ?)"
+DEVICES = "INSERT INTO device (mac, first_heard, typing_barred_until) VALUES (?, ?, ?)"
+ALLOWANCES = (
+    "INSERT INTO allowance (id, credential, first_used, octets, given_seconds, data_out_at)"
+    " VALUES (?, ?, ?, ?, ?, ?)"
+)
 ADMISSIONS = (
-    "INSERT INTO admission (id, mac, network, allowance, token, begun, ended, end_reason, seat_since)"
-    " VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)"
+    "INSERT INTO admission (id, mac, network, allowance, token, begun, ended, end_reason, seat_since, offered)"
+    " VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)"
+)
+PLACEMENTS = (
+    "INSERT INTO placement (id, mac, network, access_device, role, admission, begun, ended)"
+    " VALUES (?, ?, ?, ?, ?, ?, ?, ?)"
 )
 EVENTS = (
-    "INSERT INTO event (id, at, kind, mac, network, access_device, facts) VALUES (?, ?, ?, ?, ?, ?, '{}')"
+    "INSERT INTO event (id, at, kind, mac, network, access_device, facts, actor, staff, source)"
+    " VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)"
 )
 STANDINGS = (
-    "INSERT INTO standing (mac, network, state, since, access_device, session_id, spelled, role, framed_ip,"
-    " last_heard, admission, decision) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)"
+    "INSERT INTO standing (mac, network, state, since, going, reason, reason_at, access_device, session_id, spelled,"
+    " source, role, framed_ip, last_heard, page_opened, code_tried, admission, reconsider_at, decision, decision_at,"
+    " decision_mark, repeats) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)"
 )
 STAYS = (
-    "INSERT INTO stay (mac, network, access_device, nas_identifier, session_id, started, last_event, in_octets,"
-    " out_octets, ended, octets_per_s, day, day_octets) VALUES (?, ?, ?, '', ?, ?, ?, ?, ?, ?, ?, ?, ?)"
+    "INSERT INTO stay (mac, network, access_device, nas_identifier, session_id, started, last_event, session_time,"
+    " in_raw, in_octets, out_raw, out_octets, framed_ip, ended, end_cause, root, multi_session_id, user, gap, bssid,"
+    " nas_address, packets, octets_per_s, day, day_octets)"
+    " VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)"
 )
 DECISIONS = (
-    "INSERT INTO decision (id, at, mac, network, access_device, medium, answer, reason, role, trace, before)"
-    " VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)"
+    "INSERT INTO decision (id, at, mac, network, access_device, medium, answer, reason, role, rule, until, trace,"
+    " repeats, before, house, hints) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)"
+)
+WANTED = (
+    "INSERT INTO wanted (mac, network, version, what, session_id, since, tries, next_at, last_answer, last_answer_at,"
+    " until) VALUES (?, ?, 1, ?, ?, ?, ?, ?, ?, ?, ?)"
+)
+VISITS = (
+    "INSERT INTO visit (id_hash, mac, network, access_device, going, opened_at, expires, admission, last_answer,"
+    " last_answer_at, proof, source, barred_until) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, 'token', ?, ?)"
+)
+ADDRESSES = "INSERT INTO address (mac, text, source, seen) VALUES (?, ?, ?, ?)"
+TRIES = "INSERT INTO wrong_try (at, network, source, visit, mac) VALUES (?, ?, ?, ?, ?)"
+REGISTRATIONS = (
+    "INSERT INTO registration (credential, network, mac, source, visit, lang, delivery, digest, confirmed_at, at)"
+    " VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)"
 )
 
 
@@ -49,3 +74,4 @@ def count_used(conn: Connection) -> None:
         "UPDATE batch SET used = (SELECT count(*) FROM credential c JOIN allowance w ON w.credential = c.id"
         " AND w.first_used IS NOT NULL WHERE c.batch = batch.id)"
     )
+    conn.execute("UPDATE batch SET unused = size - used - withdrawn")

@@ -1,5 +1,6 @@
 """Guest networks and roles: what devices join and where they are placed."""
 
+from collections.abc import Iterable
 from sqlite3 import Connection
 from zoneinfo import ZoneInfo
 
@@ -152,7 +153,9 @@ def remove_network(conn: Connection, network: NetworkId, now: float) -> None:
 def who_is_inside(conn: Connection, network: NetworkId) -> int:
     """Devices that are let in there, or on their way."""
     row = conn.execute(
-        "SELECT count(*) FROM standing WHERE network = ? AND (state = 'inside' OR going IS NOT NULL)",
+        "SELECT (SELECT count(*) FROM standing INDEXED BY standing_by_state WHERE network = ?1 AND state = 'inside')"
+        " + (SELECT count(*) FROM standing INDEXED BY standing_going WHERE network = ?1 AND going IS NOT NULL"
+        " AND state <> 'inside')",
         (network,),
     ).fetchone()
     return int(row[0])
@@ -162,10 +165,17 @@ def remove_role(conn: Connection, role: RoleId, now: float) -> None:
     conn.execute("UPDATE role SET removed_at = ? WHERE id = ?", (now, role))
 
 
-def who_has_role(conn: Connection, role: RoleId) -> int:
-    """Devices that are placed in it now."""
-    row = conn.execute("SELECT count(*) FROM standing WHERE role = ? AND state <> 'left'", (role,)).fetchone()
-    return int(row[0])
+def who_has_role(conn: Connection, role: RoleId, known: Iterable[NetworkId]) -> int:
+    """Return how many devices are placed in it now, on these networks."""
+    found = 0
+    for network in known:
+        row = conn.execute(
+            "SELECT count(*) FROM standing INDEXED BY standing_by_role WHERE network = ? AND role = ?"
+            " AND state IN ('inside', 'at_door', 'held', 'barred') AND state <> 'left'",
+            (network, role),
+        ).fetchone()
+        found += row[0]
+    return found
 
 
 def _check_ssid_is_free(conn: Connection, ssid: bytes, but: int) -> None:

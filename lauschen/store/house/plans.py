@@ -37,21 +37,20 @@ def remove_plan(conn: Connection, plan: PlanId, at: float | None) -> None:
     conn.execute("UPDATE plan SET removed_at = ? WHERE id = ?", (at, plan))
 
 
-def who_is_in_by(conn: Connection, plan: PlanId) -> int:
-    """Devices that are let in by something with this plan."""
-    row = conn.execute(
-        "SELECT count(*) FROM admission a JOIN allowance w ON w.id = a.allowance"
-        " JOIN credential c ON c.id = w.credential WHERE a.ended IS NULL AND c.plan = ?",
-        (plan,),
-    ).fetchone()
-    return int(row[0])
+def who_is_in_by(conn: Connection) -> dict[PlanId, int]:
+    """Return how many devices are let in by something with each plan; those that nobody is in by are left out."""
+    rows = conn.execute(
+        "SELECT c.plan, count(*) FROM admission a INDEXED BY admission_open"
+        " CROSS JOIN allowance w ON w.id = a.allowance"
+        " CROSS JOIN credential c ON c.id = w.credential WHERE a.ended IS NULL GROUP BY c.plan"
+    )
+    return dict(rows.fetchall())
 
 
 def unused_with(conn: Connection, plan: PlanId) -> int:
-    """What was issued with this plan and never used, and is not withdrawn."""
+    """Return how many were issued with this plan that nobody used and nobody withdrew."""
     row = conn.execute(
-        "SELECT count(*) FROM credential c WHERE c.plan = ? AND c.withdrawn_at IS NULL AND NOT EXISTS"
-        " (SELECT 1 FROM allowance w WHERE w.credential = c.id AND w.first_used IS NOT NULL)",
+        "SELECT total(unused) FROM batch INDEXED BY batch_unused WHERE plan = ? AND unused > 0 AND is_valid",
         (plan,),
     ).fetchone()
     return int(row[0])

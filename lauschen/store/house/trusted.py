@@ -47,8 +47,8 @@ def reconsider_soon(conn: Connection, macs: Sequence[Mac], now: float) -> None:
 def reconsider_by(conn: Connection, one: TrustedId, now: float) -> None:
     """Whoever is in by it is looked at in the next turn."""
     conn.execute(
-        "UPDATE standing SET reconsider_at = ? WHERE state <> 'left' AND admission IN (SELECT a.id FROM admission a"
-        " JOIN allowance w ON w.id = a.allowance JOIN credential c ON c.id = w.credential"
-        " WHERE a.ended IS NULL AND c.trusted = ?)",
+        "UPDATE standing SET reconsider_at = ? WHERE state <> 'left' AND (mac, network) IN (SELECT a.mac, a.network"
+        " FROM credential c INDEXED BY credential_trusted CROSS JOIN allowance w ON w.credential = c.id"
+        " CROSS JOIN admission a ON a.allowance = w.id AND a.ended IS NULL WHERE c.trusted = ?)",
         (now, one),
     )

@@ -13,6 +13,8 @@ from lauschen.store.log import Facts
 RESTARTED = "restarted"
 """An access device said that it began anew or stops: its stays that began before are over."""
 Target = list[int]
+PART = 50
+"""Targets that stand together."""
 
 
 @dataclass(slots=True)
@@ -27,16 +29,19 @@ class Intent:
     """When it was written."""
     actor: Actor | None
     facts: Facts
-    targets: list[Target]
+    size: int
+    """How many targets there are."""
     done: int = 0
     """So many of the targets were tried."""
     failed: list[int] = field(default_factory=list)
     """Positions of those that raised."""
+    is_walked: bool = False
+    """All were tried, where it walks over everybody."""
 
 
 _INTENT = (
-    "SELECT i.id, i.kind, i.key, i.at, i.actor, i.staff, i.facts, i.targets, p.done, p.failed FROM intent i"
-    " JOIN intent_progress p ON p.intent = i.id"
+    "SELECT i.id, i.kind, i.key, i.at, i.actor, i.staff, i.facts, i.size, p.done, p.failed, p.is_walked"
+    " FROM intent i JOIN intent_progress p ON p.intent = i.id"
 )
 
 
@@ -50,16 +55,30 @@ def add_intent(
     now: float,
 ) -> Intent:
     row = conn.execute(
-        "INSERT INTO intent (kind, key, at, actor, staff, facts, targets) VALUES (?, ?, ?, ?, ?, ?, ?) RETURNING id",
+        "INSERT INTO intent (kind, key, at, actor, staff, facts, size) VALUES (?, ?, ?, ?, ?, ?, ?) RETURNING id",
         (
             kind, key, now, actor.kind if actor else None, actor.staff if actor else None, json.dumps(facts),
-            json.dumps(targets),
+            len(targets),
         ),
     ).fetchone()  # fmt: skip
     conn.execute(
         "INSERT INTO intent_progress (intent, done, failed, due_at) VALUES (?, 0, '[]', ?)", (row[0], now)
     )
-    return Intent(row[0], kind, key, now, actor, facts, list(targets))
+    parts = [
+        (row[0], part, json.dumps(targets[part * PART : (part + 1) * PART]))
+        for part in range(-(-len(targets) // PART))
+    ]
+    conn.executemany("INSERT INTO intent_targets VALUES (?, ?, ?)", parts)
+    return Intent(row[0], kind, key, now, actor, facts, len(targets))
+
+
+def targets_of(conn: Connection, intent: int, position: int) -> list[Target]:
+    """Return the targets from this position on, as far as they stand together."""
+    row = conn.execute(
+        "SELECT targets FROM intent_targets WHERE intent = ? AND part = ?", (intent, position // PART)
+    ).fetchone()
+    found: list[Target] = json.loads(row[0])
+    return found[position % PART :]
 
 
 def next_due(conn: Connection, now: float) -> Intent | None:
@@ -90,8 +109,8 @@ def restarting(conn: Connection) -> frozenset[AccessDeviceId]:
 
 def save_progress(conn: Connection, intent: Intent, due_at: float) -> None:
     conn.execute(
-        "UPDATE intent_progress SET done = ?, failed = ?, due_at = ? WHERE intent = ?",
-        (intent.done, json.dumps(intent.failed), due_at, intent.id),
+        "UPDATE intent_progress SET done = ?, failed = ?, is_walked = ?, due_at = ? WHERE intent = ?",
+        (intent.done, json.dumps(intent.failed), intent.is_walked, due_at, intent.id),
     )
 
 
@@ -108,6 +127,7 @@ def remove_of(conn: Connection, kind: str, key: int, reason: str | None = None) 
 
 
 def _read(row: tuple[Any, ...]) -> Intent:
-    number, kind, key, at, actor, staff, facts, targets, done, failed = row
+    number, kind, key, at, actor, staff, facts, size, done, failed, walked = row
     by = None if actor is None else Actor(ActorKind(actor), staff)
-    return Intent(number, kind, key, at, by, json.loads(facts), json.loads(targets), done, json.loads(failed))
+    said, raised = json.loads(facts), json.loads(failed)
+    return Intent(number, kind, key, at, by, said, size, done, raised, bool(walked))

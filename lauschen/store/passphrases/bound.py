@@ -166,7 +166,8 @@ def forget_trials(conn: Connection, before: float, at_most: int) -> int:
 def inside_at(conn: Connection, network: NetworkId, place: AccessDeviceId) -> list[Mac]:
     """Devices with a key that are inside at an access device."""
     rows = conn.execute(
-        "SELECT s.mac FROM standing s JOIN key_device d ON d.mac = s.mac AND d.network = s.network"
+        "SELECT s.mac FROM standing s INDEXED BY standing_by_place"
+        " CROSS JOIN key_device d ON d.mac = s.mac AND d.network = s.network"
         " WHERE s.network = ? AND s.access_device = ? AND s.state = 'inside'",
         (network, place),
     )
@@ -176,8 +177,9 @@ def inside_at(conn: Connection, network: NetworkId, place: AccessDeviceId) -> li
 def inside_by_ended(conn: Connection, now: float, at_most: int) -> list[tuple[Mac, NetworkId]]:
     """Devices that are in still by a key that ended in the last day."""
     return conn.execute(
-        "SELECT d.mac, d.network FROM passphrase_key k JOIN key_device d ON d.key = k.id"
-        " JOIN standing s ON s.mac = d.mac AND s.network = d.network AND s.admission IS NOT NULL"
+        "SELECT d.mac, d.network FROM passphrase_key k INDEXED BY passphrase_key_ending"
+        " CROSS JOIN key_device d ON d.key = k.id"
+        " CROSS JOIN standing s ON s.mac = d.mac AND s.network = d.network AND s.admission IS NOT NULL"
         " WHERE k.ends_at <= ? AND k.ends_at > ? - 86400 LIMIT ?",
         (now, now, at_most),
     ).fetchall()

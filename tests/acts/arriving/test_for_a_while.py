@@ -11,6 +11,7 @@ from lauschen.acts.config.pauses import end_pause, pause_network
 from lauschen.acts.config.plans import save_plan
 from lauschen.acts.config.texts import write_text
 from lauschen.acts.config.ways import offer_ways
+from lauschen.acts.mass.slices import do_slice
 from lauschen.acts.page.trying import Tried
 from lauschen.acts.staying.reports import Event
 from lauschen.acts.staying.sweep import OVER_GRACE_S, Sweeper
@@ -43,8 +44,10 @@ def configure(place: Place, change: Callable[[Tx], object]) -> None:
 
 
 def sweep(place: Place) -> None:
-    with place.tx() as tx:
-        Sweeper().sweep(tx)
+    """What is due by the clock, and what a change of the configuration left to be done."""
+    while place.run(do_slice):
+        pass
+    place.run(Sweeper().sweep)
 
 
 @pytest.fixture

@@ -1,15 +1,21 @@
 """Work on many devices goes in slices: what comes between two of them is not taken for old."""
 
 from collections.abc import Iterator
+from dataclasses import replace
 
 import pytest
 
+from lauschen.acts.config.pauses import pause_network
+from lauschen.acts.config.plans import save_plan
 from lauschen.acts.desk import helping, reaching
 from lauschen.acts.desk.pausing import pause, resume
 from lauschen.acts.desk.undoing import restore
 from lauschen.acts.mass.slices import do_slice
 from lauschen.acts.moving.moves import end_stay
+from lauschen.acts.staying import everybody
+from lauschen.acts.staying.reconsidering import reconsider
 from lauschen.acts.staying.reports import Event
+from lauschen.core.decide.decision import Decision
 from lauschen.core.decide.reason import Reason
 from lauschen.core.decide.standing import Standing, State
 from lauschen.core.ids import CredentialId, Mac
@@ -18,7 +24,7 @@ from lauschen.road.slices import AGAIN_S
 from lauschen.road.tx import Tx
 from lauschen.store import stays
 from lauschen.store.moving import intents
-from tests.place import PHONE, WEST, Place
+from tests.place import DAY_VISIT, GARDEN, PHONE, WEST, Place
 
 MANY = 6
 
@@ -220,3 +226,42 @@ def test_a_late_report_between_two_slices_is_counted_and_opens_nothing(restartin
     assert closed(restarting) == list(range(MANY))
     (stay,) = stays.stays_of(restarting.conn, mac(4), 9)
     assert stay.octets_out.total == 700
+
+
+def test_everybody_by_a_plan_is_looked_at_again_once_it_changed(place: Place, code: str) -> None:
+    """Walked in slices; one that raises is tried again, and a restart goes on."""
+    shorter = replace(place.house.plans[DAY_VISIT], seconds=60, devices=MANY)
+    place.now += 120
+
+    def save(tx: Tx) -> None:
+        save_plan(tx, shorter)
+        tx.reconfigure()
+
+    place.run(save)
+    place.reload()
+    assert going(place) == [None] * MANY  # nothing before the change is in force
+    slice_(place)
+    assert going(place) == [HELD] + [None] * (MANY - 1)
+    place.restart()
+    do_all(place)
+    assert going(place) == [HELD] * MANY
+
+
+def test_one_that_raises_on_a_walk_is_tried_again(
+    place: Place, code: str, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    def ill(tx: Tx, standing: Standing) -> Decision:
+        if standing.mac == mac(2):
+            raise KeyError("bug")
+        return reconsider(tx, standing)
+
+    with monkeypatch.context() as patched:
+        patched.setattr(everybody, "reconsider", ill)
+        place.run(lambda tx: pause_network(tx, GARDEN, until=None, why="", ends_stays=True))
+        place.reload()
+        while slice_(place):
+            pass
+    assert going(place) == [AT_DOOR, AT_DOOR, None] + [AT_DOOR] * (MANY - 3)
+    place.now += AGAIN_S
+    do_all(place)
+    assert going(place) == [AT_DOOR] * MANY
