@@ -68,13 +68,13 @@ class Memory:
         self._charged: OrderedDict[tuple[Mac, NetworkId], Charged | None] = OrderedDict()
         self._proofs: OrderedDict[bytes, Grant] = OrderedDict()
         """Digests of what persons typed, with what it opened."""
-        self._refused: OrderedDict[tuple[Mac, AccessDeviceId], tuple[str, DecisionRow]] = OrderedDict()
+        self._refused: dict[tuple[Mac, AccessDeviceId], tuple[str, DecisionRow]] = {}
         """The last refusal of each device at each place, and what tells it from another one: repeats are joined."""
-        self._rates: OrderedDict[Mac, float] = OrderedDict()
+        self._rates: dict[Mac, float] = {}
         """Octets per second of the current stay, for the interval of interim updates; a hint only."""
-        self._elsewhere: OrderedDict[Mac, Elsewhere] = OrderedDict()
+        self.elsewhere: dict[Mac, Elsewhere] = {}
         """Devices that may be two with one address (rulings 6.12); a hint only."""
-        self._seen: OrderedDict[Mac, tuple[tuple[str, ...], float]] = OrderedDict()
+        self._seen: dict[Mac, tuple[tuple[str, ...], float]] = {}
         """The addresses that accounting gave last, and when they were written down."""
         self.restarting: frozenset[AccessDeviceId] = frozenset()
         """Access devices whose stays are being closed in slices; whoever opens the database tells of those."""
@@ -126,7 +126,8 @@ class Memory:
         charged = self._charged.get((mac, network))
         if charged is None:
             return (mac, network) in self._charged, None
-        if not self._is_shared(charged.grant):
+        grant = charged.grant
+        if grant.allowance is not None and self._grants.get(grant.allowance) is not grant:
             del self._charged[mac, network]
             return False, None
         return True, charged
@@ -218,7 +219,11 @@ class Memory:
         return self._rates.get(mac)
 
     def note_rate(self, mac: Mac, octets: int, seconds: int) -> None:
-        self._note(self._rates, mac, octets / seconds if seconds > 0 else 0.0)
+        rates = self._rates  # by itself, as this is called for each report
+        self._undo.append((rates, mac, rates.get(mac, _MISSING)))
+        rates[mac] = octets / seconds if seconds > 0 else 0.0
+        if len(rates) > MOST_HINTS:
+            rates.clear()
 
     def day_of(self, at: float, zone: ZoneInfo) -> Day:
         """Return the day of the site's calendar: most reports are of the same one."""
@@ -226,15 +231,12 @@ class Memory:
             self._day = zone, day_of(at, zone)
         return self._day[1]
 
-    def find_elsewhere(self, mac: Mac) -> Elsewhere | None:
-        return self._elsewhere.get(mac) if self._elsewhere else None
-
     def note_elsewhere(self, mac: Mac, elsewhere: Elsewhere) -> None:
-        self._note(self._elsewhere, mac, elsewhere)
+        self._note(self.elsewhere, mac, elsewhere)
 
     def forget_elsewhere(self, mac: Mac) -> None:
-        if (known := self._elsewhere.pop(mac, None)) is not None:
-            self._undo.append((self._elsewhere, mac, known))
+        if (known := self.elsewhere.pop(mac, None)) is not None:
+            self._undo.append((self.elsewhere, mac, known))
 
     def note_restarting(self, access_devices: frozenset[AccessDeviceId]) -> None:
         self._undo.append((self, "restarting", self.restarting))
@@ -297,9 +299,9 @@ class Memory:
         if len(where) > most:
             where.popitem(last=False)
 
-    def _note(self, where: "OrderedDict[Any, Any]", key: Any, hint: object) -> None:
+    def _note(self, where: dict[Any, Any], key: Any, hint: object) -> None:
         """A hint, which is here alone: a rollback restores the one before."""
+        if len(where) >= MOST_HINTS:
+            where.clear()
         self._undo.append((where, key, where.get(key, _MISSING)))
         where[key] = hint
-        if len(where) > MOST_HINTS:
-            where.popitem(last=False)

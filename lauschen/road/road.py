@@ -240,7 +240,8 @@ class Road:
             jobs.append(self._alone.popleft())
             jobs[0].run(tx)
             return
-        while self._queue and len(jobs) < self._most_jobs:
+        most = self._most_jobs
+        while self._queue and len(jobs) < most:
             jobs.append(self._queue.popleft())
             jobs[-1].run(tx)
             if time.perf_counter() - started > GROUP_S:

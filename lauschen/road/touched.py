@@ -21,7 +21,8 @@ class Touched:
 
         def note(what: str, number: int, network: int | None) -> None:
             self._pending.add((what, number, network))
-            memory.touched(what, number, network)
+            if memory.is_act:  # asked here, as this is called for each report
+                memory.touched(what, number, network)
 
         tell_changes(conn, note, memory.touched)
 

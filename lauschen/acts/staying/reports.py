@@ -143,7 +143,7 @@ def _report(tx: Tx, report: Report, mac: Mac, at: float) -> None:
     if stay.network is not None and stay.counts:
         _note_use(tx, stay, used, before)
         charge(tx, stay, stay.network, used, before)
-    if report.event is Event.INTERIM and (found := tx.memory.find_elsewhere(mac)):
+    if tx.memory.elsewhere and report.event is Event.INTERIM and (found := tx.memory.elsewhere.get(mac)):
         roaming.look_elsewhere(tx, stay, found)
     if report.event is Event.STOP and not is_late:
         end(tx, stay, stay.last_event, report.cause or "not_said")
