@@ -12,7 +12,7 @@ from argon2.profiles import CHEAPEST
 from lauschen.demo.site import make_site
 from lauschen.proofs import passwords
 from lauschen.radius.listen.intake import AccessJob, ReportJob
-from lauschen.road import commits
+from lauschen.road import commits, slices
 from lauschen.road.road import Road
 from tests import statements, twice
 from tests.garden import Garden, open_garden
@@ -37,6 +37,12 @@ def groups_run_twice(monkeypatch: pytest.MonkeyPatch, request: pytest.FixtureReq
     monkeypatch.setattr(Road, "rehearses", twice.COIN)
     for job, what in ((AccessJob, "arrival"), (ReportJob, "report")):
         monkeypatch.setattr(job, "run", twice.watching(job.run, what))
+
+
+@pytest.fixture(autouse=True)
+def slices_have_time(monkeypatch: pytest.MonkeyPatch) -> None:
+    """However slow the machine is, one slice does all; tests of what comes between slices cut them short."""
+    monkeypatch.setattr(slices, "SLICE_S", 60.0)
 
 
 @pytest.fixture

@@ -9,6 +9,11 @@ from lauschen.demo import site
 from lauschen.demo.large import SUMMER, fill
 
 
+@pytest.fixture(autouse=True)
+def slices_have_time() -> None:
+    """Only as much as in a running house."""
+
+
 @pytest.fixture(scope="session")
 def year(tmp_path_factory: pytest.TempPathFactory) -> tuple[Path, float]:
     """Its data folder, and the moment at which its past ends."""

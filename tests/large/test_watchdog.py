@@ -36,8 +36,8 @@ from lauschen.serve import rounds
 from lauschen.serve.service import Options, Service
 
 LONGEST_S = 0.020
-OUTLIERS, WORST_S = 5, 0.2
-"""So many longer ones in a phase are the machine's own pauses, if none is this long."""
+OUTLIERS, WORST_S = 20, 0.25
+"""So many longer ones in a phase of thousands are the machine's own pauses, if none is this long."""
 PATIENCE_S = 240.0
 SECRET = Secret(site.SECRET)
 GARDEN, PLAN, BY = NetworkId(1), PlanId(1), person(StaffId(1))
@@ -45,11 +45,11 @@ ROOMS = (
     "now", "guests", "guests?find=77", "guests?sort=used", "desk", "paths", "placement", "passphrases", "people",
     "house", "log", "messages", "hosts",
 )  # fmt: skip
-READS = 3
+READS = 6
 
 
 @contextmanager
-def watched(what: str) -> Iterator[None]:
+def watched(what: str, outliers: int = OUTLIERS) -> Iterator[None]:
     """Fails when callbacks hold the loop; the collector's time is not theirs (serve keeps it away)."""
     run, here, held = events.Handle._run, threading.get_ident(), list[tuple[float, str]]()
 
@@ -72,7 +72,7 @@ def watched(what: str) -> Iterator[None]:
     finally:
         gc.enable()
     held.sort(reverse=True)
-    assert len(held) <= OUTLIERS, f"{what}: {held[:9]}"
+    assert len(held) <= outliers, f"{what}: {held[:9]}"
     assert not held or held[0][0] < WORST_S, f"{what}: {held}"
 
 
@@ -148,11 +148,11 @@ async def look(web: httpx.AsyncClient, path: str) -> None:
         raise LookupError(path, answer.text)
 
 
-async def best(what: str, work: Callable[[], Awaitable[None]]) -> None:
+async def best(what: str, work: Callable[[], Awaitable[None]], outliers: int = 0) -> None:
     """What is read for the first time comes from the disk: the best of some is what it costs."""
     for number in range(READS):
         try:
-            with watched(what):
+            with watched(what, outliers):
                 await work()
             return
         except AssertionError:
@@ -169,8 +169,8 @@ async def test_nothing_holds_the_loop(year: tuple[Path, float], monkeypatch: pyt
     road, clock = service.road, service.clock
     assert isinstance(clock, MovableClock)
     try:
-        await best("sweeps", lambda: pass_time(clock, 2, 10))
-        await best("packets", lambda: packets(service))
+        await best("sweeps", lambda: pass_time(clock, 2, 10), outliers=2)
+        await best("packets", lambda: packets(service), outliers=5)
         await look_at_rooms(service)
         with watched("a plan is changed"):
             await change(road, lambda tx: save_plan(tx, replace(tx.house.plans[PLAN], seconds=9 * 3600)))

@@ -15,7 +15,6 @@ from lauschen.acts.staying.sweep import OVER_GRACE_S, Sweeper
 from lauschen.core.decide.decision import Decision
 from lauschen.core.decide.standing import Standing, State
 from lauschen.core.ids import Mac
-from lauschen.road import slices
 from lauschen.road.slices import AGAIN_S
 from lauschen.road.tx import Tx
 from tests.place import PHONE, Place
@@ -27,12 +26,6 @@ WRITES = ("INSERT", "UPDATE", "DELETE")
 
 _SEALED = re.compile(r"X'[0-9A-F]{70,}'")
 """Under another nonce in each house."""
-
-
-@pytest.fixture(autouse=True)
-def one_slice(monkeypatch: pytest.MonkeyPatch) -> None:
-    """Has time for all of them, however slow the machine is."""
-    monkeypatch.setattr(slices, "SLICE_S", 60.0)
 
 
 class CountingConnection:
