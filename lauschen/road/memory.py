@@ -148,8 +148,12 @@ class Memory:
 
     def forget_allowance(self, allowance: AllowanceId | None) -> None:
         """What was begun of it, or who may use it, has changed: everything that hangs on it is read again."""
-        if allowance is not None:
-            self._grants.pop(allowance, None)
+        gone = None if allowance is None else self._grants.pop(allowance, None)
+        if gone is not None and gone.credential is not None:
+            others = self._of_credential.get(gone.credential, set())
+            others.discard(gone.allowance or AllowanceId(0))
+            if not others:
+                self._of_credential.pop(gone.credential, None)
 
     def _is_shared(self, grant: Grant) -> bool:
         return grant.allowance is None or self._grants.get(grant.allowance) is grant
@@ -161,9 +165,7 @@ class Memory:
         if known is not None:
             return known
         if len(self._grants) >= MOST_GRANTS:
-            old, gone = self._grants.popitem(last=False)
-            if gone.credential is not None:
-                self._of_credential.get(gone.credential, set()).discard(old)
+            self.forget_allowance(next(iter(self._grants)))
         self._undo.append((self._grants, grant.allowance, _MISSING))
         self._grants[grant.allowance] = grant
         if grant.credential is not None:

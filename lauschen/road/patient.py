@@ -135,10 +135,10 @@ class PatientQueue(ABC, Generic[Entry, Errand, Answer]):
             if slice_.is_over:
                 again_in = 0.0
                 break
-            slice_.done += 1
             key = self.key(entry)
             if key in self._in_flight or key in errands:
                 continue  # looked at again when its answer comes
+            slice_.done += 1
             name, taken = self.name(entry), list[Errand | None]()
             if not tx.attempt(self.fault, name, lambda e=entry, t=taken: t.append(self.take(tx, e))):  # type: ignore[misc]
                 tx.attempt(self.fault, name, lambda e=entry: self.put_off(tx, e))  # type: ignore[misc]

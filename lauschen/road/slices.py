@@ -2,7 +2,6 @@
 
 import time
 from collections.abc import Callable, Hashable
-from typing import TypeVar
 
 from lauschen.road.tx import Tx
 
@@ -10,7 +9,6 @@ SLICE_S = 0.003
 """What was written is flushed and committed besides, which takes about as long again."""
 AGAIN_S = 60.0
 """Until an item that raised is tried again."""
-T = TypeVar("T")
 
 
 class Slice:

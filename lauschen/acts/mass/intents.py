@@ -84,6 +84,8 @@ class Walk:
         is_end = len(walked) < WALKED_AT_ONCE
         # The last device may stand on more networks than were read.
         known = walked if is_end else [one for one in walked if one.mac != walked[-1].mac]
+        if walked and not known:
+            known = devices.standings_of(tx.conn, walked[0].mac)  # it alone stands on as many networks
         for mac, standings in groupby(known, key=attrgetter("mac")):
             if slice_.is_over:
                 is_end = False

@@ -10,6 +10,7 @@ from lauschen.acts.config.plans import save_plan
 from lauschen.acts.desk import helping, reaching
 from lauschen.acts.desk.pausing import pause, resume
 from lauschen.acts.desk.undoing import restore
+from lauschen.acts.mass import intents as mass
 from lauschen.acts.mass.slices import do_slice
 from lauschen.acts.moving.moves import end_stay
 from lauschen.acts.staying import everybody
@@ -264,4 +265,16 @@ def test_one_that_raises_on_a_walk_is_tried_again(
     assert going(place) == [AT_DOOR, AT_DOOR, None] + [AT_DOOR] * (MANY - 3)
     place.now += AGAIN_S
     do_all(place)
+    assert going(place) == [AT_DOOR] * MANY
+
+
+def test_a_walk_gets_past_a_device_on_many_networks(
+    place: Place, code: str, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """More than are read at once: it is looked at whole, and the walk goes on behind it."""
+    monkeypatch.setattr(mass, "WALKED_AT_ONCE", 1)
+    place.run(lambda tx: pause_network(tx, GARDEN, until=None, why="", ends_stays=True))
+    place.reload()
+    for _ in range(2 * MANY):
+        slice_(place)
     assert going(place) == [AT_DOOR] * MANY
