@@ -183,7 +183,7 @@ def _admission(n: int, size: Size) -> int:
 
 
 def _times(k: int, n: int, size: Size, now: float) -> tuple[float, float | None]:
-    """When the kth admission of a device began and ended; the newest of whoever is inside goes on."""
+    """Return when the kth admission of a device began and ended; the newest one of a device inside is still open."""
     begun = _begun(n, size, now) - (ADMISSIONS_EACH - 1 - k) * 2 * DAY_S
     is_open = k == ADMISSIONS_EACH - 1 and n <= size.inside
     return begun, None if is_open else begun + 3600

@@ -71,7 +71,7 @@ def _addresses(devices: int, now: float) -> Iterator[tuple[Any, ...]]:
 
 
 def asked(conn: Connection, ring: KeyRing, count: int, now: float) -> None:
-    """Guests for whom a host was asked, who did not answer."""
+    """Add guests whose host was asked and never answered."""
     with atomic(conn):
         for n in range(1, count + 1):
             at = now - DAY_S * (n % 170)

@@ -20,7 +20,7 @@ Where = tuple[Mac, NetworkId]
 
 
 def let_go(tx: Tx, credential: CredentialId, found: Sequence[Where], reason: Reason) -> None:
-    """End what these devices have by it; whoever waits to be told of more is told no more."""
+    """End the admissions of these devices, and drop any pending good news for them."""
     intents.remove_of(tx.conn, TELL.name, credential)
     begin(tx, LET_GO, credential, [list(where) for where in found], {"reason": reason})
 
@@ -28,7 +28,7 @@ def let_go(tx: Tx, credential: CredentialId, found: Sequence[Where], reason: Rea
 def tell_of_more(
     tx: Tx, credential: CredentialId, held: Sequence[Where], inside: Sequence[Where], *, by_limit: bool = True
 ) -> None:
-    """It has more than before: whoever is in by it stays longer, and those held are let in, as many as it has seats.
+    """Extend the stays of devices inside, and let held devices in again, as many as there are seats.
 
     `by_limit` False: those were not held by a limit, but sent out.
     """
@@ -39,7 +39,7 @@ def tell_of_more(
 
 
 def call_off(tx: Tx, credential: CredentialId, reason: Reason) -> None:
-    """Let nobody go any more for this reason: it was taken back."""
+    """Cancel a pending `let_go` for this reason, because it was undone."""
     intents.remove_of(tx.conn, LET_GO.name, credential, reason)
 
 

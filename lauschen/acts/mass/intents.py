@@ -119,7 +119,7 @@ def begin(tx: Tx, kind: MassKind, key: int, targets: Sequence[Target], facts: Fa
 
 def begin_later(tx: Tx, kind: Walk, key: int) -> None:
     """Write down that a walk is to be done, once what the act changed of the configuration is in force."""
-    intents.remove_of(tx.conn, kind.name, key)  # one that is under way for the same begins anew
+    intents.remove_of(tx.conn, kind.name, key)  # a pending walk of the same kind starts over
     intents.add_intent(tx.conn, kind.name, key, [], {}, tx.actor, tx.now)
     tx.has_mass_work = True
 

@@ -120,7 +120,7 @@ def take_on_again(tx: Tx, credential: CredentialId, mac: Mac) -> bool:
 
 
 def put_out_by_old_key(tx: Tx, mac: Mac, network: NetworkId) -> None:
-    """An overlap is over: whoever is in by the old key goes out."""
+    """End the stay of a device whose old key has expired."""
     _put_out(tx, [(mac, network)])
 
 

@@ -10,12 +10,12 @@ from lauschen.store.moving.intents import Intent
 
 
 def reconsider_by_plan(tx: Tx, plan: PlanId | None) -> None:
-    """Look again at whoever is in by this plan, or by any."""
+    """Reconsider every device admitted with this plan, or with any plan."""
     begin_later(tx, BY_PLAN, plan or 0)
 
 
 def reconsider_on_network(tx: Tx, network: NetworkId) -> None:
-    """Look again at whoever has something to be in by on this network."""
+    """Reconsider every device with an open admission on this network."""
     begin_later(tx, BY_NETWORK, network)
 
 

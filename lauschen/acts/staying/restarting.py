@@ -1,4 +1,4 @@
-"""An access device began anew, or stops: its stays that began before are over (rulings 4.7), a slice at a time."""
+"""Close the stays of an access device that restarted or shut down (rulings 4.7), a slice at a time."""
 
 from lauschen.acts.mass.intents import MassKind, begin
 from lauschen.acts.staying.comings import gone
