@@ -5,7 +5,7 @@ from collections.abc import Callable, Iterator
 from contextlib import contextmanager, nullcontext
 from dataclasses import replace
 from pathlib import Path
-from typing import TypeVar
+from typing import NamedTuple, TypeVar
 
 from lauschen.acts.arriving.arrivals import answer_arrival
 from lauschen.acts.desk import issuing
@@ -19,6 +19,7 @@ from lauschen.core.decide.decision import Decision
 from lauschen.core.decide.grant import Grant
 from lauschen.core.decide.picture import Picture
 from lauschen.core.decide.standing import Standing
+from lauschen.core.decide.wanted import Place as At
 from lauschen.core.ids import AccessDeviceId, CredentialId, Mac, NetworkId, PlanId, StaffId
 from lauschen.core.ways.lead import Finder
 from lauschen.core.ways.offers.code import Code
@@ -34,7 +35,7 @@ from lauschen.store import credentials, devices, log
 from lauschen.store.batches import Said
 from lauschen.store.db import atomic
 from lauschen.store.house.settings import load_house
-from lauschen.store.moving import wanted
+from lauschen.store.moving import places, wanted
 from tests.twice import COIN, unchanged
 
 T = TypeVar("T")
@@ -56,6 +57,17 @@ class CountedChance:
 
     def name(self, octets: int) -> str:
         return f"{next(self._numbers):0{octets * 2}x}"
+
+
+class Wish(NamedTuple):
+    """What is to be changed at one place."""
+
+    what: str
+    session_id: str | None
+    tries: int
+    next_at: float
+    last_answer: str | None
+    at: At
 
 
 class Place:
@@ -217,8 +229,20 @@ class Place:
         assert found is not None
         return found
 
-    def wish(self, mac: Mac = PHONE) -> wanted.Wanted | None:
-        return wanted.find_wanted(self.conn, mac, GARDEN)
+    def wish(self, mac: Mac = PHONE) -> Wish | None:
+        """What is to be changed for a device, at the one place where something is."""
+        due = [one for one in places.places_of(self.conn, mac, GARDEN) if one.next_at is not None]
+        if not due:
+            return None
+        (at,) = due
+        should = wanted.find_wanted(self.conn, mac, GARDEN)
+        assert should is not None
+        assert at.next_at is not None
+        what, session = "in" if should.lets_in else "out", at.session_id or None
+        return Wish(what, session, at.tries, at.next_at, at.last_answer, at)
+
+    def places(self, mac: Mac = PHONE) -> list[At]:
+        return places.places_of(self.conn, mac, GARDEN)
 
     def kinds(self) -> list[str]:
         """What was heard besides decisions, oldest first."""

@@ -247,7 +247,7 @@ async def test_a_controller_is_called_for_admit_and_for_end(garden: Garden) -> N
 
 
 def not_confirmed(garden: Garden) -> str | None:
-    row = garden.demo.service.reader.execute("SELECT last_answer FROM wanted").fetchone()
+    row = garden.demo.service.reader.execute("SELECT last_answer FROM place").fetchone()
     return row[0] if row else None
 
 

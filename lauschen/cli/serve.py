@@ -89,9 +89,6 @@ def serve(
         typer.Option(help="Folder of the passphrase files of access points on this host."),
     ] = None,
     hostapd: Annotated[Path | None, typer.Option(help="Folder of their control sockets.")] = None,
-    believe_clock: Annotated[
-        bool, typer.Option("--believe-clock", help="Even if it is earlier than the newest record.")
-    ] = False,
     site: Annotated[str, typer.Option(help="Name of the site, at a first run.")] = "Our house",
     zone: Annotated[str, typer.Option(help="Time zone of the site, at a first run.")] = "UTC",
 ) -> None:
@@ -115,7 +112,6 @@ def serve(
         tls_port=tls_port if certificates else None,
         certificates=certificates,
         reach=may_reach,
-        believes_clock=believe_clock,
         warms_up=True,
         guest_names=guests,
         proxies=tuple(_proxy(address) for address in behind or ()),

@@ -21,6 +21,7 @@ from lauschen.core.decide.trace import (
     Step,
     write_trace,
 )
+from lauschen.core.decide.wanted import ANSWER
 from lauschen.core.ids import CredentialId, Mac, NetworkId, PlanId, RoleId, StaffId
 from lauschen.core.limits.day import day_of
 from lauschen.core.limits.terms import AS_PLAN
@@ -42,6 +43,8 @@ PLACES = (1, 2)
 """Access points of the Garden."""
 KINDS = ("page_opened", "stay_ended")
 DOOR = 1
+ON_THE_WAY_OUT = 20
+"""Devices that should be out, and whose access device does not answer."""
 """The role before login."""
 _TRACE = write_trace(
     [
@@ -77,6 +80,7 @@ class Size:
             "admission": ADMISSIONS_EACH * self.devices,
             "placement": ADMISSIONS_EACH * self.devices,
             "standing": self.devices,
+            "wanted": self.devices,
             "stay": self.stays,
             "decision": self.entries // 2,
             "event": self.entries // 2,
@@ -151,25 +155,8 @@ def _tables(size: Size, role: RoleId, now: float) -> Iterator[tuple[str, Iterato
     yield past.STAYS, _stays(size, now)
     yield past.DECISIONS, _decisions(size, role, now)
     yield past.EVENTS, _events(size, now)
-    wanting = range(1, min(20, size.inside) + 1)
-    yield (
-        past.WANTED,
-        (
-            (
-                FIRST_MAC + n,
-                NETWORK,
-                "out",
-                f"large-{n}",
-                now - 60,
-                1,
-                now + 60,
-                "silent",
-                now - 30,
-                now + 7200,
-            )
-            for n in wanting
-        ),
-    )
+    yield past.WANTED, _wanted(size, role, now)
+    yield past.AT_PLACES, _at_places(size, role, now)
 
 
 def _begun(n: int, size: Size, now: float) -> float:
@@ -238,13 +225,39 @@ def _standings(size: Size, role: RoleId, now: float) -> Iterator[tuple[Any, ...]
         since = begun if is_in else now - 900 if is_here else begun + 3600
         reason = _REASONS.get(state)
         yield (
-            mac, NETWORK, state, since, State.HELD if n <= 20 and is_in else None, reason,
-            None if reason is None else since, _place(n), f"large-{n}" if is_here else None, spell_mac(mac),
-            f"127.77.0.{10 + _place(n)}", role if is_in else DOOR, _address(n) if is_here else None,
-            now - n % 600 if is_here else since, since if state is State.AT_DOOR else None,
-            since + 60 if state is State.AT_DOOR and n % 2 else None, _admission(n, size) if is_in else None,
-            begun + 8 * 3600 if is_in else None, _decision(last, n, size) if last >= 0 else None, since,
+            mac, NETWORK, state, since, reason, None if reason is None else since, _place(n),
+            f"large-{n}" if is_here else None, spell_mac(mac), f"127.77.0.{10 + _place(n)}",
+            role if is_in else DOOR, _address(n) if is_here else None, now - n % 600 if is_here else since,
+            since if state is State.AT_DOOR else None, since + 60 if state is State.AT_DOOR and n % 2 else None,
+            _admission(n, size) if is_in else None, begun + 8 * 3600 if is_in else None,
+            _decision(last, n, size) if last >= 0 else None, since,
             f"{_place(n)}:asked:admit:admitted:1:{role}:1", n % 9,
+        )  # fmt: skip
+
+
+def _wanted(size: Size, role: RoleId, now: float) -> Iterator[tuple[Any, ...]]:
+    for n in range(1, size.devices + 1):
+        state, begun = _state(n, size), _begun(n, size, now)
+        is_here, stays = state is not State.LEFT, state is State.INSIDE and n > ON_THE_WAY_OUT
+        yield (
+            FIRST_MAC + n, NETWORK, n, State.HELD if state is State.INSIDE and not stays else state,
+            (role if stays else DOOR) if is_here else None, _admission(n, size) if stays else None,
+            begun + 8 * 3600 if stays else None, begun,
+        )  # fmt: skip
+
+
+def _at_places(size: Size, role: RoleId, now: float) -> Iterator[tuple[Any, ...]]:
+    """The first devices are on their way out, and their access device does not answer."""
+    for n in range(1, size.devices + 1):
+        state, begun = _state(n, size), _begun(n, size, now)
+        is_in, is_sure = state is State.INSIDE, n > ON_THE_WAY_OUT
+        if state is State.LEFT:
+            continue
+        change = (0, None, None, None, None) if is_sure else (1, now + 60, "silent", now - 30, now + 7200)
+        yield (
+            FIRST_MAC + n, NETWORK, _place(n), f"large-{n}", spell_mac(Mac(FIRST_MAC + n)),
+            f"127.77.0.{10 + _place(n)}", role if is_in else DOOR, _admission(n, size) if is_in else None,
+            begun + 8 * 3600 if is_in else None, begun if is_sure else None, ANSWER, n, *change,
         )  # fmt: skip
 
 

@@ -35,4 +35,4 @@ def captive_state(conn: Connection, house: House, source: str, now: float) -> di
 
 
 def _is_in(standing: Standing) -> bool:
-    return standing.state is State.INSIDE and standing.going in (None, State.INSIDE)
+    return standing.state is standing.wanted is State.INSIDE

@@ -18,7 +18,7 @@ from lauschen.portal.words import catalogue, clock_words
 from lauschen.store import accounts, credentials, devices
 from lauschen.store.keys import KeyRing
 from lauschen.store.messages import registrations
-from lauschen.store.moving import wanted
+from lauschen.store.moving import places
 from lauschen.store.visits import Visit, visit_hash
 
 
@@ -181,5 +181,10 @@ def _opens(house: House, admission: AdmissionFacts | None, now: float) -> float 
 
 
 def _wait(conn: Connection, standing: Standing, now: float) -> float:
-    wish = wanted.find_wanted(conn, standing.mac, standing.network) if standing.going is not None else None
-    return max(0.0, wish.next_at - now) if wish is not None and not wish.tries else 0.0
+    if standing.going is None:
+        return 0.0
+    here = standing.access_device, standing.session_id or ""
+    place = places.find_place(conn, standing.mac, standing.network, *here)
+    if place is None or place.next_at is None or place.tries:
+        return 0.0
+    return max(0.0, place.next_at - now)

@@ -5,6 +5,14 @@ import heapq
 import itertools
 import time
 from collections.abc import Callable
+from pathlib import Path
+
+
+def _boot() -> str:
+    try:
+        return Path("/proc/sys/kernel/random/boot_id").read_text("ascii").strip()
+    except OSError:
+        return ""
 
 
 class Timer:
@@ -44,6 +52,13 @@ class Clock:
     def wall_step(self) -> float:
         """Seconds by which the system's wall clock has left ours."""
         return time.time() - (time.monotonic() + self._offset)
+
+    boot = _boot()
+    """Tells one boot of this machine from another; empty where the system has no name for it."""
+
+    def since_boot(self) -> float:
+        """Seconds since this machine was booted, also while it slept; goes on over restarts of this program."""
+        return time.clock_gettime(time.CLOCK_BOOTTIME)
 
     def call_later(self, seconds: float, call: Callable[[], None]) -> Timer:
         timer = Timer(self.monotonic() + max(0.0, seconds), call)

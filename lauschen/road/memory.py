@@ -284,6 +284,10 @@ class Memory:
         self._pictures, self._charged, self._stays = OrderedDict(), OrderedDict(), OrderedDict()
         self._grants, self._proofs, self._of_credential = OrderedDict(), OrderedDict(), {}
 
+    def forget_hints(self) -> None:
+        """The clock was set: moments that were noted by the old one say nothing."""
+        self._refused, self.elsewhere, self._seen = {}, {}, {}
+
     def tidy(self) -> None:
         """Let go of a little that was forgotten: thousands of objects at once would hold the loop."""
         for _ in range(TIDIED_AT_ONCE):

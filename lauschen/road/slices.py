@@ -36,7 +36,8 @@ class PutOff:
         return len(self._until)
 
     def waits(self, key: Hashable, now: float) -> bool:
-        return self._until.get(key, now) > now
+        # A clock that was set back makes nothing wait longer.
+        return now < self._until.get(key, now) <= now + AGAIN_S
 
     def note(self, tx: Tx, key: Hashable) -> None:
         """It raised just now."""

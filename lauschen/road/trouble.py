@@ -18,8 +18,6 @@ class WallTrouble:
 
     step_s: float
     """By how much it is ahead."""
-    is_behind_records: bool
-    """At start it was earlier than the newest record, and has not caught up."""
 
 
 def is_trouble(error: Exception) -> bool:

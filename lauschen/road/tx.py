@@ -22,6 +22,7 @@ from lauschen.store.db import atomic
 from lauschen.store.house.settings import count_version, load_house
 from lauschen.store.keys import KeyRing
 from lauschen.store.log import DecisionRow, EventRow, Facts, LogRow
+from lauschen.store.moving import wanted
 from lauschen.store.stays import Stay
 
 REPEAT_S = 60.0
@@ -276,8 +277,12 @@ class Tx:
         return devices.find_standing(self.conn, mac, network)
 
     def write_standing(self, standing: Standing) -> None:
-        """Writes what `read_standing` (or another reader of the database) gave; memory forgets its own."""
+        """Writes what `read_standing` (or another reader of the database) gave; memory forgets its own.
+
+        The state that is wanted is written with it. What else should hold is written by `moves` and `placing`.
+        """
         devices.save_standing(self.conn, standing)
+        wanted.put_state(self.conn, standing.mac, standing.network, standing.wanted, self.now)
         self.memory.forget(standing.mac, standing.network)
 
     def settle(self) -> None:

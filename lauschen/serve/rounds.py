@@ -169,7 +169,7 @@ class Rounds:
             gc.collect()
 
     async def _look_at_wall(self) -> None:
-        self.wall.look()
+        await self.wall.look()
 
     async def _note_heard(self) -> None:
         """Writes down, now and then, what was heard of access devices; never for a single packet."""

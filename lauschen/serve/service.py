@@ -43,17 +43,16 @@ from lauschen.road.jobs import Jobs
 from lauschen.road.road import Road
 from lauschen.road.worker import Worker
 from lauschen.serve.checkpoints import Checkpoints
+from lauschen.serve.enforcers import CallingEnforcer, HostapdEnforcer
 from lauschen.serve.first_run import open_data
 from lauschen.serve.keyfiles import KeyFiles
 from lauschen.serve.keymaking import KeyMaking
-from lauschen.serve.movers import Movers
 from lauschen.serve.rounds import Rounds
 from lauschen.serve.wall import WallWatch
 from lauschen.store.db import DATABASE_NAME, changed_by_others, gather_statistics, open_reader
 from lauschen.store.house.access_devices import heard_from
 from lauschen.store.house.settings import load_house
 from lauschen.store.keys import KEY_NAME, KeyRing
-from lauschen.store.log import newest_record
 
 LOCK_NAME = "lauschen.lock"
 GUEST_CONNECTIONS, STAFF_CONNECTIONS = 20, 60
@@ -79,8 +78,6 @@ class Options:
     certificates: Certificates | None = None
     reach: Reach = field(default_factory=Reach)
     """Private addresses that calls to controllers, mails and other messages may go to."""
-    believes_clock: bool = False
-    """Even when the system's clock is earlier than the newest record."""
     warms_up: bool = False
     """Takes a moment at start, so that no first request holds the loop."""
     guest_names: tuple[str, ...] = ()
@@ -118,8 +115,7 @@ class Service:
         )
         asyncio.get_running_loop().set_exception_handler(self._escaped)
         wall = WallWatch(self.clock, self.road)
-        if not self.options.believes_clock:
-            wall.begin(newest_record(conn))
+        wall.begin(conn)
         seen_change = changed_by_others(conn)
         self.reader = open_reader(data / DATABASE_NAME)
         self.registry = Registry(self.road.house, keys.token_key)
@@ -148,8 +144,8 @@ class Service:
         reauthorisations = Reauthorisations()
         self._client = MoveClient(self.clock, self.registry, reauthorisations, random.random)
         self._caller = Caller(self.options.reach)
-        self._movers = Movers(self._client, self.registry, self.clock, self._caller)
-        self.sender = Sender(self.road, self._movers)
+        calling = CallingEnforcer(self.registry, self.clock, self._caller)
+        self.sender = Sender(self.road, [HostapdEnforcer(self.options.hostapd), calling, self._client])
         self.accounts = Accounts(
             lambda: self.road.house, self.reader, keys, self.road.clock.monotonic, self.road.memory
         )

@@ -49,12 +49,3 @@ def last_seen(conn: Connection, mac: Mac, text: str, source: str) -> float | Non
         "SELECT seen FROM address WHERE mac = ? AND text = ? AND source = ?", (mac, text, source)
     ).fetchone()
     return None if row is None else row[0]
-
-
-def forget_addresses(conn: Connection, before: float, at_most: int) -> int:
-    """Retention, a slice at a time."""
-    return conn.execute(
-        "DELETE FROM address WHERE (mac, text, source) IN"
-        " (SELECT mac, text, source FROM address WHERE seen < ? LIMIT ?)",
-        (before, at_most),
-    ).rowcount

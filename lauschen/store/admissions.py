@@ -7,7 +7,6 @@ from sqlite3 import Connection
 from lauschen.core.decide.reason import Reason
 from lauschen.core.ids import AdmissionId, AllowanceId, Mac, NetworkId
 from lauschen.core.limits.seats import Seats
-from lauschen.store.db import walk
 
 HOLDER = (
     "CASE WHEN c.way = 'passphrase' THEN (SELECT p.name FROM passphrase p WHERE p.credential = c.id)"
@@ -101,12 +100,6 @@ def free_seats_without_stay(conn: Connection, taken_after: float, taken_before: 
     free = [(row[0],) for row in rows if not row[2]]
     conn.executemany("UPDATE admission SET seat_since = NULL WHERE id = ?", free)
     return float(rows[-1][1]) if len(rows) == at_most else 0.0
-
-
-def forget_admissions(conn: Connection, before: float, after: int, at_most: int) -> tuple[int, int]:
-    """Those that ended before, and by which nothing is placed any more."""
-    is_old = "ended < ?1 AND NOT EXISTS (SELECT 1 FROM placement p WHERE p.admission = admission.id)"
-    return walk(conn, "admission", "begun", is_old, before, after, at_most)
 
 
 def newest_end(conn: Connection, mac: Mac, network: NetworkId) -> tuple[Reason, float] | None:

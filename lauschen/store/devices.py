@@ -12,20 +12,23 @@ from lauschen.core.ids import CredentialId, Mac, NetworkId
 from lauschen.store.allowances import GRANT, read_grant
 
 _STANDING = (
-    "s.mac, s.network, s.state, s.since, s.going, s.reason, s.reason_at, s.access_device, s.session_id, s.spelled,"
-    " s.source, s.role, s.framed_ip, s.last_heard, s.page_opened, s.code_tried, s.admission, s.reconsider_at,"
-    " s.decision, s.decision_at, s.decision_mark, s.repeats"
+    "s.mac, s.network, s.state, s.since, coalesce(x.state, s.state), s.reason, s.reason_at, s.access_device,"
+    " s.session_id, s.spelled, s.source, s.role, s.framed_ip, s.last_heard, s.page_opened, s.code_tried,"
+    " s.admission, s.reconsider_at, s.decision, s.decision_at, s.decision_mark, s.repeats"
 )
+_WANTED = "LEFT JOIN wanted x ON x.mac = s.mac AND x.network = s.network"
 _ADMISSION = f"a.id, a.seat_since, a.token, a.begun, json_extract(a.offered, '$.rules'), {GRANT}"
 _JOINED = "JOIN allowance w ON w.id = a.allowance JOIN credential c ON c.id = w.credential"
 # One look-up by key for all that a device's request needs.
 _PICTURE = (
-    f"SELECT d.barred_since, d.typing_barred_until, {_STANDING}, {_ADMISSION}, x.version FROM device d"
+    f"SELECT d.barred_since, d.typing_barred_until, {_STANDING}, {_ADMISSION}, p.next_at FROM device d"
     " LEFT JOIN standing s ON s.mac = d.mac AND s.network = ?"
     " LEFT JOIN admission a ON a.id = s.admission"
     " LEFT JOIN allowance w ON w.id = a.allowance"
     " LEFT JOIN credential c ON c.id = w.credential"
-    " LEFT JOIN wanted x ON x.mac = s.mac AND x.network = s.network WHERE d.mac = ?"
+    f" {_WANTED}"
+    " LEFT JOIN place p ON p.mac = s.mac AND p.network = s.network AND p.access_device = s.access_device"
+    " AND p.session_id = coalesce(s.session_id, '') WHERE d.mac = ?"
 )
 
 
@@ -45,7 +48,7 @@ def load_picture(conn: Connection, house: House, mac: Mac, network: NetworkId) -
 
 def find_standing(conn: Connection, mac: Mac, network: NetworkId) -> Standing | None:
     row = conn.execute(
-        f"SELECT {_STANDING} FROM standing s WHERE mac = ? AND network = ?",
+        f"SELECT {_STANDING} FROM standing s {_WANTED} WHERE s.mac = ? AND s.network = ?",
         (mac, network),
     ).fetchone()
     return None if row is None else _standing(row)
@@ -68,7 +71,7 @@ def standings_where_admitted(conn: Connection, credential: CredentialId) -> list
         for row in conn.execute(
             f"SELECT {_STANDING} FROM allowance w JOIN admission a ON a.allowance = w.id AND a.ended IS NULL"
             " JOIN standing s ON s.mac = a.mac AND s.network = a.network AND s.admission = a.id"
-            " WHERE w.credential = ?",
+            f" {_WANTED} WHERE w.credential = ?",
             (credential,),
         )
     ]
@@ -100,7 +103,7 @@ def is_in_by(conn: Connection, mac: Mac, network: NetworkId, credential: Credent
 _LAST_IN_BY = (
     " FROM allowance w JOIN admission a ON a.allowance = w.id"
     " JOIN standing s ON s.mac = a.mac AND s.network = a.network"
-    " WHERE w.credential = ?1 AND a.ended IS NOT NULL AND s.admission IS NULL"
+    f" {_WANTED} WHERE w.credential = ?1 AND a.ended IS NOT NULL AND s.admission IS NULL"
     " AND NOT EXISTS (SELECT 1 FROM admission b WHERE b.mac = a.mac AND b.network = a.network AND b.begun > a.begun)"
 )
 
@@ -110,7 +113,7 @@ def held_by(conn: Connection, credential: CredentialId) -> list[tuple[Mac, Netwo
     reasons = ", ".join(f"'{reason}'" for reason in LIMIT_REASONS)
     return conn.execute(
         f"SELECT s.mac, s.network{_LAST_IN_BY} AND s.reason IN ({reasons})"
-        f" AND '{State.HELD}' IN (s.state, s.going) ORDER BY a.begun",
+        f" AND '{State.HELD}' IN (s.state, x.state) ORDER BY a.begun",
         (credential,),
     ).fetchall()
 
@@ -119,24 +122,21 @@ def sent_out_by(conn: Connection, credential: CredentialId) -> list[tuple[Mac, N
     """Return the devices that its withdrawal sent to the door, and that are still here."""
     return conn.execute(
         f"SELECT s.mac, s.network{_LAST_IN_BY} AND a.end_reason = '{Reason.CODE_WITHDRAWN}'"
-        f" AND '{State.AT_DOOR}' IN (s.state, s.going) ORDER BY a.begun",
+        f" AND '{State.AT_DOOR}' IN (s.state, x.state) ORDER BY a.begun",
         (credential,),
     ).fetchall()
 
 
 def standings_of(conn: Connection, mac: Mac) -> list[Standing]:
     """Where one device stands, on every network that heard it."""
-    return [
-        _standing(row) for row in conn.execute(f"SELECT {_STANDING} FROM standing s WHERE s.mac = ?", (mac,))
-    ]
+    rows = conn.execute(f"SELECT {_STANDING} FROM standing s {_WANTED} WHERE s.mac = ?", (mac,))
+    return [_standing(row) for row in rows]
 
 
 def standings_at_address(conn: Connection, address: str) -> list[Standing]:
     """Whoever has this address, as far as accounting or a request said."""
-    return [
-        _standing(row)
-        for row in conn.execute(f"SELECT {_STANDING} FROM standing s WHERE framed_ip = ? LIMIT 4", (address,))
-    ]
+    sql = f"SELECT {_STANDING} FROM standing s {_WANTED} WHERE s.framed_ip = ? LIMIT 4"
+    return [_standing(row) for row in conn.execute(sql, (address,))]
 
 
 def is_another_at(conn: Connection, network: NetworkId, mac: Mac, address: str, since: float) -> bool:
@@ -174,7 +174,6 @@ def save_standing(conn: Connection, standing: Standing, *, is_new: bool = False)
     values = (
         standing.state,
         standing.since,
-        standing.going,
         standing.reason,
         standing.reason_at,
         standing.access_device,
@@ -197,15 +196,15 @@ def save_standing(conn: Connection, standing: Standing, *, is_new: bool = False)
     )
     if is_new:
         conn.execute(
-            "INSERT INTO standing (state, since, going, reason, reason_at, access_device, session_id, spelled,"
+            "INSERT INTO standing (state, since, reason, reason_at, access_device, session_id, spelled,"
             " source, role, framed_ip, last_heard, page_opened, code_tried, admission, reconsider_at, decision,"
             " decision_at, decision_mark, repeats, mac, network)"
-            " VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)",
+            " VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)",
             values,
         )
     else:
         conn.execute(
-            "UPDATE standing SET state=?, since=?, going=?, reason=?, reason_at=?, access_device=?, session_id=?,"
+            "UPDATE standing SET state=?, since=?, reason=?, reason_at=?, access_device=?, session_id=?,"
             " spelled=?, source=?, role=?, framed_ip=?, last_heard=?, page_opened=?, code_tried=?, admission=?,"
             " reconsider_at=?, decision=?, decision_at=?, decision_mark=?, repeats=? WHERE mac=? AND network=?",
             values,
@@ -243,18 +242,21 @@ def typing_barred_until(conn: Connection, mac: Mac) -> float | None:
 def standings_after(conn: Connection, mac: Mac, network: int, at_most: int) -> list[Standing]:
     """In order of device and network."""
     rows = conn.execute(
-        f"SELECT {_STANDING} FROM standing s WHERE (mac, network) > (?, ?) ORDER BY mac, network LIMIT ?",
+        f"SELECT {_STANDING} FROM standing s {_WANTED} WHERE (s.mac, s.network) > (?, ?)"
+        " ORDER BY s.mac, s.network LIMIT ?",
         (mac, network, at_most),
     )
     return [_standing(row) for row in rows]
 
 
 def has_left(standing: Standing) -> bool:
-    return standing.state is State.LEFT and standing.going is None
+    return standing.state is State.LEFT and standing.wanted is State.LEFT
 
 
 def forget_standing(conn: Connection, mac: Mac, network: NetworkId) -> None:
     conn.execute("DELETE FROM standing WHERE mac = ? AND network = ?", (mac, network))
+    conn.execute("DELETE FROM place WHERE mac = ? AND network = ?", (mac, network))
+    conn.execute("DELETE FROM wanted WHERE mac = ? AND network = ?", (mac, network))
 
 
 def forget_devices(conn: Connection, before: float, after: Mac, at_most: int) -> tuple[int, Mac]:
@@ -287,7 +289,7 @@ def to_reconsider(conn: Connection, by: float, at_most: int) -> list[Standing]:
         _standing(row)
         for row in conn.execute(
             f"SELECT {_STANDING} FROM standing s INDEXED BY standing_to_reconsider"
-            " WHERE reconsider_at IS NOT NULL AND reconsider_at <= ? LIMIT ?",
+            f" {_WANTED} WHERE s.reconsider_at IS NOT NULL AND s.reconsider_at <= ? LIMIT ?",
             (by, at_most),
         )
     ]
@@ -298,8 +300,9 @@ def silent_at_door(conn: Connection, network: NetworkId, heard_before: float, at
     return [
         _standing(row)
         for row in conn.execute(
-            f"SELECT {_STANDING} FROM standing s INDEXED BY standing_by_state WHERE network = ?"
-            " AND state IN ('at_door', 'held', 'barred') AND since < ? AND last_heard < ? LIMIT ?",
+            f"SELECT {_STANDING} FROM standing s INDEXED BY standing_by_state {_WANTED}"
+            " WHERE s.network = ? AND s.state IN ('at_door', 'held', 'barred') AND s.since < ? AND s.last_heard < ?"
+            " LIMIT ?",
             (network, heard_before, heard_before, at_most),
         )
     ]
@@ -319,8 +322,7 @@ def _standing(row: tuple[Any, ...]) -> Standing:
     standing = Standing(*row)
     # Looked up, not called: this runs for each packet.
     standing.state = _STATES[row[2]]
-    if row[4] is not None:
-        standing.going = _STATES[row[4]]
+    standing.wanted = _STATES[row[4]]
     if row[5] is not None:
         standing.reason = _REASONS[row[5]]
     return standing

@@ -84,13 +84,13 @@ def last_log_id(conn: Connection) -> int:
 
 
 def newest_record(conn: Connection) -> float | None:
-    """When the last row of the log was written (UTC epoch seconds); ids rise with time."""
+    """When the last row of the log was written (UTC epoch seconds), by the clock as it was then."""
     newest = [
-        row[0]
+        row
         for table in ("decision", "event")
-        for row in conn.execute(f"SELECT at FROM {table} ORDER BY id DESC LIMIT 1")
+        for row in conn.execute(f"SELECT id, at FROM {table} ORDER BY id DESC LIMIT 1")
     ]
-    return max(newest, default=None)
+    return max(newest)[1] if newest else None
 
 
 def add_decisions(conn: Connection, rows: Iterable[DecisionRow]) -> None:
@@ -212,16 +212,6 @@ def events_since(conn: Connection, kinds: tuple[str, ...], since: float, among: 
     ]
 
 
-def forget_decisions(conn: Connection, before: float, at_most: int) -> int:
-    """Retention, a slice at a time. Ids rise with time, so the oldest come first."""
-    last = last_log_id(conn)
-    oldest = "SELECT id FROM (SELECT id, at FROM decision ORDER BY id LIMIT ?) WHERE at < ?"
-    gone = conn.execute(f"DELETE FROM decision WHERE id IN ({oldest})", (at_most, before)).rowcount
-    if gone:
-        _mark(conn, last)
-    return gone
-
-
 def forget_events(conn: Connection, kept: Kept, after: int, at_most: int) -> tuple[int, int]:
     """Retention, among the next rows in order of id (`db.walk`)."""
     last = last_log_id(conn)
@@ -232,11 +222,11 @@ def forget_events(conn: Connection, kept: Kept, after: int, at_most: int) -> tup
     )
     gone, walked_to = walk(conn, "event", "at", is_old, kept.log, after, at_most)
     if gone:
-        _mark(conn, last)
+        mark_last(conn, last)
     return gone, walked_to
 
 
-def _mark(conn: Connection, last: int) -> None:
+def mark_last(conn: Connection, last: int) -> None:
     """With what was forgotten: the greatest id before that is never given again."""
     conn.execute(
         "INSERT INTO id_mark (what, id) VALUES (?, ?) ON CONFLICT (what) DO UPDATE SET id = max(id, excluded.id)",

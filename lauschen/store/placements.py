@@ -7,7 +7,6 @@ from typing import Any
 from lauschen.core.decide.grant import Grant
 from lauschen.core.ids import AccessDeviceId, AdmissionId, Mac, NetworkId, RoleId
 from lauschen.store.allowances import GRANT, read_grant
-from lauschen.store.db import walk
 
 
 @dataclass(slots=True)
@@ -88,8 +87,3 @@ def place(
         "INSERT INTO placement (mac, network, access_device, role, admission, begun) VALUES (?, ?, ?, ?, ?, ?)",
         (mac, network, access_device, role, admission, now),
     )
-
-
-def forget_placements(conn: Connection, before: float, after: int, at_most: int) -> tuple[int, int]:
-    """Retention: those that ended before, among the next rows in order of id."""
-    return walk(conn, "placement", "begun", "ended < ?1", before, after, at_most)

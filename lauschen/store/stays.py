@@ -7,7 +7,6 @@ from typing import NamedTuple
 
 from lauschen.core.ids import AccessDeviceId, Mac, NetworkId, StayId
 from lauschen.core.limits.counters import Count
-from lauschen.store.db import walk
 
 
 @dataclass(slots=True)
@@ -90,6 +89,18 @@ def open_stay(conn: Connection, mac: Mac, session_id: str, access_device: Access
     rows = _stays(
         conn,
         "mac = ? AND session_id = ? AND access_device = ? AND ended IS NULL ORDER BY started DESC LIMIT 1",
+        (mac, session_id, access_device),
+    )
+    return rows[0] if rows else None
+
+
+def newest_of_session(
+    conn: Connection, mac: Mac, session_id: str, access_device: AccessDeviceId
+) -> Stay | None:
+    """Return the newest stay in this session, ended or not."""
+    rows = _stays(
+        conn,
+        "mac = ? AND session_id = ? AND access_device = ? ORDER BY started DESC LIMIT 1",
         (mac, session_id, access_device),
     )
     return rows[0] if rows else None
@@ -228,11 +239,6 @@ def last_with_session(conn: Connection, mac: Mac, session_id: str, but: StayId) 
         (mac, session_id, but),
     )
     return rows[0] if rows else None
-
-
-def forget_stays(conn: Connection, before: float, after: int, at_most: int) -> tuple[int, int]:
-    """Retention: those that ended before, among the next rows in order of id (`admissions.Forget`)."""
-    return walk(conn, "stay", "started", "ended < ?1", before, after, at_most)
 
 
 def silent_stays(

@@ -156,15 +156,6 @@ def note_visit(
     )
 
 
-def forget_visits(conn: Connection, expired_before: float, at_most: int) -> int:
-    """Retention, a slice at a time; one whose admission goes on stays."""
-    return conn.execute(
-        "DELETE FROM visit WHERE id_hash IN (SELECT id_hash FROM visit v WHERE expires < ? AND NOT EXISTS"
-        " (SELECT 1 FROM admission a WHERE a.id = v.admission AND a.ended IS NULL) LIMIT ?)",
-        (expired_before, at_most),
-    ).rowcount
-
-
 def add_wrong_try(
     conn: Connection,
     *,
@@ -219,11 +210,3 @@ def forget_tries_of(conn: Connection, mac: Mac) -> None:
     conn.execute("DELETE FROM wrong_try WHERE mac = ?", (mac,))
     conn.execute("DELETE FROM wrong_try WHERE visit IN (SELECT id_hash FROM visit WHERE mac = ?)", (mac,))
     conn.execute("UPDATE visit SET barred_until = NULL WHERE mac = ?", (mac,))
-
-
-def forget_tries(conn: Connection, before: float, at_most: int) -> int:
-    return conn.execute(
-        "DELETE FROM wrong_try WHERE id IN"
-        " (SELECT id FROM (SELECT id, at FROM wrong_try ORDER BY id LIMIT ?) WHERE at < ?)",
-        (at_most, before),
-    ).rowcount

@@ -3,11 +3,12 @@
 from dataclasses import replace
 
 from lauschen.acts.desk import helping as staff_acts
-from lauschen.acts.keeping import DAY_S, SLICE, Keeper
+from lauschen.acts.keeping import SLICE, Keeper
 from lauschen.acts.staying.reports import Event
 from lauschen.acts.staying.sweep import Sweeper
 from lauschen.core.ids import Mac
 from lauschen.store import devices
+from lauschen.store.keeping import DAY_S
 from tests.place import GARDEN, OTHER, PHONE, Place
 
 TABLES = ("decision", "event", "visit", "address", "stay", "placement", "admission", "standing", "device")

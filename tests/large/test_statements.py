@@ -28,7 +28,7 @@ SMALL_SORTS = (
     # Of the house itself.
     r"FROM (host|way|message_cost|staff_session) ",
     # Changes that an access device did not confirm, messages of a day that were given up, sources that guess.
-    r"FROM wanted WHERE last_answer IS NOT NULL",
+    r"FROM place INDEXED BY place_not_confirmed WHERE last_answer IS NOT NULL",
     r"FROM message WHERE state = 'failed' AND answer_at > \?",
     r"FROM wrong_try INDEXED BY wrong_try_by_source",
     # Batches of one name; the last decisions of one device.

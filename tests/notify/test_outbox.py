@@ -16,6 +16,7 @@ from lauschen.road.road import Road
 from lauschen.road.tx import Tx
 from lauschen.standins.mailbox import Habit
 from lauschen.store.house import channels as stored
+from lauschen.store.keeping import KEPT, forget
 from lauschen.store.messages import outbox
 from tests.garden import Garden
 
@@ -312,7 +313,8 @@ async def test_messages_are_forgotten_after_thirty_days_but_those_that_wait(gard
     garden.demo.letters.mailbox.habit = Habit.CLOSES
     waits = await written(garden)
     await garden.until(lambda: read(garden, waits).tries == 1)
-    gone = await garden.road.act(lambda tx: outbox.forget_messages(tx.conn, tx.now + 1, 200))
+    kept = next(one for one in KEPT if one.table == "message")
+    gone, _ = await garden.road.act(lambda tx: forget(tx.conn, kept, tx.now + 1, 0, 200))
     assert gone == 1
     assert read(garden, waits).state is MessageState.WAITING
 

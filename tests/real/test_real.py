@@ -30,7 +30,7 @@ def test_a_voucher_moves_a_device_and_the_move_counts_only_when_it_holds(town: T
     took = town.bed.until_vlan(1, FIRST, VISITOR_VLAN, REMEMBERED_S + 40)
     town.until(lambda: state(town, FIRST) == (State.INSIDE, None), 10)
     assert took > 20
-    assert town.reader.execute("SELECT count(*) FROM wanted").fetchone() == (0,)
+    assert town.reader.execute("SELECT count(*) FROM place WHERE next_at IS NOT NULL").fetchone() == (0,)
     assert "You are online" in town.look_again()
 
 

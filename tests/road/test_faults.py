@@ -10,18 +10,18 @@ import pytest
 import lauschen
 from lauschen.acts.desk.helping import end_device_stay
 from lauschen.acts.moving import errands, sender
-from lauschen.acts.moving.errands import Errand
+from lauschen.acts.moving.errands import Errand, Saw
 from lauschen.acts.moving.sender import Sender
 from lauschen.api.now import attention as now_attention
 from lauschen.api.now.attention import attention
 from lauschen.api.words.speaker import Speaker
 from lauschen.core.decide.standing import State
+from lauschen.core.decide.wanted import Place as At
 from lauschen.radius.listen.registry import Registry
 from lauschen.road import patient
 from lauschen.road.road import Road
 from lauschen.road.tx import Tx
-from lauschen.store.moving import wanted
-from lauschen.store.moving.wanted import Wanted
+from lauschen.store.moving import places
 from tests.place import GARDEN, OTHER, PHONE, CountedChance, Place
 from tests.road.test_road import Note
 from tests.still_clock import StillClock
@@ -125,12 +125,15 @@ class Deaf:
         self.raises_for: int | None = None
         self.news = asyncio.Event()
 
-    async def move(self, errand: Errand) -> str:
+    def takes(self, errand: Errand) -> bool:
+        return True
+
+    async def bring_about(self, errand: Errand) -> Saw:
         self.moved.append(errand.standing.mac)
         self.news.set()
         if errand.standing.mac == self.raises_for:
             raise KeyError("bug")
-        return "accepted"
+        return Saw("accepted")
 
 
 @pytest.fixture
@@ -140,7 +143,7 @@ async def two_ends(place: Place) -> AsyncIterator[tuple[Sender, Deaf, Road]]:
     place.let_in(place.issue()[0], OTHER, "T1", "visit-2")
     clock, mover = StillClock(place.now), Deaf()
     road = Road(place.conn, place.keys, place.house, clock, CountedChance(), fsync_s=0.0)
-    sending = Sender(road, mover)
+    sending = Sender(road, [mover])
     yield sending, mover, road
     await sending.close()
 
@@ -165,10 +168,10 @@ async def test_one_wish_that_raises_blocks_no_other(
 ) -> None:
     _, mover, road = two_ends
 
-    def make(tx: Tx, wish: Wanted, how: None) -> Errand | None:
-        if wish.mac == PHONE:
+    def make(tx: Tx, at: At) -> Errand | None:
+        if at.mac == PHONE:
             raise KeyError("bug")
-        return errands.make_errand(tx, wish, how)
+        return errands.make_errand(tx, at)
 
     monkeypatch.setattr(sender, "make_errand", make)
     await end_both(road)
@@ -203,7 +206,7 @@ async def test_a_look_that_raises_is_made_again(
 ) -> None:
     _, mover, road = two_ends
     with monkeypatch.context() as patched:
-        patched.setattr(wanted, "due", broken)
+        patched.setattr(places, "due", broken)
         await end_both(road)
         await until(road, lambda: "sender" in road.faults.kinds)
     assert mover.moved == []

@@ -11,23 +11,20 @@ from lauschen.store.guests.touched import What
 from tests.garden import Garden
 
 HERE, DEVICE, ALLOWANCE, CREDENTIAL = What.STANDING, What.DEVICE, What.ALLOWANCE, What.CREDENTIAL
-WANTED = (
-    "INSERT INTO wanted (mac, network, version, what, since, next_at, until)"
-    " SELECT mac, network, 1, 'ask_again', 0, 9e9, 9e9 FROM standing"
-)
 TOLD = [
     ("UPDATE standing SET role = 3", HERE),
     ("UPDATE standing SET since = since + 1", HERE),
-    ("UPDATE standing SET going = 'held'", HERE),
+    ("UPDATE wanted SET state = 'held'", HERE),
+    ("UPDATE wanted SET until = 1", None),
     ("UPDATE standing SET reason = 'logged_out'", HERE),
     ("UPDATE standing SET state = 'held'", HERE),
     ("UPDATE standing SET access_device = 2", HERE),
     ("UPDATE standing SET framed_ip = '10.0.0.1'", HERE),
     ("UPDATE standing SET admission = NULL", HERE),
-    (WANTED, None),
-    ("UPDATE wanted SET last_answer = 'timeout'", HERE),
-    ("UPDATE wanted SET last_answer = 'timeout'", None),
-    ("DELETE FROM wanted", HERE),
+    ("UPDATE place SET next_at = 9e9", None),
+    ("UPDATE place SET last_answer = 'timeout'", HERE),
+    ("UPDATE place SET last_answer = 'timeout'", None),
+    ("DELETE FROM place", HERE),
     ("UPDATE visit SET barred_until = 4e9", HERE),
     ("UPDATE stay SET octets_per_s = octets_per_s + 1", HERE),
     ("UPDATE stay SET day_octets = day_octets + 1", HERE),

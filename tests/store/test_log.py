@@ -6,6 +6,7 @@ from lauschen.core.actor import GUEST, Actor, ActorKind, person
 from lauschen.core.ids import StaffId
 from lauschen.road.road import Road
 from lauschen.store import log
+from lauschen.store.keeping import KEPT, forget
 from tests.place import PHONE, CountedChance, Place
 from tests.still_clock import StillClock
 
@@ -35,7 +36,7 @@ async def test_ids_go_on_after_an_empty_month_and_a_restart(place: Place) -> Non
 
 def test_nothing_new_is_forgotten(place: Place) -> None:
     place.ask()
-    assert log.forget_decisions(place.conn, place.now, 100) == 0
+    assert forget(place.conn, KEPT[0], place.now, 0, 100) == (0, 0)
     assert log.forget_events(place.conn, log.Kept(*[place.now] * 3), 0, 100)[0] == 0
     assert log.last_log_id(place.conn) == 1
 

@@ -7,10 +7,11 @@ from lauschen.core.decide.decision import Answer, Decision
 from lauschen.core.decide.picture import AdmissionFacts, Picture
 from lauschen.core.decide.reason import LIMIT_REASONS, Reason
 from lauschen.core.decide.standing import Standing, State
-from lauschen.core.ids import AdmissionId, RoleId
+from lauschen.core.decide.wanted import ANSWER, CONFIRMED
+from lauschen.core.ids import AccessDeviceId, AdmissionId, RoleId
 from lauschen.road.tx import Tx
 from lauschen.store import addresses, admissions, devices, placements, stays
-from lauschen.store.moving import wanted
+from lauschen.store.moving import places, wanted
 
 STATE_FOR = {
     Reason.TIME_USED_UP: State.HELD,
@@ -28,14 +29,11 @@ REMEMBER_END_S = 600.0
 
 
 def move(tx: Tx, arrival: Arrival, picture: Picture, decision: Decision) -> None:
-    """Whatever was wanted for this device is now answered with the newest facts, so it is confirmed."""
+    """Brings a device where the newest facts put it: its access device is told now, so that is seen to hold there."""
     before = picture.standing
     standing = picture.standing = before or new_standing(arrival, decision)
-    was = _shape(standing)
+    was, was_at = _shape(standing), (standing.access_device, standing.session_id or "")
     tx.memory.forget_charged(arrival.mac, standing.network)
-    if picture.is_wanted:
-        wanted.drop(tx.conn, standing.mac, standing.network)
-        picture.is_wanted = False
     standing.access_device = arrival.access_device
     if arrival.session_id is not None or arrival.medium is Medium.ASKED:
         standing.session_id = arrival.session_id
@@ -52,17 +50,48 @@ def move(tx: Tx, arrival: Arrival, picture: Picture, decision: Decision) -> None
         if standing.admission is None:
             picture.admission = None
     standing.role = decision.role
-    standing.going = None
     tx.decided(arrival, decision, standing)
     if before is not None and _shape(standing) == was:
         tx.note_again(standing)
+        if not picture.is_wanted:
+            return  # a repeated answer that changes nothing
     else:
         devices.save_standing(tx.conn, standing, is_new=before is None)
+    _told(tx, standing, decision, CONFIRMED if arrival.medium is Medium.CHANGED else ANSWER)
+    picture.is_wanted = False
+    if before is not None and was_at != (standing.access_device, standing.session_id or ""):
+        _leave_behind(tx, standing, *was_at)
+
+
+def _told(tx: Tx, standing: Standing, decision: Decision, by: str) -> None:
+    """What should hold, and that the access device was just told of it."""
+    admission, until = put_wanted(tx, standing, decision)
+    places.saw(tx.conn, standing, role=decision.role, admission=admission, until=until, by=by, now=tx.now)
+
+
+def put_wanted(tx: Tx, standing: Standing, decision: Decision) -> tuple[AdmissionId | None, float | None]:
+    """Writes what should hold by this decision; returns by which admission, and until when."""
+    is_in = standing.wanted is State.INSIDE
+    admission = standing.admission if is_in else None
+    until = decision.good_until if is_in and decision.answer is Answer.ADMIT else None
+    wanted.put(
+        tx.conn, standing.mac, standing.network,
+        state=standing.wanted, role=decision.role, admission=admission, until=until, now=tx.now,
+    )  # fmt: skip
+    return admission, until
+
+
+def _leave_behind(tx: Tx, standing: Standing, access_device: AccessDeviceId, session_id: str) -> None:
+    """It asks elsewhere. A place with an open stay is kept: the device may be there yet, or another one with its
+    address; what was to be changed there still is."""
+    if session_id and stays.open_stay(tx.conn, standing.mac, session_id, access_device) is not None:
+        return
+    places.forget(tx.conn, standing.mac, standing.network, access_device, session_id)
 
 
 # What, if it stays the same, needs no writing.
 _shape = attrgetter(
-    "state", "going", "reason", "reason_at", "access_device", "session_id", "spelled", "source", "role", "framed_ip",
+    "state", "wanted", "reason", "reason_at", "access_device", "session_id", "spelled", "source", "role", "framed_ip",
     "admission", "reconsider_at", "decision",
 )  # fmt: skip
 
@@ -136,7 +165,7 @@ def hold_again(tx: Tx, standing: Standing) -> None:
     standing.reason, standing.reason_at = ended if ended is not None and is_held else (None, None)
     to = State.HELD if is_held else State.AT_DOOR
     if standing.going is State.BARRED:
-        standing.going = to
+        standing.wanted = to
     elif standing.state is State.BARRED:
         enter(standing, to, tx.now)
 
@@ -149,7 +178,7 @@ def new_standing(arrival: Arrival, decision: Decision) -> Standing:
         network=decision.network,
         state=State.LEFT,
         since=0.0,
-        going=None,
+        wanted=State.LEFT,
         reason=None,
         reason_at=None,
         access_device=arrival.access_device,
@@ -171,7 +200,11 @@ def new_standing(arrival: Arrival, decision: Decision) -> Standing:
 
 
 def enter(standing: Standing, state: State, now: float) -> None:
-    """Moves to a state; `since` is kept while it stays the same. A device is held since its limit ended."""
+    """Moves to a state, which is the wanted one; `since` is kept while it stays the same.
+
+    A device is held since its limit ended.
+    """
+    standing.wanted = state
     if standing.state is state:
         return
     standing.state = state

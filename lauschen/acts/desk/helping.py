@@ -15,7 +15,7 @@ from lauschen.core.limits.left import missing_seconds
 from lauschen.road.tx import Tx
 from lauschen.store import allowances, credentials, devices, visits
 from lauschen.store.log import Facts
-from lauschen.store.moving import wanted
+from lauschen.store.moving import places
 
 MOST_GIVEN_S = 31 * 86_400
 
@@ -118,17 +118,8 @@ def forget_away(tx: Tx, credential: CredentialId) -> None:
 def try_move_again(tx: Tx, mac: Mac, network: NetworkId) -> None:
     """Sends an unconfirmed change again at once."""
     check_there(tx, network)
-    wish = wanted.find_wanted(tx.conn, mac, network)
-    if wish is None:
+    if not places.hurry(tx.conn, tx.now, mac, network):
         raise NotThere("change")
-    wanted.note_answer(
-        tx.conn,
-        wish,
-        answer=wish.last_answer,
-        at=wish.last_answer_at or tx.now,
-        tries=wish.tries,
-        next_at=tx.now,
-    )
     tx.has_wishes = True
 
 

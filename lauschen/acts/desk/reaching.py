@@ -65,12 +65,12 @@ def _tell(tx: Tx, intent: Intent, target: Target) -> None:
 
 
 def _is_held(standing: Standing) -> bool:
-    return standing.reason in LIMIT_REASONS and State.HELD in (standing.state, standing.going)
+    return standing.reason in LIMIT_REASONS and State.HELD in (standing.state, standing.wanted)
 
 
 def is_sent_out(standing: Standing) -> bool:
     """Return whether a withdrawal sent it to the door, where it still is."""
-    is_at_door = standing.state is State.AT_DOOR or standing.going is State.AT_DOOR
+    is_at_door = State.AT_DOOR in (standing.state, standing.wanted)
     return is_at_door and standing.reason is Reason.CODE_WITHDRAWN
 
 

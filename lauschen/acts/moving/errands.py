@@ -1,41 +1,72 @@
-"""One change at an access device on its way: what it is about, and what is done about the answer."""
+"""One change on its way: what should hold at one place, who brings it about, and what comes of the answer."""
 
 from dataclasses import dataclass
+from enum import StrEnum
 from typing import Protocol
 
 from lauschen.acts.arriving.arrivals import answer_arrival
 from lauschen.acts.arriving.facts import as_if_asked, decide_now
+from lauschen.acts.arriving.placing import put_wanted
+from lauschen.acts.moving.moves import is_told_apart
 from lauschen.acts.staying.comings import leave
 from lauschen.acts.staying.endings import close_gone
 from lauschen.core.decide.arrival import Arrival
 from lauschen.core.decide.decision import Decision
 from lauschen.core.decide.picture import AdmissionFacts
 from lauschen.core.decide.standing import Standing, State
+from lauschen.core.decide.wanted import Place
 from lauschen.core.house.access_device import AccessDevice
 from lauschen.core.house.dialect import Dialect, Move
+from lauschen.core.house.house import House
+from lauschen.core.ids import RoleId
 from lauschen.road.tx import Tx
 from lauschen.store import devices, stays
-from lauschen.store.moving import wanted
-from lauschen.store.moving.wanted import Wanted
+from lauschen.store.moving import places
 
 LATER_S = (60.0, 120.0, 300.0, 600.0)
 ACCEPTED = "accepted"
 SILENT = "silent"
-GONE = "nak:503"
-"""Session-Context-Not-Found (RFC 5176 section 3.5): there is no such session any more."""
 FAILED = "failed"
 """It could not even be sent: something of ours raised."""
 
 
+class Seen(StrEnum):
+    """What an enforcer saw at the place when it was done."""
+
+    NOTHING = "nothing"
+    """It cannot see whether the change holds; that is heard of otherwise, or the request goes again."""
+    HOLDS = "holds"
+    """What was wanted holds there."""
+    GONE = "gone"
+    """The device is not there: no session, or whatever the enforcer knows it by."""
+
+
+@dataclass(frozen=True, slots=True)
+class Saw:
+    """What an enforcer reports."""
+
+    answer: str
+    """`accepted`, `silent`, or in a few words what was answered instead: it is shown and kept in the log."""
+    seen: Seen = Seen.NOTHING
+    how: Move | None = None
+    """By what, where that is not what the dialect says."""
+
+
 @dataclass(frozen=True, slots=True)
 class Errand:
-    """Everything that is needed to carry one change to an access device."""
+    """What should hold at one place, with everything that any enforcer needs to bring it about."""
 
-    wish: Wanted
+    place: Place
     standing: Standing
+    """Of the device. Its session and address are those of the place."""
+    lets_in: bool
+    role: RoleId | None
+    """None: the place should hold nothing."""
+    house: House
     device: AccessDevice
     dialect: Dialect
     how: Move
+    """As the dialect says."""
     arrival: Arrival
     decision: Decision
     """What the device would be told if it asked now."""
@@ -44,101 +75,115 @@ class Errand:
     """When its session began, if it is known."""
 
 
-class Mover(Protocol):
-    """Carries errands; `service.Movers` picks the real one."""
+class Enforcer(Protocol):
+    """Brings about what should hold at places of one kind, and says what it saw. It knows of no other enforcer."""
 
-    async def move(self, errand: Errand) -> str:
-        """`accepted`, `silent`, `nak:<Error-Cause>` or `http:<what was wrong>`; `failed` is ours to say."""
+    def takes(self, errand: Errand) -> bool:
+        """Return whether this place is one of its kind."""
+
+    async def bring_about(self, errand: Errand) -> Saw:
+        """One attempt, however long that takes. What it raises is counted, and tried again later."""
 
 
-def later(wish: Wanted) -> float:
+def later(place: Place) -> float:
     """Seconds until a change that was not confirmed goes again."""
-    return LATER_S[min(wish.tries, len(LATER_S) - 1)]
+    return LATER_S[min(place.tries, len(LATER_S) - 1)]
 
 
-def make_errand(tx: Tx, wish: Wanted, how: Move | None) -> Errand | None:
-    """None when the stay has ended or been replaced: a late request must not end the next one.
-
-    `how` None takes the dialect's way.
-    """
-    standing = devices.find_standing(tx.conn, wish.mac, wish.network)
-    if standing is None or standing.state is State.LEFT or wish.network not in tx.house.networks:
+def make_errand(tx: Tx, place: Place) -> Errand | None:
+    """None when the session there has ended or been replaced: a late request must not end the next one."""
+    standing = devices.find_standing(tx.conn, place.mac, place.network)
+    device = tx.house.access_devices.get(place.access_device)
+    if standing is None or standing.state is State.LEFT or device is None:
         return None
-    if wish.session_id is not None and standing.session_id != wish.session_id:
-        return None
-    device = tx.house.access_devices.get(standing.access_device)
-    if device is None:
+    if place.network not in tx.house.networks:
         return None
     dialect = tx.house.dialects[device.dialect]
-    decision, picture = decide_now(tx, standing)
-    move = how or (dialect.login_move if wish.what == wanted.IN else dialect.end_move)
-    if decision.role is None and move in (Move.ATTRIBUTES, Move.REAUTHORISE):
-        move = Move.DISCONNECT  # there is no door that it could be placed at
-    session = standing.session_id
-    stay = stays.open_stay(tx.conn, wish.mac, session, device.id) if session is not None else None
-    began = stay.started if stay is not None else None
+    stay = None
+    if place.session_id:
+        stay = stays.newest_of_session(tx.conn, place.mac, place.session_id, place.access_device)
+    is_here = (standing.access_device, standing.session_id or "") == (place.access_device, place.session_id)
+    if is_here:
+        decision, picture = decide_now(tx, standing)
+        put_wanted(tx, standing, decision)
+        admission, role, lets_in = picture.admission, decision.role, standing.wanted is State.INSIDE
+    else:
+        if not is_told_apart(tx.house, place, standing):
+            return None
+        standing.access_device, standing.session_id = place.access_device, place.session_id
+        standing.spelled, standing.source, standing.framed_ip = place.spelled, place.source, None
+        decision, _ = decide_now(tx, standing)
+        admission, role, lets_in = None, None, False
+    move = dialect.login_move if lets_in else dialect.end_move
+    if move is Move.POSTED or (role is None and move in (Move.ATTRIBUTES, Move.REAUTHORISE)):
+        move = Move.DISCONNECT  # no guest is at the page, or there is nothing that it could be placed in
     return Errand(
-        wish, standing, device, dialect, move, as_if_asked(standing), decision, picture.admission, began
-    )
+        place, standing, lets_in, role, tx.house, device, dialect, move, as_if_asked(standing), decision, admission,
+        stay.started if stay is not None and stay.ended is None else None,
+    )  # fmt: skip
 
 
-def give_up_when_over(tx: Tx, wish: Wanted) -> bool:
+def give_up_when_over(tx: Tx, place: Place) -> bool:
     """True when what was to be changed has ended by itself meanwhile, unconfirmed to the last."""
-    if wish.until is None or tx.now < wish.until:
+    if place.over_at is None or tx.now < place.over_at:
         return False
-    wanted.drop(tx.conn, wish.mac, wish.network)
-    standing = devices.find_standing(tx.conn, wish.mac, wish.network)
-    if standing is not None:
-        if wish.what == wanted.OUT:
+    places.forget(tx.conn, place.mac, place.network, place.access_device, place.session_id)
+    standing = devices.find_standing(tx.conn, place.mac, place.network)
+    is_out = standing is None or standing.wanted is not State.INSIDE
+    if standing is not None and (standing.access_device, standing.session_id or "") == _at(place):
+        if is_out:
             leave(tx, standing)
         else:
-            standing.going = None
+            standing.wanted = standing.state
             tx.write_standing(standing)
     tx.log(
         "given_up",
-        mac=wish.mac,
-        network=wish.network,
-        access_device=standing.access_device if standing is not None else None,
-        facts={"what": wish.what, "answer": wish.last_answer},
+        mac=place.mac,
+        network=place.network,
+        access_device=place.access_device,
+        facts={"what": "out" if is_out else "in", "answer": place.last_answer},
     )
     return True
 
 
-def note_answer(tx: Tx, errand: Errand, answer: str) -> None:
-    """An accepted request is not yet a confirmed change: it goes again unless the new placement is heard.
-
-    New attributes and calls to a controller are the exceptions: their answer is all there will be (rulings 2.2).
-    """
-    wish = errand.wish
+def note_answer(tx: Tx, errand: Errand, saw: Saw) -> None:
+    """An accepted request is not yet a confirmed change: it goes again unless the new placement is heard, or its
+    enforcer saw that it holds (rulings 2.2)."""
+    place = errand.place
     tx.log(
         "device_answered",
-        mac=wish.mac,
-        network=wish.network,
+        mac=place.mac,
+        network=place.network,
         access_device=errand.device.id,
-        facts={"answer": answer, "how": errand.how, "what": wish.what},
+        facts={"answer": saw.answer, "how": saw.how or errand.how, "what": "in" if errand.lets_in else "out"},
     )
-    is_newest = wanted.note_answer(
+    is_newest = places.note_answer(
         tx.conn,
-        wish,
-        answer=None if answer == ACCEPTED else answer,
+        place,
+        answer=None if saw.answer == ACCEPTED else saw.answer,
         at=tx.now,
-        tries=wish.tries + 1,
-        next_at=tx.now + later(wish),
+        tries=place.tries + 1,
+        next_at=tx.now + later(place),
     )
-    if is_newest and answer == GONE and errand.how is not Move.CALLED:
-        _end_session(tx, errand)
+    if not is_newest:
         return
-    holds = errand.how is Move.CALLED or (errand.how is Move.ATTRIBUTES and errand.dialect.ack_confirms)
-    if is_newest and holds and answer == ACCEPTED:
-        # Decided anew with the facts of now; a change of them since then has made a newer wish.
+    standing = devices.find_standing(tx.conn, place.mac, place.network)
+    if standing is None or (standing.access_device, standing.session_id or "") != _at(place):
+        if saw.answer == ACCEPTED or saw.seen is not Seen.NOTHING:
+            places.forget(tx.conn, place.mac, place.network, place.access_device, place.session_id)
+    elif saw.seen is Seen.GONE:
+        _end_session(tx, errand, standing)
+    elif saw.seen is Seen.HOLDS:
+        # Decided again with the facts of now; a change of them since then has made a newer revision.
         answer_arrival(tx, errand.arrival)
 
 
-def _end_session(tx: Tx, errand: Errand) -> None:
-    """The session that was to be changed is gone already: its stay ends, and no change is left (rulings 8.4)."""
-    standing = devices.find_standing(tx.conn, errand.wish.mac, errand.wish.network)
-    if standing is None or standing.session_id != errand.standing.session_id:
-        return
+def _at(place: Place) -> tuple[int, str]:
+    return place.access_device, place.session_id
+
+
+def _end_session(tx: Tx, errand: Errand, standing: Standing) -> None:
+    """What was to be changed is gone already: its stay ends, and no change is left (rulings 8.4)."""
     stay = None
     if standing.session_id is not None:
         stay = stays.open_stay(tx.conn, standing.mac, standing.session_id, errand.device.id)

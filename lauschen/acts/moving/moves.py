@@ -1,14 +1,17 @@
 """How stays are ended and devices let in from our side: the new facts and what is wanted, in one transaction."""
 
-from lauschen.acts.arriving.placing import STATE_FOR, enter, place
+from lauschen.acts.arriving.facts import decide_now
+from lauschen.acts.arriving.placing import STATE_FOR, enter, place, put_wanted
 from lauschen.core.decide.reason import LIMIT_REASONS, Reason
 from lauschen.core.decide.standing import Standing, State
+from lauschen.core.decide.wanted import Place
 from lauschen.core.house.dialect import Move
+from lauschen.core.house.house import House
 from lauschen.core.ids import AdmissionId
 from lauschen.core.limits.left import DOOR_SESSION_S
 from lauschen.road.tx import Tx
-from lauschen.store import admissions, stays
-from lauschen.store.moving import wanted
+from lauschen.store import admissions
+from lauschen.store.moving import places, wanted
 
 OVER_ANYWAY_S = 1800.0
 """Allowance for an access device that keeps its time-outs late."""
@@ -23,34 +26,34 @@ def end_stay(tx: Tx, standing: Standing, reason: Reason, at: float | None = None
     standing.reason_at = tx.now if at is None else min(at, tx.now)
     if standing.admission is not None:
         admissions.end_admission(tx.conn, standing.admission, reason, standing.reason_at)
-    until = _over_anyway(tx, standing)
+    over_at = _over_anyway(tx, standing)
     standing.admission = standing.reconsider_at = None
-    _put_out(tx, standing, reason, until)
+    _put_out(tx, standing, reason, over_at)
 
 
 def keep_out(tx: Tx, standing: Standing, reason: Reason, again_at: float | None) -> None:
     """To the door for a while: what it was admitted by goes on, and is looked at again at `again_at`."""
-    until = _over_anyway(tx, standing)
+    over_at = _over_anyway(tx, standing)
     if standing.admission is not None:
         admissions.free_seat(tx.conn, standing.admission)
     standing.reason_at, standing.reconsider_at = tx.now, again_at
-    _put_out(tx, standing, reason, until)
+    _put_out(tx, standing, reason, over_at)
 
 
 def _over_anyway(tx: Tx, standing: Standing) -> float | None:
     return None if standing.reconsider_at is None else max(standing.reconsider_at, tx.now) + OVER_ANYWAY_S
 
 
-def _put_out(tx: Tx, standing: Standing, reason: Reason, until: float | None) -> None:
+def _put_out(tx: Tx, standing: Standing, reason: Reason, over_at: float | None) -> None:
     standing.reason = reason
-    going = STATE_FOR.get(reason, State.AT_DOOR)
-    is_in = standing.state is State.INSIDE or standing.going is State.INSIDE
-    if is_in:
-        standing.going = going
-        want(tx, standing, wanted.OUT, until=until)
-    elif standing.state is not State.LEFT:
-        standing.going = None
-        enter(standing, going, tx.now)
+    to = STATE_FOR.get(reason, State.AT_DOOR)
+    if State.INSIDE in (standing.state, standing.wanted):
+        standing.wanted = to
+        tx.write_standing(standing)
+        want(tx, standing, over_at=over_at)
+        return
+    if standing.state is not State.LEFT:
+        enter(standing, to, tx.now)
     tx.write_standing(standing)
 
 
@@ -59,7 +62,7 @@ def let_in(tx: Tx, standing: Standing, admission: AdmissionId, until: float | No
 
     One that is inside already uses what this admission gives from now on.
     """
-    standing.going = None if standing.state is State.INSIDE else State.INSIDE
+    standing.wanted = State.INSIDE
     if standing.reason in LIMIT_REASONS:
         standing.reason = standing.reason_at = None
     if standing.state is State.INSIDE and standing.admission != admission and standing.role is not None:
@@ -67,29 +70,54 @@ def let_in(tx: Tx, standing: Standing, admission: AdmissionId, until: float | No
     standing.admission, standing.reconsider_at = admission, until
     tx.write_standing(standing)
     device = tx.house.access_devices.get(standing.access_device)
-    if device is not None and tx.house.dialects[device.dialect].login_move is Move.POSTED:
-        return  # the guest's own browser tells it
-    want(tx, standing, wanted.IN, delay=delay, until=tx.now + DOOR_SESSION_S + OVER_ANYWAY_S)
+    is_posted = device is not None and tx.house.dialects[device.dialect].login_move is Move.POSTED
+    # By *posted* the guest's own browser tells it.
+    over_at = tx.now + DOOR_SESSION_S + OVER_ANYWAY_S
+    want(tx, standing, delay=delay, over_at=over_at, is_told=not is_posted)
 
 
-def want(tx: Tx, standing: Standing, what: str, *, delay: float = 0.0, until: float | None = None) -> None:
-    """Writes down what must change, naming the session that it is about.
+def want(
+    tx: Tx,
+    standing: Standing,
+    *,
+    delay: float = 0.0,
+    over_at: float | None = None,
+    is_told: bool = True,
+) -> None:
+    """Writes what should hold for a device whose standing was written, and asks for it wherever it is not so.
 
-    `until`: when that would have ended anyway, because the access device was given a time-out.
+    Seconds of `delay` before that. `over_at`: when what holds now would have ended anyway, because the access device
+    was given a time-out. `is_told` False: somebody else brings it about.
     """
-    stay = None
-    if standing.session_id is not None:
-        open_stay = stays.open_stay(tx.conn, standing.mac, standing.session_id, standing.access_device)
-        stay = open_stay.id if open_stay else None
-    wanted.want(
-        tx.conn,
-        mac=standing.mac,
-        network=standing.network,
-        what=what,
-        stay=stay,
-        session_id=standing.session_id,
-        now=tx.now,
-        due=tx.now + delay,
-        until=until,
-    )
+    decision, _ = decide_now(tx, standing)
+    put_wanted(tx, standing, decision)
+    now_wanted = wanted.find_wanted(tx.conn, standing.mac, standing.network)
+    assert now_wanted is not None
+    here = standing.access_device, standing.session_id or ""
+    if is_told and places.find_place(tx.conn, standing.mac, standing.network, *here) is None:
+        places.begin(tx.conn, standing)
+    for one in places.places_of(tx.conn, standing.mac, standing.network):
+        if (one.access_device, one.session_id) == here:
+            if not is_told or one.agrees(now_wanted):
+                places.settle(tx.conn, one)
+            else:
+                places.change(tx.conn, one, revision=now_wanted.revision, due=tx.now + delay, over_at=over_at)
+        elif not now_wanted.lets_in and is_told_apart(tx.house, one, standing):
+            places.change(tx.conn, one, revision=now_wanted.revision, due=tx.now, over_at=over_at)
+        elif one.next_at is not None:
+            places.settle(tx.conn, one)
     tx.has_wishes = True
+
+
+def is_told_apart(house: House, one: Place, standing: Standing) -> bool:
+    """Return whether a request about this place cannot be taken for one about where the device is by now.
+
+    Where both are behind one address, only two different sessions tell them apart: a Disconnect by the MAC address
+    would end the new session.
+    """
+    if one.session_id and standing.session_id:
+        return one.session_id != standing.session_id
+    there, here = (house.access_devices.get(at) for at in (one.access_device, standing.access_device))
+    if there is None or here is None or there.id == here.id:
+        return False
+    return (there.coa_address or one.source) != (here.coa_address or standing.source)

@@ -1,87 +1,78 @@
-"""Sends what is wanted until it is seen to hold (rulings 2): one request in flight per device."""
+"""Brings about what is wanted until it is seen to hold (rulings 2): one request in flight for each place."""
 
-from collections.abc import Hashable
-from dataclasses import replace
+from collections.abc import Hashable, Sequence
 
 from lauschen.acts.moving.errands import (
     FAILED,
+    Enforcer,
     Errand,
-    Mover,
+    Saw,
     give_up_when_over,
     later,
     make_errand,
     note_answer,
 )
-from lauschen.core.house.dialect import Move
-from lauschen.core.ids import DialectId
+from lauschen.core.decide.wanted import Place
 from lauschen.core.words.mac import spell_mac
 from lauschen.road.patient import Due, PatientQueue
 from lauschen.road.road import Road
 from lauschen.road.tx import Tx
-from lauschen.store.moving import wanted
-from lauschen.store.moving.wanted import Wanted
+from lauschen.store.moving import places
 
 AT_ONCE = 200
 IN_FLIGHT_S = 60.0
-UNSUPPORTED = ("nak:402", "nak:405")
 
 
-class Sender(PatientQueue[Wanted, Errand, str]):
-    """Carries changes to access devices."""
+class Sender(PatientQueue[Place, Errand, Saw]):
+    """Gives each place whose state is not as wanted to the first enforcer that takes it."""
 
     fault = "wish"
 
-    def __init__(self, road: Road, mover: Mover) -> None:
+    def __init__(self, road: Road, enforcers: Sequence[Enforcer]) -> None:
         super().__init__(road)
-        self._mover = mover
-        self.without_reauthorise: set[DialectId] = set()
-        """Dialects whose devices said that they do not support it; Disconnect is used instead."""
+        self._enforcers = enforcers
         road.wake_sender = self.wake
 
     async def start(self) -> None:
-        """After a start all unconfirmed changes go again."""
-        await self._road.act(lambda tx: wanted.hurry(tx.conn, tx.now))
+        """After a start everything that is not confirmed goes again."""
+        await self._road.act(lambda tx: places.hurry(tx.conn, tx.now))
         self.wake()
 
-    def due(self, tx: Tx) -> Due[Wanted]:
-        return Due(wanted.due(tx.conn, tx.now, AT_ONCE))
+    def due(self, tx: Tx) -> Due[Place]:
+        return Due(places.due(tx.conn, tx.now, AT_ONCE))
 
     def next_due(self, tx: Tx) -> float | None:
-        return wanted.next_due_after(tx.conn, tx.now)
+        return places.next_due_after(tx.conn, tx.now)
 
-    def key(self, entry: Wanted) -> Hashable:
-        return entry.mac
+    def key(self, entry: Place) -> Hashable:
+        return entry.mac, entry.access_device, entry.session_id
 
-    def name(self, entry: Wanted) -> str:
+    def name(self, entry: Place) -> str:
         return spell_mac(entry.mac)
 
-    def take(self, tx: Tx, entry: Wanted) -> Errand | None:
+    def take(self, tx: Tx, entry: Place) -> Errand | None:
         if give_up_when_over(tx, entry):
             return None
-        errand = make_errand(tx, entry, None)
+        errand = make_errand(tx, entry)
         if errand is None:
-            wanted.drop(tx.conn, entry.mac, entry.network)
+            places.forget(tx.conn, entry.mac, entry.network, entry.access_device, entry.session_id)
             return None
         # Not due again while in flight: a silent access device must not fill the slice for all others.
-        wanted.postpone(tx.conn, entry, tx.now + IN_FLIGHT_S)
-        if errand.how is Move.REAUTHORISE and errand.dialect.id in self.without_reauthorise:
-            return replace(errand, how=Move.DISCONNECT)
+        places.set_out(tx.conn, entry, tx.now, tx.now + IN_FLIGHT_S)
         return errand
 
-    def put_off(self, tx: Tx, entry: Wanted) -> None:
+    def put_off(self, tx: Tx, entry: Place) -> None:
         """Shown as a change that was not confirmed."""
-        wanted.put_off(tx.conn, entry, answer=FAILED, at=tx.now, later=later(entry))
+        places.note_answer(
+            tx.conn, entry, answer=FAILED, at=tx.now, tries=entry.tries + 1, next_at=tx.now + later(entry)
+        )
 
-    async def carry(self, errand: Errand) -> tuple[Errand, str]:
-        answer = await self._mover.move(errand)
-        if errand.how is Move.REAUTHORISE and answer in UNSUPPORTED:
-            self.without_reauthorise.add(errand.dialect.id)
-            errand = replace(errand, how=Move.DISCONNECT)
-            answer = await self._mover.move(errand)
-        return errand, answer
+    async def carry(self, errand: Errand) -> tuple[Errand, Saw]:
+        enforcer = next((one for one in self._enforcers if one.takes(errand)), None)
+        return errand, Saw(FAILED) if enforcer is None else await enforcer.bring_about(errand)
 
-    def failed(self, errand: Errand) -> str:
-        return FAILED
+    def failed(self, errand: Errand) -> Saw:
+        return Saw(FAILED)
 
-    def note(self, tx: Tx, errand: Errand, answer: str) -> None:
+    def note(self, tx: Tx, errand: Errand, answer: Saw) -> None:
         note_answer(tx, errand, answer)

@@ -111,7 +111,7 @@ def _let_in(
         admissions.take_seat(tx.conn, known.id, tx.now)
     else:
         known = admit(tx, picture, standing.mac, standing.network, offer)
-    if is_settled and standing.going in (None, State.INSIDE):
+    if is_settled and standing.wanted is State.INSIDE:
         tx.write_standing(standing)
     else:
         let_in(tx, standing, known.id, decision.good_until, dialect.pause_ms / 1000)

@@ -90,7 +90,7 @@ def open_by_address(tx: Tx, going: str | None, source: str) -> str:
 
 def is_in(standing: Standing) -> bool:
     """Inside or on its way in, by an admission that is open."""
-    return standing.admission is not None and State.INSIDE in (standing.state, standing.going)
+    return standing.admission is not None and State.INSIDE in (standing.state, standing.wanted)
 
 
 def may_only_look(visit: Visit, standing: Standing) -> bool:

@@ -92,7 +92,7 @@ def _is_as_before(standing: Standing, place: AccessDeviceId, now: float) -> bool
     """It is inside there, and nothing of it is to be decided anew."""
     is_due = standing.reconsider_at is not None and standing.reconsider_at <= now
     is_here = standing.state is State.INSIDE and standing.access_device == place
-    return is_here and standing.going is None and not is_due
+    return is_here and standing.wanted is State.INSIDE and not is_due
 
 
 def left_the_file(tx: Tx, network: NetworkId, place: AccessDeviceId, here: frozenset[Mac]) -> None:

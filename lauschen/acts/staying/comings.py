@@ -1,16 +1,21 @@
 """What the beginning and the end of a stay mean to where a device stands."""
 
 from lauschen.acts.arriving.facts import decide_now
-from lauschen.acts.arriving.placing import STATE_FOR, enter, place
-from lauschen.acts.moving.moves import want
-from lauschen.core.decide.decision import Answer
+from lauschen.acts.arriving.placing import STATE_FOR, enter, place, put_wanted
+from lauschen.acts.moving.moves import OVER_ANYWAY_S, is_told_apart, want
+from lauschen.core.decide.decision import Answer, Decision
 from lauschen.core.decide.standing import Standing, State
+from lauschen.core.decide.wanted import ANSWER, REPORT, Place
 from lauschen.core.house.dialect import Dialect
-from lauschen.core.ids import DialectId
+from lauschen.core.ids import AccessDeviceId, DialectId
 from lauschen.road.tx import Tx
-from lauschen.store import admissions, placements
-from lauschen.store.moving import wanted
-from lauschen.store.stays import Stay
+from lauschen.store import admissions, placements, stays
+from lauschen.store.devices import open_admission_of
+from lauschen.store.moving import places, wanted
+from lauschen.store.stays import ROAMED, Stay
+
+LET_GO_S = 5.0
+"""So long an access device has to report by itself that a device roamed away from it."""
 
 
 def came(tx: Tx, stay: Stay, *, was_lost: bool = False) -> None:
@@ -22,18 +27,44 @@ def came(tx: Tx, stay: Stay, *, was_lost: bool = False) -> None:
     if standing is None or _is_second_report(tx, standing, stay):
         return
     is_other = standing.session_id not in (None, stay.session_id)
+    was_at = standing.access_device, standing.session_id or ""
     standing.session_id = stay.session_id
     standing.access_device = stay.access_device
     standing.framed_ip = stay.framed_ip or standing.framed_ip
     standing.last_heard = tx.now
-    if standing.state is State.LEFT:
-        _return_unasked(tx, standing, was_lost=was_lost)
-    elif not (is_other and standing.going is not None):
-        tx.write_standing(standing)
-        return
+    was_away = standing.state is State.LEFT
+    if was_away:
+        decision = _return_unasked(tx, standing, was_lost=was_lost)
+        put_wanted(tx, standing, decision)
     tx.write_standing(standing)
-    if standing.going is not None:
+    _is_at(tx, standing, stay, was_at)
+    if standing.going is not None and (is_other or was_away):
         _move_again(tx, standing)
+
+
+def _is_at(tx: Tx, standing: Standing, stay: Stay, was_at: tuple[AccessDeviceId, str]) -> None:
+    """Its place is where this stay is. One that it was at before goes, unless a stay is open there."""
+    is_same = was_at == (stay.access_device, stay.session_id)
+    if is_same and stay.user is None:
+        return  # nothing new is seen by it
+    before = places.find_place(tx.conn, stay.mac, standing.network, *was_at)
+    keeps_old = before is not None and is_told_apart(tx.house, before, standing) and _may_be_there(tx, before)
+    admission = open_admission_of(tx.conn, stay.mac, standing.network) if stay.user else None
+    is_echoed = admission is not None and admission.token == stay.user
+    places.go_on_at(
+        tx.conn, standing, was_at, keeps_old=keeps_old, by=REPORT if is_echoed else ANSWER, now=tx.now
+    )
+    if keeps_old and before is not None and stays.open_stay(tx.conn, stay.mac, was_at[1], was_at[0]) is None:
+        places.change(
+            tx.conn, before, revision=before.revision, due=tx.now + LET_GO_S, over_at=tx.now + OVER_ANYWAY_S
+        )
+        tx.has_wishes = True
+
+
+def _may_be_there(tx: Tx, place: Place) -> bool:
+    """A stay is open there, or was open until the device roamed away from it."""
+    newest = stays.newest_of_session(tx.conn, place.mac, place.session_id, place.access_device)
+    return newest is not None and (newest.ended is None or newest.end_cause == ROAMED)
 
 
 def learn_address(tx: Tx, stay: Stay) -> None:
@@ -50,6 +81,7 @@ def gone(tx: Tx, stay: Stay) -> None:
     if standing is None:
         return
     if standing.session_id not in (None, stay.session_id) or standing.access_device != stay.access_device:
+        places.forget(tx.conn, stay.mac, standing.network, stay.access_device, stay.session_id)
         return  # it is somewhere else by now
     leave(tx, standing)
     tx.log(
@@ -61,14 +93,26 @@ def gone(tx: Tx, stay: Stay) -> None:
     )
 
 
+def let_go_of(tx: Tx, stay: Stay) -> None:
+    """The Stop of a stay that was over for us: its access device holds nothing of it any more."""
+    standing = _standing_of(tx, stay)
+    here = None if standing is None else (standing.access_device, standing.session_id)
+    if standing is not None and here != (stay.access_device, stay.session_id):
+        places.forget(tx.conn, stay.mac, standing.network, stay.access_device, stay.session_id)
+
+
 def leave(tx: Tx, standing: Standing) -> None:
     """It is not there any more, whatever was wanted for it."""
     if standing.admission is not None:
         admissions.free_seat(tx.conn, standing.admission)
     placements.end_placement(tx.conn, standing.mac, standing.network, tx.now)
     # A Stop after our Disconnect confirms it (rulings 4.7); a device that left needs no moving.
-    wanted.drop(tx.conn, standing.mac, standing.network)
-    standing.going = standing.session_id = standing.reconsider_at = None
+    places.forget(tx.conn, standing.mac, standing.network, standing.access_device, standing.session_id or "")
+    wanted.put(
+        tx.conn, standing.mac, standing.network,
+        state=State.LEFT, role=None, admission=None, until=None, now=tx.now,
+    )  # fmt: skip
+    standing.session_id = standing.reconsider_at = None
     standing.last_heard = tx.now
     enter(standing, State.LEFT, tx.now)
     tx.write_standing(standing)
@@ -94,7 +138,7 @@ def _dialect(tx: Tx, standing: Standing) -> Dialect:
     return tx.house.dialect_of(standing.access_device) or Dialect(DialectId(0), "")
 
 
-def _return_unasked(tx: Tx, standing: Standing, *, was_lost: bool) -> None:
+def _return_unasked(tx: Tx, standing: Standing, *, was_lost: bool) -> Decision:
     """Back without a new request: its access point remembered an old answer, and gave it the role of that one."""
     role = tx.house.roles.get(standing.role) if standing.role is not None else None
     decision, picture = decide_now(tx, standing)
@@ -102,13 +146,13 @@ def _return_unasked(tx: Tx, standing: Standing, *, was_lost: bool) -> None:
     outside = STATE_FOR.get(standing.reason, State.AT_DOOR) if standing.reason else State.AT_DOOR
     if role is None or role.is_door:
         enter(standing, outside, tx.now)
-        standing.going = State.INSIDE if is_admitted else None
-        return
+        standing.wanted = State.INSIDE if is_admitted else outside
+        return decision
     enter(standing, State.INSIDE, tx.now)
-    standing.going = None if is_admitted else outside
+    standing.wanted = State.INSIDE if is_admitted else outside
     admission = picture.admission
     if admission is None:
-        return
+        return decision
     # What it uses is charged from now on, also while it is on its way out again.
     is_same = was_lost and placements.reopen_placement(
         tx.conn, standing.mac, standing.network, role.id, admission.id
@@ -118,13 +162,13 @@ def _return_unasked(tx: Tx, standing: Standing, *, was_lost: bool) -> None:
     if is_admitted:
         admissions.take_seat(tx.conn, admission.id, tx.now)
         standing.reconsider_at = decision.good_until
+    return decision
 
 
 def _move_again(tx: Tx, standing: Standing) -> None:
     """Its role is not the one it should have: it is moved once the access point asks again."""
-    what = wanted.IN if standing.going is State.INSIDE else wanted.OUT
     wait = _dialect(tx, standing).remembers_s
-    want(tx, standing, what, delay=wait)
+    want(tx, standing, delay=wait)
     tx.log(
         "returned_unasked",
         mac=standing.mac,

@@ -2,7 +2,7 @@
 
 from lauschen.acts.arriving.admitting import admit
 from lauschen.acts.arriving.facts import as_if_asked, decide_now
-from lauschen.acts.arriving.placing import ENDS_ADMISSION
+from lauschen.acts.arriving.placing import ENDS_ADMISSION, put_wanted
 from lauschen.acts.moving.moves import end_stay, keep_out, let_in
 from lauschen.core.decide.decision import Answer, Decision
 from lauschen.core.decide.reason import FOR_A_WHILE, LIMIT_REASONS
@@ -26,18 +26,20 @@ def reconsider(tx: Tx, standing: Standing, *, tell: bool = False) -> Decision:
         standing.reconsider_at = None  # it was looked at whether it is trusted now
         tx.write_standing(standing)
         return decision
-    is_at_door = standing.state is State.AT_DOOR and standing.going is None
+    is_at_door = standing.state is standing.wanted is State.AT_DOOR
     if decision.answer is Answer.ADMIT and picture.admission is not None:
         is_elsewhere = standing.state is State.INSIDE and standing.role != decision.role
         # At the door it was kept out for a while until now; one that is gone will ask when it is back.
         if tell or is_elsewhere or is_at_door:
             let_in(tx, standing, picture.admission.id, decision.good_until, 0.0)
         elif standing.reconsider_at != decision.good_until:
+            # Its access device knows another end, and is told when this one comes; after an earlier one it asks.
             standing.reconsider_at = decision.good_until
             tx.write_standing(standing)
+            put_wanted(tx, standing, decision)
         return decision
     if decision.reason in FOR_A_WHILE or (is_at_door and decision.reason not in ENDS_ADMISSION):
-        if standing.state is State.INSIDE or standing.going is State.INSIDE:
+        if State.INSIDE in (standing.state, standing.wanted):
             tx.decided(as_if_asked(standing), decision, standing)
         keep_out(tx, standing, decision.reason, decision.good_until)
         return decision

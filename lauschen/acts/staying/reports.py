@@ -6,7 +6,7 @@ from enum import StrEnum
 from lauschen.acts.passphrases.joining import joined
 from lauschen.acts.staying import roaming
 from lauschen.acts.staying.charging import charge
-from lauschen.acts.staying.comings import came, gone, learn_address
+from lauschen.acts.staying.comings import came, gone, learn_address, let_go_of
 from lauschen.acts.staying.endings import end
 from lauschen.acts.staying.restarting import catch_up, close_all
 from lauschen.core.ids import AccessDeviceId, Mac, StayId
@@ -148,6 +148,8 @@ def _report(tx: Tx, report: Report, mac: Mac, at: float) -> None:
     if report.event is Event.STOP and not is_late:
         end(tx, stay, stay.last_event, report.cause or "not_said")
         gone(tx, stay)
+    elif report.event is Event.STOP and stay.network is not None:
+        let_go_of(tx, stay)
 
 
 def _note_use(tx: Tx, stay: Stay, used: int, before: float) -> None:

@@ -27,6 +27,8 @@ DOOR_GRACE_S = 600
 OVER_GRACE_S = 10
 """The access device keeps Session-Timeout itself; this long after it we do."""
 SEAT_GRACE_S = 120
+KEYS_AGAIN_S = 86_400.0
+"""A device that is inside by a passphrase that ended so long ago is looked at again and again."""
 FAULT = "sweep"
 
 
@@ -48,6 +50,8 @@ class Sweeper:
     def __init__(self) -> None:
         self._walked_to = Mac(0)
         self._seats_to = 0.0
+        self._keys_since = 0.0
+        """Passphrases that ended before are done with; after a start none is, however long the house was down."""
         self._first = 0
         """The part that the next slice begins with: one that is cut short goes on where it stopped."""
         self._put_off = PutOff()
@@ -108,12 +112,16 @@ class Sweeper:
         return has_more
 
     def _end_old_keys(self, tx: Tx, slice_: Slice) -> bool:
-        due = bound.inside_by_ended(tx.conn, tx.now, self._room())
+        since = min(self._keys_since, tx.now - KEYS_AGAIN_S)
+        due = bound.inside_by_ended(tx.conn, since, tx.now, self._room())
         for mac, network in due:
             if slice_.is_over:
                 return True
             self._do(tx, slice_, mac, ("key", mac, network), partial(put_out_by_old_key, tx, mac, network))
-        return len(due) >= self._room()
+        has_more, now = len(due) >= self._room(), tx.now
+        if not has_more:
+            tx.after_commit(lambda: setattr(self, "_keys_since", now - KEYS_AGAIN_S))
+        return has_more
 
     def _free_seats(self, tx: Tx, slice_: Slice) -> bool:
         before = tx.now - SEAT_GRACE_S

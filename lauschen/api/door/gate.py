@@ -88,7 +88,7 @@ class Gate:
 
     async def knows(self, member: StaffMember | None, name: str, password: str, client: str) -> bool:
         """Whether a password is right; a wrong one is counted and logged, from the moment it is asked about."""
-        guess = self.tries.begin(name, client, self.road.clock.now())
+        guess = self.tries.begin(name, client, self.road.clock.monotonic())
         await self.road.clock.sleep(guess.wait_s)
         if await self.passwords.matches(member.password_hash if member else None, password):
             self.tries.was_right(guess)
@@ -118,7 +118,7 @@ class Gate:
             )
         if not (member.has_second and code.strip()):
             return await self.begin_session(member.id, request, lambda tx: _by_password(tx, member))
-        guess = self.tries.begin(name, client, self.road.clock.now())
+        guess = self.tries.begin(name, client, self.road.clock.monotonic())
         await self.road.clock.sleep(guess.wait_s)
         try:
             made = await self.begin_session(member.id, request, lambda tx: _by_code(tx, member, code))

@@ -29,7 +29,7 @@ class Guess:
 
 
 class SignInTries:
-    """Times are UTC epoch seconds."""
+    """Times are seconds of a clock that nobody sets."""
 
     def __init__(self) -> None:
         self._tries: OrderedDict[str, deque[float]] = OrderedDict()

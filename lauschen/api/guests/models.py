@@ -164,6 +164,20 @@ class WhyOut(Model):
     """The room where it is mended, if it is another one."""
 
 
+class PlaceOut(Model):
+    """One access device and session, with what should hold there and what was seen."""
+
+    where: str
+    session: str
+    """Empty when the access device names none."""
+    is_here: bool
+    should: str
+    seen: str
+    agrees: bool
+    doing: str
+    """What is done about a difference; empty when nothing is."""
+
+
 class Dossier(Model):
     guest: GuestOut
     why: WhyOut | None
@@ -177,6 +191,8 @@ class Dossier(Model):
     """That they may be written to: when, and to which words."""
     addresses: list[AddressOut]
     """Newest first."""
+    places: list[PlaceOut]
+    """Where they are first; nothing of whoever has left."""
     log: list[LogLine]
     """One time line: issued, sent, heard, decided, done; newest first."""
     stays: list[StayOut]

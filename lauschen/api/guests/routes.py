@@ -25,6 +25,7 @@ from lauschen.api.guests.models import (
     RefusedGuests,
     Sight,
 )
+from lauschen.api.guests.places import places_out
 from lauschen.api.guests.shapes import consents_out, guest_out, hosts_out, listed_out, stays_out, wrote_out
 from lauschen.api.guests.story import heard_of, others, story, why
 from lauschen.api.lines import csv_answer
@@ -140,6 +141,7 @@ async def dossier(_: Looks, viewer: TheSession, office: TheOffice, mac: Device, 
         hosts=hosts_out(shaper, line),
         consents=consents_out(shaper, line),
         addresses=_addresses(addresses.addresses_of(office.reader, mac, MOST_ADDRESSES)),
+        places=places_out(shaper, line),
         log=story(shaper, line, heard),
         stays=stays_out(shaper, line),
     )

@@ -24,8 +24,8 @@ from lauschen.core.words.text import visible
 from lauschen.http.certificate import Certificate
 from lauschen.radius.listen.registry import Registry
 from lauschen.road.road import Road
-from lauschen.store import devices, log, visits
-from lauschen.store.moving import wanted
+from lauschen.store import log, visits
+from lauschen.store.moving import places, wanted
 
 SECRET_ALARM_AFTER = 3
 STRANGERS_ALARM_AFTER = 1000
@@ -56,6 +56,8 @@ FAULTS = {
     "page": "A page or an answer of the console",
 }
 LOG_LOOKED_AT = 2000
+GRAVE_STEP_S = 3600.0
+"""A clock that was set by more than this may be wrong by now, and hours of the day go by it."""
 CERTIFICATE_SOON_S = 14 * 86_400.0
 
 
@@ -125,14 +127,10 @@ def _clock(road: Road) -> list[Attention]:
     if trouble is None:
         return []
     away = duration_words(int(abs(trouble.step_s)))
-    if trouble.is_behind_records:
-        text = f"This machine's clock is {away} earlier than the newest record."
-        mend = "Set it. Meanwhile time goes on from that record, so that nobody gains any. If it is the record that"
-        mend += " is wrong, start once with --believe-clock."
-    else:
-        text = f"This machine's clock was set {away} {'ahead' if trouble.step_s > 0 else 'back'}."
-        mend = "It is followed once it has stayed there for a minute."
-    return [Attention(kind="clock", grave=trouble.is_behind_records, text=text, mend=mend)]
+    text = f"This machine's clock was set {away} {'ahead' if trouble.step_s > 0 else 'back'}."
+    mend = "It is followed once it has stayed there for a minute. Nobody gains or loses time by it: only what goes by"
+    mend += " dates and hours of the day follows the new clock."
+    return [Attention(kind="clock", grave=abs(trouble.step_s) >= GRAVE_STEP_S, text=text, mend=mend)]
 
 
 def _certificate(speaker: Speaker, certificate: Certificate | None) -> list[Attention]:
@@ -247,18 +245,21 @@ def _secrets(registry: Registry) -> list[Attention]:
 
 def _unconfirmed(conn: Connection, speaker: Speaker) -> list[Attention]:
     found = []
-    for wish in wanted.not_confirmed(conn, MOST_SHOWN):
-        standing = devices.find_standing(conn, wish.mac, wish.network)
-        device = speaker.house.access_devices.get(standing.access_device) if standing else None
-        verb = "let in" if wish.what == wanted.IN else "end the stay of"
+    for place in places.not_confirmed(conn, MOST_SHOWN):
+        now_wanted = wanted.find_wanted(conn, place.mac, place.network)
+        if now_wanted is None or place.next_at is None:
+            continue
+        device = speaker.house.access_devices.get(place.access_device)
+        verb = "let in" if now_wanted.lets_in else "end the stay of"
         found.append(
             Attention(
                 kind="not_confirmed",
-                grave=wish.what == wanted.OUT,
+                grave=not now_wanted.lets_in,
                 text=f"{device.name if device else 'An access device'} was told to {verb}"
-                f" {speaker.device(wish.mac)} and {answer_words(wish.last_answer or '')}.",
-                mend=f"Not confirmed since {speaker.clock(wish.since)}; next try {speaker.clock(wish.next_at)}.",
-                action=f"/api/guests/{spell_mac(wish.mac)}/{wish.network}/send-again",
+                f" {speaker.device(place.mac)} and {answer_words(place.last_answer or '')}.",
+                mend=f"Not confirmed since {speaker.clock(now_wanted.since)};"
+                f" next try {speaker.clock(place.next_at)}.",
+                action=f"/api/guests/{spell_mac(place.mac)}/{place.network}/send-again",
             )
         )
     return found

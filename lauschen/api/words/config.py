@@ -3,6 +3,7 @@
 from collections.abc import Callable
 
 from lauschen.api.words.speaker import GONE, Speaker
+from lauschen.core.words.amounts import duration_words
 from lauschen.core.words.text import visible
 from lauschen.store.log import EventRow
 
@@ -71,7 +72,14 @@ def _pause_ended(speaker: Speaker, row: EventRow) -> str:
     return f"{speaker.actor(row.actor)} ended the pause of {where}"
 
 
+def _clock_set(_: Speaker, row: EventRow) -> str:
+    seconds = float(row.facts.get("seconds") or 0)
+    way = "ahead" if seconds > 0 else "back"
+    return f"The clock of this machine was set {duration_words(int(abs(seconds)))} {way}, and is followed now"
+
+
 WORDS: dict[str, Callable[[Speaker, EventRow], str]] = {
+    "clock_set": _clock_set,
     "slips_saved": _did("set how slips are printed"),
     "logo_saved": _did("put a picture on the slips"),
     "logo_removed": _did("took the picture off the slips"),

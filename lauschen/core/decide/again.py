@@ -27,7 +27,7 @@ def decide_again(arrival: Arrival, picture: Picture, now: float) -> Decision | N
         or standing.access_device != arrival.access_device
         or standing.source != arrival.source
         or standing.spelled != arrival.spelled
-        or standing.going is not None
+        or standing.wanted is not standing.state
         or (arrival.framed_ip is not None and standing.framed_ip != arrival.framed_ip)
         or picture.barred_since is not None
         or picture.typing_barred_until is not None

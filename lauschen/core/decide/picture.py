@@ -36,7 +36,7 @@ class Picture:
     house: House
     standing: Standing | None = None
     is_wanted: bool = False
-    """Something was to change at its access device, which the answer to this arrival brings about."""
+    """Something is to change at its place, which the answer to this arrival brings about."""
     barred_since: float | None = None
     """A person barred this device."""
     typing_barred_until: float | None = None

@@ -25,8 +25,8 @@ class Standing:
     network: NetworkId
     state: State
     since: float
-    going: State | None
-    """Where it is on its way to, until the access device confirmed the change."""
+    wanted: State
+    """In what state it should be."""
     reason: Reason | None
     """Why it is held or barred, or how its last stay ended."""
     reason_at: float | None
@@ -51,3 +51,8 @@ class Standing:
     decision_mark: str
     repeats: int
     """How often that decision was given again."""
+
+    @property
+    def going(self) -> State | None:
+        """Where it is on its way to: what is wanted was not seen to hold yet. None: it is where it should be."""
+        return None if self.wanted is self.state else self.wanted

@@ -134,14 +134,14 @@ def _check_bars(arrival: Arrival, picture: Picture, now: float, trace: list[Trac
 def _stays_in(arrival: Arrival, picture: Picture, pause: Pause) -> bool:
     """Whether it is inside, and the pause leaves those alone."""
     standing = picture.standing
-    is_inside = standing is not None and State.INSIDE in (standing.state, standing.going)
+    is_inside = standing is not None and State.INSIDE in (standing.state, standing.wanted)
     return is_inside and not pause.ends_stays and arrival.offer is None and picture.admission is not None
 
 
 def _is_forgotten(picture: Picture, network: GuestNetwork, now: float) -> bool:
     """Whether a device that was away for longer than a moment is not remembered any more."""
     standing, admission = picture.standing, picture.admission
-    if standing is None or admission is None or State.INSIDE in (standing.state, standing.going):
+    if standing is None or admission is None or State.INSIDE in (standing.state, standing.wanted):
         return False
     if standing.state is State.LEFT and now - standing.since < AWAY_S:
         return False  # it went on to another access point, or lost its link

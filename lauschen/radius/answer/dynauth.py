@@ -8,11 +8,11 @@ from dataclasses import dataclass
 
 import structlog
 
-from lauschen.acts.moving.errands import ACCEPTED, SILENT, Errand
+from lauschen.acts.moving.errands import ACCEPTED, SILENT, Errand, Saw, Seen
 from lauschen.core.decide.standing import Standing
 from lauschen.core.house.access_device import AccessDevice
 from lauschen.core.house.dialect import Dialect, Move
-from lauschen.core.ids import Mac
+from lauschen.core.ids import DialectId, Mac
 from lauschen.radius.listen.registry import Link, Registry
 from lauschen.radius.wire import attributes
 from lauschen.radius.wire.codec import LONGEST_PACKET, SHORTEST_PACKET, BadPacket, parse
@@ -26,6 +26,10 @@ SENDS = 5
 GIVE_UP_S = 30.0
 LAST_WAIT_S = 2.0
 STATE_GOOD_FOR_S = 60.0
+GONE = "nak:503"
+"""Session-Context-Not-Found (RFC 5176 section 3.5): there is no such session any more."""
+UNSUPPORTED = ("nak:402", "nak:405")
+"""Missing-Attribute and Unsupported-Service (RFC 5176 section 3.5), to a re-authorisation."""
 RADSEC = Secret(b"radsec")
 """RFC 6614 section 2.3: the secret inside TLS."""
 DRAINED = 64
@@ -65,16 +69,16 @@ _IDENTIFY = {
 """What a dialect may add to identify a session; all of them are ANDed (RFC 5176 section 3)."""
 
 
-def move_attributes(errand: Errand, event_time: int, state: bytes, outcome: bytes) -> bytes:
+def move_attributes(errand: Errand, how: Move, event_time: int, state: bytes, outcome: bytes) -> bytes:
     """What identifies the session, and what is to become of it (rulings 2.4 and 2.5)."""
     standing = errand.standing
     parts = [_identity(standing, errand.dialect)]
     parts.append(attributes.integer(Kind.EVENT_TIMESTAMP, event_time))
-    if errand.how is Move.REAUTHORISE:
+    if how is Move.REAUTHORISE:
         # RFC 5176 section 3: Authorize-Only needs a State, which comes back in the Access-Request.
         parts.append(attributes.integer(Kind.SERVICE_TYPE, ServiceType.AUTHORIZE_ONLY))
         parts.append(attributes.octets(Kind.STATE, state))
-    elif errand.how is Move.ATTRIBUTES:
+    elif how is Move.ATTRIBUTES:
         parts.append(outcome)
     return b"".join(parts)
 
@@ -155,19 +159,40 @@ class MoveClient:
         self._jitter = jitter
         self._ports: list[_Port] = []
         self.dropped = registry.change_drops
+        self.without_reauthorise: set[DialectId] = set()
+        """Dialects whose devices said that they do not support it; Disconnect is used instead."""
 
-    async def move(self, errand: Errand) -> str:
-        """`accepted`, `nak:<Error-Cause>` or `silent`."""
+    def takes(self, errand: Errand) -> bool:
+        return errand.how is not Move.CALLED
+
+    async def bring_about(self, errand: Errand) -> Saw:
+        """The answer is `accepted`, `nak:<Error-Cause>` or `silent`.
+
+        Only new attributes are seen to hold by it, where the dialect says so; a Disconnect is not yet an end.
+        """
+        how, dialect = errand.how, errand.dialect
+        if how is Move.REAUTHORISE and dialect.id in self.without_reauthorise:
+            how = Move.DISCONNECT
+        answer = await self._move(errand, how)
+        if how is Move.REAUTHORISE and answer in UNSUPPORTED:
+            self.without_reauthorise.add(dialect.id)
+            how = Move.DISCONNECT
+            answer = await self._move(errand, how)
+        if answer == ACCEPTED and how is Move.ATTRIBUTES and dialect.ack_confirms:
+            return Saw(answer, Seen.HOLDS, how)
+        return Saw(answer, Seen.GONE if answer == GONE else Seen.NOTHING, how)
+
+    async def _move(self, errand: Errand, how: Move) -> str:
         state = os.urandom(16)
-        if errand.how is Move.REAUTHORISE:
+        if how is Move.REAUTHORISE:
             self._reauthorisations.issue(state, errand.standing.mac, self._clock.monotonic())
         link = self._registry.links.get(errand.device.id)
         if link is not None:
-            return await self._move_by_link(errand, link, state)
+            return await self._move_by_link(errand, how, link, state)
         destination = destination_of(errand.device, errand.standing)
         secret = self._registry.secret_in_use(errand.device, destination[0])
         port, packet_id = self._take_id()
-        octets = self._request(errand, secret, packet_id, state)
+        octets = self._request(errand, how, secret, packet_id, state)
         future: asyncio.Future[str] = asyncio.get_running_loop().create_future()
         port.asked[packet_id] = _Asked(destination, secret, octets[4:20], future)
         peer = self._registry.peers[errand.device.id]
@@ -185,10 +210,12 @@ class MoveClient:
         peer.changes[answer] += 1
         return answer
 
-    async def _move_by_link(self, errand: Errand, link: Link, state: bytes) -> str:
+    async def _move_by_link(self, errand: Errand, how: Move, link: Link, state: bytes) -> str:
         """Over the device's own TLS connection."""
         sent = self._clock.monotonic()
-        reply = await link.ask(lambda packet_id: self._request(errand, RADSEC, packet_id, state), GIVE_UP_S)
+        reply = await link.ask(
+            lambda packet_id: self._request(errand, how, RADSEC, packet_id, state), GIVE_UP_S
+        )
         peer = self._registry.peers[errand.device.id]
         answer = SILENT
         if reply is not None:
@@ -197,15 +224,15 @@ class MoveClient:
         peer.changes[answer] += 1
         return answer
 
-    def _request(self, errand: Errand, secret: Secret, packet_id: int, state: bytes) -> bytes:
+    def _request(self, errand: Errand, how: Move, secret: Secret, packet_id: int, state: bytes) -> bytes:
         now = self._clock.now()
         outcome = b""
-        if errand.how is Move.ATTRIBUTES:
+        if how is Move.ATTRIBUTES:
             outcome = self._registry.answers.change(
                 errand.device, errand.arrival, errand.decision, errand.admission, errand.began, now
             )
-        code = Code.DISCONNECT_REQUEST if errand.how is Move.DISCONNECT else Code.COA_REQUEST
-        body = move_attributes(errand, int(now), state, outcome)
+        code = Code.DISCONNECT_REQUEST if how is Move.DISCONNECT else Code.COA_REQUEST
+        body = move_attributes(errand, how, int(now), state, outcome)
         return secret.change_request(code, packet_id, body, signed=errand.dialect.signs_changes)
 
     def close(self) -> None:

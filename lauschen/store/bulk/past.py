@@ -27,9 +27,9 @@ EVENTS = (
     " VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)"
 )
 STANDINGS = (
-    "INSERT INTO standing (mac, network, state, since, going, reason, reason_at, access_device, session_id, spelled,"
+    "INSERT INTO standing (mac, network, state, since, reason, reason_at, access_device, session_id, spelled,"
     " source, role, framed_ip, last_heard, page_opened, code_tried, admission, reconsider_at, decision, decision_at,"
-    " decision_mark, repeats) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)"
+    " decision_mark, repeats) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)"
 )
 STAYS = (
     "INSERT INTO stay (mac, network, access_device, nas_identifier, session_id, started, last_event, session_time,"
@@ -42,8 +42,13 @@ DECISIONS = (
     " repeats, before, house, hints) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)"
 )
 WANTED = (
-    "INSERT INTO wanted (mac, network, version, what, session_id, since, tries, next_at, last_answer, last_answer_at,"
-    " until) VALUES (?, ?, 1, ?, ?, ?, ?, ?, ?, ?, ?)"
+    "INSERT INTO wanted (mac, network, revision, state, role, admission, until, since)"
+    " VALUES (?, ?, ?, ?, ?, ?, ?, ?)"
+)
+AT_PLACES = (
+    "INSERT INTO place (mac, network, access_device, session_id, spelled, source, role, admission, until, seen_at,"
+    " seen_by, revision, tries, next_at, last_answer, last_answer_at, over_at)"
+    " VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)"
 )
 VISITS = (
     "INSERT INTO visit (id_hash, mac, network, access_device, going, opened_at, expires, admission, last_answer,"

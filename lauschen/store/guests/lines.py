@@ -57,9 +57,12 @@ class GuestLine:
 
 
 _LINE = (
-    "SELECT s.mac, s.network, s.state, s.since, s.going, s.reason, s.access_device, s.role, s.framed_ip,"
+    "SELECT s.mac, s.network, s.state, s.since, nullif(x.state, s.state), s.reason, s.access_device, s.role,"
+    " s.framed_ip,"
     " max(coalesce(d.typing_barred_until, 0), coalesce((SELECT max(barred_until) FROM visit v"
-    " WHERE v.mac = s.mac AND v.network = s.network), 0)), x.last_answer,"
+    " WHERE v.mac = s.mac AND v.network = s.network), 0)),"
+    " (SELECT p.last_answer FROM place p WHERE p.mac = s.mac AND p.network = s.network"
+    " AND p.last_answer IS NOT NULL LIMIT 1),"
     " (SELECT sum(t.octets_per_s) FROM stay t WHERE t.mac = s.mac AND t.network = s.network AND t.ended IS NULL"
     " AND t.counts),"
     " (SELECT sum(t.day_octets) FROM stay t WHERE t.mac = s.mac AND t.network = s.network AND t.day = ?1"

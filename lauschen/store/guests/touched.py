@@ -24,21 +24,27 @@ Note = Callable[[str, int, int | None], None]
 _TRIGGERS = (
     ("INSERT ON standing", "", "standing", "new.mac, new.network"),
     (
-        "UPDATE OF state, since, going, reason, access_device, role, framed_ip, admission ON standing",
-        "(old.state, old.since, old.going, old.reason, old.access_device, old.role, old.framed_ip, old.admission)"
-        " IS NOT (new.state, new.since, new.going, new.reason, new.access_device, new.role, new.framed_ip,"
+        "UPDATE OF state, since, reason, access_device, role, framed_ip, admission ON standing",
+        "(old.state, old.since, old.reason, old.access_device, old.role, old.framed_ip, old.admission)"
+        " IS NOT (new.state, new.since, new.reason, new.access_device, new.role, new.framed_ip,"
         " new.admission)",
         "standing",
         "new.mac, new.network",
     ),
     ("DELETE ON standing", "", "standing", "old.mac, old.network"),
     (
-        "UPDATE OF last_answer ON wanted",
+        "UPDATE OF state ON wanted",
+        "old.state <> new.state",
+        "standing",
+        "new.mac, new.network",
+    ),
+    (
+        "UPDATE OF last_answer ON place",
         "old.last_answer IS NOT new.last_answer",
         "standing",
         "new.mac, new.network",
     ),
-    ("DELETE ON wanted", "old.last_answer IS NOT NULL", "standing", "old.mac, old.network"),
+    ("DELETE ON place", "old.last_answer IS NOT NULL", "standing", "old.mac, old.network"),
     ("UPDATE OF barred_until ON visit", "", "standing", "new.mac, new.network"),
     (
         "UPDATE OF octets_per_s, day_octets, ended ON stay",
@@ -64,7 +70,7 @@ _CHANGED, _OLD = "new.mac, new.network", "old.mac, old.network"
 _FACTS = (
     # All but last_heard and repeats, which change with every packet.
     (
-        "UPDATE OF state, since, going, reason, reason_at, access_device, session_id, spelled, source, role,"
+        "UPDATE OF state, since, reason, reason_at, access_device, session_id, spelled, source, role,"
         " framed_ip, page_opened, code_tried, admission, reconsider_at, decision, decision_at, decision_mark"
         " ON standing",
         "standing",
@@ -76,7 +82,10 @@ _FACTS = (
     ("INSERT ON placement", "standing", _CHANGED),
     ("UPDATE ON placement", "standing", _CHANGED),
     ("INSERT ON wanted", "standing", _CHANGED),
-    ("DELETE ON wanted", "standing", _OLD),
+    ("UPDATE ON wanted", "standing", _CHANGED),
+    ("INSERT ON place", "standing", _CHANGED),
+    ("UPDATE OF role, admission, next_at ON place", "standing", _CHANGED),
+    ("DELETE ON place", "standing", _OLD),
     ("DELETE ON allowance", "allowance", "old.id, NULL"),
     ("DELETE ON credential", "credential", "old.id, NULL"),
     ("DELETE ON finder", "credential", "old.credential, NULL"),

@@ -134,13 +134,6 @@ def person_by_link(conn: Connection, keys: KeyRing, link: str, now: float) -> Pe
     return Person(host, name, mail, lang)
 
 
-def forget_links(conn: Connection, now: float, at_most: int) -> int:
-    return conn.execute(
-        "DELETE FROM host_link WHERE whose IN (SELECT whose FROM host_link WHERE until <= ? LIMIT ?)",
-        (now, at_most),
-    ).rowcount
-
-
 def whose(keys: KeyRing, person: Person) -> bytes:
     """By what a person is found, without being readable."""
     return keys.lookup_hash(f"vouches {person.key}")

@@ -173,15 +173,6 @@ def count_on(conn: Connection, network: NetworkId, since: float) -> int:
     return _count(conn, "network", network, since)
 
 
-def forget_vouchings(conn: Connection, before: float, at_most: int) -> int:
-    """Retention, a slice at a time, with who was asked."""
-    return conn.execute(
-        "DELETE FROM vouching WHERE id IN"
-        " (SELECT id FROM (SELECT id, at FROM vouching ORDER BY id LIMIT ?) WHERE at < ?)",
-        (at_most, before),
-    ).rowcount
-
-
 def _due(conn: Connection, column: str, now: float, at_most: int) -> list[VouchingId]:
     sql = f"SELECT id FROM vouching WHERE {column} <= ? ORDER BY {column} LIMIT ?"
     return [VouchingId(row[0]) for row in conn.execute(sql, (now, at_most))]

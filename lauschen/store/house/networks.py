@@ -145,6 +145,12 @@ def remove_network(conn: Connection, network: NetworkId, now: float) -> None:
         (now, network),
     )
     conn.execute(
+        "UPDATE wanted SET state = 'left', role = NULL, admission = NULL, until = NULL, since = ?,"
+        " revision = revision + (SELECT max(revision) FROM wanted) WHERE network = ? AND state <> 'left'",
+        (now, network),
+    )
+    conn.execute("DELETE FROM place WHERE network = ?", (network,))
+    conn.execute(
         "UPDATE network SET removed_at = ?, access_device = NULL, counted_at = NULL WHERE id = ?",
         (now, network),
     )
@@ -154,8 +160,8 @@ def who_is_inside(conn: Connection, network: NetworkId) -> int:
     """Devices that are let in there, or on their way."""
     row = conn.execute(
         "SELECT (SELECT count(*) FROM standing INDEXED BY standing_by_state WHERE network = ?1 AND state = 'inside')"
-        " + (SELECT count(*) FROM standing INDEXED BY standing_going WHERE network = ?1 AND going IS NOT NULL"
-        " AND state <> 'inside')",
+        " + (SELECT count(*) FROM wanted x INDEXED BY wanted_inside CROSS JOIN standing s ON s.mac = x.mac"
+        " AND s.network = x.network WHERE x.network = ?1 AND x.state = 'inside' AND s.state <> 'inside')",
         (network,),
     ).fetchone()
     return int(row[0])

@@ -59,11 +59,3 @@ def consents(conn: Connection, keys: KeyRing, mac: Mac | None = None) -> list[Co
         )
         for number, at, version, lang, network, device, sealed, confirmed in rows
     ]  # fmt: skip
-
-
-def forget_consents(conn: Connection, before: float, at_most: int) -> int:
-    return conn.execute(
-        "DELETE FROM consent WHERE id IN (SELECT id FROM (SELECT id, at FROM consent ORDER BY id LIMIT ?)"
-        " WHERE at < ?)",
-        (at_most, before),
-    ).rowcount

@@ -180,15 +180,6 @@ def given_up_since(conn: Connection, since: float) -> list[tuple[str, int, str]]
     ).fetchall()
 
 
-def forget_messages(conn: Connection, before: float, at_most: int) -> int:
-    """Retention, a slice at a time; what still waits stays."""
-    return conn.execute(
-        "DELETE FROM message WHERE id IN (SELECT id FROM (SELECT id, written_at, next_at FROM message"
-        " ORDER BY id LIMIT ?) WHERE written_at < ? AND next_at IS NULL)",
-        (at_most, before),
-    ).rowcount
-
-
 def _seal(conn: Connection, keys: KeyRing, row: MessageId, to: str, words: dict[str, str]) -> None:
     plain = json.dumps({"to": to, "words": words}).encode()
     sealed = keys.seal(plain, table="message", column="sealed", row=row)

@@ -117,15 +117,6 @@ def count_on(conn: Connection, network: NetworkId, since: float) -> int:
     return _count(conn, "network", network, since)
 
 
-def forget_registrations(conn: Connection, before: float, at_most: int) -> int:
-    """Retention, a slice at a time."""
-    return conn.execute(
-        "DELETE FROM registration WHERE id IN"
-        " (SELECT id FROM (SELECT id, at FROM registration ORDER BY id LIMIT ?) WHERE at < ?)",
-        (at_most, before),
-    ).rowcount
-
-
 def _count(conn: Connection, column: str, value: Any, since: float) -> int:
     return int(
         conn.execute(

@@ -1,127 +1,67 @@
-"""What must still change at an access device (rulings 2.1)."""
+"""What should hold for each device on each network: one row, in its newest revision."""
 
-from dataclasses import dataclass
 from sqlite3 import Connection
+from typing import Any
 
-from lauschen.core.ids import Mac, NetworkId, StayId
+from lauschen.core.decide.standing import State
+from lauschen.core.decide.wanted import Wanted
+from lauschen.core.ids import AdmissionId, Mac, NetworkId, RoleId
 
-IN = "in"
-OUT = "out"
-
-
-@dataclass(slots=True)
-class Wanted:
-    """One change, in its newest version."""
-
-    mac: Mac
-    network: NetworkId
-    version: int
-    what: str
-    """`in`: ask again, the answer has changed for the better; `out`: end what is there."""
-    stay: StayId | None
-    session_id: str | None
-    since: float
-    tries: int
-    next_at: float
-    last_answer: str | None
-    last_answer_at: float | None
-    until: float | None
-    """When what is to be changed would have ended anyway; None: never."""
+WANTED = "mac, network, revision, state, role, admission, until, since"
+_NEXT = "(SELECT coalesce(max(revision), 0) + 1 FROM wanted)"
+_STATES = {state.value: state for state in State}
 
 
-_WANTED = (
-    "mac, network, version, what, stay, session_id, since, tries, next_at, last_answer, last_answer_at, until"
-)
-
-
-def want(
+def put(
     conn: Connection,
-    *,
     mac: Mac,
     network: NetworkId,
-    what: str,
-    stay: StayId | None,
-    session_id: str | None,
-    now: float,
-    due: float,
+    *,
+    state: State,
+    role: RoleId | None,
+    admission: AdmissionId | None,
     until: float | None,
+    now: float,
 ) -> None:
-    """Newer overwrites older."""
+    """Writes what should hold; where that is so already, nothing is written and the revision stays."""
     conn.execute(
-        "INSERT INTO wanted (mac, network, version, what, stay, session_id, since, next_at, until)"
-        " VALUES (?, ?, 1, ?, ?, ?, ?, ?, ?) ON CONFLICT (mac, network) DO UPDATE SET version = version + 1,"
-        " what = excluded.what, stay = excluded.stay, session_id = excluded.session_id, since = excluded.since,"
-        " tries = 0, next_at = excluded.next_at, last_answer = NULL, last_answer_at = NULL,"
-        " until = excluded.until",
-        (mac, network, what, stay, session_id, now, due, until),
+        f"INSERT INTO wanted ({WANTED}) VALUES (?, ?, {_NEXT}, ?, ?, ?, ?, ?) ON CONFLICT (mac, network) DO UPDATE"
+        " SET revision = excluded.revision, state = excluded.state, role = excluded.role,"
+        " admission = excluded.admission, until = excluded.until, since = excluded.since"
+        " WHERE (state, role, admission, until)"
+        " IS NOT (excluded.state, excluded.role, excluded.admission, excluded.until)",
+        (mac, network, state, role, admission, until, now),
+    )
+
+
+def put_state(conn: Connection, mac: Mac, network: NetworkId, state: State, now: float) -> None:
+    """Writes the state alone, which outside of a network says why and not what: the role stays."""
+    conn.execute(
+        f"UPDATE wanted SET state = ?, since = ?, revision = {_NEXT} WHERE mac = ? AND network = ? AND state <> ?",
+        (state, now, mac, network, state),
     )
 
 
 def find_wanted(conn: Connection, mac: Mac, network: NetworkId) -> Wanted | None:
     row = conn.execute(
-        f"SELECT {_WANTED} FROM wanted WHERE mac = ? AND network = ?",
-        (mac, network),
+        f"SELECT {WANTED} FROM wanted WHERE mac = ? AND network = ?", (mac, network)
     ).fetchone()
-    return None if row is None else Wanted(*row)
+    return None if row is None else _read(row)
 
 
-def due(conn: Connection, now: float, at_most: int) -> list[Wanted]:
-    return [
-        Wanted(*row)
-        for row in conn.execute(
-            f"SELECT {_WANTED} FROM wanted WHERE next_at <= ? ORDER BY next_at LIMIT ?",
-            (now, at_most),
-        )
-    ]
-
-
-def next_due_after(conn: Connection, now: float) -> float | None:
-    row = conn.execute("SELECT min(next_at) FROM wanted WHERE next_at > ?", (now,)).fetchone()
-    return None if row is None else row[0]
-
-
-def not_confirmed(conn: Connection, at_most: int) -> list[Wanted]:
-    """Changes that an access device refused or did not answer."""
-    return [
-        Wanted(*row)
-        for row in conn.execute(
-            f"SELECT {_WANTED} FROM wanted WHERE last_answer IS NOT NULL ORDER BY since LIMIT ?",
-            (at_most,),
-        )
-    ]
-
-
-def note_answer(
-    conn: Connection, wish: Wanted, *, answer: str | None, at: float, tries: int, next_at: float
-) -> bool:
-    """Keeps what came of a request; False when the wish was overwritten or dropped meanwhile."""
-    return (
-        conn.execute(
-            "UPDATE wanted SET last_answer = ?, last_answer_at = ?, tries = ?, next_at = ?"
-            " WHERE mac = ? AND network = ? AND version = ?",
-            (answer, at, tries, next_at, wish.mac, wish.network, wish.version),
-        ).rowcount
-        == 1
+def changed_since(conn: Connection, revision: int, at_most: int) -> list[Wanted]:
+    """Return what changed after this revision, in the order of the changes."""
+    rows = conn.execute(
+        f"SELECT {WANTED} FROM wanted WHERE revision > ? ORDER BY revision LIMIT ?", (revision, at_most)
     )
+    return [_read(row) for row in rows]
 
 
-def put_off(conn: Connection, wish: Wanted, *, answer: str, at: float, later: float) -> None:
-    """It could not be sent; the next one is tried instead."""
-    note_answer(conn, wish, answer=answer, at=at, tries=wish.tries + 1, next_at=at + later)
+def forget(conn: Connection, mac: Mac, network: NetworkId) -> None:
+    """Nothing is known of the device on this network any more."""
+    conn.execute("DELETE FROM wanted WHERE mac = ? AND network = ?", (mac, network))
 
 
-def postpone(conn: Connection, wish: Wanted, until: float) -> None:
-    conn.execute(
-        "UPDATE wanted SET next_at = ? WHERE mac = ? AND network = ? AND version = ?",
-        (until, wish.mac, wish.network, wish.version),
-    )
-
-
-def drop(conn: Connection, mac: Mac, network: NetworkId) -> bool:
-    """Confirmed, or overtaken by events."""
-    return conn.execute("DELETE FROM wanted WHERE mac = ? AND network = ?", (mac, network)).rowcount == 1
-
-
-def hurry(conn: Connection, now: float) -> int:
-    """After a start all unconfirmed changes go again at once."""
-    return conn.execute("UPDATE wanted SET next_at = ?, tries = 0", (now,)).rowcount
+def _read(row: tuple[Any, ...]) -> Wanted:
+    mac, network, revision, state, role, admission, until, since = row
+    return Wanted(mac, network, revision, _STATES[state], role, admission, until, since)

@@ -155,14 +155,6 @@ def note_joined(conn: Connection, mac: Mac, network: NetworkId, now: float) -> N
     )
 
 
-def forget_trials(conn: Connection, before: float, at_most: int) -> int:
-    return conn.execute(
-        "DELETE FROM key_trial WHERE (mac, network) IN"
-        " (SELECT mac, network FROM key_trial WHERE asked_at < ? LIMIT ?)",
-        (before, at_most),
-    ).rowcount
-
-
 def inside_at(conn: Connection, network: NetworkId, place: AccessDeviceId) -> list[Mac]:
     """Devices with a key that are inside at an access device."""
     rows = conn.execute(
@@ -174,14 +166,14 @@ def inside_at(conn: Connection, network: NetworkId, place: AccessDeviceId) -> li
     return [Mac(row[0]) for row in rows]
 
 
-def inside_by_ended(conn: Connection, now: float, at_most: int) -> list[tuple[Mac, NetworkId]]:
-    """Devices that are in still by a key that ended in the last day."""
+def inside_by_ended(conn: Connection, since: float, now: float, at_most: int) -> list[tuple[Mac, NetworkId]]:
+    """Devices that are in still by a key that ended after `since`."""
     return conn.execute(
         "SELECT d.mac, d.network FROM passphrase_key k INDEXED BY passphrase_key_ending"
         " CROSS JOIN key_device d ON d.key = k.id"
         " CROSS JOIN standing s ON s.mac = d.mac AND s.network = d.network AND s.admission IS NOT NULL"
-        " WHERE k.ends_at <= ? AND k.ends_at > ? - 86400 LIMIT ?",
-        (now, now, at_most),
+        " WHERE k.ends_at <= ? AND k.ends_at > ? LIMIT ?",
+        (now, since, at_most),
     ).fetchall()
 
 

@@ -56,14 +56,6 @@ def wrong_of(conn: Connection, mac: Mac) -> list[WrongKey]:
     return _read(conn, "w.mac = ?", (mac, 100))
 
 
-def forget_wrong(conn: Connection, before: float, at_most: int) -> int:
-    return conn.execute(
-        "DELETE FROM wrong_key WHERE (network, mac, access_device) IN"
-        " (SELECT network, mac, access_device FROM wrong_key WHERE last_at < ? LIMIT ?)",
-        (before, at_most),
-    ).rowcount
-
-
 def _read(conn: Connection, which: str, values: tuple[float, int]) -> list[WrongKey]:
     rows = conn.execute(
         "SELECT w.network, w.mac, w.access_device, w.tries, w.first_at, w.last_at, p.name, k.ends_at"

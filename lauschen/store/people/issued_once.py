@@ -30,12 +30,5 @@ def note(conn: Connection, staff: StaffId, once: Once, batch: BatchId, now: floa
     )
 
 
-def forget_old(conn: Connection, before: float, at_most: int) -> int:
-    """Retention, a slice at a time."""
-    oldest = "SELECT staff, key_hash FROM issued_once WHERE at < ? LIMIT ?"
-    sql = f"DELETE FROM issued_once WHERE (staff, key_hash) IN ({oldest})"
-    return conn.execute(sql, (before, at_most)).rowcount
-
-
 def _hash(text: str) -> bytes:
     return hashlib.sha256(text.encode()).digest()

@@ -117,9 +117,5 @@ def name_of(token: str) -> str:
     return hash_token(token)[:SHOWN].hex()
 
 
-def forget_sessions(conn: Connection, now: float) -> int:
-    return conn.execute("DELETE FROM staff_session WHERE expires < ?", (now,)).rowcount
-
-
 def hash_token(token: str) -> bytes:
     return hashlib.sha256(token.encode()).digest()

@@ -284,7 +284,8 @@ def test_rules_that_were_written_anew_are_asked_about_again(place: Place, asks: 
     with place.tx() as tx:
         standing = tx.read_standing(PHONE, ENSEMBLE)
         assert standing is not None
-        standing.state, standing.since = State.LEFT, tx.now
+        standing.state = standing.wanted = State.LEFT
+        standing.since = tx.now
         tx.write_standing(standing)
     place.now += AWAY_S
     assert ensemble.ask().reason is reason

@@ -7,7 +7,7 @@ import pytest
 
 from lauschen.acts.arriving.arrivals import answer_arrival
 from lauschen.acts.desk.helping import end_device_stay, give_time
-from lauschen.acts.moving.errands import LATER_S, Errand
+from lauschen.acts.moving.errands import LATER_S, Errand, Saw, Seen
 from lauschen.acts.moving.sender import Sender
 from lauschen.acts.staying.reports import Event, Report, take_report
 from lauschen.core.decide.arrival import Arrival, Medium
@@ -17,8 +17,7 @@ from lauschen.demo.site import SSID
 from lauschen.road.road import Road
 from lauschen.road.tx import Tx
 from lauschen.store import devices
-from lauschen.store.moving import wanted
-from tests.place import GARDEN, OTHER, PHONE, WEST, CountedChance, Place
+from tests.place import GARDEN, OTHER, PHONE, WEST, CountedChance, Place, Wish
 from tests.still_clock import StillClock
 
 
@@ -30,10 +29,14 @@ class Mover:
         self.heard: list[tuple[str | None, Move]] = []
         self._news = asyncio.Event()
 
-    async def move(self, errand: Errand) -> str:
+    def takes(self, errand: Errand) -> bool:
+        return True
+
+    async def bring_about(self, errand: Errand) -> Saw:
         self.heard.append((errand.standing.session_id, errand.how))
         self._news.set()
-        return self.answers.pop(0) if self.answers else "accepted"
+        answer = self.answers.pop(0) if self.answers else "accepted"
+        return Saw(answer, Seen.GONE if answer == "nak:503" else Seen.NOTHING)
 
     async def until_heard(self, count: int) -> None:
         while len(self.heard) < count:
@@ -48,12 +51,12 @@ class Line:
         self.place, self.clock, self.mover = place, StillClock(), Mover()
         self.clock.advance(place.now - self.clock.now())
         self.road = Road(place.conn, place.keys, place.house, self.clock, CountedChance(), fsync_s=0.0)
-        self.sender = Sender(self.road, self.mover)
+        self.sender = Sender(self.road, [self.mover])
 
     async def end_stay(self) -> None:
         await self.road.act(lambda tx: end_device_stay(tx, PHONE, GARDEN))
 
-    async def noted(self) -> wanted.Wanted:
+    async def noted(self) -> Wish:
         """The wish once the last answer was stored."""
         while True:
             wish = self.place.wish()
@@ -92,52 +95,30 @@ async def test_a_nak_or_silence_is_kept_and_tried_again_later(line: Line, answer
     await line.mover.until_heard(6)
 
 
-async def test_a_device_without_reauthorisation_is_disconnected_instead(line: Line) -> None:
-    line.mover.answers = ["nak:405"]
-    await line.road.act(
-        lambda tx: wanted.want(
-            tx.conn,
-            mac=PHONE,
-            network=GARDEN,
-            what="in",
-            stay=None,
-            session_id="S1",
-            now=tx.now,
-            due=tx.now,
-            until=None,
-        )
-    )
-    line.road.wake_sender()
-    await line.mover.until_heard(2)
-    assert [how for _, how in line.mover.heard] == [Move.REAUTHORISE, Move.DISCONNECT]
-    assert line.sender.without_reauthorise
-
-
 async def test_a_late_request_never_ends_the_next_stay(line: Line) -> None:
     line.mover.answers = ["silent"]
     await line.end_stay()
     await line.noted()
     again = Arrival(Medium.ASKED, PHONE, WEST, ssid=SSID.encode(), spelled="x", session_id="S2")
     await line.road.act(lambda tx: answer_arrival(tx, again))
-    assert line.place.wish() is None
-    line.clock.advance(3600)
-    await line.road.act(lambda tx: None)
-    assert len(line.mover.heard) == 1
+    line.clock.advance(61)
+    await line.mover.until_heard(2)
+    while line.place.wish() is not None:
+        await asyncio.wait_for(line.road.feed.changed.wait(), 30)
+    assert [session for session, _ in line.mover.heard] == ["S1", "S1"]  # which has an open stay yet
+    assert [at.session_id for at in line.place.places()] == ["S2"]
     assert line.place.standing().state is State.AT_DOOR
 
 
-async def test_a_wish_about_another_session_is_dropped(line: Line) -> None:
-    def want_old(tx: object) -> None:
-        conn = line.place.conn
-        wanted.want(
-            conn, mac=PHONE, network=GARDEN, what="out", stay=None, session_id="old", now=0, due=0, until=None
-        )
-
-    await line.road.act(want_old)
-    line.road.wake_sender()
+async def test_what_was_wanted_of_another_session_is_dropped(line: Line) -> None:
+    line.mover.answers = ["silent"]
+    await line.end_stay()
+    await line.noted()
+    line.place.conn.execute("UPDATE standing SET session_id = NULL")  # nothing tells the two apart any more
+    line.clock.advance(61)
     while line.place.wish() is not None:
         await asyncio.wait_for(line.road.feed.changed.wait(), 30)
-    assert line.mover.heard == []
+    assert len(line.mover.heard) == 1
 
 
 async def test_after_a_start_everything_unconfirmed_goes_again(line: Line) -> None:
@@ -162,40 +143,29 @@ async def test_a_device_that_is_gone_needs_no_moving(line: Line) -> None:
 
 
 async def test_a_silent_access_device_does_not_keep_others_waiting(
-    line: Line, monkeypatch: pytest.MonkeyPatch
+    place: Place, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     monkeypatch.setattr("lauschen.acts.moving.sender.AT_ONCE", 1)
+    place.let_in(place.issue()[0])
+    place.let_in(place.issue()[0], OTHER, "T1", "visit-2")
+    line = Line(place)
     held: asyncio.Event = asyncio.Event()
 
-    async def never(errand: Errand) -> str:
+    async def never(errand: Errand) -> Saw:
         line.mover.heard.append((errand.standing.session_id, errand.how))
         line.mover._news.set()
         if errand.standing.mac == PHONE:
             await held.wait()
-        return "accepted"
+        return Saw("accepted")
 
-    monkeypatch.setattr(line.mover, "move", never)
+    monkeypatch.setattr(line.mover, "bring_about", never)
     await line.end_stay()
     await line.mover.until_heard(1)
-    again = Arrival(Medium.ASKED, OTHER, WEST, ssid=SSID.encode(), spelled="x", session_id="T1")
-    await line.road.act(lambda tx: answer_arrival(tx, again))
-    await line.road.act(
-        lambda tx: wanted.want(
-            tx.conn,
-            mac=OTHER,
-            network=GARDEN,
-            what="out",
-            stay=None,
-            session_id="T1",
-            now=tx.now,
-            due=tx.now,
-            until=None,
-        )
-    )
-    line.road.wake_sender()
+    await line.road.act(lambda tx: end_device_stay(tx, OTHER, GARDEN))
     await line.mover.until_heard(2)
     assert line.mover.heard[1][0] == "T1"
     held.set()
+    await line.sender.close()
 
 
 @pytest.mark.parametrize("has_stay", [True, False])

@@ -15,6 +15,7 @@ from lauschen.core.house.dialect import Arrives
 from lauschen.core.words.codes import make_code
 from lauschen.core.words.tokens import PortalToken
 from lauschen.store import visits
+from lauschen.store.keeping import KEPT, forget
 from tests.place import GARDEN, OTHER, PHONE, WEST, Place
 
 HERS, HIS = "10.0.0.7", "10.0.0.8"
@@ -224,7 +225,8 @@ def test_a_visit_that_logged_in_lives_as_long_as_its_admission(place: Place) -> 
     place.now += 4 * 3600
     real = {name: place.visits[name][0] for name in ("visit-1", "looker")}
     with place.tx() as tx:
-        visits.forget_visits(tx.conn, place.now, 100)
+        kept = next(one for one in KEPT if one.table == "visit")
+        forget(tx.conn, kept, place.now, 0, 100)
     assert visits.find_visit(place.conn, real["looker"], place.now) is None
     assert visits.find_visit(place.conn, real["visit-1"], place.now) is not None
     place.log_out()

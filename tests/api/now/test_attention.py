@@ -16,7 +16,7 @@ from lauschen.radius.listen.registry import Registry
 from lauschen.road.road import Road
 from lauschen.road.trouble import Trouble
 from lauschen.store import visits
-from lauschen.store.moving import wanted
+from lauschen.store.moving import places
 from tests.place import GARDEN, PHONE, T0, WEST, CountedChance, Place
 from tests.still_clock import StillClock
 
@@ -84,7 +84,7 @@ def test_an_unconfirmed_change_has_its_action(desk: Desk) -> None:
     wish = place.wish()
     assert wish is not None
     with place.tx() as tx:
-        wanted.note_answer(tx.conn, wish, answer="silent", at=tx.now, tries=1, next_at=tx.now + 60)
+        places.note_answer(tx.conn, wish.at, answer="silent", at=tx.now, tries=1, next_at=tx.now + 60)
     (item,) = desk.said()
     assert item.grave
     assert item.action == "/api/guests/02-00-00-AA-BB-01/1/send-again"

@@ -38,8 +38,9 @@ class Case:
             None,
             "t",
         )
+        state = State.INSIDE if inside else State.AT_DOOR
         self.standing = Standing(
-            MAC, GARDEN, State.INSIDE if inside else State.AT_DOOR, T0, None, reason, None, WEST, "S1", "x",
+            MAC, GARDEN, state, T0, state, reason, None, WEST, "S1", "x",
             "10.0.0.1", VISITOR, "10.0.0.5", T0, None, None, ADMISSION if inside else None, ENDS if inside else None,
             None, T0, "", 0,
         )  # fmt: skip
@@ -81,7 +82,7 @@ def test_who_is_at_the_door_or_held_is_too(reason: Reason | None) -> None:
 
 
 def change(**of: object) -> Callable[[Case], None]:
-    """Sets attributes: `standing__going=...`."""
+    """Sets attributes: `standing__wanted=...`."""
 
     def apply(case: Case) -> None:
         for path, value in of.items():
@@ -104,7 +105,7 @@ ANY: dict[str, Callable[[Case], None]] = {
     "another access device": change(arrival__access_device=BARN),
     "another address of the access device": change(arrival__source="10.0.0.2"),
     "another spelling": change(arrival__spelled="y"),
-    "it is on its way": change(standing__going=State.AT_DOOR),
+    "it is on its way": change(standing__wanted=State.HELD),
     "another address": change(arrival__framed_ip="10.0.0.6"),
     "staff barred it": change(picture__barred_since=T0),
     "its typing is barred": change(picture__typing_barred_until=T0 + 60),

@@ -14,6 +14,7 @@ from lauschen.core.decide.arrival import Arrival, Medium
 from lauschen.core.decide.decision import Answer, Decision
 from lauschen.core.decide.reason import Reason
 from lauschen.core.decide.standing import Standing, State
+from lauschen.core.decide.wanted import Place
 from lauschen.core.house.dialect import Dialect, Move
 from lauschen.core.ids import AccessDeviceId, DialectId, NetworkId, RoleId
 from lauschen.radius.answer.dynauth import DRAINED, GIVE_UP_S, MoveClient, Reauthorisations, waits
@@ -22,8 +23,8 @@ from lauschen.radius.wire import attributes as a
 from lauschen.radius.wire.codec import parse
 from lauschen.radius.wire.numbers import Code, Kind
 from lauschen.radius.wire.signing import Secret
-from lauschen.store.moving.wanted import Wanted
-from tests.place import PHONE, Place
+from tests.place import PHONE
+from tests.place import Place as House
 from tests.radius.packets import Wire
 from tests.still_clock import StillClock
 
@@ -34,27 +35,40 @@ WORDS = Dictionary(str(Path(__file__).parents[1] / "dictionary"))
 
 def standing(session_id: str | None = "S1") -> Standing:
     return Standing(
-        PHONE, NetworkId(1), State.INSIDE, 0, None, None, None, AccessDeviceId(1), session_id, "02-00-00-aa-bb-01",
-        "127.77.0.11", None, None, 0, None, None, None, None, None, 0, "", 0,
+        PHONE, NetworkId(1), State.INSIDE, 0, State.INSIDE, None, None, AccessDeviceId(1), session_id,
+        "02-00-00-aa-bb-01", "127.77.0.11", None, None, 0, None, None, None, None, None, 0, "", 0,
     )  # fmt: skip
 
 
 class Line:
     """A client, and the access device's end of its wire."""
 
-    def __init__(self, place: Place) -> None:
+    def __init__(self, place: House) -> None:
         self.clock, self.wire, self.states = StillClock(), Wire(), Reauthorisations()
         self.registry = Registry(place.house, place.keys.token_key)
         self.client = MoveClient(self.clock, self.registry, self.states, lambda: 0.5)
         self.device = replace(place.house.access_devices[AccessDeviceId(1)], coa_port=self.wire.port)
 
     def move(self, how: Move, session_id: str | None = "S1", dialect: Dialect = PLAIN) -> "asyncio.Task[str]":
+        """The answer, once there is one."""
+        errand = self.errand(how, session_id, dialect)
+
+        async def answered() -> str:
+            return (await self.client.bring_about(errand)).answer
+
+        return asyncio.create_task(answered())
+
+    def errand(self, how: Move, session_id: str | None, dialect: Dialect) -> Errand:
         stands = standing(session_id)
-        wish = Wanted(PHONE, NetworkId(1), 1, "in", None, session_id, 0, 0, 0, None, None, None)
+        at = Place(
+            PHONE, NetworkId(1), self.device.id, session_id or "", stands.spelled, stands.source, None, None, None,
+            None, None, 1, 0, 0.0, None, None, None, None,
+        )  # fmt: skip
         arrival = Arrival(Medium.CHANGED, PHONE, self.device.id, network=NetworkId(1))
         decision = Decision(Answer.DOOR, Reason.NEEDS_CODE, NetworkId(1), RoleId(1))
-        errand = Errand(wish, stands, self.device, dialect, how, arrival, decision, None, None)
-        return asyncio.create_task(self.client.move(errand))
+        return Errand(
+            at, stands, True, RoleId(1), self.registry.house, self.device, dialect, how, arrival, decision, None, None
+        )  # fmt: skip
 
     async def answer(
         self, octets: bytes, to: tuple[str, int], code: Code, cause: int | None = None, secret: bytes = SECRET
@@ -64,7 +78,7 @@ class Line:
 
 
 @pytest.fixture
-async def line(place: Place) -> AsyncIterator[Line]:
+async def line(place: House) -> AsyncIterator[Line]:
     made = Line(place)
     yield made
     made.client.close()

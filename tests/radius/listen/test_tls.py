@@ -23,7 +23,6 @@ from lauschen.radius.wire import attributes as a
 from lauschen.radius.wire.codec import Packet, parse
 from lauschen.radius.wire.numbers import Code, Kind, ServiceType
 from lauschen.road.road import Road
-from lauschen.store.moving.wanted import Wanted
 from tests.place import GARDEN, PHONE, WEST, CountedChance, Place
 from tests.radius.certificates import Authority
 from tests.still_clock import StillClock
@@ -153,19 +152,19 @@ async def test_a_change_goes_over_the_connection_of_its_device(line: Line) -> No
     writer.write(RADSEC.access_request(1, authenticator, BODY))
     await hear(reader)
     client = MoveClient(line.clock, line.registry, line.reauthorisations, lambda: 0.5)
-    wish = Wanted(PHONE, GARDEN, 1, "out", None, "S1", 0, 0, 0, None, None, None)
+    (at,) = line.place.places()
     device = line.place.house.access_devices[WEST]
     errand = Errand(
-        wish, line.place.standing(), device, Dialect(DialectId(1), "x"), Move.DISCONNECT,
+        at, line.place.standing(), False, None, line.place.house, device, Dialect(DialectId(1), "x"), Move.DISCONNECT,
         Arrival(Medium.CHANGED, PHONE, WEST, network=GARDEN),
         Decision(Answer.DOOR, Reason.NEEDS_CODE, GARDEN, RoleId(1)), None, None,
     )  # fmt: skip
-    task = asyncio.create_task(client.move(errand))
+    task = asyncio.create_task(client.bring_about(errand))
     heard = await hear(reader)
     assert (heard.code, heard.text(Kind.ACCT_SESSION_ID)) == (Code.DISCONNECT_REQUEST, "S1")
     assert RADSEC.is_change_request(heard)
     writer.write(RADSEC.reply(Code.DISCONNECT_NAK, heard, a.integer(Kind.ERROR_CAUSE, 503)))
-    assert await asyncio.wait_for(task, PATIENCE_S) == "nak:503"
+    assert (await asyncio.wait_for(task, PATIENCE_S)).answer == "nak:503"
     writer.close()
     client.close()
 

@@ -1,0 +1,14 @@
+-- Each step of the wall clock that was adopted: when, by the clock before it, and by how many seconds.
+CREATE TABLE clock_step (
+    id INTEGER PRIMARY KEY,
+    at REAL NOT NULL,
+    by REAL NOT NULL
+) STRICT;
+
+-- Where our clock stood at some second since this machine was booted, so that a restart goes on from there.
+CREATE TABLE clock_mark (
+    one INTEGER PRIMARY KEY CHECK (one = 1),
+    boot TEXT NOT NULL,
+    since_boot REAL NOT NULL,
+    at REAL NOT NULL
+) STRICT;
