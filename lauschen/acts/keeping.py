@@ -10,8 +10,8 @@ from lauschen.core.ids import Mac
 from lauschen.core.words.mac import spell_mac
 from lauschen.road.tx import Tx
 from lauschen.store import admissions, batches, devices, log
-from lauschen.store.clock import oldest_kept
-from lauschen.store.keeping import ACTS_S, KEPT, LEFT_S, LOG_S, STAYS_S, UNFINISHED_S, Kept, forget
+from lauschen.store.upkeep.clock import oldest_kept
+from lauschen.store.upkeep.keeping import ACTS_S, KEPT, LEFT_S, LOG_S, STAYS_S, UNFINISHED_S, Kept, forget
 
 SLICE = 200
 

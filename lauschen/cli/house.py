@@ -17,7 +17,7 @@ from lauschen.core.ids import AccessDeviceId, NetworkId
 from lauschen.core.ways.voucher import Voucher
 from lauschen.proofs.passwords import hasher
 from lauschen.road.tx import Tx
-from lauschen.serve.first_run import FIRST_PASSWORD_S, forget_first_sign_in
+from lauschen.store.first_sign_in import FIRST_PASSWORD_S, forget_first_sign_in
 
 device = typer.Typer(help="Access devices: who sends us RADIUS.", no_args_is_help=True)
 network = typer.Typer(help="Guest networks: what devices join.", no_args_is_help=True)

@@ -20,9 +20,10 @@ from lauschen.outgoing.reach import read_reach
 from lauschen.radius.listen.tls import Certificates
 from lauschen.road.clock import Clock
 from lauschen.serve.collector import keep_away
-from lauschen.serve.first_run import FIRST_SIGN_IN, SiteWords, open_data, set_up
+from lauschen.serve.first_run import SiteWords, open_data, set_up
 from lauschen.serve.service import Options, Service, take_lock, until_signalled
 from lauschen.store.db import atomic
+from lauschen.store.first_sign_in import FIRST_SIGN_IN
 from lauschen.store.house import settings
 
 

@@ -2,8 +2,6 @@
 
 import asyncio
 import socket
-import ssl
-from functools import lru_cache
 
 from aiosmtplib import SMTP
 from aiosmtplib.errors import (
@@ -19,6 +17,7 @@ from aiosmtplib.errors import (
 from lauschen.core.errors import Invalid, Unavailable
 from lauschen.core.messages.channels import MailServer, Security
 from lauschen.notify.answer import Answer, shortened
+from lauschen.outgoing.authorities import context_for
 from lauschen.outgoing.faults import os_words, tls_fault
 from lauschen.outgoing.reach import Reach, Resolve, check_host, resolve
 
@@ -85,17 +84,6 @@ async def _connect(ip: str, port: int) -> socket.socket:
         connection.close()
         raise
     return connection
-
-
-@lru_cache(maxsize=8)
-def context_for(authority: str) -> ssl.SSLContext:
-    """Reading the system's authorities takes some 80 ms, without the interpreter's lock."""
-    try:
-        context = ssl.create_default_context(cadata=authority or None)
-    except ssl.SSLError as exc:
-        raise Invalid("authority", field="authority", mend="Certificates in PEM form are needed.") from exc
-    context.minimum_version = ssl.TLSVersion.TLSv1_2
-    return context
 
 
 def _said(server: MailServer, error: Exception) -> Answer:

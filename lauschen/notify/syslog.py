@@ -8,7 +8,7 @@ from lauschen.core.errors import Invalid, Unavailable
 from lauschen.core.messages.channels import SyslogServer, Transport
 from lauschen.core.messages.syslog import framed
 from lauschen.notify.answer import Answer
-from lauschen.notify.mail import context_for
+from lauschen.outgoing.authorities import context_for
 from lauschen.outgoing.faults import os_words, tls_fault
 from lauschen.outgoing.reach import Reach, Resolve, check_host, resolve
 

@@ -7,7 +7,7 @@ from http.cookiejar import CookieJar, DefaultCookiePolicy
 
 import httpx
 
-from lauschen.acts.moving.errands import ACCEPTED, SILENT
+from lauschen.core.decide.wanted import ACCEPTED, SILENT
 from lauschen.core.errors import Invalid, Unavailable
 from lauschen.core.house.dialect import Call
 from lauschen.core.words.template import fill, fill_body, fill_url

@@ -3,7 +3,8 @@
 from dataclasses import dataclass
 from pathlib import Path
 
-from lauschen.acts.moving.errands import ACCEPTED, Errand, Saw, Seen
+from lauschen.acts.moving.errands import Errand, Saw, Seen
+from lauschen.core.decide.wanted import ACCEPTED
 from lauschen.core.house.dialect import Move
 from lauschen.core.ways.kinds import WayIn
 from lauschen.core.ways.passphrase import KeyFile, PrivatePassphrase

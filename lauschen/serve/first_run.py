@@ -12,13 +12,11 @@ from lauschen.core.ids import DialectId, PlanId
 from lauschen.core.limits.plan import Plan
 from lauschen.proofs.passwords import hasher
 from lauschen.store.db import DATABASE_NAME, atomic, migrate, open_writer
+from lauschen.store.first_sign_in import FIRST_PASSWORD_S, FIRST_STAFF
 from lauschen.store.house import dialects, networks, plans, settings
 from lauschen.store.keys import KEY_NAME, KeyFault, KeyRing, check_canary, make_key_file, read_key_file
 from lauschen.store.people import staff
 
-FIRST_PASSWORD_S = 86_400
-FIRST_STAFF = "admin"
-FIRST_SIGN_IN = "first-sign-in.txt"
 DAY_VISIT_S = 8 * 3600
 DAY_VISIT_OCTETS = 2 * 10**9
 DOCUMENTATION_ENTERPRISE = 32473  # RFC 5612
@@ -34,12 +32,6 @@ class SiteWords:
     zone: str
     page_url: str
     slip_host: str
-
-
-def forget_first_sign_in(data: Path, name: str) -> None:
-    """The first password is good no more, so the file that holds it goes."""
-    if name == FIRST_STAFF:
-        (data / FIRST_SIGN_IN).unlink(missing_ok=True)
 
 
 def open_data(data: Path) -> tuple[Connection, KeyRing]:

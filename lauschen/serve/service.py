@@ -169,7 +169,7 @@ class Service:
         self._tls: TlsServer | None = None
         if self.options.tls_port is not None and self.options.certificates is not None:
             self._tls = TlsServer(intake, self.options.certificates)
-            self.ports["tls"] = await self._tls.open(self.options.radius_host, self.options.tls_port)
+            self.ports["tls"] = await self._tls.open(listen(self.options.radius_host, self.options.tls_port))
         await self._start_http(keys)
         await self.sender.start()
         self.outbox.wake()

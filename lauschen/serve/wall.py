@@ -10,8 +10,8 @@ from lauschen.road.clock import Clock
 from lauschen.road.road import Road
 from lauschen.road.trouble import WallTrouble
 from lauschen.road.tx import Tx
-from lauschen.store import clock as stored
 from lauschen.store.log import newest_record
+from lauschen.store.upkeep import clock as stored
 
 STEP_S = 2.0
 STEP_HELD_S = 60.0

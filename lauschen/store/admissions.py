@@ -97,7 +97,7 @@ def free_seats_without_stay(conn: Connection, taken_after: float, taken_before: 
         " WHERE a.seat_since > ? AND a.seat_since < ? ORDER BY a.seat_since LIMIT ?",
         (taken_after, taken_before, at_most),
     ).fetchall()
-    free = [(row[0],) for row in rows if not row[2]]
+    free = [(id,) for id, _, has_stay in rows if not has_stay]
     conn.executemany("UPDATE admission SET seat_since = NULL WHERE id = ?", free)
     return float(rows[-1][1]) if len(rows) == at_most else 0.0
 
@@ -108,7 +108,10 @@ def newest_end(conn: Connection, mac: Mac, network: NetworkId) -> tuple[Reason, 
         "SELECT end_reason, ended FROM admission WHERE mac = ? AND network = ? ORDER BY begun DESC LIMIT 1",
         (mac, network),
     ).fetchone()
-    return None if row is None or row[1] is None else (Reason(row[0]), row[1])
+    if row is None:
+        return None
+    reason, ended = row
+    return None if ended is None else (Reason(reason), ended)
 
 
 def holder_at(conn: Connection, mac: Mac, at: float) -> str:

@@ -1,6 +1,6 @@
 """Allowances: what was used of a credential, by all its devices or by one (rulings 8.7)."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from sqlite3 import Connection
 from typing import Any
 
@@ -18,20 +18,27 @@ GRANT = (
     " c.valid_from, c.valid_until, c.confirm_by, c.paused_at, c.devices, c.role, c.trusted, c.seats,"
     " c.network, c.seconds, c.octets, c.down_bps, c.up_bps, c.vlan"
 )
-"""Columns of a credential `c` and its allowance `w`, if it has one, for `read_grant`."""
-GRANT_COLUMNS = 25
-_NONE_OF_ITS_OWN = (None,) * 4
+"""Columns of a credential `c` and its allowance `w`, if it has one, for `read_grant`; the last ones of a query."""
+_NONE_OF_ITS_OWN = [None] * 4
 _WAYS = {way.value: way for way in WayIn}
 _SEATS = {seats.value: seats for seats in Seats}
 
 
-def read_grant(row: tuple[Any, ...]) -> Grant:
+def read_grant(row: Sequence[Any]) -> Grant:
     """From the columns of `GRANT`."""
+    (
+        way, plan, credential, allowance, issued_at, first_used, used, given_seconds, given_octets, withdrawn_at,
+        data_out_at, valid_from, valid_until, confirm_by, paused_at, devices, role, trusted, seats, network,
+        *own, vlan,
+    ) = row  # fmt: skip
+    use = Use(
+        issued_at, first_used, used, given_seconds, given_octets, withdrawn_at, data_out_at, valid_from, valid_until,
+        confirm_by, paused_at,
+    )  # fmt: skip
     # Looked up, not called: this runs for each packet.
-    own = None if row[20:24] == _NONE_OF_ITS_OWN else Own(*row[20:24])
     return Grant(
-        _WAYS[row[0]], row[1], Use(*row[4:15]), row[2], row[3], row[15], row[16], row[17], _SEATS[row[18]],
-        row[19], own, row[24],
+        _WAYS[way], plan, use, credential, allowance, devices, role, trusted, _SEATS[seats], network,
+        None if own == _NONE_OF_ITS_OWN else Own(*own), vlan,
     )  # fmt: skip
 
 

@@ -121,4 +121,5 @@ def batch_of(conn: Connection, credential: CredentialId) -> Batch | None:
 
 
 def _read_batch(row: tuple[Any, ...]) -> Batch:
-    return Batch(row[0], WayIn(row[1]), row[2], row[3], Said(*row[4:8]), *row[8:])
+    id, way, plan, size, label, words, note, price, *rest = row
+    return Batch(id, WayIn(way), plan, size, Said(label, words, note, price), *rest)

@@ -13,7 +13,7 @@ from lauschen.core.limits.terms import AS_PLAN, Own, Terms
 from lauschen.core.ways.kinds import WayIn
 from lauschen.core.ways.lead import Finder
 from lauschen.core.ways.passphrase import HOLDER
-from lauschen.store.allowances import GRANT, GRANT_COLUMNS, read_grant
+from lauschen.store.allowances import GRANT, read_grant
 from lauschen.store.keys import KeyRing
 
 DEVICES_IN = (
@@ -249,7 +249,8 @@ def issued_where(conn: Connection, credential: CredentialId) -> tuple[StaffId | 
     ).fetchone()
     if row is None:
         raise NotThere("voucher")
-    return row[0], row[1]
+    issued_by, network = row
+    return issued_by, network
 
 
 def words_of(conn: Connection, credential: CredentialId) -> str:
@@ -315,19 +316,15 @@ def get_issued(conn: Connection, keys: KeyRing, credential: CredentialId) -> Iss
 
 def _issued(conn: Connection, keys: KeyRing, which: str, values: tuple[int, ...]) -> list[Issued]:
     rows = conn.execute(
-        f"SELECT {GRANT}, c.batch, f.sealed, {DEVICES_IN}, f.kind, {_DEVICES_AWAY}, b.issued_by FROM credential c"
-        " LEFT JOIN batch b ON b.id = c.batch"
+        f"SELECT c.id, c.batch, f.sealed, {DEVICES_IN}, f.kind, {_DEVICES_AWAY}, b.issued_by, {GRANT}"
+        " FROM credential c LEFT JOIN batch b ON b.id = c.batch"
         f" JOIN finder f ON f.credential = c.id AND {READABLE}"
         f" LEFT JOIN allowance w ON w.credential = c.id AND w.mac IS NULL WHERE {which}",
         values,
     )
     found = []
-    for row in rows:
-        grant, (batch, sealed, devices_in, kind, away, issuer) = (
-            read_grant(row[:GRANT_COLUMNS]),
-            row[GRANT_COLUMNS:],
-        )
-        credential = CredentialId(row[2])
+    for number, batch, sealed, devices_in, kind, away, issuer, *granted in rows:
+        grant, credential = read_grant(granted), CredentialId(number)
         code = unseal_code(keys, sealed, credential)
         found.append(Issued(credential, grant, batch, code, kind != CODE, devices_in, away, issuer))
     return found

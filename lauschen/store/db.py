@@ -111,9 +111,10 @@ def walk(
         f"SELECT id, {began} < ?1, {is_old} FROM {table} WHERE id > ?2 ORDER BY id LIMIT ?3",
         (before, after, at_most),
     ).fetchall()
-    conn.executemany(f"DELETE FROM {table} WHERE id = ?", [(row[0],) for row in rows if row[2]])
+    old = [(id,) for id, _, goes in rows if goes]
+    conn.executemany(f"DELETE FROM {table} WHERE id = ?", old)
     is_end = len(rows) < at_most or not rows[-1][1]
-    return sum(bool(row[2]) for row in rows), 0 if is_end else int(rows[-1][0])
+    return len(old), 0 if is_end else int(rows[-1][0])
 
 
 def checkpoint(path: Path) -> None:

@@ -1,6 +1,6 @@
 """Devices and where they stand: what the decision loads, and what is written back."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from sqlite3 import Connection
 from typing import Any
 
@@ -11,17 +11,19 @@ from lauschen.core.house.house import House
 from lauschen.core.ids import CredentialId, Mac, NetworkId
 from lauschen.store.allowances import GRANT, read_grant
 
-_STANDING = (
-    "s.mac, s.network, s.state, s.since, coalesce(x.state, s.state), s.reason, s.reason_at, s.access_device,"
-    " s.session_id, s.spelled, s.source, s.role, s.framed_ip, s.last_heard, s.page_opened, s.code_tried,"
-    " s.admission, s.reconsider_at, s.decision, s.decision_at, s.decision_mark, s.repeats"
-)
+_STANDING_COLUMNS = (
+    "s.mac", "s.network", "s.state", "s.since", "coalesce(x.state, s.state)", "s.reason", "s.reason_at",
+    "s.access_device", "s.session_id", "s.spelled", "s.source", "s.role", "s.framed_ip", "s.last_heard",
+    "s.page_opened", "s.code_tried", "s.admission", "s.reconsider_at", "s.decision", "s.decision_at",
+    "s.decision_mark", "s.repeats",
+)  # fmt: skip
+_STANDING = ", ".join(_STANDING_COLUMNS)
 _WANTED = "LEFT JOIN wanted x ON x.mac = s.mac AND x.network = s.network"
 _ADMISSION = f"a.id, a.seat_since, a.token, a.begun, json_extract(a.offered, '$.rules'), {GRANT}"
 _JOINED = "JOIN allowance w ON w.id = a.allowance JOIN credential c ON c.id = w.credential"
 # One look-up by key for all that a device's request needs.
 _PICTURE = (
-    f"SELECT d.barred_since, d.typing_barred_until, {_STANDING}, {_ADMISSION}, p.next_at FROM device d"
+    f"SELECT d.barred_since, d.typing_barred_until, p.next_at, {_STANDING}, {_ADMISSION} FROM device d"
     " LEFT JOIN standing s ON s.mac = d.mac AND s.network = ?"
     " LEFT JOIN admission a ON a.id = s.admission"
     " LEFT JOIN allowance w ON w.id = a.allowance"
@@ -37,12 +39,14 @@ def load_picture(conn: Connection, house: House, mac: Mac, network: NetworkId) -
     row = conn.execute(_PICTURE, (network, mac)).fetchone()
     if row is None:
         return Picture(house), False
-    picture = Picture(house, barred_since=row[0], typing_barred_until=row[1])
-    if row[2] is not None:
-        picture.standing = _standing(row[2:24])
-        picture.is_wanted = row[-1] is not None
-        if row[24] is not None:
-            picture.admission = _admission(row[24:-1])
+    barred_since, typing_barred_until, next_at, *rest = row
+    standing, admission = rest[: len(_STANDING_COLUMNS)], rest[len(_STANDING_COLUMNS) :]
+    picture = Picture(house, barred_since=barred_since, typing_barred_until=typing_barred_until)
+    if standing[0] is not None:
+        picture.standing = _standing(standing)
+        picture.is_wanted = next_at is not None
+        if admission[0] is not None:
+            picture.admission = _admission(admission)
     return picture, True
 
 
@@ -150,7 +154,8 @@ def is_another_at(conn: Connection, network: NetworkId, mac: Mac, address: str, 
         " WHERE a.text = ?3 AND a.seen > ?4 AND a.source IN ('accounting', 'request')",
         (mac, network, address, since),
     ).fetchone()
-    return bool(row[0]) and not row[1]
+    is_others, is_this = row
+    return bool(is_others) and not is_this
 
 
 def is_unknown_at_door(conn: Connection, network: NetworkId) -> bool:
@@ -266,7 +271,7 @@ def forget_devices(conn: Connection, before: float, after: Mac, at_most: int) ->
 
     How many went, and where to go on.
     """
-    rows = conn.execute(
+    walked = conn.execute(
         "SELECT mac, first_heard < ? AND barred_since IS NULL AND typing_barred_until IS NULL"
         " AND NOT EXISTS (SELECT 1 FROM standing s WHERE s.mac = d.mac)"
         " AND NOT EXISTS (SELECT 1 FROM admission a WHERE a.mac = d.mac)"
@@ -277,10 +282,10 @@ def forget_devices(conn: Connection, before: float, after: Mac, at_most: int) ->
         " FROM device d WHERE mac > ? ORDER BY mac LIMIT ?",
         (before, before, after, at_most),
     ).fetchall()
-    gone = [(row[0],) for row in rows if row[1]]
+    gone = [(mac,) for mac, is_old in walked if is_old]
     conn.executemany("DELETE FROM key_device WHERE mac = ?", gone)
     conn.executemany("DELETE FROM device WHERE mac = ?", gone)
-    return len(gone), Mac(rows[-1][0]) if len(rows) == at_most else Mac(0)
+    return len(gone), Mac(walked[-1][0]) if len(walked) == at_most else Mac(0)
 
 
 def to_reconsider(conn: Connection, by: float, at_most: int) -> list[Standing]:
@@ -318,15 +323,16 @@ _STATES = {state.value: state for state in State}
 _REASONS = {reason.value: reason for reason in Reason}
 
 
-def _standing(row: tuple[Any, ...]) -> Standing:
+def _standing(row: Sequence[Any]) -> Standing:
     standing = Standing(*row)
     # Looked up, not called: this runs for each packet.
-    standing.state = _STATES[row[2]]
-    standing.wanted = _STATES[row[4]]
-    if row[5] is not None:
-        standing.reason = _REASONS[row[5]]
+    standing.state = _STATES[standing.state]
+    standing.wanted = _STATES[standing.wanted]
+    if standing.reason is not None:
+        standing.reason = _REASONS[standing.reason]
     return standing
 
 
-def _admission(row: tuple[Any, ...]) -> AdmissionFacts:
-    return AdmissionFacts(row[0], read_grant(row[5:]), row[1] is not None, row[3], row[4], row[2])
+def _admission(row: Sequence[Any]) -> AdmissionFacts:
+    id, seat_since, token, begun, rules, *grant = row
+    return AdmissionFacts(id, read_grant(grant), seat_since is not None, begun, rules, token)

@@ -177,8 +177,9 @@ def _merge(decisions: Iterable[Any], events: Iterable[Any], at_most: int) -> lis
 
 
 def _event(row: tuple[Any, ...]) -> EventRow:
-    actor = None if row[6] is None else Actor(ActorKind(row[6]), row[7], row[9] or "")
-    return EventRow(row[0], row[1], row[2], row[3], row[4], row[5], actor, json.loads(row[8]))
+    id, at, kind, mac, network, access_device, who, staff, facts, source = row
+    actor = None if who is None else Actor(ActorKind(who), staff, source or "")
+    return EventRow(id, at, kind, mac, network, access_device, actor, json.loads(facts))
 
 
 def acts_before(

@@ -39,15 +39,17 @@ def placements_after(conn: Connection, mac: Mac, network: NetworkId, since: floa
     """Newest first, down to the one that was there at `since`."""
     found = []
     for row in conn.execute(f"{_CHARGED} ORDER BY p.begun DESC, p.id DESC", (mac, network)):
-        if row[2] > since:
-            found.append(_charged(row))
-        if row[1] <= since:
+        charged = _charged(row)
+        if charged.placed_until > since:
+            found.append(charged)
+        if charged.placed_from <= since:
             break
     return found
 
 
 def _charged(row: tuple[Any, ...]) -> Charged:
-    return Charged(read_grant(row[3:]), bool(row[0]), row[1], row[2])
+    is_open, placed_from, placed_until, *grant = row
+    return Charged(read_grant(grant), bool(is_open), placed_from, placed_until)
 
 
 def end_placement(conn: Connection, mac: Mac, network: NetworkId, now: float) -> None:

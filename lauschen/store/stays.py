@@ -1,9 +1,9 @@
 """Stays: one uninterrupted presence of one device, kept from accounting."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from sqlite3 import Connection
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 from lauschen.core.ids import AccessDeviceId, Mac, NetworkId, StayId
 from lauschen.core.limits.counters import Count
@@ -253,37 +253,23 @@ def silent_stays(
         " WHERE ended IS NULL AND mac > ? ORDER BY mac LIMIT ?",
         (least_s, after, at_most),
     ).fetchall()
-    silent = [row[0] for row in walked if row[2] < now]
+    silent = [id for id, _, over_at in walked if over_at < now]
     found = _stays(conn, f"id IN ({','.join('?' * len(silent))})", tuple(silent)) if silent else []
     return found, Mac(walked[-1][1]) if len(walked) == at_most else Mac(0)
 
 
 def _stays(conn: Connection, which: str, values: tuple[object, ...]) -> list[Stay]:
-    return [
-        Stay(
-            row[0],
-            row[1],
-            row[2],
-            row[3],
-            row[4],
-            row[5],
-            row[6],
-            row[7],
-            row[8],
-            Count(row[9], row[10]),
-            Count(row[11], row[12]),
-            bool(row[13]),
-            row[14],
-            row[15],
-            row[16],
-            row[17],
-            row[18],
-            row[19],
-            bool(row[20]),
-            row[21],
-            row[22],
-            row[23],
-            *row[24:],
-        )
-        for row in conn.execute(f"SELECT {_STAY} FROM stay WHERE {which}", values)
-    ]
+    return [_stay(row) for row in conn.execute(f"SELECT {_STAY} FROM stay WHERE {which}", values)]
+
+
+def _stay(row: Sequence[Any]) -> Stay:
+    (
+        id, mac, network, access_device, nas_identifier, session_id, started, last_event, session_time, in_raw,
+        in_octets, out_raw, out_octets, saw_gigawords, framed_ip, ended, end_cause, root, multi_session_id, user,
+        counts, *rest,
+    ) = row  # fmt: skip
+    return Stay(
+        id, mac, network, access_device, nas_identifier, session_id, started, last_event, session_time,
+        Count(in_raw, in_octets), Count(out_raw, out_octets), bool(saw_gigawords), framed_ip, ended, end_cause, root,
+        multi_session_id, user, bool(counts), *rest,
+    )  # fmt: skip

@@ -89,10 +89,11 @@ def find_by_digest(conn: Connection, digest: bytes, now: float) -> Visit | None:
     ).fetchone()
     if row is None:
         return None
-    visit = Visit(*row[:12])
-    if row[12] is not None:
-        visit.login = Login(digest, visit.mac, visit.access_device, *row[12:15])
-    visit.has_written = bool(row[15])
+    *of_visit, posted_name, posted_at, posted_used, has_written = row
+    visit = Visit(*of_visit)
+    if posted_name is not None:
+        visit.login = Login(digest, visit.mac, visit.access_device, posted_name, posted_at, posted_used)
+    visit.has_written = bool(has_written)
     return visit
 
 

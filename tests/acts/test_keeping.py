@@ -8,7 +8,7 @@ from lauschen.acts.staying.reports import Event
 from lauschen.acts.staying.sweep import Sweeper
 from lauschen.core.ids import Mac
 from lauschen.store import devices
-from lauschen.store.keeping import DAY_S
+from lauschen.store.upkeep.keeping import DAY_S
 from tests.place import GARDEN, OTHER, PHONE, Place
 
 TABLES = ("decision", "event", "visit", "address", "stay", "placement", "admission", "standing", "device")

@@ -16,8 +16,8 @@ from lauschen.road.road import Road
 from lauschen.road.tx import Tx
 from lauschen.standins.mailbox import Habit
 from lauschen.store.house import channels as stored
-from lauschen.store.keeping import KEPT, forget
 from lauschen.store.messages import outbox
+from lauschen.store.upkeep.keeping import KEPT, forget
 from tests.garden import Garden
 
 PASS = {

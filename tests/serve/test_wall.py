@@ -18,10 +18,10 @@ from lauschen.demo.site import SSID
 from lauschen.radius.listen.registry import Registry
 from lauschen.road.road import Road
 from lauschen.serve.wall import STEP_HELD_S, WallWatch
-from lauschen.store import clock as stored
 from lauschen.store.house.plans import save_plan
-from lauschen.store.keeping import LOG_S
 from lauschen.store.log import newest_record
+from lauschen.store.upkeep import clock as stored
+from lauschen.store.upkeep.keeping import LOG_S
 from tests.place import DAY_VISIT, PHONE, T0, WEST, CountedChance, Place
 from tests.still_clock import StillClock
 

@@ -6,7 +6,7 @@ from lauschen.core.actor import GUEST, Actor, ActorKind, person
 from lauschen.core.ids import StaffId
 from lauschen.road.road import Road
 from lauschen.store import log
-from lauschen.store.keeping import KEPT, forget
+from lauschen.store.upkeep.keeping import KEPT, forget
 from tests.place import PHONE, CountedChance, Place
 from tests.still_clock import StillClock
 

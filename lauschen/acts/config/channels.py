@@ -18,9 +18,9 @@ from lauschen.core.messages.message import Channel
 from lauschen.core.messages.ours import OURS
 from lauschen.core.messages.template import Template, TemplateKey
 from lauschen.core.messages.templates import check_message
+from lauschen.core.words.addresses import is_country, read_mail
 from lauschen.core.words.text import visible
-from lauschen.notify.addresses import is_country, read_mail
-from lauschen.notify.mail import context_for
+from lauschen.outgoing.authorities import context_for
 from lauschen.outgoing.reach import read_address
 from lauschen.road.tx import Tx
 from lauschen.store.house import channels as stored

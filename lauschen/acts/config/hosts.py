@@ -9,7 +9,7 @@ from lauschen.core.house.checks import check_room
 from lauschen.core.house.host import Host
 from lauschen.core.ids import HostId
 from lauschen.core.ways.sponsor import Sponsor
-from lauschen.notify.addresses import read_mail
+from lauschen.core.words.addresses import read_mail
 from lauschen.road.tx import Tx
 from lauschen.store.house import hosts as stored
 

@@ -15,7 +15,7 @@ from lauschen.core.ways.passphrase import PrivatePassphrase, check_files, check_
 from lauschen.core.ways.self_registration import SelfRegistration, check_registration
 from lauschen.core.ways.sponsor import Sponsor, check_sponsor
 from lauschen.core.ways.ways import Way
-from lauschen.notify.addresses import read_mail, read_phone
+from lauschen.core.words.addresses import read_mail, read_phone
 from lauschen.road.tx import Tx
 from lauschen.store.passphrases import groups
 

@@ -18,7 +18,7 @@ from lauschen.core.limits.civil import read_civil
 from lauschen.core.limits.terms import Terms
 from lauschen.core.messages.message import Channel
 from lauschen.core.ways.kinds import WayIn
-from lauschen.notify.addresses import read_mail, read_phone
+from lauschen.core.words.addresses import read_mail, read_phone
 from lauschen.road.road import Road
 from lauschen.road.tx import Tx
 from lauschen.store import batches

@@ -14,7 +14,7 @@ from lauschen.core.decide.arrival import Arrival
 from lauschen.core.decide.decision import Decision
 from lauschen.core.decide.picture import AdmissionFacts
 from lauschen.core.decide.standing import Standing, State
-from lauschen.core.decide.wanted import Place
+from lauschen.core.decide.wanted import ACCEPTED, Place
 from lauschen.core.house.access_device import AccessDevice
 from lauschen.core.house.dialect import Dialect, Move
 from lauschen.core.house.house import House
@@ -24,8 +24,6 @@ from lauschen.store import devices, stays
 from lauschen.store.moving import places
 
 LATER_S = (60.0, 120.0, 300.0, 600.0)
-ACCEPTED = "accepted"
-SILENT = "silent"
 FAILED = "failed"
 """It could not even be sent: something of ours raised."""
 

@@ -24,10 +24,10 @@ from lauschen.core.limits.plan import Plan
 from lauschen.core.messages.message import Channel
 from lauschen.core.people.limits import Limits
 from lauschen.core.ways.kinds import AT_DESK
+from lauschen.core.words.addresses import shown_phone
 from lauschen.core.words.codes import shown_code
 from lauschen.core.words.slip import limits_of, slip_limits
 from lauschen.core.words.text import visible
-from lauschen.notify.addresses import shown_phone
 from lauschen.road.jobs import LongJob
 from lauschen.store import credentials
 from lauschen.store.batches import Batch

@@ -7,7 +7,7 @@ from lauschen.core.ids import NetworkId
 from lauschen.core.limits.civil import read_civil
 from lauschen.core.limits.terms import Own, Terms
 from lauschen.core.messages.message import Channel
-from lauschen.notify.addresses import read_mail, read_phone
+from lauschen.core.words.addresses import read_mail, read_phone
 from lauschen.store.batches import Said
 from lauschen.store.people.issued_once import Once
 

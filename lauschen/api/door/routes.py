@@ -14,7 +14,7 @@ from lauschen.core.errors import Invalid
 from lauschen.core.people.duties import MAY, Need
 from lauschen.core.people.limits import limits_words
 from lauschen.road.tx import Tx
-from lauschen.serve.first_run import forget_first_sign_in
+from lauschen.store.first_sign_in import forget_first_sign_in
 from lauschen.store.people import invitations, second_factor, sessions, staff
 from lauschen.store.people.sessions import StaffSession
 

@@ -27,7 +27,7 @@ from lauschen.core.messages.message import Channel, Kind, MessageState
 from lauschen.core.messages.ours import OURS
 from lauschen.core.messages.template import Template, TemplateKey
 from lauschen.core.messages.templates import check_message
-from lauschen.notify.addresses import read_mail, read_phone
+from lauschen.core.words.addresses import read_mail, read_phone
 from lauschen.notify.carriers import Parcel, pack_with
 from lauschen.store.messages import outbox
 

@@ -29,8 +29,8 @@ from lauschen.core.messages.ours import OURS
 from lauschen.core.messages.template import Template, TemplateKey
 from lauschen.core.messages.templates import WORDS, render
 from lauschen.core.messages.text_parts import count_parts
+from lauschen.core.words.addresses import shown_phone
 from lauschen.core.words.text import visible
-from lauschen.notify.addresses import shown_phone
 from lauschen.store import batches, credentials
 from lauschen.store.messages import outbox
 

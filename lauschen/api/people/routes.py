@@ -23,9 +23,9 @@ from lauschen.core.errors import NotThere
 from lauschen.core.ids import StaffId
 from lauschen.core.people.duties import SAYS
 from lauschen.core.people.limits import limits_words
-from lauschen.notify.addresses import read_mail
+from lauschen.core.words.addresses import read_mail
 from lauschen.road.tx import Tx
-from lauschen.serve.first_run import FIRST_PASSWORD_S, forget_first_sign_in
+from lauschen.store.first_sign_in import FIRST_PASSWORD_S, forget_first_sign_in
 from lauschen.store.people import sessions, staff
 from lauschen.store.people.staff import StaffMember
 

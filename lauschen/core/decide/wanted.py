@@ -78,3 +78,5 @@ class Place:
 ANSWER, REPORT, CONFIRMED = "answer", "report", "confirmed"
 """How a place was seen: the access device was answered; its reports repeat our Class; it confirmed a change or lists
 the device."""
+ACCEPTED, SILENT = "accepted", "silent"
+"""What an access device may answer to a change, besides what it refuses by."""

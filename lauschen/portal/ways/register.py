@@ -10,8 +10,8 @@ from lauschen.core.limits.left import Binds
 from lauschen.core.ways.offers.fields import MAIL, PHONE
 from lauschen.core.ways.self_registration import NEEDS, SENT, Delivery, SelfRegistration
 from lauschen.core.ways.ways import Way
+from lauschen.core.words.addresses import read_mail, read_phone
 from lauschen.core.words.codes import group_code
-from lauschen.notify.addresses import read_mail, read_phone
 from lauschen.portal.facts import Facts
 from lauschen.portal.page import Part
 from lauschen.portal.ways.form import (

@@ -10,9 +10,9 @@ from lauschen.core.ways.offers.fields import LONGEST_ANSWER, MAIL, PHONE
 from lauschen.core.ways.sponsor import MOST_LISTED, Naming, Sponsor
 from lauschen.core.ways.vouching import VouchingState
 from lauschen.core.ways.ways import Way
+from lauschen.core.words.addresses import read_mail, read_phone
 from lauschen.core.words.codes import group_code
 from lauschen.core.words.text import visible
-from lauschen.notify.addresses import read_mail, read_phone
 from lauschen.portal.facts import Facts
 from lauschen.portal.page import Page, Part
 from lauschen.portal.ways.form import (

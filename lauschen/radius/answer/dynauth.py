@@ -8,8 +8,9 @@ from dataclasses import dataclass
 
 import structlog
 
-from lauschen.acts.moving.errands import ACCEPTED, SILENT, Errand, Saw, Seen
+from lauschen.acts.moving.errands import Errand, Saw, Seen
 from lauschen.core.decide.standing import Standing
+from lauschen.core.decide.wanted import ACCEPTED, SILENT
 from lauschen.core.house.access_device import AccessDevice
 from lauschen.core.house.dialect import Dialect, Move
 from lauschen.core.ids import DialectId, Mac

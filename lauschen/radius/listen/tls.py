@@ -15,7 +15,6 @@ from typing import Any
 import structlog
 
 from lauschen.core.ids import AccessDeviceId
-from lauschen.http.server import listen
 from lauschen.radius.answer.dynauth import RADSEC
 from lauschen.radius.listen.intake import Intake, PacketJob
 from lauschen.radius.listen.registry import Peer
@@ -66,9 +65,10 @@ class TlsServer:
         self._each: Counter[str] = Counter()
         """Connections of each address, also while they shake hands."""
 
-    async def open(self, host: str, port: int) -> int:
+    async def open(self, listening: socket.socket) -> int:
+        """Accepts connections of a socket that listens, which is ours from now on; returns its port."""
         self._context = self._certificates.context()
-        self._socket = listen(host, port)
+        self._socket = listening
         self._accepting = asyncio.create_task(self._accept(self._socket))
         return int(self._socket.getsockname()[1])
 

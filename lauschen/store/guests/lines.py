@@ -75,7 +75,6 @@ _LINE = (
     " LEFT JOIN allowance w ON w.id = a.allowance LEFT JOIN credential c ON c.id = w.credential"
     " LEFT JOIN batch b ON b.id = c.batch"
 )
-_OWN = 13
 _STATES = {state.value: state for state in State}
 
 
@@ -121,22 +120,25 @@ def networks_of(conn: Connection, mac: Mac) -> list[NetworkId]:
 
 
 def _read(conn: Connection, keys: KeyRing, row: tuple[Any, ...]) -> GuestLine:
-    name, label, is_of_one, offered = row[_OWN : _OWN + 4]
-    grant = read_grant(row[_OWN + 4 :]) if row[_OWN + 4] is not None else None
+    (
+        mac, at, state, since, going, reason, access_device, role, framed_ip, typing_barred_until, wanted_answer,
+        octets_per_s, octets_today, name, label, is_of_one, offered, *granted,
+    ) = row  # fmt: skip
+    grant = read_grant(granted) if granted[0] is not None else None
     return GuestLine(
-        mac=row[0],
-        network=row[1],
-        state=_STATES[row[2]],
-        since=row[3],
-        going=row[4],
-        reason=row[5],
-        access_device=row[6],
-        role=row[7],
-        framed_ip=row[8],
-        typing_barred_until=row[9] or None,
-        wanted_answer=row[10],
-        octets_per_s=row[11] or 0,
-        octets_today=row[12] or 0,
+        mac=mac,
+        network=at,
+        state=_STATES[state],
+        since=since,
+        going=going,
+        reason=reason,
+        access_device=access_device,
+        role=role,
+        framed_ip=framed_ip,
+        typing_barred_until=typing_barred_until or None,
+        wanted_answer=wanted_answer,
+        octets_per_s=octets_per_s or 0,
+        octets_today=octets_today or 0,
         name=name or "",
         label=label or "",
         said=tuple(_said(conn, keys, grant, offered, is_of_one=bool(is_of_one))),

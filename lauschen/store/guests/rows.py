@@ -39,13 +39,15 @@ def guest(conn: Connection, keys: KeyRing, mac: Mac, network: NetworkId, day: in
     line = guest_line(conn, keys, mac, network, day)
     if line is None:
         return None
-    row = conn.execute(_MORE, (mac, network, line.credential)).fetchone()
+    last_heard, is_admitted, sealed, kind, issuer, devices_in = conn.execute(
+        _MORE, (mac, network, line.credential)
+    ).fetchone()
     return GuestRow(
         line,
-        row[0],
-        is_remembered=bool(row[1]) and line.state is State.LEFT,
-        code_sealed=row[2],
-        is_chosen=row[3] != CODE,
-        issuer=row[4],
-        devices_in=row[5],
+        last_heard,
+        is_remembered=bool(is_admitted) and line.state is State.LEFT,
+        code_sealed=sealed,
+        is_chosen=kind != CODE,
+        issuer=issuer,
+        devices_in=devices_in,
     )

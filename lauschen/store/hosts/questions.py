@@ -129,7 +129,8 @@ def person_by_link(conn: Connection, keys: KeyRing, link: str, now: float) -> Pe
     ).fetchone()
     if row is None:
         return None
-    said = keys.unseal(row[1], table="host_link", column="sealed", row=_place(row[0]))
+    mark, sealed = row
+    said = keys.unseal(sealed, table="host_link", column="sealed", row=_place(mark))
     host, name, mail, lang = json.loads(said)
     return Person(host, name, mail, lang)
 
@@ -158,7 +159,8 @@ def _all(conn: Connection, keys: KeyRing, where: str, *values: Any) -> list[Ques
 
 
 def _read(keys: KeyRing, row: tuple[Any, ...]) -> Question:
-    said = json.loads(keys.unseal(row[3], table="question", column="sealed", row=row[0]))
-    host = None if row[2] is None else HostId(row[2])
+    number, vouching, asked, sealed, role, at, reminded_at, fault = row
+    said = json.loads(keys.unseal(sealed, table="question", column="sealed", row=number))
+    host = None if asked is None else HostId(asked)
     person = Person(host, said["name"], said["mail"], said["lang"])
-    return Question(row[0], VouchingId(row[1]), person, Role(row[4]), row[5], row[6], row[7], said["link"])
+    return Question(number, VouchingId(vouching), person, Role(role), at, reminded_at, fault, said["link"])

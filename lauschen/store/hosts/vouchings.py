@@ -202,7 +202,6 @@ def _all(conn: Connection, keys: KeyRing, where: str, *values: Any) -> list[Vouc
 
 
 def _read(keys: KeyRing, row: tuple[Any, ...]) -> Vouching:
-    said = json.loads(keys.unseal(row[13], table="vouching", column="sealed", row=row[0]))
     (
         number,
         network,
@@ -217,8 +216,9 @@ def _read(keys: KeyRing, row: tuple[Any, ...]) -> Vouching:
         answered_by,
         staff,
         credential,
-        _,
+        sealed,
     ) = row
+    said = json.loads(keys.unseal(sealed, table="vouching", column="sealed", row=number))
     return Vouching(
         VouchingId(number), NetworkId(network), Mac(mac), visit, lang, at, VouchingState(state), ask_at, until,
         answered_at, answered_by, staff, credential, said["answers"], said["named"], said.get("word", ""),

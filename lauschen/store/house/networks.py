@@ -1,13 +1,15 @@
 """Guest networks and roles: what devices join and where they are placed."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping, Sequence
 from sqlite3 import Connection
+from typing import Any
 from zoneinfo import ZoneInfo
 
 from lauschen.core.errors import Invalid
 from lauschen.core.house.network import GuestNetwork, Hint, Match, Pause
 from lauschen.core.house.role import Role
 from lauschen.core.ids import NetworkId, RoleId
+from lauschen.core.ways.ways import Way
 from lauschen.store.db import insert
 from lauschen.store.house.ways import load_ways, save_ways
 
@@ -21,23 +23,31 @@ def load_networks(conn: Connection, zone: ZoneInfo) -> list[GuestNetwork]:
         " pause_ends_stays, onward"
         " FROM network WHERE removed_at IS NULL ORDER BY id"
     )
-    return [
-        GuestNetwork(
-            id=row[0],
-            name=row[1],
-            door_role=row[2],
-            ssid=Hint(Match(row[3]), row[4]),
-            nas_identifier=Hint(Match(row[5]), row[6]),
-            port_id=Hint(Match(row[7]), row[8]),
-            port_type=row[9],
-            access_device=row[10],
-            counted_at=row[11],
-            ways=ways.get(row[0], ()),
-            pause=None if row[12] is None else Pause(row[12], row[13], row[14], bool(row[15])),
-            onward=row[16],
-        )
-        for row in rows
-    ]
+    return [_network(row, ways) for row in rows]
+
+
+def _network(row: Sequence[Any], ways: Mapping[NetworkId, tuple[Way, ...]]) -> GuestNetwork:
+    (
+        id, name, door_role, ssid_match, ssid, nas_match, nas_identifier, port_match, port_id, port_type,
+        access_device, counted_at, paused_since, paused_until, paused_why, ends_stays, onward,
+    ) = row  # fmt: skip
+    pause = None
+    if paused_since is not None:
+        pause = Pause(paused_since, paused_until, paused_why, bool(ends_stays))
+    return GuestNetwork(
+        id=id,
+        name=name,
+        door_role=door_role,
+        ssid=Hint(Match(ssid_match), ssid),
+        nas_identifier=Hint(Match(nas_match), nas_identifier),
+        port_id=Hint(Match(port_match), port_id),
+        port_type=port_type,
+        access_device=access_device,
+        counted_at=counted_at,
+        ways=ways.get(id, ()),
+        pause=pause,
+        onward=onward,
+    )
 
 
 def load_roles(conn: Connection) -> list[Role]:

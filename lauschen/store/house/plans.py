@@ -15,9 +15,10 @@ _LIMITS = "name, seconds, idle_seconds, octets, devices, use_within_days, down_b
 def load_plans(conn: Connection, zone: ZoneInfo) -> list[Plan]:
     """Their hours are those of the site's zone."""
     plans = []
-    for row in conn.execute(f"SELECT id, {_LIMITS}, removed_at IS NOT NULL FROM plan ORDER BY id"):
-        hours = read_hours(json.loads(row[-2]) if row[-2] else None, zone)
-        plans.append(Plan(*(*row[:-2], hours, bool(row[-1]))))
+    rows = conn.execute(f"SELECT id, {_LIMITS}, removed_at IS NOT NULL FROM plan ORDER BY id")
+    for id, name, seconds, idle, octets, devices, within, down, up, stored, is_removed in rows:
+        hours = read_hours(json.loads(stored) if stored else None, zone)
+        plans.append(Plan(id, name, seconds, idle, octets, devices, within, down, up, hours, bool(is_removed)))
     return plans
 
 

@@ -191,7 +191,10 @@ def _to_hash(keys: KeyRing, to: str) -> bytes | None:
 
 
 def _read(keys: KeyRing, row: tuple[Any, ...]) -> Message:
-    number, mark, channel, kind, lang, sealed, receiver, credential, mac, network, written, tries = row[:12]
+    (
+        number, mark, channel, kind, lang, sealed, receiver, credential, mac, network, written, tries, next_at, state,
+        answer, answer_at,
+    ) = row  # fmt: skip
     inside = json.loads(keys.unseal(sealed, table="message", column="sealed", row=number))
     return Message(
         MessageId(number),
@@ -209,8 +212,8 @@ def _read(keys: KeyRing, row: tuple[Any, ...]) -> Message:
         ),
         written,
         tries,
-        row[12],
-        MessageState(row[13]),
-        row[14],
-        row[15],
+        next_at,
+        MessageState(state),
+        answer,
+        answer_at,
     )

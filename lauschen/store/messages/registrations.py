@@ -138,15 +138,16 @@ def _digest(keys: KeyRing, delivery: Delivery, answers: Mapping[str, str]) -> by
 
 
 def _read(keys: KeyRing, row: tuple[Any, ...]) -> Registration:
-    answers = json.loads(keys.unseal(row[6], table="registration", column="sealed", row=row[0]))
+    number, credential, network, mac, lang, delivery, sealed, at, confirmed_at = row
+    answers = json.loads(keys.unseal(sealed, table="registration", column="sealed", row=number))
     return Registration(
-        row[0],
-        CredentialId(row[1]),
-        NetworkId(row[2]),
-        Mac(row[3]),
-        row[4],
-        Delivery(row[5]),
+        number,
+        CredentialId(credential),
+        NetworkId(network),
+        Mac(mac),
+        lang,
+        Delivery(delivery),
         answers,
-        row[7],
-        row[8],
+        at,
+        confirmed_at,
     )

@@ -125,7 +125,8 @@ def likely_of(conn: Connection, key: KeyId, now: float) -> Likely | None:
 
 
 def _likely(row: tuple[Any, ...]) -> Likely:
-    return Likely(KeyId(row[0]), row[1], read_grant(row[3:]), row[2])
+    key, sealed, seats_taken, *grant = row
+    return Likely(KeyId(key), sealed, read_grant(grant), seats_taken)
 
 
 def find_trial(conn: Connection, mac: Mac, network: NetworkId) -> Trial | None:
@@ -135,7 +136,8 @@ def find_trial(conn: Connection, mac: Mac, network: NetworkId) -> Trial | None:
     ).fetchone()
     if row is None:
         return None
-    return Trial(tuple(KeyId(key) for key in json.loads(row[0])), row[1], bool(row[2]), row[3])
+    tried, offered, has_joined, passed = row
+    return Trial(tuple(KeyId(key) for key in json.loads(tried)), offered, bool(has_joined), passed)
 
 
 def save_trial(conn: Connection, mac: Mac, network: NetworkId, trial: Trial, now: float) -> None:

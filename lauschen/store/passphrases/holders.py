@@ -9,7 +9,7 @@ from lauschen.core.decide.grant import Grant
 from lauschen.core.ids import BatchId, CredentialId, NetworkId, RoleId, StaffId
 from lauschen.core.passphrases.holder import HolderKind
 from lauschen.store.admissions import SEATS_TAKEN
-from lauschen.store.allowances import GRANT, GRANT_COLUMNS, read_grant
+from lauschen.store.allowances import GRANT, read_grant
 from lauschen.store.credentials import DEVICES_IN
 from lauschen.store.db import open_reader
 
@@ -56,7 +56,7 @@ def find(conn: Connection, credential: CredentialId) -> Holder | None:
         "SELECT credential, network, kind, name, link_stamp FROM passphrase WHERE credential = ?",
         (credential,),
     ).fetchone()
-    return None if row is None else Holder(row[0], row[1], _KINDS[row[2]], row[3], row[4])
+    return None if row is None else _holder(*row)
 
 
 def count_link(conn: Connection, credential: CredentialId) -> None:
@@ -76,7 +76,6 @@ _LINE = (
     f" {GRANT} FROM passphrase p JOIN credential c ON c.id = p.credential JOIN batch b ON b.id = c.batch"
     " AND b.is_valid LEFT JOIN allowance w ON w.credential = c.id AND w.mac IS NULL"
 )
-_OWN = 14
 UNUSED = "NOT EXISTS (SELECT 1 FROM passphrase_key k WHERE k.credential = p.credential AND k.joined_at IS NOT NULL)"
 GOOD = "c.withdrawn_at IS NULL AND (c.valid_until IS NULL OR c.valid_until > :now)"
 ENDING = (
@@ -151,17 +150,24 @@ def counts(conn: Connection, network: NetworkId, now: float, soon: float) -> dic
 
 
 def _read(row: tuple[Any, ...]) -> HolderLine:
-    holder = Holder(row[0], row[1], _KINDS[row[2]], row[3], row[4])
+    (
+        credential, network, kind, name, link_stamp, batch, issuer, note, devices, devices_in, seats_taken, joined_at,
+        made_at, old_until, *grant,
+    ) = row  # fmt: skip
     return HolderLine(
-        holder=holder,
-        grant=read_grant(row[_OWN : _OWN + GRANT_COLUMNS]),
-        batch=row[5],
-        issuer=row[6],
-        note=row[7],
-        devices=row[8],
-        devices_in=row[9],
-        seats_taken=row[10],
-        joined_at=row[11],
-        made_at=row[12],
-        old_until=row[13],
+        holder=_holder(credential, network, kind, name, link_stamp),
+        grant=read_grant(grant),
+        batch=batch,
+        issuer=issuer,
+        note=note,
+        devices=devices,
+        devices_in=devices_in,
+        seats_taken=seats_taken,
+        joined_at=joined_at,
+        made_at=made_at,
+        old_until=old_until,
     )
+
+
+def _holder(credential: CredentialId, network: NetworkId, kind: str, name: str, link_stamp: int) -> Holder:
+    return Holder(credential, network, _KINDS[kind], name, link_stamp)

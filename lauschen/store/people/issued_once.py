@@ -20,7 +20,10 @@ def find(conn: Connection, staff: StaffId, once: Once) -> tuple[BatchId, bool] |
     row = conn.execute(
         "SELECT batch, asked FROM issued_once WHERE staff = ? AND key_hash = ?", (staff, _hash(once.key))
     ).fetchone()
-    return None if row is None else (BatchId(row[0]), row[1] == _hash(once.asked))
+    if row is None:
+        return None
+    batch, asked = row
+    return BatchId(batch), asked == _hash(once.asked)
 
 
 def note(conn: Connection, staff: StaffId, once: Once, batch: BatchId, now: float) -> None:

@@ -31,7 +31,8 @@ def all_programs(conn: Connection) -> list[Program]:
         " WHERE removed_at IS NULL AND token_hash IS NOT NULL ORDER BY name"
     )
     return [
-        Program(StaffId(row[0]), row[1], Duty(row[2]), read_limits(row[3]), row[4], row[5]) for row in rows
+        Program(StaffId(id), name, Duty(duty), read_limits(limits), until, used)
+        for id, name, duty, limits, until, used in rows
     ]
 
 

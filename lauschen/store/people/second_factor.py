@@ -28,8 +28,9 @@ def find(conn: Connection, keys: KeyRing, staff: StaffId) -> SecondFactor | None
     ).fetchone()
     if row is None or row[0] is None:
         return None
-    secret = keys.unseal(row[0], table="staff", column="second_sealed", row=staff).decode()
-    return SecondFactor(secret, row[1], row[2])
+    sealed, step, recovery_codes = row
+    secret = keys.unseal(sealed, table="staff", column="second_sealed", row=staff).decode()
+    return SecondFactor(secret, step, recovery_codes)
 
 
 def put(

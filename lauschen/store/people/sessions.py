@@ -87,9 +87,10 @@ def find_program(conn: Connection, token: str, now: float) -> StaffSession | Non
 
 
 def _session(row: tuple[int, str, int, str, str, str | None], *, is_program: bool) -> StaffSession:
-    duty = Duty(row[4])
-    limits = read_limits(row[5]) if duty is Duty.DESK else NO_LIMITS
-    return StaffSession(StaffId(row[0]), row[1], bool(row[2]), row[3], duty, limits, is_program)
+    id, name, must_change, form_value, stored_duty, stored_limits = row
+    duty = Duty(stored_duty)
+    limits = read_limits(stored_limits) if duty is Duty.DESK else NO_LIMITS
+    return StaffSession(StaffId(id), name, bool(must_change), form_value, duty, limits, is_program)
 
 
 def sessions_of(conn: Connection, staff: StaffId, now: float) -> list[SeenSession]:
@@ -99,7 +100,7 @@ def sessions_of(conn: Connection, staff: StaffId, now: float) -> list[SeenSessio
         " ORDER BY begun DESC",
         (staff, now),
     )
-    return [SeenSession(row[0][:SHOWN].hex(), *row[1:]) for row in rows]
+    return [SeenSession(token_hash[:SHOWN].hex(), *rest) for token_hash, *rest in rows]
 
 
 def end_session(conn: Connection, token: str) -> None:

@@ -77,17 +77,17 @@ def _members(conn: Connection, where: str, value: object) -> list[StaffMember]:
     )
     return [
         StaffMember(
-            row[0],
-            row[1],
-            row[2],
-            bool(row[3]),
-            row[4],
-            Duty(row[5]),
-            read_limits(row[6]),
-            row[7],
-            bool(row[8]),
+            id,
+            name,
+            hashed,
+            bool(must_change),
+            password_until,
+            Duty(duty),
+            read_limits(limits),
+            mail,
+            bool(has_second),
         )
-        for row in rows
+        for id, name, hashed, must_change, password_until, duty, limits, mail, has_second in rows
     ]
 
 

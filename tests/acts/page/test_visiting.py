@@ -15,7 +15,7 @@ from lauschen.core.house.dialect import Arrives
 from lauschen.core.words.codes import make_code
 from lauschen.core.words.tokens import PortalToken
 from lauschen.store import visits
-from lauschen.store.keeping import KEPT, forget
+from lauschen.store.upkeep.keeping import KEPT, forget
 from tests.place import GARDEN, OTHER, PHONE, WEST, Place
 
 HERS, HIS = "10.0.0.7", "10.0.0.8"

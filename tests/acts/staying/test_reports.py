@@ -9,7 +9,7 @@ from lauschen.core.decide.standing import State
 from lauschen.core.limits.day import day_of
 from lauschen.store import addresses, stays
 from lauschen.store.guests.lines import guest_line
-from lauschen.store.keeping import KEPT, forget
+from lauschen.store.upkeep.keeping import KEPT, forget
 from tests.place import GARDEN, OTHER, PHONE, POSTCARD, WEST, Place
 
 

@@ -15,8 +15,8 @@ from lauschen.api.door.tries import BY_NAME, BY_PAIR, BY_SOURCE, SLOWEST_S, Sign
 from lauschen.core.errors import Unavailable
 from lauschen.demo import site
 from lauschen.road.clock import MovableClock
-from lauschen.serve.first_run import FIRST_SIGN_IN
 from lauschen.serve.service import Options, Service
+from lauschen.store.first_sign_in import FIRST_SIGN_IN
 from lauschen.store.people import staff
 from tests.place import T0
 

@@ -15,6 +15,7 @@ from lauschen.core.decide.decision import Answer, Decision
 from lauschen.core.decide.reason import Reason
 from lauschen.core.house.dialect import Dialect, Move
 from lauschen.core.ids import DialectId, RoleId
+from lauschen.http.server import listen
 from lauschen.radius.answer.dynauth import RADSEC, MoveClient, Reauthorisations
 from lauschen.radius.listen.intake import Intake
 from lauschen.radius.listen.registry import Registry
@@ -69,7 +70,7 @@ class Line:
 @pytest.fixture
 async def line(place: Place, tmp_path: Path) -> AsyncIterator[Line]:
     made = Line(place, tmp_path)
-    made.port = await made.server.open("127.0.0.1", 0)
+    made.port = await made.server.open(listen("127.0.0.1", 0))
     yield made
     await made.server.close()
 

@@ -252,7 +252,11 @@ watch(() => live.now?.line?.id, load)
           </tr>
         </thead>
         <tbody>
-          <tr v-for="one in dossier.places" :key="`${one.where} ${one.session}`" :class="{ off: !one.agrees }">
+          <tr
+            v-for="one in dossier.places"
+            :key="`${one.where} ${one.session}`"
+            :class="{ off: !one.agrees }"
+          >
             <th scope="row">
               {{ one.where }}<span v-if="one.session" class="mono soft session">{{ one.session }}</span>
             </th>

@@ -3,7 +3,7 @@
 import pytest
 
 from lauschen.core.errors import Invalid
-from lauschen.notify.addresses import is_country, read_mail, read_phone, shown_phone
+from lauschen.core.words.addresses import is_country, read_mail, read_phone, shown_phone
 
 HERE = ("AT", "GB")
 

@@ -1,0 +1,1 @@
+"""What time asks of a house: keeping times, and a clock that was set."""
