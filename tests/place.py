@@ -23,7 +23,7 @@ from lauschen.core.decide.wanted import Place as At
 from lauschen.core.ids import AccessDeviceId, CredentialId, Mac, NetworkId, PlanId, StaffId
 from lauschen.core.ways.lead import Finder
 from lauschen.core.ways.offers.code import Code
-from lauschen.core.words.codes import Slip, read_code
+from lauschen.core.words.codes import Typo, read_code
 from lauschen.core.words.tokens import PortalToken
 from lauschen.demo.site import SSID
 from lauschen.road.faults import Faults
@@ -201,11 +201,11 @@ class Place:
 
     def try_code(
         self, code: str, visit: str = "visit-1", source: str | None = None
-    ) -> Slip | page_acts.Tried:
+    ) -> Typo | page_acts.Tried:
         real, home = self.visits[visit]
         typed = read_code(code)
-        if isinstance(typed, Slip):
-            self.run(lambda tx: page_acts.note_slip(tx, real, typed, source or home), by=GUEST)
+        if isinstance(typed, Typo):
+            self.run(lambda tx: page_acts.note_typo(tx, real, typed, source or home), by=GUEST)
             return typed
         code = Code(typed.signs.lower(), typed.signs)
         return self.run(lambda tx: page_acts.try_offer(tx, real, code, source or home), by=GUEST)

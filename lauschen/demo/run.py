@@ -69,14 +69,12 @@ class Demo:
     _accounts: list[tuple[str, str]] = field(default_factory=list)
 
     async def close(self) -> None:
-        if self._control is not None:
-            await self._control.stop()
         for proxy in self.proxies:
             await proxy.close()
         for point in (*self.points, *self.cloister):
             await point.close()
-        await self.service.close()
-        await self.letters.close()
+        control = [] if self._control is None else [self._control.stop()]
+        await asyncio.gather(self.service.close(), self.letters.close(), *control)
 
     async def start_control(self, port: int) -> None:
         sock = listen("127.0.0.1", port)

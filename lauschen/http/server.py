@@ -21,6 +21,7 @@ HEAD_S = 10.0
 HANDSHAKE_S = 10.0
 MOST_HANDSHAKES, HANDSHAKES_EACH = 200, 16
 """Under way at once; of one address."""
+TICK_S = 0.1
 ACCEPT_AGAIN_S = 0.5
 GRACE_S = 1.0
 """A body that comes too slowly is answered first, and then cut off."""
@@ -129,7 +130,7 @@ class HttpServer:
     async def stop(self) -> None:
         if self._door is not None:
             await self._door.close()
-        self._server.should_exit = True
+        self._server.end()
         if self._task is not None:
             await self._task
 
@@ -195,6 +196,22 @@ class _TlsDoor:
 
 
 class _QuietServer(uvicorn.Server):
+    def __init__(self, config: uvicorn.Config) -> None:
+        super().__init__(config)
+        self._ends = asyncio.Event()
+
+    def end(self) -> None:
+        self.should_exit = True
+        self._ends.set()
+
+    async def main_loop(self) -> None:
+        """Ticks ten times a second, as it does without us, but ends at once."""
+        counter = 0
+        while not await self.on_tick(counter):
+            counter = (counter + 1) % 864_000
+            with contextlib.suppress(TimeoutError):
+                await asyncio.wait_for(self._ends.wait(), TICK_S)
+
     @contextlib.contextmanager
     def capture_signals(self) -> Iterator[None]:
         """Signals are the command line's business."""

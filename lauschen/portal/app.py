@@ -14,7 +14,7 @@ from starlette.responses import HTMLResponse, JSONResponse, RedirectResponse, Re
 from starlette.routing import Route
 
 from lauschen.acts.page.own_devices import send_out
-from lauschen.acts.page.trying import Tried, hand_out_again, log_out, note_slip, try_offer
+from lauschen.acts.page.trying import Tried, hand_out_again, log_out, note_typo, try_offer
 from lauschen.acts.page.visiting import (
     ADDRESS_GOOD_FOR_S,
     OtherDevice,
@@ -31,7 +31,7 @@ from lauschen.core.house.dialect import Arrives
 from lauschen.core.ids import DialectId, NetworkId
 from lauschen.core.ways.account import Login
 from lauschen.core.ways.ways import Offer
-from lauschen.core.words.codes import Slip, group_code
+from lauschen.core.words.codes import Typo, group_code
 from lauschen.core.words.going import going_on
 from lauschen.core.words.mac import read_mac
 from lauschen.core.words.tokens import TokenFault, read_token
@@ -209,11 +209,11 @@ class Portal:
         again.typed = wrong
         return self._visit_page(request, again, lang)
 
-    async def _try(self, facts: Facts, offer: Offer | Slip, source: str) -> Tried | None:
-        """What came of an offer; None of a slip of the finger."""
+    async def _try(self, facts: Facts, offer: Offer | Typo, source: str) -> Tried | None:
+        """What came of an offer; None of a typing error."""
         visit = facts.visit_id
-        if isinstance(offer, Slip):
-            await self.road.act(lambda tx: note_slip(tx, visit, offer, source), by=GUEST)
+        if isinstance(offer, Typo):
+            await self.road.act(lambda tx: note_typo(tx, visit, offer, source), by=GUEST)
             return None
         fault = await self.accounts.proofs().prove(offer)
         return await self.road.act(
@@ -351,10 +351,10 @@ class Portal:
         said = f"csrf {visit_id}".encode()
         return hashlib.blake2s(said, key=self.road.keys.token_key, digest_size=16).hexdigest()
 
-    def _fault(self, name: str, offer: Offer | Slip, tried: Tried | None, facts: Facts, lang: str) -> str:
+    def _fault(self, name: str, offer: Offer | Typo, tried: Tried | None, facts: Facts, lang: str) -> str:
         words = catalogue(lang)
-        if isinstance(offer, Slip) or tried is None:
-            return words["login_empty" if isinstance(offer, Slip) and name == "login" else f"slip_{offer}"]
+        if isinstance(offer, Typo) or tried is None:
+            return words["login_empty" if isinstance(offer, Typo) and name == "login" else f"typo_{offer}"]
         until = tried.barred_until
         if until is not None and until > facts.now:
             return barred_fault(facts, lang, until)

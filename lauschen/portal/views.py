@@ -149,7 +149,7 @@ def _answer_words(page: Page, facts: Facts) -> str:
     answer = facts.visit.last_answer
     if answer is None:
         return page.words["answer_none"]
-    text = page.words["answer_slip" if answer.startswith("slip:") else f"answer_{answer}"]
+    text = page.words["answer_typo" if answer.startswith("typo:") else f"answer_{answer}"]
     return f"{facts.clock(facts.visit.last_answer_at or facts.now, page.lang)} · {text}"
 
 

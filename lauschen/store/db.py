@@ -64,20 +64,20 @@ def atomic(conn: Connection) -> Iterator[None]:
 
 
 def migrate(conn: Connection) -> None:
-    """Brings the schema up to date; each numbered step and its record in one transaction."""
-    steps = sorted(
-        (file for file in resources.files("lauschen.store").joinpath("schema").iterdir()),
-        key=lambda file: file.name,
-    )
+    """Brings the schema up to date: each numbered step in its own transaction, all of them in one for a new file."""
+    files = resources.files("lauschen.store").joinpath("schema").iterdir()
+    steps = sorted((file for file in files if file.name.endswith(".sql")), key=lambda file: file.name)
     done = int(conn.execute("PRAGMA user_version").fetchone()[0])
     # A step may make a table anew, which others refer to.
     conn.execute("PRAGMA foreign_keys=OFF")
-    for number, step in enumerate((s for s in steps if s.name.endswith(".sql")), start=1):
-        if number > done:
-            # executescript would commit what is open, so the transaction is part of the script.
-            conn.executescript(
-                f"BEGIN IMMEDIATE;\n{step.read_text('utf-8')}\nPRAGMA user_version={number};\nCOMMIT;"
-            )
+    scripts = [
+        f"{step.read_text('utf-8')}\nPRAGMA user_version={number};\n"
+        for number, step in enumerate(steps, start=1)
+        if number > done
+    ]
+    for script in scripts if done else ["".join(scripts)]:
+        # executescript would commit what is open, so the transaction is part of the script.
+        conn.executescript(f"BEGIN IMMEDIATE;\n{script}COMMIT;")
     conn.execute("PRAGMA foreign_keys=ON")
     if conn.execute("PRAGMA foreign_key_check").fetchone() is not None:
         raise sqlite3.IntegrityError("a migration left a row that refers to nothing")

@@ -10,7 +10,7 @@ from lauschen.core.words.codes import make_code
 from lauschen.demo import site
 from lauschen.road.clock import MovableClock
 from lauschen.serve.service import Options, Service
-from tests.acts.arriving.test_people import ask, by_pap
+from tests.acts.arriving.test_users import ask, by_pap
 from tests.place import OTHER, Place
 
 

@@ -22,7 +22,7 @@ def test_from_the_door_to_held_and_back(demo: RunningDemo, phone: Page, desk: Pa
 
     slip = postcard[:-1] + ("A" if postcard[-1] != "A" else "C")
     type_code(phone, slip)
-    expect(phone.get_by_role("alert")).to_contain_text("slip of the finger")
+    expect(phone.get_by_role("alert")).to_contain_text("typing error")
     expect(phone.get_by_label("Code from your slip")).to_have_value(slip)
 
     type_code(phone, f"{postcard[:5]}-{postcard[5:]}".lower())

@@ -191,7 +191,7 @@ async def test_every_slip_and_refusal_has_words_in_both_languages(page: Page) ->
             page.clock.advance(1)
             fields = {"code": code, "csrf": csrf, "lang": lang}
             answer = await page.http.post(f"{where}/by/code", data=fields, headers=ORIGIN)
-            assert catalogue(lang)[f"slip_{words}"] in answer.text
+            assert catalogue(lang)[f"typo_{words}"] in answer.text
             assert f'<html lang="{lang}">' in answer.text
 
 

@@ -5,7 +5,7 @@ import re
 import pytest
 
 from lauschen.core.decide.reason import Reason
-from lauschen.core.words.codes import Slip
+from lauschen.core.words.codes import Typo
 from lauschen.core.words.text import visible
 from lauschen.portal.words import LANGUAGES, catalogue, choose_language, clock_words, refusal
 from tests.place import Place
@@ -25,8 +25,8 @@ def test_every_reason_that_a_page_can_give_has_its_words() -> None:
         for reason in set(Reason) - said_elsewhere - {Reason.ADMITTED}:
             assert words[str(reason)], reason
             assert words[f"answer_{reason}"], reason
-        for slip in Slip:
-            assert words[f"slip_{slip}"], slip
+        for typo in Typo:
+            assert words[f"typo_{typo}"], typo
         assert words["answer_admitted"]
         assert words["answer_logged_out"]
 

@@ -9,14 +9,13 @@ import pytest
 from lauschen.core.decide.reason import Reason
 from lauschen.core.errors import Unavailable
 from lauschen.core.ids import KeyId, Mac
-from lauschen.core.passphrases.derive import kdf_sha256, pmk_of
+from lauschen.core.passphrases.derive import pmk_of
 from lauschen.core.passphrases.eapol import KeyFrame
 from lauschen.core.passphrases.handshake import Handshake, kck_of, mic_of
 from lauschen.core.ways.click_through import Agreement
 from lauschen.core.ways.passphrase import Signed
 from lauschen.demo.site import CLOISTER_SSID
 from lauschen.proofs.handshakes import FREE_TRIES, MOST_WAITING, PAUSE_S, Handshakes
-from lauschen.proofs.matching import fast_cmac
 from lauschen.store.passphrases.keys import Share
 from tests.cloister import BSSID
 from tests.place import PHONE, Place
@@ -146,11 +145,3 @@ async def test_a_wi_fi_without_keys_and_another_offer_are_not_waited_for(handsha
     elsewhere = Handshake(shake.access_point, shake.station, b"Hollerau Garden", shake.nonce, shake.frame)
     assert not handshakes.waits(Signed(elsewhere))
     assert not handshakes.waits(Agreement(1, "en"))
-
-
-def test_the_librarys_cmac_is_ours() -> None:
-    for number in range(40):
-        key = kdf_sha256(bytes([number]), b"k", b"", 128)
-        text = kdf_sha256(bytes([number]), b"t", b"", 8 * (3 * number + 8))
-        shake = KeyFrame(3, 1, b"", b"", text)
-        assert mic_of(key, shake) == fast_cmac(key, text)

@@ -2,8 +2,8 @@
 
 from lauschen.acts.arriving.admitting import admit
 from lauschen.acts.arriving.facts import count_seats, load_picture, offer_trust
-from lauschen.acts.arriving.people import answer_person
 from lauschen.acts.arriving.placing import move
+from lauschen.acts.arriving.users import answer_user
 from lauschen.acts.passphrases.arriving import answer_keyed
 from lauschen.acts.staying.restarting import catch_up
 from lauschen.core.decide.again import decide_again
@@ -31,7 +31,7 @@ def answer_arrival(tx: Tx, arrival: Arrival) -> tuple[Decision, Picture]:
     if network.by_key:
         return answer_keyed(tx, arrival.on(network.id), network)
     if arrival.offer is not None and not isinstance(arrival.offer, Signed):
-        return answer_person(tx, arrival, network.id)
+        return answer_user(tx, arrival, network.id)
     return _answer_device(tx, arrival, network.id)
 
 

@@ -32,7 +32,7 @@ def move(tx: Tx, arrival: Arrival, picture: Picture, decision: Decision) -> None
     """Brings a device where the newest facts put it: its access device is told now, so that is seen to hold there."""
     before = picture.standing
     standing = picture.standing = before or new_standing(arrival, decision)
-    was, was_at = _shape(standing), (standing.access_device, standing.session_id or "")
+    was, held = _shape(standing), _held(standing)
     tx.memory.forget_charged(arrival.mac, standing.network)
     standing.access_device = arrival.access_device
     if arrival.session_id is not None or arrival.medium is Medium.ASKED:
@@ -53,14 +53,15 @@ def move(tx: Tx, arrival: Arrival, picture: Picture, decision: Decision) -> None
     tx.decided(arrival, decision, standing)
     if before is not None and _shape(standing) == was:
         tx.note_again(standing)
-        if not picture.is_wanted:
-            return  # a repeated answer that changes nothing
     else:
         devices.save_standing(tx.conn, standing, is_new=before is None)
+    if before is not None and _held(standing) == held and not picture.is_wanted:
+        return  # it was told so before
     _told(tx, standing, decision, CONFIRMED if arrival.medium is Medium.CHANGED else ANSWER)
     picture.is_wanted = False
-    if before is not None and was_at != (standing.access_device, standing.session_id or ""):
-        _leave_behind(tx, standing, *was_at)
+    access_device, session_id, *_ = held
+    if before is not None and (access_device, session_id) != (standing.access_device, standing.session_id):
+        _leave_behind(tx, standing, access_device, session_id or "")
 
 
 def _told(tx: Tx, standing: Standing, decision: Decision, by: str) -> None:
@@ -94,6 +95,20 @@ _shape = attrgetter(
     "state", "wanted", "reason", "reason_at", "access_device", "session_id", "spelled", "source", "role", "framed_ip",
     "admission", "reconsider_at", "decision",
 )  # fmt: skip
+
+
+# What an access device is told, and where: if it stays the same, what is wanted and what was seen do too.
+_held = attrgetter(
+    "access_device",
+    "session_id",
+    "state",
+    "wanted",
+    "role",
+    "admission",
+    "reconsider_at",
+    "spelled",
+    "source",
+)
 
 
 def _let_in(tx: Tx, standing: Standing, admission: AdmissionFacts, decision: Decision) -> None:

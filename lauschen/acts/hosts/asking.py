@@ -5,18 +5,17 @@ from dataclasses import dataclass
 
 from lauschen.acts.hosts.waiting import over_at
 from lauschen.acts.messages.consenting import note_consent
+from lauschen.acts.page.forms import check_share, open_form
 from lauschen.acts.page.offered import open_way
 from lauschen.acts.page.trying import here
-from lauschen.acts.page.visiting import may_only_look
-from lauschen.core.decide.reason import Reason
 from lauschen.core.errors import Invalid, NotThere
-from lauschen.core.limits.registering import DAY_S, WINDOW_S, is_used_up, slow_down
 from lauschen.core.ways.offers.fields import NAME, missing_of
 from lauschen.core.ways.sponsor import Naming, Sponsor
 from lauschen.core.ways.vouching import VouchingState
 from lauschen.road.tx import Tx
 from lauschen.store import visits
 from lauschen.store.hosts import vouchings
+from lauschen.store.messages.forms_sent import SentForm
 from lauschen.store.visits import AFTER_END_S, visit_hash
 
 
@@ -37,23 +36,16 @@ def ask_host(tx: Tx, visit_id: str, source: str, request: Request) -> float:
     The same asked again changes nothing; something else takes the one before back. Invalid when the form lacks
     something, or there were too many.
     """
-    visit, standing = here(tx, visit_id, source)
-    if may_only_look(visit, standing) or standing.reason is Reason.BARRED_BY_STAFF:
-        raise NotThere("visit")
+    visit, wait = open_form(tx, visit_id, source, SentForm.VOUCHING)
     way = open_way(tx, visit.network, Sponsor)
     _check(tx, way, request)
-    since = tx.now - WINDOW_S
-    wait = slow_down(
-        vouchings.count_from(tx.conn, source, since), vouchings.count_on(tx.conn, visit.network, since)
-    )
     before = vouchings.waiting_of_device(tx.conn, tx.keys, visit.mac, visit.network)
     digest = visit_hash(visit_id)
     for one in before:
         is_same = vouchings.is_same(tx.conn, tx.keys, one.id, request.named, request.answers)
         if one.visit == digest and is_same:
             return wait
-    if is_used_up(vouchings.count_of_device(tx.conn, visit.mac, tx.now - DAY_S)):
-        raise Invalid("asked_many", field="", mend="This device has asked as often as it may today.")
+    check_share(tx, visit, SentForm.VOUCHING)
     for one in before:
         vouchings.settle(tx.conn, tx.keys, one, VouchingState.TAKEN_BACK, tx.now)
     vouchings.add_vouching(

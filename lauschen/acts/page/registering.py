@@ -8,13 +8,11 @@ from lauschen.acts.messages.consenting import note_consent
 from lauschen.acts.messages.machines import tell_machines
 from lauschen.acts.messages.passes import Address, send_issued
 from lauschen.acts.messages.writing import write_message
+from lauschen.acts.page.forms import check_share, open_form
 from lauschen.acts.page.offered import open_way
 from lauschen.acts.page.trying import here
-from lauschen.acts.page.visiting import may_only_look
-from lauschen.core.decide.reason import Reason
 from lauschen.core.errors import Invalid, NotThere
 from lauschen.core.ids import CredentialId
-from lauschen.core.limits.registering import DAY_S, WINDOW_S, is_used_up, slow_down
 from lauschen.core.messages.message import About, Channel, Draft, Kind
 from lauschen.core.ways.kinds import WayIn
 from lauschen.core.ways.offers.fields import MAIL, NAME, PHONE, missing_of
@@ -24,6 +22,7 @@ from lauschen.road.tx import Tx
 from lauschen.store import batches, credentials
 from lauschen.store.batches import Said
 from lauschen.store.messages import registrations
+from lauschen.store.messages.forms_sent import SentForm
 from lauschen.store.visits import Visit, visit_hash
 
 DIGITS = 6
@@ -56,21 +55,13 @@ def register(tx: Tx, visit_id: str, source: str, form: Form) -> Registered:
 
     The same form sent twice in one visit leads to the same code.
     """
-    visit, standing = here(tx, visit_id, source)
-    if may_only_look(visit, standing) or standing.reason is Reason.BARRED_BY_STAFF:
-        raise NotThere("visit")
-    way = open_way(tx, visit.network, SelfRegistration)
+    visit, wait = open_form(tx, visit_id, source, SentForm.REGISTRATION)
+    way, digest = open_way(tx, visit.network, SelfRegistration), visit_hash(visit_id)
     _check(way, form)
-    since, digest = tx.now - WINDOW_S, visit_hash(visit_id)
-    wait = slow_down(
-        registrations.count_from(tx.conn, source, since),
-        registrations.count_on(tx.conn, visit.network, since),
-    )
     same = registrations.same_of_visit(tx.conn, tx.keys, digest, form.delivery, form.answers)
     if same is not None:
         return Registered(same, credentials.get_issued(tx.conn, tx.keys, same).code, wait)
-    if is_used_up(registrations.count_of_device(tx.conn, visit.mac, tx.now - DAY_S)):
-        raise Invalid("registrations_many", field="", mend="This device has had its registrations of today.")
+    check_share(tx, visit, SentForm.REGISTRATION)
     credential, code = _issue(tx, way, form)
     _keep(tx, visit, digest, source, form, credential)
     if form.delivery in NEEDS:

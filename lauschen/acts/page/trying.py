@@ -17,7 +17,7 @@ from lauschen.core.errors import NotThere
 from lauschen.core.house.dialect import Move
 from lauschen.core.ids import AdmissionId
 from lauschen.core.ways.ways import Offer
-from lauschen.core.words.codes import Slip
+from lauschen.core.words.codes import Typo
 from lauschen.road.tx import Tx
 from lauschen.store import admissions, devices, visits
 from lauschen.store.visits import Visit, visit_hash
@@ -71,16 +71,16 @@ def decide_offer(
     return Tried(decision.reason, until, wait)
 
 
-def note_slip(tx: Tx, visit_id: str, slip: Slip, source: str) -> None:
+def note_typo(tx: Tx, visit_id: str, typo: Typo, source: str) -> None:
     """A failed check character is not a guess: nothing is counted and no code is looked up."""
     visit, _ = here(tx, visit_id, source)
-    visits.note_visit(tx.conn, visit_hash(visit_id), admission=None, answer=f"slip:{slip}", now=tx.now)
+    visits.note_visit(tx.conn, visit_hash(visit_id), admission=None, answer=f"typo:{typo}", now=tx.now)
     tx.log(
-        "code_slip",
+        "code_mistyped",
         mac=visit.mac,
         network=visit.network,
         access_device=visit.access_device,
-        facts={"slip": slip},
+        facts={"typo": typo},
     )
 
 

@@ -103,7 +103,7 @@ def _tried(line: GuestLine, heard: list[LogRow]) -> str | None:
         if one.at < line.since:
             break
         if not isinstance(one, DecisionRow):
-            if one.kind == "code_slip":
+            if one.kind == "code_mistyped":
                 return Reason.CODE_UNKNOWN
         elif one.medium in _TRIED:
             return one.reason if one.answer != "admit" else None

@@ -14,8 +14,8 @@ def _opened(speaker: Speaker, row: EventRow) -> str:
     return f"{_who(speaker, row)} opened the page"
 
 
-def _slip(speaker: Speaker, row: EventRow) -> str:
-    return f"{_who(speaker, row)} at the page: a slip of the finger, not counted as a wrong code"
+def _mistyped(speaker: Speaker, row: EventRow) -> str:
+    return f"{_who(speaker, row)} mistyped a code at the page; that is not counted as a wrong code"
 
 
 def _logged_out(speaker: Speaker, row: EventRow) -> str:
@@ -48,6 +48,6 @@ WORDS = {
     "registered": _registered,
     "sent_out": _sent_out,
     "page_opened": _opened,
-    "code_slip": _slip,
+    "code_mistyped": _mistyped,
     "logged_out": _logged_out,
 }

@@ -10,10 +10,9 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Any
 
-from lauschen.core.passphrases.cmac import cmac
 from lauschen.core.passphrases.derive import KCK_LENGTH, PAIRWISE
 from lauschen.core.passphrases.eapol import MIC_LENGTH
-from lauschen.core.passphrases.handshake import Cmac, Handshake, is_signed_by
+from lauschen.core.passphrases.handshake import Handshake, is_signed_by
 
 _BLOCK = 64
 _INNER = bytes(value ^ 0x36 for value in range(256))
@@ -38,10 +37,10 @@ def prepare(key: int, pmk: bytes) -> Prepared:
     return Prepared(key, pmk, hashlib.sha1(block.translate(_INNER)), hashlib.sha1(block.translate(_OUTER)))  # noqa: S324
 
 
-def find_key(keys: Iterable[Prepared], handshake: Handshake, cmac: Cmac = cmac) -> Prepared | None:
+def find_key(keys: Iterable[Prepared], handshake: Handshake) -> Prepared | None:
     """The one whose PMK signed it; None when none did."""
     if handshake.frame.version == 3:
-        return next((one for one in keys if is_signed_by(one.pmk, handshake, cmac)), None)
+        return next((one for one in keys if is_signed_by(one.pmk, handshake)), None)
     seed = PAIRWISE + b"\0" + handshake.context + b"\0"
     signed, mic = handshake.frame.signed, handshake.frame.mic
     digest = hashlib.sha1 if handshake.frame.version == 2 else hashlib.md5

@@ -1,7 +1,7 @@
 """Voucher codes: ten signs in two groups of five, nine random and one check (rulings 6.4); others as the house says.
 
 The alphabet has 29 signs. 29 is prime and every place has its own weight, so a single wrong sign and any
-two swapped signs change the check: a slip of the finger is told from a wrong code without asking anybody.
+two swapped signs change the check: a typing error is told from a wrong code without asking anybody.
 """
 
 from collections.abc import Sequence
@@ -27,7 +27,7 @@ _READ_AS = {"I": "L", "1": "L", "S": "5", "Z": "2", "U": "V"}
 _IGNORED = str.maketrans("", "", " \t\r\n-_.‐‑‒–—  ")
 
 
-class Slip(StrEnum):
+class Typo(StrEnum):
     """Why a typed text cannot be a code."""
 
     EMPTY = "empty"
@@ -60,19 +60,19 @@ def make_code(number: int, length: int = LENGTH) -> str:
     return "".join(ALPHABET[v] for v in values) + ALPHABET[_check(values)]
 
 
-def read_code(text: str, lengths: Sequence[int] = USUAL) -> TypedCode | Slip:
+def read_code(text: str, lengths: Sequence[int] = USUAL) -> TypedCode | Typo:
     """What somebody typed, with grouping, case and dashes ignored. `lengths`: those that codes of the house have."""
     signs = text.translate(_IGNORED).upper()
     if not signs:
-        return Slip.EMPTY
+        return Typo.EMPTY
     signs = "".join(_READ_AS.get(sign, sign) for sign in signs[: LONGEST + 1])
     if any(sign not in _VALUE for sign in signs):
-        return Slip.NO_SUCH_SIGN
+        return Typo.NO_SUCH_SIGN
     if len(signs) not in lengths:
-        return Slip.TOO_LONG if len(signs) > max(lengths) else Slip.TOO_SHORT
+        return Typo.TOO_LONG if len(signs) > max(lengths) else Typo.TOO_SHORT
     values = [_VALUE[sign] for sign in signs]
     if _check(values[:-1]) != values[-1]:
-        return Slip.CHECK
+        return Typo.CHECK
     return TypedCode(signs)
 
 

@@ -7,7 +7,7 @@ from typing import ClassVar
 from lauschen.core.decide.judge import judge
 from lauschen.core.ways.click_through import HOUR_S, LONGEST_MAIL, Agreement, ClickThrough, agreed, read_mail
 from lauschen.core.ways.ways import Way
-from lauschen.core.words.codes import Slip
+from lauschen.core.words.codes import Typo
 from lauschen.core.words.text import visible
 from lauschen.portal.facts import Facts
 from lauschen.portal.page import Part
@@ -60,7 +60,7 @@ class ClickThroughOnPage:
             is_whole=way.shows_whole,
         )
 
-    def read(self, unverified_form: Mapping[str, str], facts: Facts, lang: str) -> Agreement | Slip:
+    def read(self, unverified_form: Mapping[str, str], facts: Facts, lang: str) -> Agreement | Typo:
         version = unverified_form.get("rules", "")[:9]
         number = int(version) if version.isascii() and version.isdecimal() else 0
         spoken = unverified_form.get("rules_lang", "")

@@ -6,7 +6,7 @@ from typing import ClassVar
 
 from lauschen.core.ways.offers.code import Code, read_typed
 from lauschen.core.ways.ways import Way
-from lauschen.core.words.codes import USUAL, Slip
+from lauschen.core.words.codes import USUAL, Typo
 from lauschen.portal.facts import Facts
 from lauschen.portal.page import Part
 
@@ -37,7 +37,7 @@ class CodeOnPage:
             facts.network.takes_words or facts.house.code_lengths != USUAL,
         )
 
-    def read(self, unverified_form: Mapping[str, str], facts: Facts, lang: str) -> Code | Slip:
+    def read(self, unverified_form: Mapping[str, str], facts: Facts, lang: str) -> Code | Typo:
         text = unverified_form.get("code", "")[:LONGEST_TEXT]
         return read_typed(text, takes_words=facts.network.takes_words, lengths=facts.house.code_lengths)
 

@@ -3,7 +3,9 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
+from lauschen.core.errors import Invalid
 from lauschen.core.ways.offers.fields import LONGEST_ANSWER, MAIL, PHONE, Field
+from lauschen.core.words.addresses import read_mail, read_phone
 from lauschen.core.words.text import visible
 from lauschen.portal.facts import Facts
 from lauschen.portal.words import catalogue
@@ -49,6 +51,32 @@ def typed_in(
     keys = [*(one.key for one in fields), *others]
     typed = {key: " ".join(unverified.get(key, "").split())[:LONGEST_ANSWER] for key in keys}
     return typed | ({CONSENT: "ticked"} if ticked_in(unverified) is not None else {})
+
+
+def read_answers(
+    unverified: Mapping[str, str],
+    facts: Facts,
+    fields: Sequence[Field],
+    others: tuple[str, ...] = (),
+    *,
+    needs_phone: bool,
+) -> dict[str, str]:
+    """What was typed, each answer in its form; Invalid names the field that is none. Without what was left empty.
+
+    A phone number that need not be written to may be of any country, and is then kept as it was typed.
+    """
+    answers = typed_in(unverified, fields, others)
+    answers.pop(CONSENT, None)
+    if answers.get(MAIL):
+        answers[MAIL] = read_mail(answers[MAIL], MAIL)
+    gateway = facts.house.channels.text
+    if answers.get(PHONE) and gateway is not None:
+        try:
+            answers[PHONE] = read_phone(answers[PHONE], gateway.countries, PHONE)
+        except Invalid:
+            if needs_phone:
+                raise
+    return {key: text for key, text in answers.items() if text}
 
 
 @dataclass(frozen=True, slots=True)

@@ -6,7 +6,7 @@ from typing import ClassVar
 
 from lauschen.core.ways.account import LONGEST_NAME, LONGEST_PASSWORD, Login, login_name
 from lauschen.core.ways.ways import Way
-from lauschen.core.words.codes import Slip
+from lauschen.core.words.codes import Typo
 from lauschen.portal.facts import Facts
 from lauschen.portal.page import Part
 
@@ -29,10 +29,10 @@ class LoginOnPage:
             return None
         return LoginPart(facts.typed.text if facts.typed.form == "login" else "", facts.may_only_look)
 
-    def read(self, unverified_form: Mapping[str, str], facts: Facts, lang: str) -> Login | Slip:
+    def read(self, unverified_form: Mapping[str, str], facts: Facts, lang: str) -> Login | Typo:
         name = login_name(unverified_form.get("name", "")[:LONGEST_NAME])
         password = unverified_form.get("password", "")[: LONGEST_PASSWORD + 1]
-        return Login(name, password) if name and password else Slip.EMPTY
+        return Login(name, password) if name and password else Typo.EMPTY
 
     def typed(self, unverified_form: Mapping[str, str]) -> str:
         return unverified_form.get("name", "")[:LONGEST_NAME]

@@ -7,19 +7,18 @@ from typing import ClassVar
 from lauschen.acts.page.registering import Form
 from lauschen.core.errors import Invalid
 from lauschen.core.limits.left import Binds
-from lauschen.core.ways.offers.fields import MAIL, PHONE
+from lauschen.core.ways.offers.fields import PHONE
 from lauschen.core.ways.self_registration import NEEDS, SENT, Delivery, SelfRegistration
 from lauschen.core.ways.ways import Way
-from lauschen.core.words.addresses import read_mail, read_phone
 from lauschen.core.words.codes import group_code
 from lauschen.portal.facts import Facts
 from lauschen.portal.page import Part
 from lauschen.portal.ways.form import (
-    CONSENT,
     ConsentPart,
     FieldPart,
     consent_part,
     field_part,
+    read_answers,
     ticked_in,
     typed_in,
 )
@@ -88,18 +87,13 @@ class RegisterOnPage:
 
 def read_form(unverified: Mapping[str, str], facts: Facts, way: SelfRegistration, lang: str) -> Form:
     """Each answer in its form; Invalid names the field that is none."""
-    answers, unverified_delivery = typed_answers(unverified, way), unverified.get("delivery", "")
-    if answers.get(MAIL):
-        answers[MAIL] = read_mail(answers[MAIL], MAIL)
-    gateway = facts.house.channels.text
-    # A number that nobody writes to may be of any country, and is kept as it was typed.
-    if answers.get(PHONE) and gateway is not None and _needs(unverified_delivery) == PHONE:
-        answers[PHONE] = read_phone(answers[PHONE], gateway.countries, PHONE)
+    unverified_delivery = unverified.get("delivery", "")
+    needs_phone = _needs(unverified_delivery) == PHONE
+    answers = read_answers(unverified, facts, way.fields, needs_phone=needs_phone)
     usable = facts.house.deliveries(way)
     if unverified_delivery not in usable:
         raise Invalid("delivery", field="delivery", mend="Choose one of those that are offered.")
-    kept = {key: text for key, text in answers.items() if text and key not in ("delivery", CONSENT)}
-    return Form(kept, Delivery(unverified_delivery), lang, ticked_in(unverified))
+    return Form(answers, Delivery(unverified_delivery), lang, ticked_in(unverified))
 
 
 def typed_answers(unverified: Mapping[str, str], way: SelfRegistration) -> dict[str, str]:

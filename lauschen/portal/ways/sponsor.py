@@ -5,24 +5,22 @@ from dataclasses import dataclass
 from typing import ClassVar
 
 from lauschen.acts.hosts.asking import Request
-from lauschen.core.errors import Invalid
 from lauschen.core.ways.offers.fields import LONGEST_ANSWER, MAIL, PHONE
 from lauschen.core.ways.sponsor import MOST_LISTED, Naming, Sponsor
 from lauschen.core.ways.vouching import VouchingState
 from lauschen.core.ways.ways import Way
-from lauschen.core.words.addresses import read_mail, read_phone
+from lauschen.core.words.addresses import read_mail
 from lauschen.core.words.codes import group_code
 from lauschen.core.words.text import visible
 from lauschen.portal.facts import Facts
 from lauschen.portal.page import Page, Part
 from lauschen.portal.ways.form import (
-    CONSENT,
     ConsentPart,
     FieldPart,
     consent_part,
     field_part,
+    read_answers,
     ticked_in,
-    typed_in,
 )
 from lauschen.portal.ways.register import RegisteredPart
 from lauschen.portal.words import catalogue
@@ -89,27 +87,13 @@ def _listed(name: str, department: str) -> str:
 
 def read_request(unverified: Mapping[str, str], facts: Facts, way: Sponsor, lang: str) -> Request:
     """Each answer in its form; Invalid names the field that is none."""
-    answers = typed_in(unverified, way.fields, (HOST,))
-    named = answers.pop(HOST)
-    answers.pop(CONSENT, None)
-    if answers.get(MAIL):
-        answers[MAIL] = read_mail(answers[MAIL], MAIL)
-    gateway = facts.house.channels.text
-    if answers.get(PHONE) and gateway is not None:
-        try:
-            answers[PHONE] = read_phone(answers[PHONE], gateway.countries, PHONE)
-        except Invalid:
-            # A number that nobody writes to may be of any country, and is kept as it was typed.
-            if not answers.get(MAIL) and any(one.key == PHONE and one.is_required for one in way.fields):
-                raise
+    asks_phone = any(one.key == PHONE and one.is_required for one in way.fields)
+    needs_phone = asks_phone and not unverified.get(MAIL, "").strip()
+    answers = read_answers(unverified, facts, way.fields, (HOST,), needs_phone=needs_phone)
+    named = answers.pop(HOST, "")
     if way.naming is Naming.DOMAIN and named:
         named = read_mail(named, HOST)
-    return Request(
-        {key: text for key, text in answers.items() if text},
-        named[:LONGEST_ANSWER],
-        lang,
-        ticked_in(unverified),
-    )
+    return Request(answers, named[:LONGEST_ANSWER], lang, ticked_in(unverified))
 
 
 def vouched_part(facts: Facts, lang: str) -> Part | None:

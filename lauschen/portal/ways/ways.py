@@ -5,7 +5,7 @@ from typing import Protocol
 
 from lauschen.core.ways.kinds import WayIn
 from lauschen.core.ways.ways import Offer, Way
-from lauschen.core.words.codes import Slip
+from lauschen.core.words.codes import Typo
 from lauschen.core.words.text import visible
 from lauschen.portal.facts import Facts
 from lauschen.portal.page import Choice, Part
@@ -28,8 +28,8 @@ class OnPage(Protocol):
 class Offering(OnPage, Protocol):
     """One whose form is an offer as it stands."""
 
-    def read(self, unverified_form: Mapping[str, str], facts: Facts, lang: str) -> Offer | Slip:
-        """What its form offers; a slip of the finger is no offer."""
+    def read(self, unverified_form: Mapping[str, str], facts: Facts, lang: str) -> Offer | Typo:
+        """What its form offers; a typing error is no offer."""
 
     def typed(self, unverified_form: Mapping[str, str]) -> str:
         """What of it is shown again after a mistake."""

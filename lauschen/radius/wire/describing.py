@@ -4,7 +4,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from ipaddress import IPv4Address, IPv6Address
 
-from lauschen.core.words.codes import LENGTH, LONGEST, SHORTEST, Slip, read_code
+from lauschen.core.words.codes import LENGTH, LONGEST, SHORTEST, Typo, read_code
 from lauschen.core.words.text import visible
 from lauschen.radius.wire import attributes
 from lauschen.radius.wire.codec import Attribute, Packet
@@ -59,16 +59,16 @@ def _blanked_vendor(value: bytes) -> bytes:
 
 
 def _may_be_a_code(name: bytes) -> bool:
-    """Also one with a slip of the finger, or with a sign too many or too few."""
+    """Also one with a typing error, or with a sign too many or too few."""
     text = name.decode("utf-8", "replace")
     typed = read_code(text)
-    if not isinstance(typed, Slip) or typed is Slip.CHECK:
+    if not isinstance(typed, Typo) or typed is Typo.CHECK:
         return True
     # Of other lengths those alone whose check holds, and that have a digit: names are more often so long.
-    if not isinstance(read_code(text, range(SHORTEST, LONGEST + 1)), Slip):
+    if not isinstance(read_code(text, range(SHORTEST, LONGEST + 1)), Typo):
         return any(sign.isdigit() for sign in text)
     signs = [sign for sign in text if sign.isalnum()]
-    is_near = typed in (Slip.TOO_SHORT, Slip.TOO_LONG) and abs(len(signs) - LENGTH) <= NEAR
+    is_near = typed in (Typo.TOO_SHORT, Typo.TOO_LONG) and abs(len(signs) - LENGTH) <= NEAR
     return is_near and any(sign.isdigit() for sign in signs)
 
 

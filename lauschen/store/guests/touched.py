@@ -81,11 +81,8 @@ _FACTS = (
     ("UPDATE ON admission", "standing", _CHANGED),
     ("INSERT ON placement", "standing", _CHANGED),
     ("UPDATE ON placement", "standing", _CHANGED),
-    ("INSERT ON wanted", "standing", _CHANGED),
-    ("UPDATE ON wanted", "standing", _CHANGED),
-    ("INSERT ON place", "standing", _CHANGED),
-    ("UPDATE OF role, admission, next_at ON place", "standing", _CHANGED),
-    ("DELETE ON place", "standing", _OLD),
+    # Whether something is to be changed at a place. (What is wanted is told above, with what lists show.)
+    ("UPDATE OF next_at ON place", "standing", _CHANGED),
     ("DELETE ON allowance", "allowance", "old.id, NULL"),
     ("DELETE ON credential", "credential", "old.id, NULL"),
     ("DELETE ON finder", "credential", "old.credential, NULL"),

@@ -161,26 +161,9 @@ def settle(
     _seal(conn, keys, vouching.id, {"answers": vouching.answers, "named": vouching.named, "word": word})
 
 
-def count_of_device(conn: Connection, mac: Mac, since: float) -> int:
-    return _count(conn, "mac", mac, since)
-
-
-def count_from(conn: Connection, source: str, since: float) -> int:
-    return _count(conn, "source", source, since)
-
-
-def count_on(conn: Connection, network: NetworkId, since: float) -> int:
-    return _count(conn, "network", network, since)
-
-
 def _due(conn: Connection, column: str, now: float, at_most: int) -> list[VouchingId]:
     sql = f"SELECT id FROM vouching WHERE {column} <= ? ORDER BY {column} LIMIT ?"
     return [VouchingId(row[0]) for row in conn.execute(sql, (now, at_most))]
-
-
-def _count(conn: Connection, column: str, value: Any, since: float) -> int:
-    sql = f"SELECT count(*) FROM vouching WHERE {column} = ? AND at > ?"
-    return int(conn.execute(sql, (value, since)).fetchone()[0])
 
 
 def _digest(keys: KeyRing, named: str, answers: Mapping[str, str]) -> bytes:

@@ -18,7 +18,9 @@ def load_plans(conn: Connection, zone: ZoneInfo) -> list[Plan]:
     rows = conn.execute(f"SELECT id, {_LIMITS}, removed_at IS NOT NULL FROM plan ORDER BY id")
     for id, name, seconds, idle, octets, devices, within, down, up, stored, is_removed in rows:
         hours = read_hours(json.loads(stored) if stored else None, zone)
-        plans.append(Plan(id, name, seconds, idle, octets, devices, within, down, up, hours, bool(is_removed)))
+        plans.append(
+            Plan(id, name, seconds, idle, octets, devices, within, down, up, hours, bool(is_removed))
+        )
     return plans
 
 

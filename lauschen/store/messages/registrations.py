@@ -105,26 +105,6 @@ def of_credential(conn: Connection, keys: KeyRing, credential: CredentialId) -> 
     return None if row is None else _read(keys, row)
 
 
-def count_of_device(conn: Connection, mac: Mac, since: float) -> int:
-    return _count(conn, "mac", mac, since)
-
-
-def count_from(conn: Connection, source: str, since: float) -> int:
-    return _count(conn, "source", source, since)
-
-
-def count_on(conn: Connection, network: NetworkId, since: float) -> int:
-    return _count(conn, "network", network, since)
-
-
-def _count(conn: Connection, column: str, value: Any, since: float) -> int:
-    return int(
-        conn.execute(
-            f"SELECT count(*) FROM registration WHERE {column} = ? AND at > ?", (value, since)
-        ).fetchone()[0]
-    )
-
-
 def _code_hash(keys: KeyRing, credential: CredentialId, code: str) -> bytes:
     return keys.lookup_hash(f"confirm {credential} {code}")
 

@@ -12,3 +12,7 @@ CREATE TABLE clock_mark (
     since_boot REAL NOT NULL,
     at REAL NOT NULL
 ) STRICT;
+
+-- A slip is a piece of paper; what was mistyped is called that.
+UPDATE event SET kind = 'code_mistyped', facts = json_object('typo', facts ->> '$.slip') WHERE kind = 'code_slip';
+UPDATE visit SET last_answer = 'typo:' || substr(last_answer, 6) WHERE last_answer LIKE 'slip:%';

@@ -10,8 +10,8 @@ from lauschen.acts.staying.sweep import Sweeper
 from lauschen.core.decide.reason import Reason
 from lauschen.core.decide.standing import State
 from lauschen.core.words.codes import make_code
-from tests.acts.arriving.test_people import ask as ask_as_person
-from tests.acts.arriving.test_people import by_pap
+from tests.acts.arriving.test_users import ask as ask_as_person
+from tests.acts.arriving.test_users import by_pap
 from tests.place import GARDEN, OTHER, PHONE, POSTCARD, T0, Place
 
 

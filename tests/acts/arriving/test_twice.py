@@ -18,7 +18,7 @@ from lauschen.road.road import Road
 from lauschen.road.tx import Tx
 from lauschen.store import visits
 from lauschen.store.visits import visit_hash
-from tests.acts.arriving.test_people import by_pap
+from tests.acts.arriving.test_users import by_pap
 from tests.cloister import ATTIC, BSSID, Cloister
 from tests.place import PHONE, WEST, CountedChance, Place
 from tests.still_clock import StillClock

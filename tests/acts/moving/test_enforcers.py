@@ -4,15 +4,17 @@ import asyncio
 
 import pytest
 
+from lauschen.acts.arriving.arrivals import answer_arrival
 from lauschen.acts.desk.helping import end_device_stay, give_time
 from lauschen.acts.desk.undoing import shorten
 from lauschen.acts.moving.errands import Errand, Saw, Seen
 from lauschen.acts.moving.sender import Sender
 from lauschen.acts.staying.reports import Event
-from lauschen.core.decide.arrival import Medium
+from lauschen.core.decide.arrival import Arrival, Medium
 from lauschen.core.decide.standing import State
 from lauschen.core.decide.wanted import ANSWER, CONFIRMED, REPORT
 from lauschen.core.ids import Mac, RoleId
+from lauschen.demo.site import SSID
 from lauschen.road.road import Road
 from lauschen.store import stays
 from lauschen.store.moving import wanted
@@ -44,6 +46,7 @@ class Radius:
         self.heard: list[tuple[int, str | None]] = []
         self.news = asyncio.Event()
         self.waits: asyncio.Event | None = None
+        self.seen = Seen.NOTHING
 
     def takes(self, errand: Errand) -> bool:
         return True
@@ -53,7 +56,7 @@ class Radius:
         self.news.set()
         if self.waits is not None:
             await self.waits.wait()
-        return Saw("accepted")
+        return Saw("accepted", self.seen)
 
 
 class Bench:
@@ -165,6 +168,24 @@ async def test_each_place_is_asked_by_its_own_session_and_two_at_once(place: Pla
     )  # said again while both are on their way
     assert sorted(bench.radius.heard) == [(WEST, "B1"), (WEST, "S1")]
     bench.radius.waits.set()
+    await bench.sender.close()
+
+
+async def test_an_answer_about_what_is_wanted_no_more_ends_nothing(place: Place) -> None:
+    """A NAK 503 (rulings 8.4) that was on its way while the access device asked, and was answered."""
+    place.let_in(place.issue()[0])
+    bench = Bench(place)
+    bench.radius.waits, bench.radius.seen = asyncio.Event(), Seen.GONE
+    await bench.road.act(lambda tx: end_device_stay(tx, PHONE, GARDEN))
+    async with asyncio.timeout(30):
+        await bench.radius.news.wait()
+    asked = Arrival(Medium.ASKED, PHONE, WEST, ssid=SSID.encode(), spelled=f"{PHONE:012X}", session_id="S1")
+    await bench.road.act(lambda tx: answer_arrival(tx, asked))
+    bench.radius.waits.set()
+    async with asyncio.timeout(30):
+        while "device_answered" not in place.kinds():
+            await bench.road.act(lambda tx: None)
+    assert place.standing().state is State.AT_DOOR
     await bench.sender.close()
 
 

@@ -13,7 +13,7 @@ from lauschen.core.decide.reason import Reason
 from lauschen.core.decide.standing import State
 from lauschen.core.errors import NotThere
 from lauschen.core.house.dialect import Move
-from lauschen.core.words.codes import Slip, make_code
+from lauschen.core.words.codes import Typo, make_code
 from lauschen.store import devices
 from tests.place import DAY_VISIT, GARDEN, OTHER, PHONE, POSTCARD, WEST, Place
 
@@ -24,7 +24,7 @@ def at_page(place: Place) -> None:
     place.open_page()
 
 
-def wrong(place: Place, times: int) -> Slip | page_acts.Tried:
+def wrong(place: Place, times: int) -> Typo | page_acts.Tried:
     result = None
     for number in range(times):
         result = place.try_code(make_code(900_000 + number))
@@ -36,7 +36,7 @@ def wrong(place: Place, times: int) -> Slip | page_acts.Tried:
 def test_a_slip_is_told_and_not_counted(place: Place) -> None:
     at_page(place)
     for _ in range(20):
-        assert place.try_code("K7TRQ-9WMPX") is Slip.CHECK
+        assert place.try_code("K7TRQ-9WMPX") is Typo.CHECK
     assert place.conn.execute("SELECT count(*) FROM wrong_try").fetchone() == (0,)
     assert place.standing().code_tried is None
 

@@ -12,6 +12,7 @@ from lauschen.core.decide.reason import Reason
 from lauschen.core.decide.standing import State
 from lauschen.core.errors import NotThere
 from lauschen.core.house.dialect import Arrives
+from lauschen.core.ids import Mac
 from lauschen.core.words.codes import make_code
 from lauschen.core.words.tokens import PortalToken
 from lauschen.store import visits
@@ -188,6 +189,16 @@ def test_the_short_address_lets_in_only_where_guests_arrive_no_other_way(place: 
     place.set_dialect(arrives=Arrives.PLAIN)
     assert by_address(place, HERS) == ADDRESS
     assert place.try_code(place.issue()[0], "short").reason is Reason.ADMITTED
+
+
+def test_nor_for_either_of_two_devices_with_one_address(place: Place) -> None:
+    place.set_dialect(arrives=Arrives.PLAIN)
+    for number in range(2):
+        join(place, "10.0.0.9", PHONE + number, f"S{number}")
+    with pytest.raises(NotThere):
+        by_address(place, "10.0.0.9")
+    place.report(Event.STOP, session="S1", mac=Mac(PHONE + 1), session_time=60)
+    by_address(place, "10.0.0.9")  # the other one has left
 
 
 def test_nor_while_a_device_without_a_known_address_is_at_the_door(place: Place) -> None:

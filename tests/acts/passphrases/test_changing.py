@@ -42,6 +42,17 @@ def test_one_that_was_withdrawn_is_not_replaced(cloister: Cloister) -> None:
     assert cloister.key(ines) == before
 
 
+def test_a_replacement_is_not_taken_back_once_a_device_joined_with_it(cloister: Cloister) -> None:
+    ines = cloister.issue()
+    old = cloister.key(ines)
+    with cloister.place.tx() as tx:
+        renewed = changing.renew(tx, ines, keys.NewKey("drift-lantern-8", bytes(32), b""), 600)
+    cloister.ask(at=EAST, signed=renewed.key)
+    with pytest.raises(Invalid, match="joined with the new passphrase"), cloister.place.tx() as tx:
+        changing.take_renewal_back(tx, ines, renewed)
+    assert cloister.key(ines).id == renewed.key != old.id
+
+
 def test_taking_a_replacement_back_changes_keys_of_nobody_else(cloister: Cloister) -> None:
     ines, jonas = cloister.issue(), cloister.issue("Jonas Quist", "maple-lantern-drift-2")
     old, foreign = cloister.key(ines), cloister.key(jonas)

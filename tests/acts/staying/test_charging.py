@@ -2,7 +2,7 @@
 
 import pytest
 
-from lauschen.acts.arriving import people
+from lauschen.acts.arriving import users
 from lauschen.acts.desk import helping as staff_acts
 from lauschen.acts.staying import charging
 from lauschen.acts.staying.reports import Event
@@ -13,8 +13,8 @@ from lauschen.core.limits.left import INTERIM_NEAR_S, INTERIM_S
 from lauschen.core.ways.offers.code import read_typed
 from lauschen.core.words.codes import make_code, read_code
 from lauschen.store import log
-from tests.acts.arriving.test_people import ask as ask_as_person
-from tests.acts.arriving.test_people import by_pap
+from tests.acts.arriving.test_users import ask as ask_as_person
+from tests.acts.arriving.test_users import by_pap
 from tests.place import GARDEN, OTHER, PHONE, POSTCARD, WEST, Place
 
 ALL = 5 * 10**6
@@ -216,7 +216,7 @@ def test_a_code_that_was_typed_is_remembered_by_a_digest_alone(place: Place) -> 
     for _ in range(2):
         ask_as_person(place, by_pap("mirela", code))
     assert place.memory._proofs
-    kept = repr(place.memory._proofs) + repr(vars(people))
+    kept = repr(place.memory._proofs) + repr(vars(users))
     assert code not in kept
     assert not any(hasattr(reads, "cache_info") for reads in (read_typed, read_code))
     assert make_code(5) not in kept

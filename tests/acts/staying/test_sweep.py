@@ -164,3 +164,33 @@ def test_it_leaves_nothing_half_done_wherever_it_raises(made_site: Path, tmp_pat
         assert set(found.rows) ^ set(without.rows) == set(), f"write {number}"
         assert found._replace(writes=0, effects=0) == without._replace(writes=0, effects=0), f"write {number}"
         assert found.effects == without.effects + 2  # it is told, and put off
+
+
+def test_a_stay_is_ended_ten_seconds_after_its_access_device_should_have(place: Place) -> None:
+    place.let_in(place.issue()[0])
+    place.now += HOURS_8 - 5
+    place.report(Event.INTERIM, session_time=HOURS_8 - 5)
+    for seconds, going in ((5 + 9, None), (1, State.HELD)):
+        place.now += seconds
+        place.run(Sweeper().sweep, is_act=False)
+        assert place.standing().going is going
+
+
+def test_a_device_before_login_has_left_ten_minutes_after_its_time_out(place: Place) -> None:
+    place.ask(session=None)
+    for seconds, state in ((1800 + 600, State.AT_DOOR), (1, State.LEFT)):
+        place.now += seconds
+        place.run(Sweeper().sweep, is_act=False)
+        assert place.standing().state is state
+
+
+def test_a_seat_without_a_stay_is_free_after_two_minutes(place: Place) -> None:
+    place.ask()
+    place.open_page()
+    place.try_code(place.issue()[0])
+    place.ask()
+    for seconds, is_free in ((120, False), (1, True)):
+        place.now += seconds
+        place.run(Sweeper().sweep, is_act=False)
+        (seat,) = place.conn.execute("SELECT seat_since FROM admission").fetchone()
+        assert (seat is None) is is_free

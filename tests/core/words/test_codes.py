@@ -12,8 +12,8 @@ from lauschen.core.words.codes import (
     CODE_COUNT,
     LONGEST,
     SHORTEST,
-    Slip,
     TypedCode,
+    Typo,
     code_count,
     group_code,
     make_code,
@@ -47,7 +47,7 @@ def test_one_wrong_sign_is_always_a_slip(number: int, place: int, sign: str) -> 
     code = make_code(number)
     if code[place] == sign:
         return
-    assert read_code(code[:place] + sign + code[place + 1 :]) is Slip.CHECK
+    assert read_code(code[:place] + sign + code[place + 1 :]) is Typo.CHECK
 
 
 @given(numbers)
@@ -57,24 +57,24 @@ def test_any_two_swapped_signs_are_a_slip(number: int) -> None:
         signs = list(code)
         signs[one], signs[other] = signs[other], signs[one]
         if signs != list(code):
-            assert read_code("".join(signs)) is Slip.CHECK
+            assert read_code("".join(signs)) is Typo.CHECK
 
 
 @pytest.mark.parametrize(
-    ("typed", "slip"),
+    ("typed", "typo"),
     [
-        ("", Slip.EMPTY),
-        (" - ", Slip.EMPTY),
-        ("K7TRQ-9WMP", Slip.TOO_SHORT),
-        ("K7TRQ-9WMP44", Slip.TOO_LONG),
-        ("K7TRQ-9WM0X", Slip.NO_SUCH_SIGN),
-        ("K7TRQ-9WMÄX", Slip.NO_SUCH_SIGN),
-        ("<script>", Slip.NO_SUCH_SIGN),
-        ("A" * 5000, Slip.TOO_LONG),
+        ("", Typo.EMPTY),
+        (" - ", Typo.EMPTY),
+        ("K7TRQ-9WMP", Typo.TOO_SHORT),
+        ("K7TRQ-9WMP44", Typo.TOO_LONG),
+        ("K7TRQ-9WM0X", Typo.NO_SUCH_SIGN),
+        ("K7TRQ-9WMÄX", Typo.NO_SUCH_SIGN),
+        ("<script>", Typo.NO_SUCH_SIGN),
+        ("A" * 5000, Typo.TOO_LONG),
     ],
 )
-def test_slips(typed: str, slip: Slip) -> None:
-    assert read_code(typed) is slip
+def test_typos(typed: str, typo: Typo) -> None:
+    assert read_code(typed) is typo
 
 
 def test_look_alikes_are_read_as_the_sign_that_was_printed() -> None:
@@ -96,7 +96,7 @@ def test_codes_of_each_length_are_read_with_their_check(length: int, data: st.Da
     assert read_code(group_code(code).lower(), (length,)) == TypedCode(code)
     place = data.draw(st.integers(0, length - 1))
     other = data.draw(st.sampled_from([sign for sign in ALPHABET if sign != code[place]]))
-    assert read_code(code[:place] + other + code[place + 1 :], (length,)) is Slip.CHECK
+    assert read_code(code[:place] + other + code[place + 1 :], (length,)) is Typo.CHECK
 
 
 @given(st.integers(SHORTEST, LONGEST), st.data())
@@ -106,7 +106,7 @@ def test_swapped_signs_are_told_at_each_length(length: int, data: st.DataObject)
     signs = list(code)
     signs[one], signs[two] = signs[two], signs[one]
     if signs != list(code):
-        assert read_code("".join(signs), (length,)) is Slip.CHECK
+        assert read_code("".join(signs), (length,)) is Typo.CHECK
 
 
 @pytest.mark.parametrize(
@@ -119,7 +119,7 @@ def test_groups_are_as_even_as_can_be(length: int, shown: str) -> None:
 
 def test_a_length_that_no_code_has_is_too_short_or_too_long() -> None:
     code = make_code(7, 8)
-    assert read_code(code) is Slip.TOO_SHORT
+    assert read_code(code) is Typo.TOO_SHORT
     assert read_code(code, (8, 12)) == TypedCode(code)
-    assert read_code("A" * 10, (8, 12)) is Slip.TOO_SHORT
-    assert read_code("A" * 13, (8, 12)) is Slip.TOO_LONG
+    assert read_code("A" * 10, (8, 12)) is Typo.TOO_SHORT
+    assert read_code("A" * 13, (8, 12)) is Typo.TOO_LONG

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from typing import ClassVar
 
 from lauschen.core.decide.reason import Reason
-from lauschen.core.words.codes import USUAL, Slip, read_code
+from lauschen.core.words.codes import USUAL, Typo, read_code
 from lauschen.core.words.plain import plain_words
 
 
@@ -27,10 +27,10 @@ class Code:
         return {}
 
 
-def read_typed(text: str, *, takes_words: bool, lengths: Sequence[int] = USUAL) -> Code | Slip:
+def read_typed(text: str, *, takes_words: bool, lengths: Sequence[int] = USUAL) -> Code | Typo:
     """What was typed, at the page or as a password. `takes_words`: codes of this network may be chosen words."""
     typed = read_code(text, lengths)
     words = plain_words(text) if takes_words else ""
-    if not isinstance(typed, Slip):
+    if not isinstance(typed, Typo):
         return Code(words, typed.signs)
     return Code(words) if words else typed

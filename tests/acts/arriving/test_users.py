@@ -5,8 +5,8 @@ from collections.abc import Callable
 
 import pytest
 
-from lauschen.acts.arriving.people import code_of
 from lauschen.acts.arriving.posted import GOOD_FOR_S, SECRET_CHARACTERS, one_time_secret
+from lauschen.acts.arriving.users import code_of
 from lauschen.acts.page import trying as page_acts
 from lauschen.core.decide.arrival import Arrival, Medium
 from lauschen.core.decide.decision import Answer, Decision

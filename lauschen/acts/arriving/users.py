@@ -17,7 +17,7 @@ from lauschen.core.decide.steps import decide
 from lauschen.core.ids import NetworkId
 from lauschen.core.ways.offers.code import Code, read_typed
 from lauschen.core.ways.offers.person import NameAndPassword
-from lauschen.core.words.codes import USUAL, Slip, group_code
+from lauschen.core.words.codes import USUAL, Typo, group_code
 from lauschen.road.tx import Tx
 from lauschen.store import devices
 
@@ -25,7 +25,7 @@ _KEY = os.urandom(32)
 """What was typed is remembered by a digest under this key, never as it is."""
 
 
-def answer_person(tx: Tx, arrival: Arrival, network: NetworkId) -> tuple[Decision, Picture]:
+def answer_user(tx: Tx, arrival: Arrival, network: NetworkId) -> tuple[Decision, Picture]:
     """Decides what a person's request gets; wrong credentials are refused, not placed at the door (rulings 3.5)."""
     typed = arrival.offer
     assert isinstance(typed, NameAndPassword)
@@ -114,9 +114,9 @@ def code_of(offered: NameAndPassword, *, takes_words: bool, lengths: Sequence[in
     """
     if offered.password is not None:
         code = read_typed(offered.password or offered.name, takes_words=takes_words, lengths=lengths)
-        return Reason.NOT_A_CODE if isinstance(code, Slip) else code
+        return Reason.NOT_A_CODE if isinstance(code, Typo) else code
     code = read_typed(offered.name, takes_words=takes_words, lengths=lengths)
-    if isinstance(code, Slip):
+    if isinstance(code, Typo):
         return Reason.CHAP_NAME
     spellings = [offered.name]
     if code.words:
