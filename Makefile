@@ -1,5 +1,7 @@
 # Two commands on a fresh machine with Python 3.11+, Node 20+ and make: `make demo` and `make test`.
 PYTHON ?= python3
+# Tests start many processes, which need not compile everything each time.
+unexport PYTHONDONTWRITEBYTECODE
 BIN := .venv/bin
 CONSOLE := lauschen/api/console/index.html
 TYPES := web/src/api/schema.d.ts

@@ -1,7 +1,12 @@
-import type { components } from './schema'
+import createClient from 'openapi-fetch'
+
+import type { components, paths } from './schema'
 
 type Schemas = components['schemas']
 export type LinesTaken = Schemas['LinesTaken']
+export type Seats = Schemas['Seats']
+export type Actor = Schemas['ActorKind']
+export type State = Schemas['State']
 export type Need = Session['may'][number]
 export type Person = Schemas['PersonOut']
 export type Limits = Schemas['LimitsIn']
@@ -104,16 +109,43 @@ export function useFormValue(value: string): void {
   formValue = value
 }
 
-export async function call<T>(
-  method: 'GET' | 'POST' | 'PUT' | 'DELETE',
-  path: string,
-  body?: unknown,
-): Promise<T> {
-  const response = await ask(method, path, body)
-  if (response.status === 204) return undefined as T
-  const answer = await response.json().catch(() => ({}))
-  if (!response.ok) throw problemOf(response.status, answer)
-  return answer as T
+/** Every call of the API, with the types that its own description gives. */
+export const api = createClient<paths>({
+  fetch: async (request) => {
+    try {
+      return await fetch(request)
+    } catch {
+      throw unanswered()
+    }
+  },
+})
+api.use({
+  onRequest({ request }) {
+    if (request.method !== 'GET') request.headers.set('X-Lauschen-Form', formValue)
+    return request
+  },
+  async onResponse({ response }) {
+    if (!response.ok) throw problemOf(response.status, await response.json().catch(() => ({})))
+  },
+})
+
+/** What a call answers; ApiProblem when it is refused. */
+export async function got<T>(call: Promise<{ data?: T }>): Promise<T> {
+  return (await call).data as T
+}
+
+/** Where the server itself said the address. */
+export async function postTo(path: string): Promise<true> {
+  const response = await ask('POST', path, undefined)
+  if (!response.ok) throw problemOf(response.status, await response.json().catch(() => ({})))
+  return true
+}
+
+/** For what takes a file as it is. */
+export async function putFile(path: string, file: Blob): Promise<true> {
+  const response = await ask('PUT', path, file)
+  if (!response.ok) throw problemOf(response.status, await response.json().catch(() => ({})))
+  return true
 }
 
 /** For what answers with a picture. */
@@ -134,14 +166,13 @@ async function ask(method: string, path: string, body: unknown): Promise<Respons
       body: body === undefined ? undefined : body instanceof Blob ? body : JSON.stringify(body),
     })
   } catch {
-    throw new ApiProblem(
-      0,
-      'no_answer',
-      'Lauschen does not answer',
-      'Nothing was changed. Trying again may help.',
-      null,
-    )
+    throw unanswered()
   }
+}
+
+function unanswered(): ApiProblem {
+  const detail = 'Nothing was changed. Trying again may help.'
+  return new ApiProblem(0, 'no_answer', 'Lauschen does not answer', detail, null)
 }
 
 function problemOf(status: number, answer: Partial<Schemas['Problem']>): ApiProblem {

@@ -8,7 +8,7 @@ const request = defineModel<Call>({ required: true })
 defineProps<{ title: string; name: string; problem: ApiProblem | null }>()
 const METHODS = ['GET', 'POST', 'PUT', 'PATCH', 'DELETE']
 const headers = computed({
-  get: () => request.value.headers.map(([n, v]) => `${n}: ${v}`).join('\n'),
+  get: () => (request.value.headers ?? []).map(([n, v]) => `${n}: ${v}`).join('\n'),
   set: (text: string) => {
     request.value.headers = text
       .split('\n')
@@ -20,7 +20,7 @@ const headers = computed({
   },
 })
 const statuses = computed({
-  get: () => request.value.good_status.join(', '),
+  get: () => (request.value.good_status ?? []).join(', '),
   set: (text: string) => {
     request.value.good_status = text
       .split(',')

@@ -2,18 +2,23 @@
 // A list taken in line by line: good lines at once, bad ones stay in the field with their reason.
 import { ref } from 'vue'
 
-import { call, type LinesTaken } from '../api/client'
+import { type LinesTaken } from '../api/client'
 import { useAct } from '../use/useAct'
 import ProblemNote from './ProblemNote.vue'
 
-const props = defineProps<{ path: string; name: string; label: string; example: string }>()
+const props = defineProps<{
+  take: (text: string) => Promise<LinesTaken>
+  name: string
+  label: string
+  example: string
+}>()
 const emit = defineEmits<{ taken: []; close: [] }>()
 const { isBusy, problem, act } = useAct()
 const lines = ref('')
 const taken = ref<LinesTaken | null>(null)
 
 async function takeLines(): Promise<void> {
-  taken.value = (await act(() => call<LinesTaken>('POST', props.path, { text: lines.value }))) ?? null
+  taken.value = (await act(() => props.take(lines.value))) ?? null
   if (!taken.value) return
   lines.value = taken.value.bad.map((bad) => bad.text).join('\n')
   emit('taken')

@@ -21,7 +21,7 @@ function turn(id: number): void {
       <time class="mono soft" :title="times.exact(line.at)">{{ times.second(line.at) }}</time>
       <div>
         <button
-          v-if="line.steps.length"
+          v-if="line.steps?.length"
           :aria-expanded="open.has(line.id)"
           class="said"
           @click="turn(line.id)"

@@ -2,11 +2,10 @@
 // Removes a part of the configuration, on the second press; says why not when something still needs it.
 import { ref } from 'vue'
 
-import { call } from '../api/client'
 import ProblemNote from './ProblemNote.vue'
 import { useAct } from '../use/useAct'
 
-const props = defineProps<{ path: string; label: string }>()
+const props = defineProps<{ remove: () => Promise<unknown>; label: string }>()
 const emit = defineEmits<{ removed: [] }>()
 const { isBusy, problem, act } = useAct()
 const isSure = ref(false)
@@ -17,7 +16,7 @@ async function press(): Promise<void> {
     return
   }
   isSure.value = false
-  if (await act(async () => (await call('DELETE', props.path), true))) emit('removed')
+  if (await act(async () => (await props.remove(), true))) emit('removed')
 }
 </script>
 

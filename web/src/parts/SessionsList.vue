@@ -2,23 +2,36 @@
 // Browsers at which somebody is signed in; each can be signed out.
 import { onMounted, ref } from 'vue'
 
-import { call, type SignedIn } from '../api/client'
+import { api, got, type SignedIn } from '../api/client'
 import { useAct } from '../use/useAct'
 import { useTimes } from '../use/useTimes'
 import ProblemNote from './ProblemNote.vue'
 
-const props = defineProps<{ path: string; fixed?: boolean }>()
+const props = defineProps<{ of: number | null; fixed?: boolean }>()
 const { isBusy, problem, act, read } = useAct()
 const times = useTimes()
 const all = ref<SignedIn[]>([])
 
+/** Of a person, or one's own. */
+const sessions = () =>
+  props.of === null
+    ? got(api.GET('/api/own/sessions'))
+    : got(api.GET('/api/people/{person}/sessions', { params: { path: { person: props.of } } }))
 async function load(): Promise<void> {
-  all.value = (await read(() => call<SignedIn[]>('GET', props.path))) ?? all.value
+  all.value = (await read(sessions)) ?? all.value
 }
 onMounted(load)
 
 async function end(one: SignedIn): Promise<void> {
-  await act(() => call('DELETE', `${props.path}/${one.id}`).then(() => true))
+  const session = one.id
+  await act(() =>
+    (props.of === null
+      ? api.DELETE('/api/own/sessions/{other}', { params: { path: { other: session } } })
+      : api.DELETE('/api/people/{person}/sessions/{session}', {
+          params: { path: { person: props.of, session } },
+        })
+    ).then(() => true),
+  )
   await load()
 }
 

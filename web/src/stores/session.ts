@@ -1,7 +1,7 @@
 import { defineStore } from 'pinia'
 import { ref } from 'vue'
 
-import { ApiProblem, call, useFormValue, type Need, type Session } from '../api/client'
+import { api, got, ApiProblem, useFormValue, type Need, type Session } from '../api/client'
 import { forgetJobs } from '../use/useJob'
 
 /** Who is signed in; every room needs the site's time zone from it. */
@@ -23,7 +23,7 @@ export const useSession = defineStore('session', () => {
 
   async function load(): Promise<void> {
     try {
-      take(await call<Session>('GET', '/api/session'))
+      take(await got(api.GET('/api/session')))
     } catch (problem) {
       if (!(problem instanceof ApiProblem) || problem.status !== 401) throw problem
       take(null)
@@ -31,15 +31,15 @@ export const useSession = defineStore('session', () => {
   }
 
   async function signIn(name: string, password: string, code: string): Promise<void> {
-    take(await call<Session>('POST', '/api/session', { name, password, code }))
+    take(await got(api.POST('/api/session', { body: { name, password, code } })))
   }
 
   async function changePassword(old: string, chosen: string): Promise<void> {
-    take(await call<Session>('POST', '/api/password', { old, new: chosen }))
+    take(await got(api.POST('/api/password', { body: { old, new: chosen } })))
   }
 
   async function signOut(): Promise<void> {
-    await call('DELETE', '/api/session')
+    await got(api.DELETE('/api/session'))
     take(null)
   }
 

@@ -1,6 +1,6 @@
 import { computed, ref, type Ref } from 'vue'
 
-import { call, type Job } from '../api/client'
+import { api, got, type Job } from '../api/client'
 
 const ASK_MS = 300
 const jobs = new Map<string, Ref<Job | null>>()
@@ -19,7 +19,7 @@ export function useJob(name: string) {
       let now = (job.value = await begin())
       while (now.state === 'running') {
         await new Promise((resolve) => setTimeout(resolve, ASK_MS))
-        now = job.value = await call<Job>('GET', `/api/jobs/${now.id}`)
+        now = job.value = await got(api.GET('/api/jobs/{job}', { params: { path: { job: now.id } } }))
       }
       return now
     } catch (error) {
@@ -30,7 +30,7 @@ export function useJob(name: string) {
 
   /** All that it made is taken back. */
   async function cancel(): Promise<void> {
-    if (job.value) await call<Job>('POST', `/api/jobs/${job.value.id}/cancel`)
+    if (job.value) await got(api.POST('/api/jobs/{job}/cancel', { params: { path: { job: job.value.id } } }))
   }
 
   /** One of a kind at a time: another one waits until this is over. */

@@ -1,6 +1,6 @@
 import { onMounted, ref, watch } from 'vue'
 
-import { call, type LogLine } from '../api/client'
+import { api, got, type LogLine } from '../api/client'
 import { useLive } from '../stores/live'
 
 /** The newest lines of the log, kept fresh while something is heard; `older` goes back in time. */
@@ -13,7 +13,7 @@ export function useLog() {
     if (isLoading) return
     isLoading = true
     try {
-      const newest = await call<LogLine[]>('GET', '/api/log')
+      const newest = await got(api.GET('/api/log'))
       const edge = newest.at(-1)?.id ?? 0
       lines.value = [...newest, ...lines.value.filter((line) => line.id < edge)]
     } finally {
@@ -23,7 +23,11 @@ export function useLog() {
 
   async function older(): Promise<void> {
     const last = lines.value.at(-1)
-    if (last) lines.value = [...lines.value, ...(await call<LogLine[]>('GET', `/api/log?before=${last.id}`))]
+    if (last)
+      lines.value = [
+        ...lines.value,
+        ...(await got(api.GET('/api/log', { params: { query: { before: last.id } } }))),
+      ]
   }
 
   onMounted(load)

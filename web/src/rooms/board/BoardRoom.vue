@@ -3,7 +3,7 @@
 import { onMounted, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 
-import { call, type Desk } from '../../api/client'
+import { api, got, type Desk } from '../../api/client'
 import ProblemNote from '../../parts/ProblemNote.vue'
 import { useLive } from '../../stores/live'
 import { useAct } from '../../use/useAct'
@@ -16,7 +16,7 @@ const router = useRouter()
 const desk = ref<Desk | null>(null)
 
 async function load(): Promise<void> {
-  desk.value = (await read(() => call<Desk>('GET', '/api/desk'))) ?? desk.value
+  desk.value = (await read(() => got(api.GET('/api/desk')))) ?? desk.value
 }
 onMounted(load)
 watch(() => Math.floor((live.now?.at ?? 0) / 15), load)

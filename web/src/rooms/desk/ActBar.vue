@@ -2,7 +2,7 @@
 // Acts on what is picked: each in force at once on running stays, and taken back by one key where that can be.
 import { computed, ref } from 'vue'
 
-import { call, type ActedOn, type Issued } from '../../api/client'
+import { api, got, type ActedOn, type Issued } from '../../api/client'
 import ProblemNote from '../../parts/ProblemNote.vue'
 import { useAct } from '../../use/useAct'
 import { useKeys } from '../../use/useKeys'
@@ -61,7 +61,7 @@ async function run(
   taken?: ActedOn['taken'],
 ): Promise<ActedOn | undefined> {
   const wish = { what, issued, seconds, taken }
-  const done = await act(() => call<ActedOn>('POST', '/api/issued/acts', wish))
+  const done = await act(() => got(api.POST('/api/issued/acts', { body: wish })))
   refused.value = [...new Set(done?.refused.map((one) => one.text) ?? [])]
   if (done) emit('changed')
   return done

@@ -2,7 +2,7 @@
 // What was issued today and yesterday, batch by batch; each opens to its codes, a hundred at a time.
 import { ref, watch } from 'vue'
 
-import { call, type Batch, type Issued } from '../../api/client'
+import { api, got, type Batch, type Issued } from '../../api/client'
 import { issuedWords, wayWords } from '../../parts/words'
 import { useSession } from '../../stores/session'
 import { inOrder } from '../../use/inOrder'
@@ -35,7 +35,13 @@ const open = ref<Record<number, Issued[]>>({})
 const orders = new Map<number, ReturnType<typeof inOrder>>()
 
 async function page(id: number, after: Issued[]): Promise<Issued[] | undefined> {
-  const found = await read(() => call<Batch>('GET', `/api/batches/${id}?after=${after.at(-1)?.id ?? 0}`))
+  const found = await read(() =>
+    got(
+      api.GET('/api/batches/{batch}', {
+        params: { path: { batch: id }, query: { after: after.at(-1)?.id ?? 0 } },
+      }),
+    ),
+  )
   return found?.issued
 }
 async function asShown(id: number): Promise<Issued[] | undefined> {

@@ -2,7 +2,7 @@
 // What a guesser's chance is with so many codes of this length, and the fewest signs that are safe.
 import { ref, watch } from 'vue'
 
-import { call, type CodesWords } from '../../api/client'
+import { api, got, type CodesWords } from '../../api/client'
 import { useAct } from '../../use/useAct'
 
 const props = defineProps<{ count: number; length: number }>()
@@ -18,7 +18,7 @@ watch(
     const mine = ++asked
     setTimeout(async () => {
       if (mine !== asked || !(count >= 1)) return
-      const found = await read(() => call<CodesWords>('POST', '/api/batches/words', { count, length }))
+      const found = await read(() => got(api.POST('/api/batches/words', { body: { count, length } })))
       if (mine === asked) said.value = found ?? null
     }, WAIT_MS)
   },

@@ -3,7 +3,7 @@
 import { nextTick, onMounted, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 
-import { call, type Batch, type Desk } from '../../api/client'
+import { api, got, type Batch, type Desk } from '../../api/client'
 import JobLine from '../../parts/issuing/JobLine.vue'
 import ProblemNote from '../../parts/ProblemNote.vue'
 import { useLive } from '../../stores/live'
@@ -32,7 +32,7 @@ const live = useLive()
 const route = useRoute()
 
 async function load(): Promise<void> {
-  desk.value = (await newest(() => call<Desk>('GET', '/api/desk'))) ?? desk.value
+  desk.value = (await newest(() => got(api.GET('/api/desk')))) ?? desk.value
   const made = latest.value
   const now = desk.value?.batches.find((batch) => batch.id === made?.id)
   if (made && now && now.size === 1) latest.value = now
@@ -57,7 +57,13 @@ async function print(batch: Batch, unused: boolean): Promise<void> {
     return
   }
   if (isRunning.value) return
-  await act(() => run(() => call('POST', `/api/batches/${batch.id}/slips${query}`)))
+  await act(() =>
+    run(() =>
+      got(
+        api.POST('/api/batches/{batch}/slips', { params: { path: { batch: batch.id }, query: { unused } } }),
+      ),
+    ),
+  )
 }
 function focusWanted(): void {
   void nextTick(() => composer.value?.focus(route.query.focus === 'many' ? 'count' : 'label'))

@@ -4,14 +4,14 @@ import { computed, nextTick, ref, watch } from 'vue'
 import type { VTextField } from 'vuetify/components'
 
 import {
+  api,
+  got,
   ApiProblem,
-  call,
-  type AccountMade,
   type Batch,
   type Desk,
   type Known,
-  type PassphraseMade,
   type WishWords,
+  type Job,
 } from '../../api/client'
 import JobLine from '../../parts/issuing/JobLine.vue'
 import ProblemNote from '../../parts/ProblemNote.vue'
@@ -22,7 +22,7 @@ import CodesLine from './CodesLine.vue'
 import KnownGuests from './KnownGuests.vue'
 import MoreFields from './MoreFields.vue'
 import PasteList from './PasteList.vue'
-import { next, nothing, request, terms, type Wish } from './wish'
+import { next, nothing, terms, type Wish, issueMany, issueOf } from './wish'
 
 const props = defineProps<{ desk: Desk }>()
 const emit = defineEmits<{
@@ -106,7 +106,7 @@ watch(
     setTimeout(async () => {
       if (mine !== asked || now.plan === null) return
       const said = { ...terms(now), count: isMany.value ? Number(now.count) || 1 : 1 }
-      const found = await read(() => call<WishWords>('POST', '/api/desk/words', said))
+      const found = await read(() => got(api.POST('/api/desk/words', { body: said })))
       if (mine === asked) words.value = found ?? null
     }, WAIT_MS)
   },
@@ -122,20 +122,17 @@ const wrong = (name: string) =>
   fault(name).length ? fault(name) : standing.value?.field === name ? [standing.value.message] : []
 
 /** Many take a while: how far they are is shown, and Cancel takes all of them back. */
-async function issueLong(path: string, wanted: object): Promise<Batch | undefined> {
-  const { batch, state, error } = await run(() => call('POST', `${path}/job`, wanted))
+async function issueLong(begin: () => Promise<Job>): Promise<Batch | undefined> {
+  const { batch, state, error } = await run(begin)
   job.value = null
   if (state === 'failed') throw new ApiProblem(422, 'job', 'That did not work', error ?? '', null)
   isCancelled.value = batch === null
-  return batch === null ? undefined : call<Batch>('GET', `/api/batches/${batch}`)
+  return batch === null ? undefined : got(api.GET('/api/batches/{batch}', { params: { path: { batch } } }))
 }
 async function issue(count: number): Promise<void> {
-  const [path, wanted] = request(wish.value, count)
   isCancelled.value = false
   const made = await act(() =>
-    isMany.value && count > FEW
-      ? issueLong(path, wanted)
-      : call<Batch | AccountMade | PassphraseMade>('POST', path, wanted),
+    isMany.value && count > FEW ? issueLong(() => issueMany(wish.value, count)) : issueOf(wish.value, count),
   )
   if (!made) return
   wish.value = next(wish.value)

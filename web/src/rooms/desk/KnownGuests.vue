@@ -2,7 +2,7 @@
 // Guests of that name who had something before: one press takes their plan and where it was sent.
 import { ref, watch } from 'vue'
 
-import { call, type Known } from '../../api/client'
+import { api, got, type Known } from '../../api/client'
 import { wayWords } from '../../parts/words'
 import { useAct } from '../../use/useAct'
 import { useTimes } from '../../use/useTimes'
@@ -26,8 +26,8 @@ watch(
     }
     setTimeout(async () => {
       if (mine !== asked) return
-      const path = `/api/desk/known?name=${encodeURIComponent(name.trim())}`
-      const known = (await read(() => call<Known[]>('GET', path))) ?? []
+      const query = { name: name.trim() }
+      const known = (await read(() => got(api.GET('/api/desk/known', { params: { query } })))) ?? []
       if (mine === asked) found.value = known
     }, WAIT_MS)
   },

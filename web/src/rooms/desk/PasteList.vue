@@ -2,7 +2,7 @@
 // A pasted list of guests: every bad line is shown and mended in place, then a pass is issued for all of them.
 import { computed, ref, watch } from 'vue'
 
-import { ApiProblem, call, type ListRead } from '../../api/client'
+import { api, got, ApiProblem, type ListRead } from '../../api/client'
 import CsvFile from '../../parts/issuing/CsvFile.vue'
 import JobLine from '../../parts/issuing/JobLine.vue'
 import ProblemNote from '../../parts/ProblemNote.vue'
@@ -27,7 +27,7 @@ async function look(): Promise<void> {
   said.value = ''
   weave()
   const asked = { text: text.value, lang: props.wish.lang }
-  const read = await act(() => call<ListRead>('POST', '/api/passes/lines/check', asked))
+  const read = await act(() => got(api.POST('/api/passes/lines/check', { body: asked })))
   if (!read) return
   found.value = read
   const all = lines()
@@ -46,7 +46,7 @@ function weave(): void {
 async function issue(): Promise<void> {
   const wanted = { ...terms(props.wish), label: '', text: text.value, lang: props.wish.lang }
   const done = await act(async () => {
-    const { state, error, of } = await run(() => call('POST', '/api/passes/lines', wanted))
+    const { state, error, of } = await run(() => got(api.POST('/api/passes/lines', { body: wanted })))
     job.value = null
     if (state === 'failed') throw new ApiProblem(422, 'job', 'Nothing was issued', error ?? '', null)
     said.value =

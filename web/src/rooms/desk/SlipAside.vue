@@ -3,7 +3,7 @@
 import { computed, nextTick, ref, watch } from 'vue'
 import type { VTextField } from 'vuetify/components'
 
-import { call, callForPicture, type Batch, type Desk, type Issued } from '../../api/client'
+import { api, got, callForPicture, type Batch, type Desk, type Issued } from '../../api/client'
 import ProblemNote from '../../parts/ProblemNote.vue'
 import { useAct } from '../../use/useAct'
 import { useKeys } from '../../use/useKeys'
@@ -89,7 +89,9 @@ async function send(): Promise<void> {
   const one = only.value
   const where = sentTo(to.value, lang.value ?? 'en')
   if (!one || !where) return
-  const done = await act(() => call<Issued>('POST', `/api/issued/${one.id}/send`, where))
+  const done = await act(() =>
+    got(api.POST('/api/issued/{issued}/send', { params: { path: { issued: one.id } }, body: where })),
+  )
   if (!done) return
   to.value = ''
   emit('sent')

@@ -2,7 +2,7 @@
 // The desk's day: what was issued, what ends soon, what could not be sent; acted on one by one or together.
 import { computed, onMounted, ref, watch } from 'vue'
 
-import { call, type AccountMade, type Batch, type Desk, type Issued } from '../../api/client'
+import { api, got, type Batch, type Desk, type Issued } from '../../api/client'
 import ProblemNote from '../../parts/ProblemNote.vue'
 import { useLive } from '../../stores/live'
 import { useSession } from '../../stores/session'
@@ -36,7 +36,7 @@ const rows = computed(() => (tab.value === 'ending' ? ending.value : failed.valu
 
 async function load(): Promise<void> {
   const found = await newest(() =>
-    Promise.all([call<Issued[]>('GET', '/api/desk/ending'), call<Issued[]>('GET', '/api/desk/not-sent')]),
+    Promise.all([got(api.GET('/api/desk/ending')), got(api.GET('/api/desk/not-sent'))]),
   )
   if (found) [ending.value, failed.value] = found
   seen([...ending.value, ...failed.value, ...props.desk.batches.flatMap((batch) => batch.issued)])
@@ -52,12 +52,18 @@ function seen(now: Issued[]): void {
 function pick(one: Issued): void {
   if (!picked.value.delete(one.id)) picked.value.set(one.id, one)
 }
-async function post(one: Issued, what: string, body?: unknown): Promise<void> {
-  if (await act(() => call<Issued>('POST', `/api/issued/${one.id}/${what}`, body))) emit('changed')
+const which = (one: Issued) => ({ path: { issued: one.id } })
+async function forget(one: Issued): Promise<void> {
+  if (await act(() => got(api.POST('/api/issued/{issued}/forget', { params: which(one) })))) emit('changed')
 }
-const send = (one: Issued, to: NonNullable<ReturnType<typeof sentTo>>) => post(one, 'send', to)
+async function send(one: Issued, to: NonNullable<ReturnType<typeof sentTo>>): Promise<void> {
+  const sent = await act(() => got(api.POST('/api/issued/{issued}/send', { params: which(one), body: to })))
+  if (sent) emit('changed')
+}
 async function renew(one: Issued): Promise<void> {
-  const made = await act(() => call<AccountMade>('POST', `/api/issued/${one.id}/password`, {}))
+  const made = await act(() =>
+    got(api.POST('/api/issued/{issued}/password', { params: { path: { issued: one.id } }, body: {} })),
+  )
   if (made) emit('made', made.batch, made.password)
 }
 </script>
@@ -96,7 +102,7 @@ async function renew(one: Issued): Promise<void> {
         @pick="pick"
         @print="(batch, unused) => emit('print', batch, unused)"
         @send="send"
-        @act="post"
+        @act="forget"
         @renew="renew"
         @shown="seen"
       />
@@ -118,7 +124,7 @@ async function renew(one: Issued): Promise<void> {
             :problem="problem"
             @pick="pick(one)"
             @send="(to) => send(one, to)"
-            @forget="post(one, 'forget')"
+            @forget="forget(one)"
             @renew="renew(one)"
           />
         </tbody>

@@ -2,7 +2,7 @@
 // Guests who wait for a host: since when, who was asked; ask another, or decide in their stead.
 import { computed, onMounted, ref, watch } from 'vue'
 
-import { call, type Host, type Vouching } from '../../api/client'
+import { api, got, type Host, type Vouching } from '../../api/client'
 import ProblemNote from '../../parts/ProblemNote.vue'
 import { useLive } from '../../stores/live'
 import { useSession } from '../../stores/session'
@@ -23,7 +23,7 @@ const waiting = computed(() => all.value.filter((one) => one.state === 'waiting'
 const over = computed(() => all.value.filter((one) => one.state === 'over'))
 
 async function load(): Promise<void> {
-  all.value = (await newest(() => call<Vouching[]>('GET', '/api/vouchings'))) ?? all.value
+  all.value = (await newest(() => got(api.GET('/api/vouchings')))) ?? all.value
 }
 onMounted(load)
 watch(() => live.now?.line?.id, load)
@@ -33,7 +33,7 @@ async function turn(one: Vouching): Promise<void> {
   length.value = one.lengths[0]?.key ?? ''
   word.value = ''
   asks.value = null
-  if (!hosts.value.length) hosts.value = (await read(() => call<Host[]>('GET', '/api/hosts'))) ?? []
+  if (!hosts.value.length) hosts.value = (await read(() => got(api.GET('/api/hosts')))) ?? []
 }
 const others = (one: Vouching) =>
   hosts.value.filter(
@@ -43,12 +43,27 @@ const others = (one: Vouching) =>
   )
 async function answer(one: Vouching, isYes: boolean): Promise<void> {
   const said = { length: isYes ? length.value : null, word: word.value }
-  if (await act(() => call('POST', `/api/vouchings/${one.id}/answer`, said).then(() => true)))
+  if (
+    await act(() =>
+      got(
+        api.POST('/api/vouchings/{vouching}/answer', { params: { path: { vouching: one.id } }, body: said }),
+      ).then(() => true),
+    )
+  )
     open.value = null
   await load()
 }
 async function ask(one: Vouching): Promise<void> {
-  await act(() => call('POST', `/api/vouchings/${one.id}/ask`, { host: asks.value }))
+  const host = asks.value
+  if (host === null) return
+  await act(() =>
+    got(
+      api.POST('/api/vouchings/{vouching}/ask', {
+        params: { path: { vouching: one.id } },
+        body: { host },
+      }),
+    ),
+  )
   asks.value = null
   await load()
 }

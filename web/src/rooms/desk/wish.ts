@@ -1,4 +1,5 @@
 // What is typed into the composer, and how it is sent.
+import { api, got, type AccountMade, type Batch, type PassphraseMade, type Seats } from '../../api/client'
 import { meant, shown, DATA, RATES, TIMES, type Amount } from '../../parts/amounts'
 
 export interface Wish {
@@ -11,7 +12,7 @@ export interface Wish {
   since: string
   until: string
   devices: string
-  seats: string
+  seats: Seats
   time: Amount
   data: Amount
   down: Amount
@@ -84,9 +85,9 @@ const price = (text: string) => {
 }
 
 /** What each kind has in common. */
-export function terms(wish: Wish): Record<string, unknown> {
+export function terms(wish: Wish) {
   return {
-    plan: wish.plan,
+    plan: wish.plan ?? 0,
     network: wish.network,
     label: wish.label,
     words: wish.words,
@@ -103,16 +104,22 @@ export function terms(wish: Wish): Record<string, unknown> {
   }
 }
 
-/** Where it is posted, and what. */
-export function request(wish: Wish, count: number): [string, Record<string, unknown>] {
-  const common = terms(wish)
-  if (wish.what === 'voucher') return ['/api/batches', { ...common, count, length: wish.length }]
-  const send = sentTo(wish.to, wish.lang)
-  if (wish.what === 'guest_pass') return ['/api/passes', { ...common, code: wish.code || null, send }]
+const vouchers = (wish: Wish, count: number) => ({ ...terms(wish), count, length: wish.length })
+
+/** So many that it takes a while. */
+export const issueMany = (wish: Wish, count: number) =>
+  got(api.POST('/api/batches/job', { body: vouchers(wish, count) }))
+
+/** Issues what is wished. */
+export async function issueOf(wish: Wish, count: number): Promise<Batch | AccountMade | PassphraseMade> {
+  if (wish.what === 'voucher') return got(api.POST('/api/batches', { body: vouchers(wish, count) }))
+  const both = { ...terms(wish), send: sentTo(wish.to, wish.lang) }
+  if (wish.what === 'guest_pass')
+    return got(api.POST('/api/passes', { body: { ...both, code: wish.code || null } }))
   if (wish.what === 'passphrase') {
-    const own = { kind: wish.kind, has_group: wish.hasGroup, passphrase: wish.code || null }
-    return ['/api/passphrases', { ...common, ...own, lang: wish.lang, send }]
+    const own = { kind: wish.kind, has_group: wish.hasGroup, passphrase: wish.code || null, lang: wish.lang }
+    return got(api.POST('/api/passphrases', { body: { ...both, ...own } }))
   }
   const account = { name: wish.name, password: wish.password || null, for_chap: wish.forChap }
-  return ['/api/accounts', { ...common, ...account, send }]
+  return got(api.POST('/api/accounts', { body: { ...both, ...account } }))
 }

@@ -2,7 +2,7 @@
 // Where the link of an invitation leads: a password of one's own, and then the door as for everybody.
 import { computed, ref } from 'vue'
 
-import { call } from '../../api/client'
+import { api, got } from '../../api/client'
 import ProblemNote from '../../parts/ProblemNote.vue'
 import TheMark from '../../frame/TheMark.vue'
 import { useAct } from '../../use/useAct'
@@ -17,7 +17,7 @@ const differs = computed(() => again.value !== '' && again.value !== chosen.valu
 
 async function keep(): Promise<void> {
   const wanted = { token, new: chosen.value }
-  const said = await act(() => call<{ name: string }>('POST', '/api/invitations', wanted))
+  const said = await act(() => got(api.POST('/api/invitations', { body: wanted })))
   if (!said) return
   name.value = said.name
   history.replaceState(history.state, '', location.pathname) // the link is used, and need not stay in sight

@@ -3,7 +3,7 @@
 import { mdiClose } from '@mdi/js'
 import { computed, ref, watch } from 'vue'
 
-import { call, type Dossier, type Guest } from '../../api/client'
+import { api, got, type Dossier } from '../../api/client'
 import { useLive } from '../../stores/live'
 import { useSession } from '../../stores/session'
 import { useAct } from '../../use/useAct'
@@ -20,7 +20,7 @@ const { isBusy, problem, act, newest } = useAct()
 const times = useTimes()
 const session = useSession()
 const live = useLive()
-const path = computed(() => `/api/guests/${props.mac}/${props.network}`)
+const which = computed(() => ({ mac: props.mac, network: props.network }))
 const guest = computed(() => dossier.value?.guest ?? null)
 const issued = computed(() => guest.value?.issued ?? null)
 /** What this device alone uses, beside what counts for the code. */
@@ -72,28 +72,43 @@ const endWords = computed(() => {
 })
 
 async function load(): Promise<void> {
-  const asked = path.value
-  const found = await newest(() => call<Dossier>('GET', asked))
-  if (found && asked === path.value) dossier.value = found
+  const asked = which.value
+  const found = await newest(() => got(api.GET('/api/guests/{mac}/{network}', { params: { path: asked } })))
+  if (found && asked === which.value) dossier.value = found
 }
 
-async function press(what: string): Promise<void> {
-  const changed = await act(() => call<Guest>('POST', `${path.value}/${what}`))
+async function press(what: 'end-stay' | 'send-again' | 'let-try-again' | 'bar'): Promise<void> {
+  const params = { path: which.value }
+  const changed = await act(() => got(api.POST(`/api/guests/{mac}/{network}/${what}`, { params })))
   if (!changed) return
   await load()
   emit('changed')
 }
 
 async function give(seconds: number): Promise<void> {
-  if (await act(() => call('POST', `${path.value}/give-time`, { seconds }))) await load()
+  if (
+    await act(() =>
+      got(
+        api.POST('/api/guests/{mac}/{network}/give-time', {
+          params: { path: which.value },
+          body: { seconds },
+        }),
+      ),
+    )
+  )
+    await load()
 }
 
 async function withdraw(): Promise<void> {
   const id = issued.value?.id
-  if (id && (await act(() => call('POST', `/api/issued/${id}/withdraw`)))) await load()
+  if (
+    id &&
+    (await act(() => got(api.POST('/api/issued/{issued}/withdraw', { params: { path: { issued: id } } }))))
+  )
+    await load()
 }
 
-watch(path, load, { immediate: true })
+watch(which, load, { immediate: true })
 watch(() => live.now?.line?.id, load)
 </script>
 

@@ -2,7 +2,7 @@
 // Acts on devices that are picked, or on everybody in the state that is shown; what each brings is said before.
 import { computed, ref, watch } from 'vue'
 
-import { call, type Guest, type GuestsActedOn } from '../../api/client'
+import { api, got, type Guest, type GuestsActedOn } from '../../api/client'
 import ProblemNote from '../../parts/ProblemNote.vue'
 import { useAct } from '../../use/useAct'
 import { useKeys } from '../../use/useKeys'
@@ -52,7 +52,7 @@ const allWords = computed(() => {
 })
 
 async function run(what: What, body: object): Promise<GuestsActedOn | undefined> {
-  const done = await act(() => call<GuestsActedOn>('POST', '/api/guests/acts', { what, ...body }))
+  const done = await act(() => got(api.POST('/api/guests/acts', { body: { what, ...body } })))
   refused.value = done?.refused.map((one) => `${one.count}: ${one.text}`) ?? []
   if (done) emit('changed')
   return done

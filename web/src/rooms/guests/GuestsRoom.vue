@@ -4,7 +4,7 @@ import { computed, nextTick, onMounted, ref, shallowRef, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import type { VTextField } from 'vuetify/components'
 
-import { call, type Guest, type Guests } from '../../api/client'
+import { api, got, type Guest, type Guests, type State } from '../../api/client'
 import ProblemNote from '../../parts/ProblemNote.vue'
 import StateMark from '../../parts/StateMark.vue'
 import { STATES } from '../../parts/words'
@@ -36,7 +36,7 @@ const live = useLive()
 const route = useRoute()
 const router = useRouter()
 
-const state = computed(() => (route.query.state as string | undefined) ?? '')
+const state = computed(() => (route.query.state as State | undefined) ?? '')
 const network = computed(() => Number(route.query.network ?? 0))
 const plan = computed(() => Number(route.query.plan ?? 0))
 const open = computed(() => (route.query.guest as string | undefined) ?? null)
@@ -48,21 +48,20 @@ const counts = computed(() =>
   ),
 )
 const query = computed(() => {
-  const asked = new URLSearchParams({ sort: sortBy.value, down: String(isDown.value) })
-  if (state.value) asked.set('state', state.value)
-  if (network.value) asked.set('network', String(network.value))
-  if (plan.value) asked.set('plan', String(plan.value))
-  if (find.value.trim()) asked.set('find', find.value.trim())
-  return asked
+  const some = {
+    state: state.value || undefined,
+    network: network.value || undefined,
+    plan: plan.value || undefined,
+  }
+  return { sort: sortBy.value, down: isDown.value, find: find.value.trim() || undefined, ...some }
 })
 
 /** Whoever turns the page or sorts anew does not see the answer to what was asked before. */
 let asking = 0
 async function load(): Promise<void> {
   const mine = ++asking
-  const asked = new URLSearchParams(query.value)
-  asked.set('page', String(at.value))
-  const found = await read(() => call<Guests>('GET', `/api/guests?${asked}`))
+  const asked = { ...query.value, page: at.value }
+  const found = await read(() => got(api.GET('/api/guests', { params: { query: asked } })))
   if (!found || mine !== asking) return
   page.value = { ...found, rows: merged(found.rows) }
   for (const one of page.value.rows) if (chosen.value.has(idOf(one))) chosen.value.set(idOf(one), one)

@@ -2,7 +2,7 @@
 // One host: who, and what they may give.
 import { ref } from 'vue'
 
-import { call, type Host, type Paths } from '../../api/client'
+import { api, got, type Host, type Paths } from '../../api/client'
 import LengthField from '../../parts/LengthField.vue'
 import ProblemNote from '../../parts/ProblemNote.vue'
 import RemoveButton from '../../parts/RemoveButton.vue'
@@ -36,8 +36,12 @@ async function save(): Promise<void> {
     longest_minutes: longest.value,
     at_once: atOnce.value.trim() ? Number(atOnce.value) : null,
   }
-  const path = h ? `/api/hosts/${h.id}` : '/api/hosts'
-  if (await act(() => call(h ? 'PUT' : 'POST', path, wanted))) emit('saved')
+  const saved = await act(() =>
+    h
+      ? got(api.PUT('/api/hosts/{host}', { params: { path: { host: h.id } }, body: wanted }))
+      : got(api.POST('/api/hosts', { body: wanted })),
+  )
+  if (saved) emit('saved')
 }
 </script>
 
@@ -114,7 +118,7 @@ async function save(): Promise<void> {
       <v-btn size="small" variant="text" @click="emit('close')">Back</v-btn>
       <RemoveButton
         v-if="h"
-        :path="`/api/hosts/${h.id}`"
+        :remove="() => api.DELETE('/api/hosts/{host}', { params: { path: { host: h!.id } } })"
         label="Take off the list"
         @removed="emit('saved')"
       />

@@ -2,7 +2,7 @@
 // Who may vouch for guests: one by one, or as a list.
 import { onMounted, ref } from 'vue'
 
-import { call, type Host, type Paths } from '../../api/client'
+import { api, got, type Host, type Paths } from '../../api/client'
 import LinesForm from '../../parts/LinesForm.vue'
 import ProblemNote from '../../parts/ProblemNote.vue'
 import HostForm from './HostForm.vue'
@@ -17,11 +17,11 @@ const showsLines = ref(false)
 const sentTo = ref('')
 
 async function load(): Promise<void> {
-  hosts.value = (await read(() => call<Host[]>('GET', '/api/hosts'))) ?? hosts.value
+  hosts.value = (await read(() => got(api.GET('/api/hosts')))) ?? hosts.value
 }
 onMounted(async () => {
   await load()
-  paths.value = (await read(() => call<Paths>('GET', '/api/paths'))) ?? null
+  paths.value = (await read(() => got(api.GET('/api/paths')))) ?? null
 })
 async function saved(): Promise<void> {
   editing.value = null
@@ -29,7 +29,12 @@ async function saved(): Promise<void> {
 }
 async function sendPage(host: Host): Promise<void> {
   sentTo.value = ''
-  if (await act(() => call('POST', `/api/hosts/${host.id}/page`).then(() => true))) sentTo.value = host.name
+  if (
+    await act(() =>
+      got(api.POST('/api/hosts/{host}/page', { params: { path: { host: host.id } } })).then(() => true),
+    )
+  )
+    sentTo.value = host.name
 }
 </script>
 
@@ -60,7 +65,7 @@ async function sendPage(host: Host): Promise<void> {
     />
     <LinesForm
       v-if="showsLines"
-      path="/api/hosts/lines"
+      :take="(text) => got(api.POST('/api/hosts/lines', { body: { text } }))"
       name="A list of hosts"
       label="Name, mail, department, language, networks, plans, longest minutes, guests at once"
       example="Ada Lindqvist; ada.lindqvist@hollerau.example; Strings; en; Ensemble; Course week; ; 12"

@@ -3,7 +3,7 @@
 import { computed, onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
-import { call, type House } from '../../api/client'
+import { api, got, type House } from '../../api/client'
 import ProblemNote from '../../parts/ProblemNote.vue'
 import ActivityPart from './people/ActivityPart.vue'
 import ChannelsPart from './ChannelsPart.vue'
@@ -34,7 +34,7 @@ const router = useRouter()
 const part = computed(() => PARTS.find(([key]) => key === route.query.part)?.[0] ?? 'channels')
 
 async function load(): Promise<void> {
-  house.value = (await read(() => call<House>('GET', '/api/house'))) ?? house.value
+  house.value = (await read(() => got(api.GET('/api/house')))) ?? house.value
 }
 onMounted(load)
 watch(part, load)

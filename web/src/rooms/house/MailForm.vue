@@ -2,7 +2,7 @@
 // The mail server: where, how it is kept from others, and as whom.
 import { ref } from 'vue'
 
-import { call, type Mail, type Tried } from '../../api/client'
+import { api, got, type Mail } from '../../api/client'
 import ProblemNote from '../../parts/ProblemNote.vue'
 import RemoveButton from '../../parts/RemoveButton.vue'
 import TestLine from './TestLine.vue'
@@ -35,9 +35,9 @@ const wanted = () => ({
 })
 
 async function save(): Promise<void> {
-  if (await act(() => call('PUT', '/api/mail', wanted()))) emit('saved')
+  if (await act(() => got(api.PUT('/api/mail', { body: wanted() })))) emit('saved')
 }
-const test = (to: string) => call<Tried>('POST', '/api/mail/test', { server: wanted(), to })
+const test = (to: string) => got(api.POST('/api/mail/test', { body: { server: wanted(), to } }))
 </script>
 
 <template>
@@ -111,7 +111,12 @@ const test = (to: string) => call<Tried>('POST', '/api/mail/test', { server: wan
     <div class="acts">
       <v-btn type="submit" variant="flat" color="primary" :disabled="isBusy">Save</v-btn>
       <v-btn variant="text" @click="emit('close')">Back</v-btn>
-      <RemoveButton v-if="server" path="/api/mail" label="Send no mail" @removed="emit('saved')" />
+      <RemoveButton
+        v-if="server"
+        :remove="() => api.DELETE('/api/mail')"
+        label="Send no mail"
+        @removed="emit('saved')"
+      />
       <span class="soft">What waits is tried again as soon as it is saved.</span>
     </div>
   </form>

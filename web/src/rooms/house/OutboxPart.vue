@@ -2,7 +2,7 @@
 // What was sent, what waits, what failed: the other side's last words, and sending again.
 import { computed, onMounted, ref, watch } from 'vue'
 
-import { call, type House, type Message, type Messages } from '../../api/client'
+import { api, got, type House, type Message, type Messages } from '../../api/client'
 import ProblemNote from '../../parts/ProblemNote.vue'
 import { useLive } from '../../stores/live'
 import { useAct } from '../../use/useAct'
@@ -18,19 +18,24 @@ const state = ref<(typeof STATES)[number]>('')
 const found = ref<Messages | null>(null)
 const older = ref<Message[]>([])
 const all = computed(() => [...(found.value?.messages ?? []), ...older.value])
-const path = (before?: number) =>
-  `/api/messages?${state.value ? `state=${state.value}&` : ''}${before ? `before=${before}` : ''}`
+const page = (before?: number) =>
+  got(api.GET('/api/messages', { params: { query: { state: state.value || undefined, before } } }))
 
 async function load(): Promise<void> {
-  found.value = (await read(() => call<Messages>('GET', path()))) ?? found.value
+  found.value = (await read(() => page())) ?? found.value
 }
 async function more(): Promise<void> {
   const last = all.value.at(-1)
-  const page = last && (await read(() => call<Messages>('GET', path(last.id))))
-  if (page) older.value = [...older.value, ...page.messages]
+  const next = last && (await read(() => page(last.id)))
+  if (next) older.value = [...older.value, ...next.messages]
 }
 async function again(message: Message): Promise<void> {
-  if (await act(() => call('POST', `/api/messages/${message.id}/send-again`))) await load()
+  if (
+    await act(() =>
+      got(api.POST('/api/messages/{message}/send-again', { params: { path: { message: message.id } } })),
+    )
+  )
+    await load()
 }
 const word = (one: (typeof STATES)[number]) => {
   if (one === 'waiting') return `${found.value?.waiting ?? 0} waiting`

@@ -2,7 +2,7 @@
 // What guests are told of what becomes of their words, and what they tick to be written to.
 import { onMounted, ref } from 'vue'
 
-import { call, type Privacy } from '../../api/client'
+import { api, got, type Privacy } from '../../api/client'
 import ProblemNote from '../../parts/ProblemNote.vue'
 import { useAct } from '../../use/useAct'
 
@@ -59,12 +59,14 @@ function agreedWords(count: number): string {
 }
 async function save(kind: Kind): Promise<void> {
   saved.value = null
-  const now = await act(() => call<Privacy>('PUT', `/api/privacy/${kind}`, { texts: typed.value[kind] }))
+  const now = await act(() =>
+    got(api.PUT('/api/privacy/{kind}', { params: { path: { kind } }, body: { texts: typed.value[kind] } })),
+  )
   if (!now) return
   if (found.value) found.value = now
   saved.value = kind
 }
-onMounted(async () => take(await read(() => call<Privacy>('GET', '/api/privacy'))))
+onMounted(async () => take(await read(() => got(api.GET('/api/privacy')))))
 </script>
 
 <template>

@@ -2,7 +2,7 @@
 // A syslog server or a webhook: where it is, and what it is told.
 import { computed, ref } from 'vue'
 
-import { call, type House, type Syslog, type Webhook } from '../../api/client'
+import { api, got, type House, type Syslog, type Webhook } from '../../api/client'
 import ProblemNote from '../../parts/ProblemNote.vue'
 import RemoveButton from '../../parts/RemoveButton.vue'
 import { useAct } from '../../use/useAct'
@@ -22,35 +22,40 @@ const TRANSPORTS = [
   { value: 'udp', title: 'UDP, readable and unconfirmed (514)' },
 ]
 const name = ref(props.one?.name ?? '')
-const hears = ref<string[]>([...(props.one?.hears ?? [])])
+const hears = ref([...(props.one?.hears ?? [])])
 const host = ref(line?.host ?? '')
 const port = ref(String(line?.port ?? 6514))
-const transport = ref<string>(line?.transport ?? 'tls')
+const transport = ref<NonNullable<Syslog['transport']>>(line?.transport ?? 'tls')
 const facility = ref(String(line?.facility ?? 16))
 const authority = ref(line?.authority ?? '')
 const url = ref(hook?.url ?? '')
 const secret = ref('')
-const wanted = computed(() => {
-  const both = { name: name.value, hears: hears.value }
-  if (props.kind === 'webhooks') return { ...both, url: url.value, secret: secret.value || null }
-  return {
-    ...both,
-    host: host.value,
-    port: Number(port.value),
-    transport: transport.value,
-    facility: Number(facility.value),
-    authority: authority.value,
-  }
-})
+const both = computed(() => ({ name: name.value, hears: hears.value }))
+const asWebhook = computed(() => ({ ...both.value, url: url.value, secret: secret.value || null }))
+const asSyslog = computed(() => ({
+  ...both.value,
+  host: host.value,
+  port: Number(port.value),
+  transport: transport.value,
+  facility: Number(facility.value),
+  authority: authority.value,
+}))
 
 async function save(): Promise<void> {
-  const path = `/api/${props.kind}`
   const one = props.one
-  const saved = await act(() =>
-    one
-      ? call<Webhook | Syslog>('PUT', `${path}/${one.id}`, wanted.value)
-      : call<Webhook | Syslog>('POST', path, wanted.value),
-  )
+  const params = { path: { receiver: one?.id ?? 0 } }
+  const saved = await act(async (): Promise<Webhook | Syslog> => {
+    if (props.kind === 'webhooks') {
+      const body = asWebhook.value
+      return one
+        ? got(api.PUT('/api/webhooks/{receiver}', { params, body }))
+        : got(api.POST('/api/webhooks', { body }))
+    }
+    const body = asSyslog.value
+    return one
+      ? got(api.PUT('/api/syslog/{receiver}', { params, body }))
+      : got(api.POST('/api/syslog', { body }))
+  })
   if (saved) emit('saved', 'secret' in saved ? (saved.secret ?? null) : null)
 }
 </script>
@@ -117,7 +122,7 @@ async function save(): Promise<void> {
       <v-btn variant="text" @click="emit('close')">Back</v-btn>
       <RemoveButton
         v-if="one"
-        :path="`/api/receivers/${one.id}`"
+        :remove="() => api.DELETE('/api/receivers/{receiver}', { params: { path: { receiver: one!.id } } })"
         label="Remove"
         @removed="emit('saved', null)"
       />

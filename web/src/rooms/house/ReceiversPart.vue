@@ -2,7 +2,7 @@
 // Machines that are told of what happens: syslog servers and webhooks.
 import { ref } from 'vue'
 
-import { call, type House, type Syslog, type Tried, type Webhook } from '../../api/client'
+import { api, got, type House, type Syslog, type Tried, type Webhook } from '../../api/client'
 import ProblemNote from '../../parts/ProblemNote.vue'
 import ReceiverForm from './ReceiverForm.vue'
 import { useAct } from '../../use/useAct'
@@ -21,9 +21,12 @@ const hears = (one: Syslog | Webhook) => {
   )
   return said.length ? `hears of ${said.join(', ')}` : 'hears of nothing yet'
 }
-const where = (one: Syslog) => `syslog over ${one.transport.toUpperCase()} to ${one.host}, port ${one.port}`
+const where = (one: Syslog) =>
+  `syslog over ${(one.transport ?? 'tls').toUpperCase()} to ${one.host}, port ${one.port}`
 async function test(one: Syslog | Webhook): Promise<void> {
-  const came = await act(() => call<Tried>('POST', `/api/receivers/${one.id}/test`))
+  const came = await act(() =>
+    got(api.POST('/api/receivers/{receiver}/test', { params: { path: { receiver: one.id } } })),
+  )
   if (came) tried.value = { ...tried.value, [one.id]: came }
 }
 function saved(made: string | null): void {

@@ -2,7 +2,7 @@
 // How slips are printed: paper, language, the house's own line, its picture; the picture beside it is the PDF itself.
 import { onMounted, ref } from 'vue'
 
-import { call, callForPicture, type Desk, type Slips } from '../../api/client'
+import { api, got, callForPicture, putFile, type Slips } from '../../api/client'
 import ProblemNote from '../../parts/ProblemNote.vue'
 import { useSession } from '../../stores/session'
 import { useAct } from '../../use/useAct'
@@ -26,7 +26,7 @@ const said = ref('')
 const file = ref<HTMLInputElement | null>(null)
 
 async function load(): Promise<void> {
-  const found = await read(() => call<Slips>('GET', '/api/slips'))
+  const found = await read(() => got(api.GET('/api/slips')))
   if (found) slips.value = { ...found, words: { en: '', de: '', ...found.words } }
   await draw()
 }
@@ -35,7 +35,7 @@ onMounted(load)
 /** As it prints now: saved first, since the picture is made of what is saved. */
 async function draw(): Promise<void> {
   if (!session.may('issue')) return
-  const desk = await read(() => call<Desk>('GET', '/api/desk'))
+  const desk = await read(() => got(api.GET('/api/desk')))
   const plan = desk?.plans[0]?.id
   if (plan === undefined) return
   const wish = { plan, label: 'Ines Harwood', words: 'The concert is at eight.' }
@@ -48,20 +48,20 @@ async function draw(): Promise<void> {
 async function save(): Promise<void> {
   const { paper, lang, words, has_wifi_qr } = slips.value!
   const wanted = { paper, lang, words, has_wifi_qr }
-  if (!(await act(() => call<Slips>('PUT', '/api/slips', wanted)))) return
+  if (!(await act(() => got(api.PUT('/api/slips', { body: wanted }))))) return
   said.value = 'Saved. It counts from the next slip on.'
   await load()
 }
 async function put(): Promise<void> {
   const chosen = file.value?.files?.[0]
   if (!chosen) return
-  if (await act(() => call<Slips>('PUT', '/api/slips/logo', chosen)))
-    said.value = 'The picture is on the slips.'
+  if (await act(() => putFile('/api/slips/logo', chosen))) said.value = 'The picture is on the slips.'
   if (file.value) file.value.value = ''
   await load()
 }
 async function take(): Promise<void> {
-  if (await act(() => call('DELETE', '/api/slips/logo').then(() => true))) said.value = 'No picture any more.'
+  if (await act(() => got(api.DELETE('/api/slips/logo')).then(() => true)))
+    said.value = 'No picture any more.'
   await load()
 }
 </script>

@@ -2,7 +2,7 @@
 // The text gateway: the request that it wants, where it may write to, and what that costs.
 import { ref } from 'vue'
 
-import { call, type Call, type TextGateway, type Tried } from '../../api/client'
+import { api, got, type Call, type TextGateway } from '../../api/client'
 import CallFields from '../../parts/CallFields.vue'
 import ProblemNote from '../../parts/ProblemNote.vue'
 import RemoveButton from '../../parts/RemoveButton.vue'
@@ -43,9 +43,9 @@ const wanted = () => ({
 })
 
 async function save(): Promise<void> {
-  if (await act(() => call('PUT', '/api/text', wanted()))) emit('saved')
+  if (await act(() => got(api.PUT('/api/text', { body: wanted() })))) emit('saved')
 }
-const test = (to: string) => call<Tried>('POST', '/api/text/test', { gateway: wanted(), to })
+const test = (to: string) => got(api.POST('/api/text/test', { body: { gateway: wanted(), to } }))
 </script>
 
 <template>
@@ -98,7 +98,12 @@ const test = (to: string) => call<Tried>('POST', '/api/text/test', { gateway: wa
     <div class="acts">
       <v-btn type="submit" variant="flat" color="primary" :disabled="isBusy">Save</v-btn>
       <v-btn variant="text" @click="emit('close')">Back</v-btn>
-      <RemoveButton v-if="gateway" path="/api/text" label="Send no texts" @removed="emit('saved')" />
+      <RemoveButton
+        v-if="gateway"
+        :remove="() => api.DELETE('/api/text')"
+        label="Send no texts"
+        @removed="emit('saved')"
+      />
     </div>
   </form>
 </template>

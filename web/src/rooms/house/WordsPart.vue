@@ -2,7 +2,7 @@
 // What messages say: chosen on the left, written in the middle, read on the right as it would arrive.
 import { computed, ref, watch } from 'vue'
 
-import { call, type House, type Words, type WordsPreview } from '../../api/client'
+import { api, got, type House, type Words, type WordsPreview } from '../../api/client'
 import ProblemNote from '../../parts/ProblemNote.vue'
 import { useAct } from '../../use/useAct'
 
@@ -19,6 +19,10 @@ const HOW = {
 } as const
 const path = (one: Words) => `/api/templates/${one.kind}/${one.channel}/${one.lang}`
 const chosen = ref(path(props.house.templates[0]!))
+const which = () => {
+  const { kind, channel, lang } = one.value
+  return { path: { kind, channel, lang } }
+}
 const one = computed(() => props.house.templates.find((t) => path(t) === chosen.value)!)
 const subject = ref('')
 const body = ref('')
@@ -36,7 +40,7 @@ const isChanged = computed(() => subject.value !== one.value.subject || body.val
 watch(
   one,
   (t) => {
-    subject.value = t.subject
+    subject.value = t.subject ?? ''
     body.value = t.body
   },
   { immediate: true },
@@ -49,16 +53,29 @@ watch(
     const mine = ++asked
     unclear.value = null
     const said = { subject: subject.value, body: body.value }
-    const found = await look(() => call<WordsPreview>('POST', `${chosen.value}/preview`, said))
+    const found = await look(() =>
+      got(api.POST('/api/templates/{kind}/{channel}/{lang}/preview', { params: which(), body: said })),
+    )
     if (mine === asked && found) preview.value = found
   },
   { immediate: true },
 )
 async function save(): Promise<void> {
-  if (await act(() => call('PUT', chosen.value, { subject: subject.value, body: body.value }))) emit('saved')
+  if (
+    await act(() =>
+      got(
+        api.PUT('/api/templates/{kind}/{channel}/{lang}', {
+          params: which(),
+          body: { subject: subject.value, body: body.value },
+        }),
+      ),
+    )
+  )
+    emit('saved')
 }
 async function ours(): Promise<void> {
-  if (await act(() => call('DELETE', chosen.value))) emit('saved')
+  if (await act(() => got(api.DELETE('/api/templates/{kind}/{channel}/{lang}', { params: which() }))))
+    emit('saved')
 }
 </script>
 

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ref } from 'vue'
 
-import { call, type Attention } from '../../api/client'
+import { postTo, type Attention } from '../../api/client'
 import FirstPath from './FirstPath.vue'
 import LogLines from '../../parts/LogLines.vue'
 import NetworkStream from '../../parts/NetworkStream.vue'
@@ -23,7 +23,7 @@ async function mend(item: Attention): Promise<void> {
   if (!item.action) return
   const path = item.action
   done.value = ''
-  if (await act(() => call('POST', path))) done.value = 'Sent again.'
+  if (await act(() => postTo(path))) done.value = 'Sent again.'
 }
 </script>
 

@@ -3,14 +3,7 @@
 import { mdiClose } from '@mdi/js'
 import { computed, ref, watch } from 'vue'
 
-import {
-  call,
-  type ActedOn,
-  type HolderFull,
-  type KeyDevice,
-  type Renewed,
-  type Revealed,
-} from '../../api/client'
+import { api, got, type HolderFull, type KeyDevice, type Revealed } from '../../api/client'
 import ProblemNote from '../../parts/ProblemNote.vue'
 import { useLive } from '../../stores/live'
 import { useSession } from '../../stores/session'
@@ -54,7 +47,9 @@ const KIND = { person: 'Person', room: 'Room', thing: 'Thing' }
 
 async function load(): Promise<void> {
   const asked = props.id
-  const found = await newest(() => call<HolderFull>('GET', `/api/passphrases/${asked}`))
+  const found = await newest(() =>
+    got(api.GET('/api/passphrases/{holder}', { params: { path: { holder: asked } } })),
+  )
   if (found && asked === props.id) full.value = found
 }
 watch(
@@ -73,11 +68,15 @@ async function changed(): Promise<void> {
   emit('changed')
 }
 async function reveal(): Promise<void> {
-  const found = await act(() => call<Revealed>('POST', `/api/passphrases/${props.id}/reveal`))
+  const found = await act(() =>
+    got(api.POST('/api/passphrases/{holder}/reveal', { params: { path: { holder: props.id } } })),
+  )
   if (found) shown.value = found
 }
 async function relink(): Promise<void> {
-  const made = await act(() => call<{ page: string }>('POST', `/api/passphrases/${props.id}/link`))
+  const made = await act(() =>
+    got(api.POST('/api/passphrases/{holder}/link', { params: { path: { holder: props.id } } })),
+  )
   if (!made || !shown.value) return
   shown.value = { ...shown.value, page: made.page }
   did('Their page has another address; those that were given out lead nowhere any more.', null)
@@ -85,7 +84,12 @@ async function relink(): Promise<void> {
 async function renew(): Promise<void> {
   const name = holder.value?.name
   const made = await act(() =>
-    call<Renewed>('POST', `/api/passphrases/${props.id}/renew`, { overlap_minutes: overlap.value }),
+    got(
+      api.POST('/api/passphrases/{holder}/renew', {
+        params: { path: { holder: props.id } },
+        body: { overlap_minutes: overlap.value },
+      }),
+    ),
   )
   if (!made) return
   isRenewing.value = false
@@ -93,7 +97,14 @@ async function renew(): Promise<void> {
   const ends = OVERLAPS.find((one) => one.value === overlap.value)?.title
   did(`${name} has a new passphrase; the one before ends ${ends}.`, async () => {
     const back = { key: made.key, before: made.before }
-    const done = await act(() => call('POST', `/api/passphrases/${props.id}/renew/undo`, back))
+    const done = await act(() =>
+      got(
+        api.POST('/api/passphrases/{holder}/renew/undo', {
+          params: { path: { holder: props.id } },
+          body: back,
+        }),
+      ),
+    )
     if (done) shown.value = null
     await changed()
     return done !== undefined
@@ -102,7 +113,7 @@ async function renew(): Promise<void> {
 }
 async function turnIt(what: keyof typeof TURNS): Promise<boolean> {
   const wish = { what, issued: [props.id] }
-  const done = await act(() => call<ActedOn>('POST', '/api/issued/acts', wish))
+  const done = await act(() => got(api.POST('/api/issued/acts', { body: wish })))
   await changed()
   return !!done?.done.length
 }
@@ -111,8 +122,8 @@ async function turn(what: keyof typeof TURNS): Promise<void> {
   if (await turnIt(what)) did(says, () => turnIt(back))
 }
 async function turnDevice(one: KeyDevice, what: 'take-off' | 'take-on'): Promise<boolean> {
-  const path = `/api/passphrases/${props.id}/devices/${one.mac}/${what}`
-  const done = await act(() => call<HolderFull>('POST', path))
+  const params = { path: { holder: props.id, mac: one.mac } }
+  const done = await act(() => got(api.POST(`/api/passphrases/{holder}/devices/{mac}/${what}`, { params })))
   await changed()
   return done !== undefined
 }

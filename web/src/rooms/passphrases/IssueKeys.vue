@@ -2,7 +2,7 @@
 // Issues passphrases in this room: for one, or for each name of a list.
 import { computed, ref, watch } from 'vue'
 
-import { call, type Drawn, type Houseplan, type PassphraseMade } from '../../api/client'
+import { api, got, type Drawn, type Houseplan, type PassphraseMade, type Seats } from '../../api/client'
 import CsvFile from '../../parts/issuing/CsvFile.vue'
 import GroupBox from '../../parts/issuing/GroupBox.vue'
 import JobLine from '../../parts/issuing/JobLine.vue'
@@ -24,13 +24,13 @@ const props = defineProps<{ plan: Houseplan; network: Houseplan['networks'][numb
 const emit = defineEmits<{ issued: [] }>()
 const { isBusy, problem, act, read, fault } = useAct()
 const names = ref('')
-const kind = ref('person')
+const kind = ref<'person' | 'room' | 'thing'>('person')
 const planId = ref<number | null>(null)
 const style = ref('words en')
 const bits = ref(USUAL_BITS)
 const chosen = ref('')
 const devices = ref('')
-const seats = ref('at_once')
+const seats = ref<Seats>('at_once')
 const until = ref('')
 const hasGroup = ref(false)
 const role = ref<number | null>(null)
@@ -50,8 +50,8 @@ const roles = computed(() => [
 ])
 const isChosen = computed(() => style.value === 'chosen' && !isMany.value)
 const form = computed(() => ({
-  style: style.value.startsWith('letters') ? 'letters' : 'words',
-  lang: style.value.endsWith('de') ? 'de' : 'en',
+  style: style.value.startsWith('letters') ? ('letters' as const) : ('words' as const),
+  lang: style.value.endsWith('de') ? ('de' as const) : ('en' as const),
   bits: bits.value,
 }))
 watch(
@@ -64,15 +64,15 @@ watch(
 watch(
   form,
   async (now) => {
-    const drawn = await read(() => call<Drawn>('POST', '/api/passphrases/draw', now))
+    const drawn = await read(() => got(api.POST('/api/passphrases/draw', { body: now })))
     strength.value = drawn ?? strength.value
   },
   { immediate: true },
 )
-async function issue(): Promise<void> {
-  made.value = job.value = null
-  const common = {
-    plan: planId.value,
+/** What all of them have in common. */
+function terms() {
+  return {
+    plan: planId.value ?? 0,
     network: props.network.id,
     kind: kind.value,
     devices: devices.value && seats.value !== 'any' ? Number(devices.value) : null,
@@ -83,24 +83,31 @@ async function issue(): Promise<void> {
     note: note.value,
     ...form.value,
   }
-  const done = await act(() => (isMany.value ? issueMany(common) : issueOne(common)))
+}
+async function issue(): Promise<void> {
+  made.value = job.value = null
+  const done = await act(() => (isMany.value ? issueMany() : issueOne()))
   if (!done) return
   names.value = chosen.value = note.value = ''
   emit('issued')
 }
-async function issueOne(common: object): Promise<boolean> {
+async function issueOne(): Promise<boolean> {
   const label = wanted.value[0]?.trim() ?? ''
-  made.value = await call<PassphraseMade>('POST', '/api/passphrases', {
-    ...common,
-    label,
-    passphrase: isChosen.value ? chosen.value : null,
-  })
+  made.value = await got(
+    api.POST('/api/passphrases', {
+      body: {
+        ...terms(),
+        label,
+        passphrase: isChosen.value ? chosen.value : null,
+      },
+    }),
+  )
   madeFor.value = label
   return true
 }
-async function issueMany(common: object): Promise<boolean> {
-  const asked = { ...common, text: names.value }
-  return (await run(() => call('POST', '/api/passphrases/many', asked))).state === 'done'
+async function issueMany(): Promise<boolean> {
+  const asked = { ...terms(), text: names.value }
+  return (await run(() => got(api.POST('/api/passphrases/many', { body: asked })))).state === 'done'
 }
 </script>
 

@@ -3,7 +3,7 @@
 import { computed, onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
-import { call, type Holder, type Houseplan } from '../../api/client'
+import { api, got, type Holder, type Houseplan } from '../../api/client'
 import ProblemNote from '../../parts/ProblemNote.vue'
 import { useLive } from '../../stores/live'
 import { useSession } from '../../stores/session'
@@ -36,7 +36,8 @@ const { problem, newest, read } = useAct()
 const plan = ref<Houseplan | null>(null)
 const find = ref('')
 const network = ref<number | null>(null)
-const which = computed(() => String(route.query.which ?? 'all'))
+type Which = 'all' | 'unused' | 'ending' | 'over'
+const which = computed(() => (route.query.which as Which | undefined) ?? 'all')
 const open = computed(() => (route.query.key ? Number(route.query.key) : null))
 const shown = computed(
   () => plan.value?.networks.find((one) => one.id === network.value) ?? plan.value?.networks[0] ?? null,
@@ -45,12 +46,10 @@ const shown = computed(
 const more = ref<Record<string, Holder[]>>({})
 
 const query = computed(() => {
-  const asked = new URLSearchParams({ which: which.value, name: find.value.trim() })
-  if (network.value) asked.set('network', String(network.value))
-  return asked
+  return { which: which.value, name: find.value.trim(), network: network.value ?? undefined }
 })
 async function load(): Promise<void> {
-  const found = await newest(() => call<Houseplan>('GET', `/api/passphrases?${query.value}`))
+  const found = await newest(() => got(api.GET('/api/passphrases', { params: { query: query.value } })))
   if (!found) return
   plan.value = found
   network.value ??= found.networks[0]?.id ?? null
@@ -74,12 +73,8 @@ const total = (name: string) =>
 async function loadMore(kind: 'person' | 'room' | 'thing'): Promise<void> {
   const last = holders(kind).at(-1)
   if (!last || !shown.value) return
-  const asked = new URLSearchParams(query.value)
-  asked.set('network', String(shown.value.id))
-  asked.set('kind', kind)
-  asked.set('after', String(last.id))
-  asked.set('after_name', last.name)
-  const found = await read(() => call<{ holders: Holder[] }>('GET', `/api/passphrases/of?${asked}`))
+  const asked = { ...query.value, network: shown.value.id, kind, after: last.id, after_name: last.name }
+  const found = await read(() => got(api.GET('/api/passphrases/of', { params: { query: asked } })))
   if (found) more.value[kind] = [...(more.value[kind] ?? []), ...found.holders]
 }
 const go = (to: Record<string, string | undefined>) => router.replace({ query: { ...route.query, ...to } })

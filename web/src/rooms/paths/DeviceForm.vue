@@ -2,7 +2,7 @@
 // An access device, new, changed, or taken in from a knock.
 import { ref } from 'vue'
 
-import { call, type AccessDevice, type Knock, type Paths } from '../../api/client'
+import { api, got, type AccessDevice, type Knock, type Paths } from '../../api/client'
 import ProblemNote from '../../parts/ProblemNote.vue'
 import { useAct } from '../../use/useAct'
 
@@ -29,9 +29,15 @@ const VERDICTS: Record<string, string> = {
 
 async function tryIt(): Promise<void> {
   if (!props.knock || !secret.value) return
-  const path = `/api/knocks/${props.knock.address}/try-secret`
   // Beside others: leaving the field by Enter or by the button tries the secret and sends the form.
-  const answer = await read(() => call<{ verdict: string }>('POST', path, { secret: secret.value }))
+  const answer = await read(() =>
+    got(
+      api.POST('/api/knocks/{address}/try-secret', {
+        params: { path: { address: props.knock!.address } },
+        body: { secret: secret.value },
+      }),
+    ),
+  )
   verdict.value = answer ? (VERDICTS[answer.verdict] ?? '') : ''
 }
 
@@ -43,9 +49,15 @@ async function save(): Promise<void> {
   }
   const fresh = { ...body, secret: secret.value }
   const saved = await act(() => {
-    if (d) return call<AccessDevice>('PUT', `/api/access-devices/${d.id}`, body)
-    if (props.knock) return call<AccessDevice>('POST', `/api/knocks/${props.knock.address}/take-in`, fresh)
-    return call<AccessDevice>('POST', '/api/access-devices', fresh)
+    if (d) return got(api.PUT('/api/access-devices/{device}', { params: { path: { device: d.id } }, body }))
+    if (props.knock)
+      return got(
+        api.POST('/api/knocks/{address}/take-in', {
+          params: { path: { address: props.knock.address } },
+          body: fresh,
+        }),
+      )
+    return got(api.POST('/api/access-devices', { body: fresh }))
   })
   if (saved) emit('saved', saved.id, d ? null : secret.value)
 }

@@ -3,7 +3,7 @@
 import { mdiClose } from '@mdi/js'
 import { computed, ref } from 'vue'
 
-import { call, type AccessDevice, type Paths } from '../../api/client'
+import { api, got, type AccessDevice, type Paths } from '../../api/client'
 import ProblemNote from '../../parts/ProblemNote.vue'
 import { useAct } from '../../use/useAct'
 import { useTimes } from '../../use/useTimes'
@@ -31,14 +31,27 @@ function wasSaved(): void {
 }
 async function newSecret(): Promise<void> {
   const made = await act(() =>
-    call<{ secret: string }>('POST', `/api/access-devices/${props.device.id}/secret`, {}),
+    got(
+      api.POST('/api/access-devices/{device}/secret', {
+        params: { path: { device: props.device.id } },
+        body: {},
+      }),
+    ),
   )
   if (!made) return
   madeSecret.value = made.secret
   emit('changed')
 }
 async function forget(): Promise<void> {
-  if (await act(() => call('POST', `/api/access-devices/${props.device.id}/forget-old-secret`))) {
+  if (
+    await act(() =>
+      got(
+        api.POST('/api/access-devices/{device}/forget-old-secret', {
+          params: { path: { device: props.device.id } },
+        }),
+      ),
+    )
+  ) {
     madeSecret.value = null
     emit('changed')
   }
@@ -70,7 +83,13 @@ async function forget(): Promise<void> {
         <v-btn v-if="device.has_old_secret" class="changes" size="small" :disabled="isBusy" @click="forget">
           Forget the old secret
         </v-btn>
-        <RemoveButton :path="`/api/access-devices/${device.id}`" label="Remove" @removed="emit('removed')" />
+        <RemoveButton
+          :remove="
+            () => api.DELETE('/api/access-devices/{device}', { params: { path: { device: device.id } } })
+          "
+          label="Remove"
+          @removed="emit('removed')"
+        />
       </div>
       <ProblemNote :problem="problem" />
       <p v-if="madeSecret" class="once">

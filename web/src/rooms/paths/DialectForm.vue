@@ -2,7 +2,7 @@
 // How one make of access device talks: how guests arrive at the page, how it learns of a login, what it carries out.
 import { computed, ref } from 'vue'
 
-import { call, type Dialect, type Paths } from '../../api/client'
+import { api, got, type Dialect, type Paths } from '../../api/client'
 import ProblemNote from '../../parts/ProblemNote.vue'
 import { useAct } from '../../use/useAct'
 import KeysAsked from './KeysAsked.vue'
@@ -110,8 +110,12 @@ async function save(): Promise<void> {
     shared_password: sharedPassword.value || null,
     call_secret: callSecret.value || null,
   }
-  const path = start ? `/api/dialects/${start.id}` : '/api/dialects'
-  if (await act(() => call<Dialect>(start ? 'PUT' : 'POST', path, body))) emit('saved')
+  const saved = await act(() =>
+    start
+      ? got(api.PUT('/api/dialects/{dialect}', { params: { path: { dialect: start.id } }, body }))
+      : got(api.POST('/api/dialects', { body })),
+  )
+  if (saved) emit('saved')
 }
 </script>
 
@@ -285,7 +289,7 @@ async function save(): Promise<void> {
       <v-btn variant="text" @click="emit('close')">Back<kbd>Esc</kbd></v-btn>
       <RemoveButton
         v-if="dialect"
-        :path="`/api/dialects/${dialect.id}`"
+        :remove="() => api.DELETE('/api/dialects/{dialect}', { params: { path: { dialect: dialect!.id } } })"
         label="Remove dialect"
         @removed="emit('saved')"
       />

@@ -2,7 +2,7 @@
 // The stage *Arrives*: by what a network is recognised, and whose accounting counts.
 import { ref, watch } from 'vue'
 
-import { call, type Hint, type Network, type Paths } from '../../api/client'
+import { api, got, type Hint, type Network, type Paths } from '../../api/client'
 import ProblemNote from '../../parts/ProblemNote.vue'
 import { useAct } from '../../use/useAct'
 import HintField from './HintField.vue'
@@ -45,8 +45,12 @@ const devices = (none: string) => [
 ]
 
 async function save(): Promise<void> {
-  const path = n ? `/api/networks/${n.id}` : '/api/networks'
-  const saved = await act(() => call<Network>(n ? 'PUT' : 'POST', path, form.value))
+  const body = form.value
+  const saved = await act(() =>
+    n
+      ? got(api.PUT('/api/networks/{network}', { params: { path: { network: n.id } }, body }))
+      : got(api.POST('/api/networks', { body })),
+  )
   if (saved) emit('saved', saved.id)
 }
 </script>
@@ -127,7 +131,7 @@ async function save(): Promise<void> {
       <v-btn variant="text" @click="emit('close')">Back<kbd>Esc</kbd></v-btn>
       <RemoveButton
         v-if="network"
-        :path="`/api/networks/${network.id}`"
+        :remove="() => api.DELETE('/api/networks/{network}', { params: { path: { network: network!.id } } })"
         label="Remove network"
         @removed="emit('removed')"
       />

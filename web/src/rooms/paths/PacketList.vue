@@ -2,7 +2,7 @@
 // The last packets of an access device: each attribute in words and as octets. Secrets were never kept.
 import { ref, watch } from 'vue'
 
-import { call, type RecordedPacket } from '../../api/client'
+import { api, got, type RecordedPacket } from '../../api/client'
 import ProblemNote from '../../parts/ProblemNote.vue'
 import { useAct } from '../../use/useAct'
 import { useTimes } from '../../use/useTimes'
@@ -15,7 +15,9 @@ const times = useTimes()
 
 async function load(): Promise<void> {
   packets.value =
-    (await read(() => call<RecordedPacket[]>('GET', `/api/access-devices/${props.device}/packets`))) ?? null
+    (await read(() =>
+      got(api.GET('/api/access-devices/{device}/packets', { params: { path: { device: props.device } } })),
+    )) ?? null
 }
 watch(() => props.device, load, { immediate: true })
 </script>

@@ -3,7 +3,7 @@
 import { computed, onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
-import { call, type Paths, type Stage } from '../../api/client'
+import { api, got, type Paths, type Stage } from '../../api/client'
 import NetworkStream from '../../parts/NetworkStream.vue'
 import ProblemNote from '../../parts/ProblemNote.vue'
 import DeviceForm from './DeviceForm.vue'
@@ -45,7 +45,7 @@ const back = () => {
   void go({})
 }
 async function load(): Promise<void> {
-  paths.value = (await newest(() => call<Paths>('GET', '/api/paths'))) ?? paths.value
+  paths.value = (await newest(() => got(api.GET('/api/paths')))) ?? paths.value
 }
 async function saved(query: Record<string, string | undefined> = {}): Promise<void> {
   await load()

@@ -2,7 +2,7 @@
 // A network that lets nobody in for a while: until when, why, and what becomes of those inside.
 import { computed, ref } from 'vue'
 
-import { call, type Network } from '../../api/client'
+import { api, got, type Network } from '../../api/client'
 import ProblemNote from '../../parts/ProblemNote.vue'
 import { useAct } from '../../use/useAct'
 
@@ -21,10 +21,25 @@ const inside = computed(() =>
 
 async function save(): Promise<void> {
   const wanted = { until: until.value || null, why: why.value, ends_stays: endsStays.value }
-  if (await act(() => call('POST', `/api/networks/${props.network.id}/pause`, wanted))) emit('saved')
+  if (
+    await act(() =>
+      got(
+        api.POST('/api/networks/{network}/pause', {
+          params: { path: { network: props.network.id } },
+          body: wanted,
+        }),
+      ),
+    )
+  )
+    emit('saved')
 }
 async function end(): Promise<void> {
-  if (await act(() => call('POST', `/api/networks/${props.network.id}/end-pause`))) emit('saved')
+  if (
+    await act(() =>
+      got(api.POST('/api/networks/{network}/end-pause', { params: { path: { network: props.network.id } } })),
+    )
+  )
+    emit('saved')
 }
 </script>
 

@@ -2,7 +2,7 @@
 // What is sent for a role: VLAN, and a filter by name or as rules.
 import { ref } from 'vue'
 
-import { call, type Role } from '../../api/client'
+import { api, got, type Role } from '../../api/client'
 import ProblemNote from '../../parts/ProblemNote.vue'
 import { useAct } from '../../use/useAct'
 import AmountField from '../../parts/AmountField.vue'
@@ -16,7 +16,7 @@ const name = ref(props.role?.name ?? '')
 const isDoor = ref(false)
 const vlan = ref(props.role?.vlan?.toString() ?? '')
 const filterName = ref(props.role?.filter_name ?? '')
-const rules = ref(props.role?.filter_rules.join('\n') ?? '')
+const rules = ref(props.role?.filter_rules?.join('\n') ?? '')
 const down = ref(shown(props.role?.down_bps, RATES, 1e6))
 const up = ref(shown(props.role?.up_bps, RATES, 1e6))
 
@@ -32,8 +32,8 @@ async function save(): Promise<void> {
   const role = props.role
   const saved = await act(() =>
     role
-      ? call('PUT', `/api/roles/${role.id}`, wanted)
-      : call('POST', '/api/roles', { ...wanted, is_door: isDoor.value }),
+      ? got(api.PUT('/api/roles/{role}', { params: { path: { role: role.id } }, body: wanted }))
+      : got(api.POST('/api/roles', { body: { ...wanted, is_door: isDoor.value } })),
   )
   if (saved) emit('saved')
 }
@@ -99,7 +99,7 @@ async function save(): Promise<void> {
       <v-btn variant="text" @click="emit('close')">Back<kbd>Esc</kbd></v-btn>
       <RemoveButton
         v-if="role"
-        :path="`/api/roles/${role.id}`"
+        :remove="() => api.DELETE('/api/roles/{role}', { params: { path: { role: role!.id } } })"
         label="Remove role"
         @removed="emit('saved')"
       />

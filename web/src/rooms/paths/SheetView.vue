@@ -2,7 +2,7 @@
 // The sheet: all that must be typed into one access device for one network, ready to copy and to print.
 import { ref, watch } from 'vue'
 
-import { call, type Sheet } from '../../api/client'
+import { api, got, type Sheet } from '../../api/client'
 import ProblemNote from '../../parts/ProblemNote.vue'
 import { useAct } from '../../use/useAct'
 
@@ -16,7 +16,13 @@ watch(
   () => [props.device, props.network],
   async () => {
     sheet.value =
-      (await read(() => call<Sheet>('GET', `/api/sheet/${props.device}/${props.network}`))) ?? null
+      (await read(() =>
+        got(
+          api.GET('/api/sheet/{device}/{network}', {
+            params: { path: { device: props.device, network: props.network } },
+          }),
+        ),
+      )) ?? null
   },
   { immediate: true },
 )

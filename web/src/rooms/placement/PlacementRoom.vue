@@ -3,7 +3,7 @@
 import { computed, onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
-import { call, type Placement, type PlanFull } from '../../api/client'
+import { api, got, type Placement, type PlanFull } from '../../api/client'
 import ProblemNote from '../../parts/ProblemNote.vue'
 import { useLive } from '../../stores/live'
 import { useAct } from '../../use/useAct'
@@ -22,7 +22,7 @@ const router = useRouter()
 const open = computed(() => (route.query.plan as string | undefined) ?? null)
 
 async function load(): Promise<void> {
-  placement.value = (await newest(() => call<Placement>('GET', '/api/placement'))) ?? placement.value
+  placement.value = (await newest(() => got(api.GET('/api/placement')))) ?? placement.value
 }
 const go = (plan: string | null) => router.replace({ query: plan ? { plan } : {} })
 async function done(says: string, back: () => Promise<unknown>): Promise<void> {
@@ -36,18 +36,19 @@ async function done(says: string, back: () => Promise<unknown>): Promise<void> {
   void go(null)
 }
 /** What is put back: all but what follows from it. */
-function limitsOf(plan: PlanFull): object {
+function limitsOf(plan: PlanFull) {
   const { name, seconds, octets, idle_seconds, devices, use_within_days, down_bps, up_bps, hours } = plan
   return { name, seconds, octets, idle_seconds, devices, use_within_days, down_bps, up_bps, hours }
 }
-const pathOf = (plan: PlanFull) => `/api/plans/${plan.id}`
-const added = (plan: PlanFull) => done(`${plan.name} was added.`, () => call('DELETE', pathOf(plan)))
+const which = (plan: PlanFull) => ({ path: { plan: plan.id } })
+const added = (plan: PlanFull) =>
+  done(`${plan.name} was added.`, () => got(api.DELETE('/api/plans/{plan}', { params: which(plan) })))
 const changed = (before: PlanFull, after: PlanFull) =>
   done(`${after.name} is now: ${after.sentence} It was: ${before.sentence}`, () =>
-    call('PUT', pathOf(before), limitsOf(before)),
+    got(api.PUT('/api/plans/{plan}', { params: which(before), body: limitsOf(before) })),
   )
 const removed = (plan: PlanFull) =>
-  done(`${plan.name} was removed.`, () => call('POST', `${pathOf(plan)}/restore`))
+  done(`${plan.name} was removed.`, () => got(api.POST('/api/plans/{plan}/restore', { params: which(plan) })))
 function copy(plan: PlanFull): void {
   copied.value = plan
   void go('new')

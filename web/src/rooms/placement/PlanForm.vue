@@ -3,7 +3,7 @@
 import { computed, onMounted, ref, watch } from 'vue'
 import type { VTextField } from 'vuetify/components'
 
-import { call, type Hours, type PlanFull, type PlanWords } from '../../api/client'
+import { api, got, type Hours, type PlanFull, type PlanWords } from '../../api/client'
 import HoursField from '../../parts/HoursField.vue'
 import ProblemNote from '../../parts/ProblemNote.vue'
 import RemoveButton from '../../parts/RemoveButton.vue'
@@ -46,9 +46,8 @@ async function say(): Promise<void> {
   await new Promise((resolve) => setTimeout(resolve, 150))
   if (mine !== typing) return
   const asked = { ...wanted.value, name: wanted.value.name || 'New plan' }
-  const found = await call<PlanWords>('POST', `/api/plans/words?plan=${props.plan?.id ?? 0}`, asked).catch(
-    () => null,
-  )
+  const params = { query: { plan: props.plan?.id ?? 0 } }
+  const found = await got(api.POST('/api/plans/words', { params, body: asked })).catch(() => null)
   if (mine === typing) words.value = found
 }
 watch(wanted, say, { deep: true, immediate: true })
@@ -56,7 +55,9 @@ watch(wanted, say, { deep: true, immediate: true })
 async function save(): Promise<void> {
   const plan = props.plan
   const saved = await act(() =>
-    call<PlanFull>(plan ? 'PUT' : 'POST', plan ? `/api/plans/${plan.id}` : '/api/plans', wanted.value),
+    plan
+      ? got(api.PUT('/api/plans/{plan}', { params: { path: { plan: plan.id } }, body: wanted.value }))
+      : got(api.POST('/api/plans', { body: wanted.value })),
   )
   if (saved) emit('saved', saved)
 }
@@ -133,7 +134,7 @@ async function save(): Promise<void> {
       <v-btn variant="text" @click="emit('close')">Back<kbd>Esc</kbd></v-btn>
       <RemoveButton
         v-if="plan"
-        :path="`/api/plans/${plan.id}`"
+        :remove="() => api.DELETE('/api/plans/{plan}', { params: { path: { plan: plan!.id } } })"
         label="Remove plan"
         @removed="emit('removed')"
       />

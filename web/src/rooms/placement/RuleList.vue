@@ -2,7 +2,7 @@
 // Rules in their order, moved by keys or by hand; the last one always matches.
 import { computed, ref, watch } from 'vue'
 
-import { call, type Placement, type Rule } from '../../api/client'
+import { api, got, type Placement, type Rule } from '../../api/client'
 import ProblemNote from '../../parts/ProblemNote.vue'
 import { useAct } from '../../use/useAct'
 import { useKeys } from '../../use/useKeys'
@@ -32,7 +32,7 @@ async function put(wanted: Rule[], last: number | null, isUndo = false): Promise
     rules: wanted.map(({ id, network, way_in, plan, role }) => ({ id, network, way_in, plan, role })),
     last_role: last,
   }
-  const saved = await act(() => call<Placement>('PUT', '/api/rules', body))
+  const saved = await act(() => got(api.PUT('/api/rules', { body })))
   if (!saved) return false
   editing.value = null
   emit('changed', saved)

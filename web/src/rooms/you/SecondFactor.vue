@@ -2,7 +2,7 @@
 // The second factor: scanned, proved by a code, and then asked for at each sign-in.
 import { ref } from 'vue'
 
-import { call, type RecoveryCodes, type SecondBegun } from '../../api/client'
+import { api, got, type SecondBegun } from '../../api/client'
 import ProblemNote from '../../parts/ProblemNote.vue'
 import { useSession } from '../../stores/session'
 import { useAct } from '../../use/useAct'
@@ -16,11 +16,11 @@ const recovery = ref<string[]>([])
 const isEnding = ref(false)
 
 async function begin(): Promise<void> {
-  begun.value = (await read(() => call<SecondBegun>('GET', '/api/own/second'))) ?? null
+  begun.value = (await read(() => got(api.GET('/api/own/second')))) ?? null
 }
 async function prove(): Promise<void> {
-  const given = { secret: begun.value?.secret, code: code.value, password: password.value }
-  const made = await act(() => call<RecoveryCodes>('PUT', '/api/own/second', given))
+  const given = { secret: begun.value?.secret ?? '', code: code.value, password: password.value }
+  const made = await act(() => got(api.PUT('/api/own/second', { body: given })))
   if (!made) return
   recovery.value = made.codes
   begun.value = null
@@ -30,7 +30,7 @@ async function prove(): Promise<void> {
 }
 async function end(): Promise<void> {
   const given = { password: password.value }
-  if (!(await act(() => call('POST', '/api/own/second/off', given).then(() => true)))) return
+  if (!(await act(() => got(api.POST('/api/own/second/off', { body: given })).then(() => true)))) return
   isEnding.value = false
   password.value = ''
   recovery.value = []

@@ -56,7 +56,7 @@ async function change(): Promise<void> {
     <SecondFactor />
     <section aria-label="Where you are signed in">
       <h2>Where you are signed in</h2>
-      <SessionsList path="/api/own/sessions" />
+      <SessionsList :of="null" />
     </section>
   </div>
 </template>

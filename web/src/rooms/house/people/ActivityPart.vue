@@ -2,7 +2,7 @@
 // The activity record: who did what, from where, and what it was before and after.
 import { onMounted, ref, watch } from 'vue'
 
-import { call, type Act } from '../../../api/client'
+import { api, got, type Act, type Actor } from '../../../api/client'
 import ProblemNote from '../../../parts/ProblemNote.vue'
 import { useAct } from '../../../use/useAct'
 import { useTimes } from '../../../use/useTimes'
@@ -18,16 +18,15 @@ const WHO = [
 const PAGE = 100
 const { isBusy, problem, read } = useAct()
 const times = useTimes()
-const who = ref('all')
+const who = ref<'all' | Actor>('all')
 const acts = ref<Act[]>([])
 const isAll = ref(false)
 const filter = () => (who.value === 'all' ? '' : `kinds=${who.value}`)
 
 async function more(): Promise<void> {
   const last = acts.value.at(-1)
-  const from = last ? `before=${last.id}` : ''
-  const query = [filter(), from].filter(Boolean).join('&')
-  const found = (await read(() => call<Act[]>('GET', `/api/activity?${query}`))) ?? []
+  const query = { kinds: who.value === 'all' ? undefined : [who.value], before: last?.id }
+  const found = (await read(() => got(api.GET('/api/activity', { params: { query } })))) ?? []
   acts.value = [...acts.value, ...found]
   isAll.value = found.length < PAGE
 }

@@ -2,7 +2,7 @@
 // Who signs in at this console, what each is there for, and what they may give.
 import { computed, onMounted, ref } from 'vue'
 
-import { call, type FirstPassword, type Paths, type Person } from '../../../api/client'
+import { api, got, type FirstPassword, type Paths, type Person } from '../../../api/client'
 import ProblemNote from '../../../parts/ProblemNote.vue'
 import { useSession } from '../../../stores/session'
 import { useAct } from '../../../use/useAct'
@@ -27,17 +27,17 @@ const open = ref(0)
 const invites = computed(() => props.hasMail && mail.value.trim())
 
 async function load(): Promise<void> {
-  people.value = (await read(() => call<Person[]>('GET', '/api/people'))) ?? people.value
+  people.value = (await read(() => got(api.GET('/api/people')))) ?? people.value
 }
 onMounted(async () => {
   await load()
-  paths.value = (await read(() => call<Paths>('GET', '/api/paths'))) ?? null
+  paths.value = (await read(() => got(api.GET('/api/paths')))) ?? null
 })
 
 async function add(): Promise<void> {
   const given = duty.value === 'desk' && bounds.value ? limits.value : noLimits()
   const wanted = { name: name.value, duty: duty.value, mail: mail.value, limits: given }
-  const made = await act(() => call<FirstPassword>('POST', '/api/people', wanted))
+  const made = await act(() => got(api.POST('/api/people', { body: wanted })))
   if (!made) return
   tell(
     made.password ? '' : `A link is on its way to ${made.person.mail}. It is good once, and for three days.`,

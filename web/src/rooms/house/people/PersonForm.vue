@@ -2,7 +2,7 @@
 // One person: what they are there for, what they may give, where they are signed in.
 import { ref } from 'vue'
 
-import { call, type FirstPassword, type Paths, type Person } from '../../../api/client'
+import { api, got, type FirstPassword, type Paths, type Person } from '../../../api/client'
 import ProblemNote from '../../../parts/ProblemNote.vue'
 import RemoveButton from '../../../parts/RemoveButton.vue'
 import SessionsList from '../../../parts/SessionsList.vue'
@@ -19,26 +19,49 @@ const mail = ref(props.person.mail)
 
 async function save(): Promise<void> {
   const wanted = { duty: duty.value, limits: limits.value }
-  const now = await act(() => call<Person>('PUT', `/api/people/${props.person.id}`, wanted))
+  const now = await act(() =>
+    got(api.PUT('/api/people/{person}', { params: { path: { person: props.person.id } }, body: wanted })),
+  )
   if (!now) return
   const bounds = now.duty === 'desk' && now.bounds ? ` ${now.bounds}` : ''
   emit('saved', `From the next request on: ${now.name}, ${now.duty}.${bounds}`)
 }
 async function anotherPassword(): Promise<void> {
-  const made = await act(() => call<FirstPassword>('POST', `/api/people/${props.person.id}/password`))
+  const made = await act(() =>
+    got(api.POST('/api/people/{person}/password', { params: { path: { person: props.person.id } } })),
+  )
   if (made) emit('password', made)
 }
 async function invite(): Promise<void> {
   const wanted = { mail: mail.value }
-  const now = await act(() => call<Person>('POST', `/api/people/${props.person.id}/invite`, wanted))
+  const now = await act(() =>
+    got(
+      api.POST('/api/people/{person}/invite', {
+        params: { path: { person: props.person.id } },
+        body: wanted,
+      }),
+    ),
+  )
   if (now) emit('saved', `A link is on its way to ${now.mail}. It is good once, and for three days.`)
 }
 async function signOut(): Promise<void> {
-  if (await act(() => call('POST', `/api/people/${props.person.id}/sign-out`).then(() => true)))
+  if (
+    await act(() =>
+      got(api.POST('/api/people/{person}/sign-out', { params: { path: { person: props.person.id } } })).then(
+        () => true,
+      ),
+    )
+  )
     emit('saved', `${props.person.name} is signed out everywhere, and may sign in again.`)
 }
 async function forgetSecond(): Promise<void> {
-  if (await act(() => call('DELETE', `/api/people/${props.person.id}/second`).then(() => true)))
+  if (
+    await act(() =>
+      got(api.DELETE('/api/people/{person}/second', { params: { path: { person: props.person.id } } })).then(
+        () => true,
+      ),
+    )
+  )
     emit('saved', `${props.person.name} signs in by the password alone, until they turn it on again.`)
 }
 </script>
@@ -76,7 +99,11 @@ async function forgetSecond(): Promise<void> {
           @click="forgetSecond"
           >Forget their second factor</v-btn
         >
-        <RemoveButton :path="`/api/people/${person.id}`" label="Remove" @removed="emit('gone')" />
+        <RemoveButton
+          :remove="() => api.DELETE('/api/people/{person}', { params: { path: { person: person.id } } })"
+          label="Remove"
+          @removed="emit('gone')"
+        />
       </template>
     </div>
   </form>
@@ -99,7 +126,7 @@ async function forgetSecond(): Promise<void> {
   </form>
   <template v-if="person.sessions && !person.is_you">
     <h3>Signed in</h3>
-    <SessionsList :path="`/api/people/${person.id}/sessions`" />
+    <SessionsList :of="person.id" />
   </template>
 </template>
 

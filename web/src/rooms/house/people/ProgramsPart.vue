@@ -2,7 +2,7 @@
 // Programs that speak to the API by a token, each with a duty and limits as people have.
 import { onMounted, ref } from 'vue'
 
-import { call, type NewToken, type Paths, type Program } from '../../../api/client'
+import { api, got, type NewToken, type Paths, type Program } from '../../../api/client'
 import ProblemNote from '../../../parts/ProblemNote.vue'
 import RemoveButton from '../../../parts/RemoveButton.vue'
 import { useSession } from '../../../stores/session'
@@ -34,18 +34,18 @@ const editing = ref<Program | null>(null)
 const made = ref<NewToken | null>(null)
 
 async function load(): Promise<void> {
-  programs.value = (await read(() => call<Program[]>('GET', '/api/programs'))) ?? programs.value
+  programs.value = (await read(() => got(api.GET('/api/programs')))) ?? programs.value
 }
 onMounted(async () => {
   await load()
-  paths.value = (await read(() => call<Paths>('GET', '/api/paths'))) ?? null
+  paths.value = (await read(() => got(api.GET('/api/paths')))) ?? null
 })
 function turn(one: Program): void {
   editing.value = editing.value?.id === one.id ? null : { ...one, limits: { ...one.limits! } }
 }
 async function add(): Promise<void> {
   const wanted = { name: name.value, duty: duty.value, days: days.value, limits: limits.value }
-  const done = await act(() => call<NewToken>('POST', '/api/programs', wanted))
+  const done = await act(() => got(api.POST('/api/programs', { body: wanted })))
   if (!done) return
   made.value = done
   name.value = ''
@@ -55,11 +55,23 @@ async function add(): Promise<void> {
 async function save(): Promise<void> {
   const one = editing.value!
   const wanted = { duty: one.duty, limits: one.limits }
-  if (await act(() => call<Program>('PUT', `/api/programs/${one.id}`, wanted))) editing.value = null
+  if (
+    await act(() =>
+      got(api.PUT('/api/programs/{program}', { params: { path: { program: one.id } }, body: wanted })),
+    )
+  )
+    editing.value = null
   await load()
 }
 async function renew(one: Program): Promise<void> {
-  const done = await act(() => call<NewToken>('POST', `/api/programs/${one.id}/token`, { days: days.value }))
+  const done = await act(() =>
+    got(
+      api.POST('/api/programs/{program}/token', {
+        params: { path: { program: one.id } },
+        body: { days: days.value },
+      }),
+    ),
+  )
   if (done) made.value = done
   await load()
 }
@@ -153,7 +165,13 @@ async function gone(): Promise<void> {
                 >
                   New token
                 </v-btn>
-                <RemoveButton :path="`/api/programs/${one.id}`" label="Remove" @removed="gone" />
+                <RemoveButton
+                  :remove="
+                    () => api.DELETE('/api/programs/{program}', { params: { path: { program: one.id } } })
+                  "
+                  label="Remove"
+                  @removed="gone"
+                />
               </div>
             </form>
           </td>

@@ -2,7 +2,7 @@
 // One of those that are let in always: what it is, what it is called, and where it is placed.
 import { computed, ref } from 'vue'
 
-import { call, type Paths, type Trusted } from '../../../api/client'
+import { api, got, type Paths, type Trusted } from '../../../api/client'
 import ProblemNote from '../../../parts/ProblemNote.vue'
 import RemoveButton from '../../../parts/RemoveButton.vue'
 import { useAct } from '../../../use/useAct'
@@ -35,8 +35,12 @@ async function save(): Promise<void> {
     access_device: kind.value === 'device' ? null : device.value,
     port: kind.value === 'port' ? port.value : null,
   }
-  const path = t ? `/api/trusted/${t.id}` : '/api/trusted'
-  if (await act(() => call(t ? 'PUT' : 'POST', path, wanted))) emit('saved')
+  const saved = await act(() =>
+    t
+      ? got(api.PUT('/api/trusted/{trusted}', { params: { path: { trusted: t.id } }, body: wanted }))
+      : got(api.POST('/api/trusted', { body: wanted })),
+  )
+  if (saved) emit('saved')
 }
 </script>
 
@@ -91,7 +95,12 @@ async function save(): Promise<void> {
         {{ t ? 'Save' : 'Let in always' }}
       </v-btn>
       <v-btn size="small" variant="text" @click="emit('close')">Back</v-btn>
-      <RemoveButton v-if="t" :path="`/api/trusted/${t.id}`" label="Let go" @removed="emit('saved')" />
+      <RemoveButton
+        v-if="t"
+        :remove="() => api.DELETE('/api/trusted/{trusted}', { params: { path: { trusted: t!.id } } })"
+        label="Let go"
+        @removed="emit('saved')"
+      />
     </div>
   </form>
 </template>

@@ -3,6 +3,7 @@
 import { ref } from 'vue'
 
 import type { Paths, Trusted } from '../../../api/client'
+import { api, got } from '../../../api/client'
 import LinesForm from '../../../parts/LinesForm.vue'
 import AlwaysForm from './AlwaysForm.vue'
 
@@ -50,7 +51,7 @@ function saved(): void {
     />
     <LinesForm
       v-if="showsLines"
-      path="/api/trusted/lines"
+      :take="(text) => got(api.POST('/api/trusted/lines', { body: { text } }))"
       name="A list of devices"
       label="Name, MAC address, role: one device on each line"
       example="Till at the gate, 02-00-00-AA-BB-01, Stage crew"

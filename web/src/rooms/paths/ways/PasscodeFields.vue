@@ -2,7 +2,7 @@
 // A passcode: when it changes, what it is made of, how likely it is guessed; and what is done to it by hand.
 import { computed, onMounted, ref, watch } from 'vue'
 
-import { call, type Desk, type Network, type PasscodeWay, type PasscodeWords } from '../../../api/client'
+import { api, got, type Desk, type Network, type PasscodeWay, type PasscodeWords } from '../../../api/client'
 import ProblemNote from '../../../parts/ProblemNote.vue'
 import { useAct } from '../../../use/useAct'
 import { useTimes } from '../../../use/useTimes'
@@ -21,7 +21,7 @@ const SCHEDULES = [
   { value: 'never', title: 'never: it is what I write' },
 ]
 const tells = computed({
-  get: () => way.value.tells.join(', '),
+  get: () => (way.value.tells ?? []).join(', '),
   set: (typed: string) => {
     way.value.tells = typed
       .split(/[,;\n]/)
@@ -54,21 +54,30 @@ const clock = computed({
 let typing = 0
 async function say(): Promise<void> {
   const mine = ++typing
-  const found = await call<PasscodeWords>('POST', '/api/passcodes/words', way.value).catch(() => null)
+  const found = await got(api.POST('/api/passcodes/words', { body: way.value })).catch(() => null)
   if (mine === typing) words.value = found
 }
 async function load(): Promise<void> {
-  desk.value = (await read(() => call<Desk>('GET', '/api/desk'))) ?? null
+  desk.value = (await read(() => got(api.GET('/api/desk')))) ?? null
 }
 async function renew(own: string | null): Promise<void> {
-  const path = `/api/networks/${props.network.id}/passcode`
-  if (await act(() => call('POST', path, { text: own }))) {
+  const params = { path: { network: props.network.id } }
+  if (await act(() => got(api.POST('/api/networks/{network}/passcode', { params, body: { text: own } })))) {
     text.value = ''
     await load()
   }
 }
 async function endOverlap(): Promise<void> {
-  if (await act(() => call('POST', `/api/networks/${props.network.id}/passcode/end-overlap`))) await load()
+  if (
+    await act(() =>
+      got(
+        api.POST('/api/networks/{network}/passcode/end-overlap', {
+          params: { path: { network: props.network.id } },
+        }),
+      ),
+    )
+  )
+    await load()
 }
 watch(way, say, { deep: true, immediate: true })
 onMounted(load)

@@ -11,7 +11,7 @@ const count = computed(() =>
   way.value.first_vlan && way.value.last_vlan ? way.value.last_vlan - way.value.first_vlan + 1 : 0,
 )
 const places = computed(() => props.devices.map((one) => ({ title: one.name, value: one.id })))
-const files = computed(() => way.value.files)
+const files = computed(() => way.value.files ?? [])
 function add(): void {
   const place = props.devices[0]?.id ?? 0
   way.value.files = [...files.value, { access_device: place, file: 'keys.psk', interface: 'wlan0' }]

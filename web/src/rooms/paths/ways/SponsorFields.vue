@@ -2,7 +2,7 @@
 // A host vouches: how guests name one, what hosts read, how long they have, and who is asked then.
 import { computed, onMounted, ref } from 'vue'
 
-import { call, type Host, type SponsorWay } from '../../../api/client'
+import { api, got, type Host, type SponsorWay } from '../../../api/client'
 import { useAct } from '../../../use/useAct'
 import QuestionFields from './QuestionFields.vue'
 
@@ -37,7 +37,7 @@ const domains = computed({
   set: (text: string) => (way.value.domains = text.split(/[\s,;]+/).filter(Boolean)),
 })
 onMounted(async () => {
-  hosts.value = (await read(() => call<Host[]>('GET', '/api/hosts'))) ?? []
+  hosts.value = (await read(() => got(api.GET('/api/hosts')))) ?? []
 })
 </script>
 

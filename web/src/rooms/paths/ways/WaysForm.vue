@@ -2,7 +2,7 @@
 // The stage *is asked*: what a network offers to let in, in the order of its page; and the house rules.
 import { computed, ref } from 'vue'
 
-import { call, type HouseRules, type Network, type Paths, type Way } from '../../../api/client'
+import { api, got, type Network, type Paths, type Way } from '../../../api/client'
 import ProblemNote from '../../../parts/ProblemNote.vue'
 import { useAct } from '../../../use/useAct'
 import WayMore from './WayMore.vue'
@@ -130,9 +130,14 @@ function hours(way: Way, text: string): void {
 async function save(): Promise<void> {
   const saved = await act(async () => {
     if (asksRules.value && rulesChanged.value) {
-      await call<HouseRules>('PUT', '/api/house-rules', { texts: { en: en.value, de: de.value } })
+      await got(api.PUT('/api/house-rules', { body: { texts: { en: en.value, de: de.value } } }))
     }
-    return call<Network>('PUT', `/api/networks/${props.network.id}/ways`, { ways: ways.value })
+    return got(
+      api.PUT('/api/networks/{network}/ways', {
+        params: { path: { network: props.network.id } },
+        body: { ways: ways.value },
+      }),
+    )
   })
   if (saved) emit('saved')
 }
