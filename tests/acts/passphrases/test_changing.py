@@ -4,6 +4,7 @@ import pytest
 
 from lauschen.acts.desk.helping import withdraw
 from lauschen.acts.passphrases import changing
+from lauschen.acts.staying.sweep import Sweeper
 from lauschen.core.decide.decision import Answer
 from lauschen.core.decide.reason import Reason
 from lauschen.core.decide.standing import State
@@ -40,6 +41,22 @@ def test_one_that_was_withdrawn_is_not_replaced(cloister: Cloister) -> None:
     with pytest.raises(Invalid, match="lets nobody in"), cloister.place.tx() as tx:
         changing.renew(tx, ines, keys.NewKey("drift-lantern-8", bytes(32), b""), 0)
     assert cloister.key(ines) == before
+
+
+@pytest.mark.parametrize("days_down", [0, 3])
+def test_whoever_is_in_by_one_whose_overlap_ended_is_put_out_however_long_the_house_was_down(
+    cloister: Cloister, days_down: int
+) -> None:
+    ines, place = cloister.issue(), cloister.place
+    old = cloister.key(ines)
+    cloister.ask(at=EAST, signed=old.id)
+    with place.tx() as tx:
+        changing.renew(tx, ines, keys.NewKey("drift-lantern-8", bytes(32), b""), 600)
+    place.run(Sweeper().sweep, is_act=False)
+    assert cloister.standing().going is None
+    place.now += 601 + days_down * 86_400
+    place.run(Sweeper().sweep, is_act=False)
+    assert cloister.standing().going is State.AT_DOOR
 
 
 def test_a_replacement_is_not_taken_back_once_a_device_joined_with_it(cloister: Cloister) -> None:
