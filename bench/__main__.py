@@ -19,6 +19,7 @@ import uvloop
 
 from bench.codec import compare_codecs
 from bench.desk import at_the_desk
+from bench.held import hold_the_loop
 from bench.load import WINDOW, Measured, drive, drive_paced, drive_patiently
 from bench.messages import beside_messages, write_messages
 from bench.packets import (
@@ -117,6 +118,8 @@ def main() -> None:
             started,
             lambda port, chance: drive(access_requests(MAC_PACKETS, chance), port, ADDRESS),
         )
+    with tempfile.TemporaryDirectory(prefix="lauschen-bench-") as folder:
+        hold_the_loop(Path(folder))
     match_keys()
     ours, theirs = compare_codecs()
     print(

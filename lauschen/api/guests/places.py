@@ -12,9 +12,9 @@ from lauschen.store.guests.lines import GuestLine
 from lauschen.store.moving import places, wanted
 
 SEEN_BY = {
-    ANSWER: "as it was answered; whether it does so cannot be seen",
-    REPORT: "as its accounting says",
-    CONFIRMED: "as it confirmed",
+    ANSWER: "as it was told at {at}. Whether it does so cannot be seen",
+    REPORT: "as its accounting has said since {at}",
+    CONFIRMED: "as it confirmed at {at}",
 }
 
 
@@ -64,8 +64,8 @@ def _seen(speaker: Speaker, place: Place) -> str:
     if place.seen_at is None:
         since = f" since {speaker.clock(place.under_way)}" if place.under_way is not None else ""
         return f"Not known{since}: a change was asked for"
-    how = SEEN_BY.get(place.seen_by or "", "")
-    return f"{_held(speaker, place.role, place.until)} at {speaker.clock(place.seen_at)}, {how}"
+    how = SEEN_BY[place.seen_by or ANSWER].format(at=speaker.clock(place.seen_at))
+    return f"{_held(speaker, place.role, place.until)}, {how}"
 
 
 def _doing(speaker: Speaker, place: Place) -> str:

@@ -3,16 +3,15 @@
 from dataclasses import dataclass
 from sqlite3 import Connection
 
-# Every moment that a duration runs from or to, with the condition under which it still runs. What has ended stays as
-# it was written. So do dates and hours of the calendar, which follow the new clock: what a code is good until,
-# pauses, opening hours, changing passcodes. `:now` is the clock before the step, and `:by` the step in seconds.
+# Every moment that a duration runs from or to, with the condition under which it still runs. What has ended stays
+# as it was written. So do dates and hours of the calendar, which follow the new clock: by when a code must be used,
+# until when it is good, pauses, opening hours, changing passcodes. `:now` is the clock before the step, `:by` the
+# step in seconds.
 DUE_S = 60.0
 """So long ago it was due, that nothing waits for a grace."""
 _MOVED = (
     ("allowance", ("first_used", "data_out_at"), "first_used IS NOT NULL"),
-    ("credential", ("issued_at", "confirm_by"), "confirm_by IS NOT NULL OR id IN (SELECT c.id FROM credential c"
-     " JOIN plan p ON p.id = c.plan WHERE p.use_within_days IS NOT NULL AND c.withdrawn_at IS NULL"
-     " AND NOT EXISTS (SELECT 1 FROM allowance w WHERE w.credential = c.id AND w.first_used IS NOT NULL))"),
+    ("credential", ("confirm_by",), "confirm_by IS NOT NULL"),
     ("device", ("typing_barred_until",), "typing_barred_until IS NOT NULL"),
     ("admission", ("begun", "seat_since"), "ended IS NULL"),
     ("placement", ("begun",), "ended IS NULL"),
@@ -29,7 +28,7 @@ _MOVED = (
     ("key_trial", ("asked_at", "joined_at"), "1"),
     ("passphrase_key", ("ends_at",), "ends_at > :now"),
     ("passcode_told", ("since",), "1"),
-    ("address", ("seen",), "seen > :now - 86400"),
+    ("address", ("seen",), "seen > :now - 3600"),
     ("device_heard", ("last_heard",), "1"),
     ("vouching", ("at", "ask_at", "until"), "answered_at IS NULL"),
     ("question", ("at", "remind_at", "reminded_at"), "1"),
