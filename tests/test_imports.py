@@ -125,6 +125,14 @@ def test_columns_of_a_row_have_names() -> None:
         assert found == [], f"{file}: {found}"
 
 
+def test_folders_of_tests_are_those_of_the_program() -> None:
+    """Besides those that test the whole: by a browser, in a large house, and with a real access point."""
+    here = Path(__file__).parent
+    whole = {"e2e", "large", "real", "store/version_4"}
+    for folder in {file.parent.relative_to(here) for file in here.rglob("*.py")} - {Path()}:
+        assert str(folder) in whole or (ROOT / folder).is_dir(), folder
+
+
 def test_files_stay_small() -> None:
     for file in (*FILES, *Path(__file__).parent.rglob("*.py")):
         assert len(file.read_text().splitlines()) <= 400, file

@@ -276,13 +276,14 @@ class Tx:
         self.settle()
         return devices.find_standing(self.conn, mac, network)
 
-    def write_standing(self, standing: Standing) -> None:
+    def write_standing(self, standing: Standing, *, wants: bool = True) -> None:
         """Writes what `read_standing` (or another reader of the database) gave; memory forgets its own.
 
-        The state that is wanted is written with it. What else should hold is written by `moves` and `placing`.
+        The state that is wanted is written with it, unless the caller writes all that should hold (`wants` False).
         """
         devices.save_standing(self.conn, standing)
-        wanted.put_state(self.conn, standing.mac, standing.network, standing.wanted, self.now)
+        if wants:
+            wanted.put_state(self.conn, standing.mac, standing.network, standing.wanted, self.now)
         self.memory.forget(standing.mac, standing.network)
 
     def settle(self) -> None:

@@ -49,7 +49,7 @@ def _put_out(tx: Tx, standing: Standing, reason: Reason, over_at: float | None) 
     to = STATE_FOR.get(reason, State.AT_DOOR)
     if State.INSIDE in (standing.state, standing.wanted):
         standing.wanted = to
-        tx.write_standing(standing)
+        tx.write_standing(standing, wants=False)
         want(tx, standing, over_at=over_at)
         return
     if standing.state is not State.LEFT:
@@ -68,7 +68,7 @@ def let_in(tx: Tx, standing: Standing, admission: AdmissionId, until: float | No
     if standing.state is State.INSIDE and standing.admission != admission and standing.role is not None:
         place(tx, standing, standing.role, admission)
     standing.admission, standing.reconsider_at = admission, until
-    tx.write_standing(standing)
+    tx.write_standing(standing, wants=False)
     device = tx.house.access_devices.get(standing.access_device)
     is_posted = device is not None and tx.house.dialects[device.dialect].login_move is Move.POSTED
     # By *posted* the guest's own browser tells it.
@@ -94,9 +94,11 @@ def want(
     now_wanted = wanted.find_wanted(tx.conn, standing.mac, standing.network)
     assert now_wanted is not None
     here = standing.access_device, standing.session_id or ""
-    if is_told and places.find_place(tx.conn, standing.mac, standing.network, *here) is None:
+    found = places.places_of(tx.conn, standing.mac, standing.network)
+    if is_told and all((one.access_device, one.session_id) != here for one in found):
         places.begin(tx.conn, standing)
-    for one in places.places_of(tx.conn, standing.mac, standing.network):
+        found = places.places_of(tx.conn, standing.mac, standing.network)
+    for one in found:
         if (one.access_device, one.session_id) == here:
             if not is_told or one.agrees(now_wanted):
                 places.settle(tx.conn, one)

@@ -149,17 +149,21 @@ def _pause(pause: Pause | None) -> tuple[float | None, float | None, str, int]:
 def remove_network(conn: Connection, network: NetworkId, now: float) -> None:
     """With its own rules; what was heard and decided there stays, and everybody who stood before login has left."""
     conn.execute("DELETE FROM rule WHERE network = ?", (network,))
+    here = (
+        "SELECT mac FROM standing INDEXED BY standing_by_state"
+        " WHERE network = ?1 AND state IN ('at_door', 'inside', 'held', 'barred')"
+    )
+    conn.execute(
+        "UPDATE wanted SET state = 'left', role = NULL, admission = NULL, until = NULL, since = ?2,"
+        f" revision = revision + (SELECT max(revision) FROM wanted) WHERE mac IN ({here}) AND network = ?1",
+        (network, now),
+    )
+    conn.execute(f"DELETE FROM place WHERE mac IN ({here}) AND network = ?1", (network,))
     conn.execute(
         "UPDATE standing SET state = 'left', since = ?, reason = NULL, role = NULL"
         " WHERE network = ? AND state <> 'left'",
         (now, network),
     )
-    conn.execute(
-        "UPDATE wanted SET state = 'left', role = NULL, admission = NULL, until = NULL, since = ?,"
-        " revision = revision + (SELECT max(revision) FROM wanted) WHERE network = ? AND state <> 'left'",
-        (now, network),
-    )
-    conn.execute("DELETE FROM place WHERE network = ?", (network,))
     conn.execute(
         "UPDATE network SET removed_at = ?, access_device = NULL, counted_at = NULL WHERE id = ?",
         (now, network),

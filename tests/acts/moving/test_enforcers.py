@@ -142,8 +142,8 @@ async def test_what_is_taken_back_after_it_was_sent_is_asked_for_again(place: Pl
     await bench.road.act(lambda tx: shorten(tx, place.voucher(code), 3600))
     wish = place.wish()
     assert wish is not None
-    place.now = bench.road.clock.now()
     await bench.sender.close()
+    place.restart()
     place.ask(medium=Medium.REAUTHORISED)  # it is told the same as when it came in, and that settles it
     assert place.wish() is None
 
