@@ -1,4 +1,4 @@
-"""Whom we believe about the name of a server that we talk to."""
+"""The certificate authorities that may vouch for a server."""
 
 import ssl
 from functools import lru_cache

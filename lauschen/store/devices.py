@@ -10,6 +10,7 @@ from lauschen.core.decide.standing import Standing, State
 from lauschen.core.house.house import House
 from lauschen.core.ids import CredentialId, Mac, NetworkId
 from lauschen.store.allowances import GRANT, read_grant
+from lauschen.store.moving import places, wanted
 
 _STANDING_COLUMNS = (
     "s.mac", "s.network", "s.state", "s.since", "coalesce(x.state, s.state)", "s.reason", "s.reason_at",
@@ -260,8 +261,8 @@ def has_left(standing: Standing) -> bool:
 
 def forget_standing(conn: Connection, mac: Mac, network: NetworkId) -> None:
     conn.execute("DELETE FROM standing WHERE mac = ? AND network = ?", (mac, network))
-    conn.execute("DELETE FROM place WHERE mac = ? AND network = ?", (mac, network))
-    conn.execute("DELETE FROM wanted WHERE mac = ? AND network = ?", (mac, network))
+    places.forget_all(conn, mac, network)
+    wanted.forget(conn, mac, network)
 
 
 def forget_devices(conn: Connection, before: float, after: Mac, at_most: int) -> tuple[int, Mac]:

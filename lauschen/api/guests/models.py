@@ -192,7 +192,7 @@ class Dossier(Model):
     addresses: list[AddressOut]
     """Newest first."""
     places: list[PlaceOut]
-    """Where they are first; nothing of whoever has left."""
+    """The current place comes first. Empty once the guest has left."""
     log: list[LogLine]
     """One time line: issued, sent, heard, decided, done; newest first."""
     stays: list[StayOut]

@@ -19,7 +19,7 @@ SEEN_BY = {
 
 
 def places_out(shaper: Shaper, line: GuestLine) -> list[PlaceOut]:
-    """Where they are first; nothing of whoever has left."""
+    """The current place comes first. Empty once the guest has left."""
     should = wanted.find_wanted(shaper.conn, line.mac, line.network)
     standing = devices.find_standing(shaper.conn, line.mac, line.network)
     if should is None or standing is None or line.state is State.LEFT:

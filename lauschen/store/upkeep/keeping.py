@@ -51,7 +51,7 @@ KEPT = (
          "NOT EXISTS (SELECT 1 FROM admission a WHERE a.id = visit.admission AND a.ended IS NULL)"),
     Kept("message", "written_at", 30 * DAY_S, Way.OLDEST_IDS, only="next_at IS NULL"),
     Kept("key_trial", "asked_at", DAY_S, Way.BY_TIME, "mac, network"),
-    # Whoever tries passphrases that do not hold may make up an address for each.
+    # Somebody who tries wrong passphrases can make up an address for each try.
     Kept("wrong_key", "last_at", 7 * DAY_S, Way.BY_TIME, "network, mac, access_device"),
     Kept("registration", "at", STAYS_S, Way.OLDEST_IDS),
     Kept("vouching", "at", STAYS_S, Way.OLDEST_IDS),

@@ -8,6 +8,7 @@ import { useLive } from '../../stores/live'
 import { useSession } from '../../stores/session'
 import { useAct } from '../../use/useAct'
 import { amount, rate, useTimes } from '../../use/useTimes'
+import PlacesPart from './PlacesPart.vue'
 import LogLines from '../../parts/LogLines.vue'
 import ProblemNote from '../../parts/ProblemNote.vue'
 import StateMark from '../../parts/StateMark.vue'
@@ -256,33 +257,7 @@ watch(() => live.now?.line?.id, load)
         </li>
       </ul>
     </section>
-    <section v-if="dossier?.places.length">
-      <h2>What should hold, and what was seen</h2>
-      <table class="places">
-        <thead>
-          <tr>
-            <th scope="col">Place</th>
-            <th scope="col">Should hold</th>
-            <th scope="col">Seen</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr
-            v-for="one in dossier.places"
-            :key="`${one.where} ${one.session}`"
-            :class="{ off: !one.agrees }"
-          >
-            <th scope="row">
-              {{ one.where }}<span v-if="one.session" class="mono soft session">{{ one.session }}</span>
-            </th>
-            <td>{{ one.should }}</td>
-            <td>
-              {{ one.seen }}<span v-if="one.doing" class="doing">{{ one.doing }}</span>
-            </td>
-          </tr>
-        </tbody>
-      </table>
-    </section>
+    <PlacesPart v-if="dossier?.places.length" :places="dossier.places" />
     <section v-if="dossier?.stays.length">
       <h2>Stays</h2>
       <ul class="stays">
@@ -368,30 +343,6 @@ section p {
   margin: 0;
   padding: 0;
   font-size: 14px;
-}
-.places {
-  width: 100%;
-  border-collapse: collapse;
-  font-size: 14px;
-}
-.places th,
-.places td {
-  padding: 4px 10px 4px 0;
-  text-align: left;
-  vertical-align: top;
-  border-bottom: 1px solid rgb(var(--v-theme-hair));
-}
-.places thead th,
-.places tbody th {
-  font-weight: 400;
-}
-.places .session,
-.places .doing {
-  display: block;
-  font-size: 13px;
-}
-.places .off td {
-  font-weight: 600;
 }
 .why-not {
   border-left: 4px solid rgb(var(--v-theme-door));
