@@ -183,8 +183,7 @@ def _opens(house: House, admission: AdmissionFacts | None, now: float) -> float 
 def _wait(conn: Connection, standing: Standing, now: float) -> float:
     if standing.going is None:
         return 0.0
-    here = standing.access_device, standing.session_id or ""
-    place = places.find_place(conn, standing.mac, standing.network, *here)
+    place = places.find_place(conn, standing.mac, standing.network, *standing.at)
     if place is None or place.next_at is None or place.tries:
         return 0.0
     return max(0.0, place.next_at - now)

@@ -1,7 +1,6 @@
 """Who brings about what is wanted: an access point on this host, a controller by HTTP, or RADIUS."""
 
 from dataclasses import dataclass
-from pathlib import Path
 
 from lauschen.acts.moving.errands import Errand, Saw, Seen
 from lauschen.core.decide.wanted import ACCEPTED
@@ -12,6 +11,7 @@ from lauschen.hostapd.control import opened
 from lauschen.outgoing.calls import Caller
 from lauschen.radius.listen.registry import Registry
 from lauschen.road.clock import Clock
+from lauschen.serve.keyfiles import KeyFiles
 
 
 @dataclass(slots=True)
@@ -41,17 +41,17 @@ class HostapdEnforcer:
     It comes back at once if its passphrase is still good. Who is there is looked at every few seconds.
     """
 
-    sockets: Path | None
-    """The folder that the command line named; None: there is none."""
+    key_files: KeyFiles
+    """Knows the folder of the control sockets, if the command line named one."""
 
     def takes(self, errand: Errand) -> bool:
-        return self.sockets is not None and not errand.lets_in and _file_of(errand) is not None
+        return self.key_files.sockets is not None and not errand.lets_in and _file_of(errand) is not None
 
     async def bring_about(self, errand: Errand) -> Saw:
         file = _file_of(errand)
         assert file is not None
-        assert self.sockets is not None
-        async with opened(self.sockets / file.interface) as control:
+        assert self.key_files.sockets is not None
+        async with opened(self.key_files.sockets / file.interface) as control:
             if all(station.mac != errand.place.mac for station in await control.stations()):
                 return Saw(ACCEPTED, Seen.GONE)
             await control.throw_off(errand.place.mac)

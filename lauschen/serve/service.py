@@ -145,7 +145,7 @@ class Service:
         self._client = MoveClient(self.clock, self.registry, reauthorisations, random.random)
         self._caller = Caller(self.options.reach)
         calling = CallingEnforcer(self.registry, self.clock, self._caller)
-        self.sender = Sender(self.road, [HostapdEnforcer(self.options.hostapd), calling, self._client])
+        self.sender = Sender(self.road, [HostapdEnforcer(self.key_files), calling, self._client])
         self.accounts = Accounts(
             lambda: self.road.house, self.reader, keys, self.road.clock.monotonic, self.road.memory
         )

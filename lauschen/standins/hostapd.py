@@ -24,6 +24,7 @@ class FakeHostapd:
         """Of them, those that are not authorised yet."""
         self.reloads = 0
         self.thrown: list[Mac] = []
+        """Whom it was told to put off, whether they were there or not."""
         self.refuses = False
         """It answers FAIL when it is to read its file."""
         self._sock = socket.socket(socket.AF_UNIX, socket.SOCK_DGRAM)
@@ -67,9 +68,10 @@ class FakeHostapd:
                 return self._facts(after[0]) if after else ""
             case "DEAUTHENTICATE":
                 mac = read_mac(about)
-                if mac in self.stations:
-                    del self.stations[mac]
-                    self.thrown.append(mac)
+                if mac is None:
+                    return "FAIL\n"
+                self.stations.pop(mac, None)
+                self.thrown.append(mac)
                 return "OK\n"
         return "FAIL\n"
 

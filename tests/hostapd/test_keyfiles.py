@@ -12,15 +12,16 @@ import pytest
 from lauschen.core.decide.standing import State
 from lauschen.core.errors import Unavailable
 from lauschen.core.house.dialect import KeysBy
-from lauschen.core.ids import Mac
+from lauschen.core.ids import Mac, NetworkId
 from lauschen.core.passphrases.keyfile import KeyLine, read_key_file
-from lauschen.core.words.mac import read_mac
+from lauschen.core.words.mac import read_mac, spell_mac
 from lauschen.hostapd.control import Station, opened
 from lauschen.hostapd.whole import write_whole
 from lauschen.serve.keyfiles import AT_LEAST_S, LOOK_S, PAUSE_S
 from lauschen.standins.access_device.device import Phone
 from lauschen.standins.access_device.keyed import KeyedAccessPoint
 from lauschen.standins.hostapd import FakeHostapd
+from lauschen.store.moving import places
 from tests.cloister import CLOISTER
 from tests.garden import Garden
 from tests.test_cloister import Residents
@@ -123,6 +124,37 @@ async def test_what_is_withdrawn_is_thrown_off_and_stays_off(attic: Attic, hosta
     await attic.look()
     assert hostapd.thrown == [mac]
     assert not hostapd.join(mac, made["passphrase"])
+
+
+async def test_a_stay_that_is_ended_is_put_off_by_the_control_socket(
+    attic: Attic, hostapd: FakeHostapd
+) -> None:
+    """The passphrase stays good, so the device may join again at once."""
+    made = await attic.issue()
+    await attic.look()
+    mac = Mac(0x0677C1000077)
+    hostapd.join(mac, made["passphrase"])
+    await attic.look()
+    end = f"/api/guests/{spell_mac(mac)}/{CLOISTER}/end-stay"
+    assert (await attic.staff.post(end, json={})).status_code == 200
+    await attic.garden.until(lambda: hostapd.thrown == [mac])
+    assert hostapd.join(mac, made["passphrase"])
+
+
+async def test_a_stay_of_a_device_that_went_meanwhile_ends_without_a_word_to_the_access_point(
+    attic: Attic, hostapd: FakeHostapd
+) -> None:
+    made = await attic.issue()
+    await attic.look()
+    mac = Mac(0x0677C1000077)
+    hostapd.join(mac, made["passphrase"])
+    await attic.look()
+    hostapd.stations.clear()
+    end = f"/api/guests/{spell_mac(mac)}/{CLOISTER}/end-stay"
+    assert (await attic.staff.post(end, json={})).status_code == 200
+    reader = attic.garden.demo.service.reader
+    await attic.garden.until(lambda: places.places_of(reader, mac, NetworkId(CLOISTER)) == [])
+    assert hostapd.thrown == []
 
 
 async def test_who_is_inside_stays_while_nobody_else_is_let_in(attic: Attic, hostapd: FakeHostapd) -> None:

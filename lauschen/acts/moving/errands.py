@@ -100,7 +100,7 @@ def make_errand(tx: Tx, place: Place) -> Errand | None:
     stay = None
     if place.session_id:
         stay = stays.newest_of_session(tx.conn, place.mac, place.session_id, place.access_device)
-    is_here = (standing.access_device, standing.session_id or "") == (place.access_device, place.session_id)
+    is_here = standing.at == place.at
     if is_here:
         decision, picture = decide_now(tx, standing)
         put_wanted(tx, standing, decision)
@@ -128,7 +128,7 @@ def give_up_when_over(tx: Tx, place: Place) -> bool:
     places.forget(tx.conn, place.mac, place.network, place.access_device, place.session_id)
     standing = devices.find_standing(tx.conn, place.mac, place.network)
     is_out = standing is None or standing.wanted is not State.INSIDE
-    if standing is not None and (standing.access_device, standing.session_id or "") == _at(place):
+    if standing is not None and standing.at == place.at:
         if is_out:
             leave(tx, standing)
         else:
@@ -166,7 +166,7 @@ def note_answer(tx: Tx, errand: Errand, saw: Saw) -> None:
     if not is_newest:
         return
     standing = devices.find_standing(tx.conn, place.mac, place.network)
-    if standing is None or (standing.access_device, standing.session_id or "") != _at(place):
+    if standing is None or standing.at != place.at:
         if saw.answer == ACCEPTED or saw.seen is not Seen.NOTHING:
             places.forget(tx.conn, place.mac, place.network, place.access_device, place.session_id)
     elif saw.seen is Seen.GONE:
@@ -174,10 +174,6 @@ def note_answer(tx: Tx, errand: Errand, saw: Saw) -> None:
     elif saw.seen is Seen.HOLDS:
         # Decided again with the facts of now; a change of them since then has made a newer revision.
         answer_arrival(tx, errand.arrival)
-
-
-def _at(place: Place) -> tuple[int, str]:
-    return place.access_device, place.session_id
 
 
 def _end_session(tx: Tx, errand: Errand, standing: Standing) -> None:

@@ -93,13 +93,12 @@ def want(
     put_wanted(tx, standing, decision)
     now_wanted = wanted.find_wanted(tx.conn, standing.mac, standing.network)
     assert now_wanted is not None
-    here = standing.access_device, standing.session_id or ""
     found = places.places_of(tx.conn, standing.mac, standing.network)
-    if is_told and all((one.access_device, one.session_id) != here for one in found):
+    if is_told and all(one.at != standing.at for one in found):
         places.begin(tx.conn, standing)
         found = places.places_of(tx.conn, standing.mac, standing.network)
     for one in found:
-        if (one.access_device, one.session_id) == here:
+        if one.at == standing.at:
             if not is_told or one.agrees(now_wanted):
                 places.settle(tx.conn, one)
             else:

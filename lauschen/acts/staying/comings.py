@@ -27,7 +27,7 @@ def came(tx: Tx, stay: Stay, *, was_lost: bool = False) -> None:
     if standing is None or _is_second_report(tx, standing, stay):
         return
     is_other = standing.session_id not in (None, stay.session_id)
-    was_at = standing.access_device, standing.session_id or ""
+    was_at = standing.at
     standing.session_id = stay.session_id
     standing.access_device = stay.access_device
     standing.framed_ip = stay.framed_ip or standing.framed_ip
@@ -107,7 +107,7 @@ def leave(tx: Tx, standing: Standing) -> None:
         admissions.free_seat(tx.conn, standing.admission)
     placements.end_placement(tx.conn, standing.mac, standing.network, tx.now)
     # A Stop after our Disconnect confirms it (rulings 4.7); a device that left needs no moving.
-    places.forget(tx.conn, standing.mac, standing.network, standing.access_device, standing.session_id or "")
+    places.forget(tx.conn, standing.mac, standing.network, *standing.at)
     wanted.put(
         tx.conn, standing.mac, standing.network,
         state=State.LEFT, role=None, admission=None, until=None, now=tx.now,

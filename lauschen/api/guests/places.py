@@ -24,12 +24,10 @@ def places_out(shaper: Shaper, line: GuestLine) -> list[PlaceOut]:
     standing = devices.find_standing(shaper.conn, line.mac, line.network)
     if should is None or standing is None or line.state is State.LEFT:
         return []
-    here, speaker = (standing.access_device, standing.session_id or ""), shaper.speaker()
+    here, speaker = standing.at, shaper.speaker()
     found = places.places_of(shaper.conn, line.mac, line.network)
-    found.sort(key=lambda one: (one.access_device, one.session_id) != here)
-    return [
-        _place_out(speaker, one, should, is_here=(one.access_device, one.session_id) == here) for one in found
-    ]
+    found.sort(key=lambda one: one.at != here)
+    return [_place_out(speaker, one, should, is_here=one.at == here) for one in found]
 
 
 def _place_out(speaker: Speaker, place: Place, should: Wanted, *, is_here: bool) -> PlaceOut:

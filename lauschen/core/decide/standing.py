@@ -53,6 +53,11 @@ class Standing:
     """How often that decision was given again."""
 
     @property
+    def at(self) -> tuple[AccessDeviceId, str]:
+        """The place where it is: the access device, and the session there, empty when that names none."""
+        return self.access_device, self.session_id or ""
+
+    @property
     def going(self) -> State | None:
         """Where it is on its way to: what is wanted was not seen to hold yet. None: it is where it should be."""
         return None if self.wanted is self.state else self.wanted

@@ -66,6 +66,11 @@ class Place:
     under_way: float | None
     """Since when a request is out."""
 
+    @property
+    def at(self) -> tuple[AccessDeviceId, str]:
+        """The access device and the session there, as `Standing.at`."""
+        return self.access_device, self.session_id
+
     def agrees(self, wanted: Wanted) -> bool:
         """Return whether what was seen here is what should hold."""
         if self.seen_at is None or (self.role, self.admission) != (wanted.role, wanted.admission):

@@ -38,7 +38,7 @@ def saw(
         " WHERE place.seen_at IS NULL OR (place.role, place.admission, place.until, place.spelled, place.source,"
         " place.next_at) IS NOT (excluded.role, excluded.admission, excluded.until, excluded.spelled,"
         " excluded.source, NULL)",
-        (standing.mac, standing.network, standing.access_device, standing.session_id or "", standing.spelled,
+        (standing.mac, standing.network, *standing.at, standing.spelled,
          standing.source, role, admission, until, now, by),
     )  # fmt: skip
 
@@ -53,7 +53,7 @@ def go_on_at(
     now: float,
 ) -> None:
     """A stay began at the standing's place: it holds what the place before did, which goes unless it is kept."""
-    values = (standing.mac, standing.network, standing.access_device, standing.session_id or "", standing.spelled,
+    values = (standing.mac, standing.network, *standing.at, standing.spelled,
               standing.source, by, now, *before, standing.role, standing.admission)  # fmt: skip
     conn.execute(
         "INSERT OR REPLACE INTO place (mac, network, access_device, session_id, spelled, source, role, admission,"
@@ -65,7 +65,7 @@ def go_on_at(
         " WHERE w.mac = ?1 AND w.network = ?2",
         values,
     )
-    if not keeps_old and before != (standing.access_device, standing.session_id or ""):
+    if not keeps_old and before != standing.at:
         forget(conn, standing.mac, standing.network, *before)
 
 
@@ -83,7 +83,7 @@ def begin(conn: Connection, standing: Standing) -> None:
     conn.execute(
         "INSERT INTO place (mac, network, access_device, session_id, spelled, source, revision)"
         f" VALUES (?1, ?2, ?3, ?4, ?5, ?6, {_REVISION})",
-        (standing.mac, standing.network, standing.access_device, standing.session_id or "", standing.spelled,
+        (standing.mac, standing.network, *standing.at, standing.spelled,
          standing.source),
     )  # fmt: skip
 
