@@ -28,7 +28,7 @@ from lauschen.core.limits.terms import AS_PLAN
 from lauschen.core.ways.kinds import WayIn
 from lauschen.core.words.mac import spell_mac
 from lauschen.demo import site
-from lauschen.demo.year import agreed, around, asked, letters, residents
+from lauschen.demo.year import agreed, around, asked, letters, registered, residents
 from lauschen.store import batches, credentials
 from lauschen.store.batches import Said
 from lauschen.store.bulk import past
@@ -108,11 +108,12 @@ def fill(data: Path, now: float, size: Size = SUMMER) -> None:
         role = past.first_guest_role(conn)
         for into, rows in _tables(size, role, now):
             past.add_all(conn, into, rows)
-        for into, rows in around(size.devices, size.inside, now):
+        for into, rows in around(size.devices, now):
             past.add_all(conn, into, rows)
         ring = read_key_file(data / KEY_NAME)
         letters(conn, ring, size.messages, now)
         asked(conn, ring, size.devices // 10, now)
+        registered(conn, ring, size.devices // 10, size.inside, now)
         agreed(conn, ring, size.devices // 10, now)
         residents(conn, ring, size.holders, now)
         past.count_used(conn)

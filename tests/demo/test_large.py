@@ -2,12 +2,15 @@
 
 from pathlib import Path
 
+import httpx
 import pytest
 
 from lauschen.core.ids import Mac, NetworkId
 from lauschen.demo import site
 from lauschen.demo.large import FIRST_MAC, Size, fill
+from lauschen.road.clock import MovableClock
 from lauschen.serve.first_run import open_data
+from lauschen.serve.service import Options, Service
 from lauschen.store import batches, credentials, log, overview, stays
 from lauschen.store.guests import rows
 
@@ -47,7 +50,7 @@ NOT_IN_A_YEAR = {
     "allowance": {"mac"},
     "visit": {"admission", "posted_name", "posted_at", "posted_used", "barred_until"},
     "message": {"receiver"},
-    "registration": {"sealed", "confirm_code", "confirm_link"},
+    "registration": {"confirm_code", "confirm_link"},
     "vouching": {"ask_at", "until", "answered_by", "staff", "credential"},
     "passphrase_key": {"ends_at"},
     "key_device": {"removed_at"},
@@ -65,6 +68,22 @@ def test_every_column_is_set_that_a_year_of_use_sets(summer: Path) -> None:
                 assert is_set is not (column in NOT_IN_A_YEAR.get(table, ())), f"{table}.{column}"
     finally:
         conn.close()
+
+
+async def test_the_dossier_of_each_device_opens(summer: Path) -> None:
+    """Each has something else of a year around it."""
+    options = Options(summer, ("127.0.0.1", 0), ("127.0.0.1", 0), "127.0.0.1", 0, 0)
+    service = Service(options, MovableClock(NOW))
+    await service.start()
+    try:
+        base = f"http://127.0.0.1:{service.ports['staff']}"
+        async with httpx.AsyncClient(base_url=base) as web:
+            await web.post("/api/session", json={"name": site.STAFF_NAME, "password": site.STAFF_PASSWORD})
+            for number in range(1, SMALL.devices + 1):
+                answer = await web.get(f"/api/guests/{FIRST_MAC + number:012x}/1")
+                assert (number, answer.status_code) == (number, 200)
+    finally:
+        await service.close()
 
 
 @pytest.mark.parametrize(("number", "state"), [(1, "inside"), (100, "left")])

@@ -135,9 +135,8 @@ async def look_at_rooms(service: Service) -> None:
     base = f"http://127.0.0.1:{service.ports['staff']}"
     async with httpx.AsyncClient(base_url=base, timeout=PATIENCE_S) as web:
         await web.post("/api/session", json={"name": site.STAFF_NAME, "password": site.STAFF_PASSWORD})
-        dossiers = [
-            f"guests/{FIRST_MAC + number:012x}/1" for number in (3, SUMMER.inside - 3, SUMMER.devices - 3)
-        ]
+        numbers = (3, SUMMER.inside - 3, SUMMER.inside + 3, SUMMER.devices - 3)
+        dossiers = [f"guests/{FIRST_MAC + number:012x}/1" for number in numbers]
         for path in (*ROOMS, *dossiers):
             await best(path, lambda path=path: look(web, path))  # type: ignore[misc]
 

@@ -56,10 +56,6 @@ VISITS = (
 )
 ADDRESSES = "INSERT INTO address (mac, text, source, seen) VALUES (?, ?, ?, ?)"
 TRIES = "INSERT INTO wrong_try (at, network, source, visit, mac) VALUES (?, ?, ?, ?, ?)"
-REGISTRATIONS = (
-    "INSERT INTO registration (credential, network, mac, source, visit, lang, delivery, digest, confirmed_at, at)"
-    " VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)"
-)
 
 
 def add_all(conn: Connection, into: str, rows: Iterator[tuple[Any, ...]]) -> None:
