@@ -48,7 +48,13 @@ def make_data(data: Path, now: float) -> None:
     conn, keys = open_data(data)
     for number, address in enumerate(MORE, 1):
         access_devices.add_access_device(
-            conn, keys, f"Bench {number}", address=address, secret=SECRET_OCTETS, dialect=DialectId(1)
+            conn,
+            keys,
+            f"Bench {number}",
+            address=address,
+            secret=SECRET_OCTETS,
+            dialect=DialectId(1),
+            serves=[GARDEN],
         )
     house = load_house(conn, keys)
     chance = SystemChance()

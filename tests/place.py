@@ -74,6 +74,7 @@ class Place:
     """Everything that the road works with, in plain calls."""
 
     def __init__(self, data: Path) -> None:
+        self.data = data
         self.conn, self.keys = open_data(data)
         self.house = load_house(self.conn, self.keys)
         self.now = T0

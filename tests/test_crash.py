@@ -14,6 +14,7 @@ from pathlib import Path
 
 from lauschen.acts.desk import helping as staff_acts
 from lauschen.cli.saying import act_on
+from lauschen.core.ids import NetworkId
 from lauschen.demo.site import SECRET as SECRET_OCTETS
 from lauschen.demo.site import SSID
 from lauschen.radius.wire import attributes as a
@@ -153,6 +154,7 @@ def test_a_running_server_takes_in_what_the_command_line_adds(data: Path) -> Non
                 address="127.77.0.15",
                 secret=SECRET_OCTETS,
                 dialect=1,  # type: ignore[arg-type]
+                serves=[NetworkId(1)],
             )
         sock = socket.socket(socket.AF_INET, socket.SOCK_DGRAM)
         sock.bind(("127.77.0.15", 0))

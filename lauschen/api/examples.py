@@ -13,7 +13,7 @@ _LAKE = {
     "ways": [_VOUCHER],
 }
 _DIALECT = {"name": "Told to go", "login_move": "disconnect", "end_move": "disconnect"}
-_POINT = {"name": "Boat house", "address": "127.77.0.90", "dialect": 1}
+_POINT = {"name": "Boat house", "address": "127.77.0.90", "dialect": 1, "serves": [1]}
 _SECRET = "a secret of 22 signs or more"  # noqa: S105
 _ROLE = {"name": "Ensemble office", "vlan": 330, "down_bps": 20_000_000}
 _TRUSTED = {"name": "Score printer", "role": 2, "mac": "02-00-00-AA-BB-10"}

@@ -1,6 +1,7 @@
 """Access devices, networks, roles and people from the command line; a running server notices within a second."""
 
 import secrets
+from dataclasses import replace
 from typing import Annotated
 
 import typer
@@ -35,18 +36,40 @@ def add_device(
     coa_port: Annotated[
         int, typer.Option(min=1, max=LARGEST_PORT, help="Where it hears Disconnect and CoA.")
     ] = 3799,
+    serves: Annotated[
+        list[str] | None, typer.Option(help="A network that it may ask for; once for each network.")
+    ] = None,
 ) -> None:
-    """Take in an access device, or several by a range; a running server answers them within a second."""
+    """Add an access device, or several by a range; a running server answers them within a second."""
     with act_on(data) as tx:
         spoken = next((known for known in tx.house.dialects.values() if known.name == dialect), None)
         if spoken is None:
             stop(f"there is no dialect {dialect}")
-        new = AccessDevice(AccessDeviceId(0), name, address, b"", spoken.id, coa_port=coa_port)
+        listed = frozenset(_network(tx, one) for one in serves or ())
+        new = AccessDevice(AccessDeviceId(0), name, address, b"", spoken.id, coa_port=coa_port, serves=listed)
         check_access_device(new)  # before a secret is asked for
         secret = read_secret(secret_file)
         configured(lambda tx: changes.add_access_device(tx, new, secret))(tx)
     what = "devices in the range" if new.is_range else "an access device"
     typer.echo(f"{name} at {address}: {what}, heard from now on.")
+    if not listed:
+        typer.echo(
+            "It serves no network yet, so nobody gets in there: `lauschen device serves` lists networks."
+        )
+
+
+@device.command("serves")
+def list_networks(
+    name: str,
+    data: Data,
+    networks: Annotated[list[str] | None, typer.Argument(help="All networks that it may ask for.")] = None,
+) -> None:
+    """Say which networks an access device may ask for; requests for others are refused."""
+    with act_on(data) as tx:
+        found = _device(tx, name)
+        listed = frozenset(_network(tx, one) for one in networks or ())
+        configured(lambda tx: changes.change_access_device(tx, replace(found, serves=listed)))(tx)
+    typer.echo(f"{name} may ask for {', '.join(networks or ()) or 'no network'}.")
 
 
 @network.command("add")
@@ -55,6 +78,9 @@ def add_network(
     data: Data,
     ssid: Annotated[str, typer.Option(help="The SSID, exactly as devices join it.")],
     door_role: Annotated[str, typer.Option(help="The role before login.")] = "Doorstep",
+    served_by: Annotated[
+        list[str] | None, typer.Option(help="An access device that may ask for it; once for each device.")
+    ] = None,
 ) -> None:
     """Name a guest network; devices on it are asked for a code."""
     with act_on(data) as tx:
@@ -62,7 +88,9 @@ def add_network(
         new = GuestNetwork(
             NetworkId(0), name, door.id, ssid=Hint(Match.EXACT, ssid.encode()), ways=(Voucher(),)
         )
-        configured(lambda tx: changes.save_network(tx, new))(tx)
+        listed = [_device(tx, one).id for one in served_by or ()]
+        saved = configured(lambda tx: changes.save_network(tx, new))(tx)
+        configured(lambda tx: changes.list_for(tx, saved, listed))(tx)
     typer.echo(f"{name} is a guest network now: SSID {ssid}, {door_role} before login, vouchers let in.")
 
 
@@ -97,6 +125,20 @@ def reset_password(name: str, data: Data) -> None:
         put_first_password(tx, name, hashed, good_for_s=FIRST_PASSWORD_S)
     forget_first_sign_in(data, name)
     typer.echo(f"{name} signs in with {password} within a day, and then chooses another one.")
+
+
+def _device(tx: Tx, name: str) -> AccessDevice:
+    found = next((known for known in tx.house.access_devices.values() if known.name == name), None)
+    if found is None:
+        stop(f"there is no access device {name}")
+    return found
+
+
+def _network(tx: Tx, name: str) -> NetworkId:
+    found = next((known for known in tx.house.networks.values() if known.name == name), None)
+    if found is None:
+        stop(f"there is no network {name}")
+    return found.id
 
 
 def _role(tx: Tx, name: str) -> Role:

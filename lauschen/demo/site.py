@@ -8,7 +8,7 @@ from lauschen.core.house.dialect import Call, Dialect, HandshakeIn, KeysBy, Move
 from lauschen.core.house.host import Host
 from lauschen.core.house.house_text import TextKind
 from lauschen.core.house.network import GuestNetwork
-from lauschen.core.ids import AccessDeviceId, DialectId, HostId, PlanId
+from lauschen.core.ids import AccessDeviceId, DialectId, HostId, NetworkId, PlanId
 from lauschen.core.limits.plan import Plan
 from lauschen.core.messages.channels import MailServer, TextGateway
 from lauschen.core.messages.message import Channel
@@ -91,19 +91,21 @@ class Point:
     bssid: str
     ssid: str = SSID
     """Empty: wired ports."""
+    serves: str = "Garden"
+    """The network that it may ask for."""
 
 
 POINTS = (
     Point("Garden west", "127.77.0.11", "02-77-00-00-00-11"),
     Point("Concert barn", "127.77.0.12", "02-77-00-00-00-12"),
-    Point("Practice house", "127.77.0.13", "02-77-00-00-00-13", ENSEMBLE_SSID),
-    Point("Practice switch", "127.77.0.14", "02-77-00-00-00-14", ""),
+    Point("Practice house", "127.77.0.13", "02-77-00-00-00-13", ENSEMBLE_SSID, "Ensemble"),
+    Point("Practice switch", "127.77.0.14", "02-77-00-00-00-14", "", PRACTICE),
 )
 
 
 CLOISTER_POINTS = (
-    Point("Cloister east", "127.77.0.21", "02-77-00-00-00-21", CLOISTER_SSID),
-    Point("Cloister attic", "127.77.0.22", "02-77-00-00-00-22", CLOISTER_SSID),
+    Point("Cloister east", "127.77.0.21", "02-77-00-00-00-21", CLOISTER_SSID, "Cloister"),
+    Point("Cloister attic", "127.77.0.22", "02-77-00-00-00-22", CLOISTER_SSID, "Cloister"),
 )
 """The first passes handshakes on; the second asks for each device by its address, and tries what it is told."""
 HANDSHAKES = HandshakeIn(32473, 11, 12)
@@ -310,7 +312,9 @@ def _add_point(
     conn: Connection, keys: KeyRing, point: Point, speaks: str, coa_ports: dict[str, int]
 ) -> AccessDeviceId:
     dialect = settings.find_id(conn, "dialect", speaks)
+    network = settings.find_id(conn, "network", point.serves)
     assert dialect is not None
+    assert network is not None
     return access_devices.add_access_device(
         conn,
         keys,
@@ -319,4 +323,5 @@ def _add_point(
         secret=SECRET,
         dialect=DialectId(dialect),
         coa_port=coa_ports.get(point.name, DEFAULT_COA_PORT),
+        serves=[NetworkId(network)],
     )

@@ -18,7 +18,7 @@ HOLDER = (
 _HAS_SEAT = "ended IS NULL AND seat_since IS NOT NULL"
 SEATS_TAKEN = (
     f"CASE c.seats WHEN '{Seats.EVER}' THEN (SELECT count(DISTINCT mac) FROM admission WHERE allowance = w.id)"
-    f" ELSE (SELECT count(*) FROM admission WHERE allowance = w.id AND {_HAS_SEAT}) END"
+    f" ELSE (SELECT coalesce(sum(seats), 0) FROM admission WHERE allowance = w.id AND {_HAS_SEAT}) END"
 )
 """Of a credential `c` whose devices share the allowance `w`; as `seats_taken` and `devices_ever` count for one."""
 
@@ -61,7 +61,7 @@ def seats_taken(conn: Connection, allowance: AllowanceId, mac: Mac) -> int:
     """Other devices that use this allowance now."""
     return _count(
         conn,
-        f"SELECT count(*) FROM admission WHERE allowance = ? AND {_HAS_SEAT} AND mac <> ?",
+        f"SELECT coalesce(sum(seats), 0) FROM admission WHERE allowance = ? AND {_HAS_SEAT} AND mac <> ?",
         allowance,
         mac,
     )
@@ -76,6 +76,14 @@ def devices_ever(conn: Connection, allowance: AllowanceId, mac: Mac) -> int:
 
 def _count(conn: Connection, sql: str, allowance: AllowanceId, mac: Mac) -> int:
     return int(conn.execute(sql, (allowance, mac)).fetchone()[0])
+
+
+def set_seats(conn: Connection, mac: Mac, network: NetworkId, seats: int) -> None:
+    """How many devices seem to have this MAC address: each of them takes a seat."""
+    conn.execute(
+        "UPDATE admission SET seats = ? WHERE mac = ? AND network = ? AND ended IS NULL AND seats <> ?",
+        (seats, mac, network, seats),
+    )
 
 
 def take_seat(conn: Connection, admission: AdmissionId, now: float) -> None:

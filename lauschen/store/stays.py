@@ -59,7 +59,7 @@ LOST = "lost"
 GONE = "gone"
 """Its access device did not know it any more when it was to be changed; undone by a late packet too."""
 ROAMED = "roamed"
-TWICE = "reported_twice"
+"""The device went on to another access device; still so while this one goes on reporting it."""
 
 _STAY = (
     "id, mac, network, access_device, nas_identifier, session_id, started, last_event, session_time, in_raw,"
@@ -201,10 +201,11 @@ def end_stay(conn: Connection, stay: Stay, at: float, cause: str) -> None:
     conn.execute("UPDATE stay SET ended = ?, end_cause = ? WHERE id = ?", (at, cause, stay.id))
 
 
-def reopen(conn: Connection, stay: Stay) -> None:
-    """It was only thought to be over."""
-    stay.ended = stay.end_cause = None
-    conn.execute("UPDATE stay SET ended = NULL, end_cause = NULL WHERE id = ?", (stay.id,))
+def reopen(conn: Connection, stay: Stay, *, keeps_cause: bool = False) -> None:
+    """It was only thought to be over. `keeps_cause`: one that its device had roamed away from goes on as such."""
+    stay.ended = None
+    stay.end_cause = stay.end_cause if keeps_cause else None
+    conn.execute("UPDATE stay SET ended = NULL, end_cause = ? WHERE id = ?", (stay.end_cause, stay.id))
 
 
 def give_user(conn: Connection, mac: Mac, access_device: AccessDeviceId, session_id: str, user: str) -> None:
@@ -213,11 +214,6 @@ def give_user(conn: Connection, mac: Mac, access_device: AccessDeviceId, session
         "UPDATE stay SET user = ? WHERE mac = ? AND access_device = ? AND session_id = ? AND ended IS NULL",
         (user, mac, access_device, session_id),
     )
-
-
-def set_end_cause(conn: Connection, stay: Stay, cause: str) -> None:
-    stay.end_cause = cause
-    conn.execute("UPDATE stay SET end_cause = ? WHERE id = ?", (cause, stay.id))
 
 
 def stays_near(conn: Connection, mac: Mac, network: NetworkId, ended_after: float) -> list[Stay]:

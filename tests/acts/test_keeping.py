@@ -8,7 +8,7 @@ from lauschen.acts.staying.reports import Event
 from lauschen.acts.staying.sweep import Sweeper
 from lauschen.core.ids import Mac
 from lauschen.store import devices
-from lauschen.store.upkeep.keeping import DAY_S
+from lauschen.store.upkeep.keeping import DAY_S, KEPT
 from tests.place import GARDEN, OTHER, PHONE, Place
 
 TABLES = ("decision", "event", "visit", "address", "stay", "placement", "admission", "standing", "device")
@@ -165,7 +165,7 @@ def test_the_packet_road_forgets_with_it_whom_it_kept_in_memory(place: Place) ->
     keeper = Keeper()
     place.now += 100 * DAY_S
     place.memory.keep(PHONE, GARDEN, devices.load_picture(place.conn, place.house, PHONE, GARDEN)[0])
-    for _ in range(20):
+    for _ in range(2 * len(KEPT)):
         place.run(keeper.step)
     assert place.memory.find(PHONE, GARDEN) is None
     place.ask()

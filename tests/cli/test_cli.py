@@ -70,6 +70,8 @@ def test_a_device_and_a_network_are_added(new: Path) -> None:
         *SECRET,
         "--dialect",
         "re-authorise",
+        "--serves",
+        "Garden",
     )
     assert (code, said.strip()) == (0, "West at 10.77.0.11: an access device, heard from now on.")
     conn, keys = open_data(new)
@@ -93,7 +95,10 @@ def test_a_device_and_a_network_are_added(new: Path) -> None:
         (("device", "add", "West", "10.77.0.11", "--secret-file", "/nowhere"), "cannot be read"),
         (("device", "add", "West", "10.77.0.11", *SECRET, "--dialect", "x"), "no dialect"),
         (("device", "add", "West", "10.77.0.11", *SECRET, "--coa-port", "70000"), "Invalid value"),
+        (("device", "add", "West", "10.77.0.11", *SECRET, "--serves", "x"), "no network"),
+        (("device", "serves", "x"), "no access device"),
         (("network", "add", "G", "--ssid", "G", "--door-role", "x"), "no role"),
+        (("network", "add", "G", "--ssid", "G", "--served-by", "x"), "no access device"),
         (("role", "set", "Nobody", "--vlan", "5"), "no role"),
         (("role", "set", "Visitor", "--vlan", "5", "--no-vlan"), "not both"),
         (("role", "set", "Visitor", "--filter", "ü" * 200), "253 octets"),
@@ -124,6 +129,27 @@ def test_a_secret_is_checked_and_is_never_an_argument(new: Path, tmp_path: Path)
     found = {d.address: d.secret for d in load_house(conn, keys).access_devices.values()}
     conn.close()
     assert found == {"10.77.0.0/24": b"sixteen-letters!", "10.77.1.1": b"from-a-file-it-is"}
+
+
+def test_networks_and_access_devices_are_listed_for_each_other(new: Path) -> None:
+    def serves() -> dict[str, int]:
+        conn, keys = open_data(new)
+        found = {d.name: len(d.serves) for d in load_house(conn, keys).access_devices.values()}
+        conn.close()
+        return found
+
+    data = ("--data", str(new))
+    code, said = run("device", "add", "West", "10.77.0.11", *SECRET, *data)
+    assert (code, "nobody gets in there" in said) == (0, True)
+    assert run("network", "add", "Garden", "--ssid", "Garden", "--served-by", "West", *data)[0] == 0
+    assert run("device", "add", "East", "10.77.0.12", *SECRET, "--serves", "Garden", *data)[0] == 0
+    assert serves() == {"West": 1, "East": 1}
+    code, said = run("device", "serves", "West", *data)
+    assert (code, said) == (0, "West may ask for no network.\n")
+    assert serves() == {"West": 0, "East": 1}
+    assert run("device", "serves", "West", "Garden", "Nowhere", *data)[0] == 2
+    assert "West may ask for Garden." in run("device", "serves", "West", "Garden", *data)[1]
+    assert serves() == {"West": 1, "East": 1}
 
 
 def test_what_is_not_named_of_a_role_stays(new: Path) -> None:

@@ -19,6 +19,7 @@ def test_every_reason_that_a_page_can_give_has_its_words() -> None:
         Reason.CHAP_PASSWORD, Reason.FOREIGN_STATE, Reason.SECRET_FOREIGN, Reason.SECRET_OLD, Reason.SECRET_USED,
         Reason.KEY_UNKNOWN, Reason.KEY_ENDED, Reason.KEY_REMOVED, Reason.KEY_TRIED, Reason.KEY_NONE,
         Reason.KEY_UNSIGNED, Reason.HANDSHAKE_BROKEN, Reason.TOO_SOON,
+        Reason.KEY_NO_HANDSHAKE, Reason.TOO_MANY_NEW, Reason.NOT_SERVED,
     }  # fmt: skip
     for lang in LANGUAGES:
         words = catalogue(lang)

@@ -5,9 +5,11 @@ import os
 
 import pytest
 
+from lauschen.acts.config.changes import list_for
 from lauschen.acts.desk.accounts import issue_account, set_password
 from lauschen.core.decide.reason import Reason
 from lauschen.core.errors import Unavailable
+from lauschen.core.ids import NetworkId
 from lauschen.core.limits.terms import AS_PLAN
 from lauschen.core.ways.account import Login
 from lauschen.core.ways.offers.code import Code
@@ -22,7 +24,7 @@ from lauschen.store import accounts as stored
 from lauschen.store.accounts import NewPassword
 from lauschen.store.batches import Said
 from tests.ensemble import COURSE_WEEK
-from tests.place import Place
+from tests.place import WEST, Place
 from tests.radius.listen.test_server import SECRET, STATION, Radius
 
 WORD = "plum-and-pine"
@@ -46,6 +48,8 @@ def issue(place: Place, name: str = "ines", password: str = WORD, *, sealed: boo
     kept = NewPassword("", readable=password) if sealed else NewPassword("", hashed=f"hash of {password}")
     with place.tx() as tx:
         issue_account(tx, said=Said("Ines"), name=name, password=kept, plan=COURSE_WEEK, terms=AS_PLAN)
+        list_for(tx, NetworkId(2), [WEST])
+    place.reload()
 
 
 @pytest.fixture

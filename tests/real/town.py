@@ -216,6 +216,7 @@ def _make_site(data: Path, changes: int) -> tuple[KeyRing, dict[PlanId, list[str
         door = networks.add_role(conn, "Doorstep", vlan=DOOR_VLAN, filter_name=None, is_door=True)
         visitor = networks.add_role(conn, "Visitor", vlan=VISITOR_VLAN, filter_name=None)
         network = networks.add_network(conn, "Garden", door_role=door, ssid=SSID.encode())
+        access_devices.save_serves(conn, place, [network])
         ways.save_ways(conn, network, [Voucher()])
         rules.add_rule(conn, network=network, way_in=WayIn.VOUCHER, role=visitor)
         for name, seconds, octets in (("Day visit", 8 * 3600, 2 * 10**9), ("Short", SHORT_S, None)):

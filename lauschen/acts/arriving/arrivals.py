@@ -2,7 +2,7 @@
 
 from lauschen.acts.arriving.admitting import admit
 from lauschen.acts.arriving.facts import count_seats, load_picture, offer_trust
-from lauschen.acts.arriving.placing import move
+from lauschen.acts.arriving.placing import move, refuse
 from lauschen.acts.arriving.users import answer_user
 from lauschen.acts.passphrases.arriving import answer_keyed
 from lauschen.acts.staying.restarting import catch_up
@@ -10,22 +10,23 @@ from lauschen.core.decide.again import decide_again
 from lauschen.core.decide.arrival import Arrival
 from lauschen.core.decide.decision import Answer, Decision
 from lauschen.core.decide.picture import Picture
-from lauschen.core.decide.steps import decide, network_of
+from lauschen.core.decide.steps import decide, is_served, network_of
 from lauschen.core.ids import NetworkId
 from lauschen.core.ways.kinds import WayIn
 from lauschen.core.ways.passphrase import Signed
 from lauschen.road.tx import Tx
 from lauschen.store import devices
+from lauschen.store.house import access_devices
 
 
 def answer_arrival(tx: Tx, arrival: Arrival) -> tuple[Decision, Picture]:
     """Decides what an access device's request gets and moves the device there."""
     network = network_of(tx.house, arrival)
+    if network is not None and not is_served(arrival, tx.house, network):
+        access_devices.note_not_served(tx.conn, arrival.access_device, network.id, tx.now)
+        return refuse(tx, arrival)
     if network is None or arrival.refusal is not None:
-        refused = Picture(tx.house)
-        decision = decide(arrival, refused, tx.now)
-        tx.decided(arrival, decision, None)
-        return decision, refused
+        return refuse(tx, arrival)
     if arrival.access_device in tx.memory.restarting:
         catch_up(tx, arrival.mac, arrival.access_device)
     if network.by_key:

@@ -1,5 +1,6 @@
 """Where a decision puts a device: its standing, its admission, its placement (rulings 4.6)."""
 
+from dataclasses import replace
 from operator import attrgetter
 
 from lauschen.core.decide.arrival import Arrival, Medium
@@ -7,8 +8,10 @@ from lauschen.core.decide.decision import Answer, Decision
 from lauschen.core.decide.picture import AdmissionFacts, Picture
 from lauschen.core.decide.reason import LIMIT_REASONS, Reason
 from lauschen.core.decide.standing import Standing, State
-from lauschen.core.decide.wanted import ANSWER, CONFIRMED
+from lauschen.core.decide.steps import decide
+from lauschen.core.decide.wanted import ANSWER, CONFIRMED, Place
 from lauschen.core.ids import AccessDeviceId, AdmissionId, RoleId
+from lauschen.core.limits.left import INTERIM_S
 from lauschen.road.tx import Tx
 from lauschen.store import addresses, admissions, devices, placements, stays
 from lauschen.store.moving import places, wanted
@@ -28,9 +31,16 @@ REMEMBER_END_S = 600.0
 """How long the page says how the last stay ended to a device that comes back."""
 
 
-def move(tx: Tx, arrival: Arrival, picture: Picture, decision: Decision) -> None:
-    """Brings a device where the newest facts put it: its access device is told now, so that is seen to hold there."""
+def move(tx: Tx, arrival: Arrival, picture: Picture, decision: Decision, *, is_proven: bool = False) -> None:
+    """Brings a device where the newest facts put it: its access device is told now, so that is seen to hold there.
+
+    A device that has an open session elsewhere stays there until one begins here (rulings 9.3): an access device may
+    ask about any. `is_proven`: its handshake shows that it is here.
+    """
     before = picture.standing
+    if before is not None and not is_proven and _is_elsewhere(tx, before, arrival):
+        _answer_there(tx, before, arrival, picture, decision)
+        return
     standing = picture.standing = before or new_standing(arrival, decision)
     was, held = _shape(standing), _held(standing)
     tx.memory.forget_charged(arrival.mac, standing.network)
@@ -62,6 +72,47 @@ def move(tx: Tx, arrival: Arrival, picture: Picture, decision: Decision) -> None
     access_device, session_id, *_ = held
     if before is not None and (access_device, session_id) != (standing.access_device, standing.session_id):
         _leave_behind(tx, standing, access_device, session_id or "")
+
+
+def _is_elsewhere(tx: Tx, standing: Standing, arrival: Arrival) -> bool:
+    """Whether it has an open session at another access device, which was heard of within two intervals."""
+    if standing.access_device == arrival.access_device or standing.session_id is None:
+        return False
+    tx.settle()
+    stay = stays.open_stay(tx.conn, standing.mac, standing.session_id, standing.access_device)
+    return stay is not None and tx.now - stay.last_event <= 2 * max(stay.gap, INTERIM_S)
+
+
+def _answer_there(tx: Tx, standing: Standing, arrival: Arrival, picture: Picture, decision: Decision) -> None:
+    """The place that asked holds what it is told; the device is where it was, and nothing is confirmed there."""
+    at = arrival.access_device, arrival.session_id or ""
+    there = replace(
+        standing, access_device=at[0], session_id=at[1], spelled=arrival.spelled, source=arrival.source
+    )
+    is_in = decision.answer is Answer.ADMIT and picture.admission is not None
+    for one in places.places_of(tx.conn, standing.mac, standing.network):
+        if one.access_device == at[0] and one.at != at and not _is_open(tx, one):
+            places.forget(tx.conn, one.mac, one.network, *one.at)
+    places.saw(
+        tx.conn, there, role=decision.role, admission=picture.admission.id if is_in and picture.admission else None,
+        until=decision.good_until if is_in else None, by=CONFIRMED if arrival.medium is Medium.CHANGED else ANSWER,
+        now=tx.now,
+    )  # fmt: skip
+    tx.decided(arrival, decision, None)
+
+
+def _is_open(tx: Tx, place: Place) -> bool:
+    return bool(place.session_id) and (
+        stays.open_stay(tx.conn, place.mac, place.session_id, place.access_device) is not None
+    )
+
+
+def refuse(tx: Tx, arrival: Arrival) -> tuple[Decision, Picture]:
+    """What is refused for what the request says: no device is looked up, and none is moved."""
+    picture = Picture(tx.house)
+    decision = decide(arrival, picture, tx.now)
+    tx.decided(arrival, decision, None)
+    return decision, picture
 
 
 def _told(tx: Tx, standing: Standing, decision: Decision, by: str) -> None:

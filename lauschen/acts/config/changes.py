@@ -1,6 +1,6 @@
 """What administrators change: networks, roles, access devices, dialects. Each act is checked and logged."""
 
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 from dataclasses import replace
 from typing import TypeVar
 
@@ -39,6 +39,7 @@ def add_access_device(tx: Tx, device: AccessDevice, secret: str) -> AccessDevice
     check_name("access_device", device.name, 0, tx.house.access_devices.values())
     check_room("access_device", len(tx.house.access_devices))
     _check_dialect_is_there(tx, device.dialect)
+    _check_serves(tx, device)
     added = access_devices.add_access_device(
         tx.conn,
         tx.keys,
@@ -49,6 +50,7 @@ def add_access_device(tx: Tx, device: AccessDevice, secret: str) -> AccessDevice
         coa_port=device.coa_port,
         coa_address=device.coa_address,
         tls_identity=device.tls_identity,
+        serves=device.serves,
     )
     tx.log("device_taken_in", access_device=added, facts={"name": device.name})
     return added
@@ -60,10 +62,29 @@ def change_access_device(tx: Tx, device: AccessDevice) -> None:
     check_access_device(device)
     check_name("access_device", device.name, device.id, tx.house.access_devices.values())
     _check_dialect_is_there(tx, device.dialect)
+    _check_serves(tx, device)
     access_devices.save_access_device(tx.conn, device)
     before = tx.house.access_devices[device.id]
     facts = {"name": device.name, **changes(tx.house, before, device)}
     tx.log("device_changed", access_device=device.id, facts=facts)
+
+
+def _check_serves(tx: Tx, device: AccessDevice) -> None:
+    if any(network not in tx.house.networks for network in device.serves):
+        raise Invalid("serves", field="serves", mend="Choose networks that are there.")
+
+
+def list_for(tx: Tx, network: NetworkId, devices: Collection[AccessDeviceId]) -> None:
+    """These access devices may ask for the network from now on, and the one that it names; no others may."""
+    if any(device not in tx.house.access_devices for device in devices):
+        raise Invalid("served_by", field="served_by", mend="Choose access devices that are there.")
+    listed = {*devices, tx.house.networks[network].access_device}
+    for device in tx.house.access_devices.values():
+        serves = device.serves | {network} if device.id in listed else device.serves - {network}
+        if serves != device.serves:
+            access_devices.save_serves(tx.conn, device.id, serves)
+            facts = {"name": device.name, **changes(tx.house, device, replace(device, serves=serves))}
+            tx.log("device_changed", access_device=device.id, facts=facts)
 
 
 def change_secret(tx: Tx, device: AccessDeviceId, secret: str) -> None:
@@ -124,6 +145,8 @@ def save_network(tx: Tx, network: GuestNetwork) -> NetworkId:
     else:
         there(tx.house.networks, network.id, "network")
     networks.save_network(tx.conn, network)
+    if network.access_device is not None:
+        access_devices.add_serves(tx.conn, network.access_device, network.id)
     facts = {"name": network.name, **changes(tx.house, tx.house.networks.get(network.id), network)}
     tx.log("network_saved", network=network.id, facts=facts)
     return network.id

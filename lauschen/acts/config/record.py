@@ -13,7 +13,7 @@ _LEFT_OUT = frozenset({"id"})
 _NAMED = {
     "door_role": "roles", "role": "roles", "plan": "plans", "plans": "plans", "network": "networks",
     "networks": "networks", "access_device": "access_devices", "counted_at": "access_devices",
-    "dialect": "dialects", "stand_in": "hosts",
+    "dialect": "dialects", "stand_in": "hosts", "serves": "networks",
 }  # fmt: skip
 """Of which the numbers in a field are ids."""
 _NAMES = {"vlan": "VLAN", "ssid": "SSID", "down_bps": "rate to guests", "up_bps": "rate from guests"}

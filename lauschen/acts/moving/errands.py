@@ -101,16 +101,16 @@ def make_errand(tx: Tx, place: Place) -> Errand | None:
     if place.session_id:
         stay = stays.newest_of_session(tx.conn, place.mac, place.session_id, place.access_device)
     is_here = standing.at == place.at
-    if is_here:
-        decision, picture = decide_now(tx, standing)
-        put_wanted(tx, standing, decision)
-        admission, role, lets_in = picture.admission, decision.role, standing.wanted is State.INSIDE
-    else:
+    if not is_here:
         if not is_told_apart(tx.house, place, standing):
             return None
         standing.access_device, standing.session_id = place.access_device, place.session_id
         standing.spelled, standing.source, standing.framed_ip = place.spelled, place.source, None
-        decision, _ = decide_now(tx, standing)
+    decision, picture = decide_now(tx, standing)
+    if is_here:
+        put_wanted(tx, standing, decision)
+    admission, role, lets_in = picture.admission, decision.role, standing.wanted is State.INSIDE
+    if place.is_left:
         admission, role, lets_in = None, None, False
     move = dialect.login_move if lets_in else dialect.end_move
     if move is Move.POSTED or (role is None and move in (Move.ATTRIBUTES, Move.REAUTHORISE)):
@@ -166,14 +166,22 @@ def note_answer(tx: Tx, errand: Errand, saw: Saw) -> None:
     if not is_newest:
         return
     standing = devices.find_standing(tx.conn, place.mac, place.network)
-    if standing is None or standing.at != place.at:
-        if saw.answer == ACCEPTED or saw.seen is not Seen.NOTHING:
-            places.forget(tx.conn, place.mac, place.network, place.access_device, place.session_id)
-    elif saw.seen is Seen.GONE:
+    is_here = standing is not None and standing.at == place.at
+    if standing is None or (not is_here and _is_over_there(errand, saw)):
+        places.forget(tx.conn, place.mac, place.network, place.access_device, place.session_id)
+    elif is_here and saw.seen is Seen.GONE:
         _end_session(tx, errand, standing)
     elif saw.seen is Seen.HOLDS:
         # Decided again with the facts of now; a change of them since then has made a newer revision.
         answer_arrival(tx, errand.arrival)
+
+
+def _is_over_there(errand: Errand, saw: Saw) -> bool:
+    """Whether a place that is not the device's own holds no session of it any more."""
+    is_ended = saw.answer == ACCEPTED and (saw.how or errand.how) is Move.DISCONNECT
+    if errand.role is None:
+        return saw.answer == ACCEPTED or saw.seen is not Seen.NOTHING
+    return is_ended or saw.seen is Seen.GONE
 
 
 def _end_session(tx: Tx, errand: Errand, standing: Standing) -> None:

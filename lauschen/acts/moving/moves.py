@@ -98,15 +98,17 @@ def want(
         places.begin(tx.conn, standing)
         found = places.places_of(tx.conn, standing.mac, standing.network)
     for one in found:
-        if one.at == standing.at:
-            if not is_told or one.agrees(now_wanted):
+        is_here = one.at == standing.at
+        if one.is_left:
+            continue  # it is being let go already
+        if not is_here and not is_told_apart(tx.house, one, standing):
+            if one.next_at is not None:
                 places.settle(tx.conn, one)
-            else:
-                places.change(tx.conn, one, revision=now_wanted.revision, due=tx.now + delay, over_at=over_at)
-        elif not now_wanted.lets_in and is_told_apart(tx.house, one, standing):
-            places.change(tx.conn, one, revision=now_wanted.revision, due=tx.now, over_at=over_at)
-        elif one.next_at is not None:
+        elif not is_told or one.agrees(now_wanted):
             places.settle(tx.conn, one)
+        else:
+            due = tx.now + delay if is_here else tx.now
+            places.change(tx.conn, one, revision=now_wanted.revision, due=due, over_at=over_at)
     tx.has_wishes = True
 
 

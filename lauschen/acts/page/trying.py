@@ -6,7 +6,7 @@ from lauschen.acts.arriving.admitting import admit, count_wrong_at_page
 from lauschen.acts.arriving.facts import load_picture, put_offer
 from lauschen.acts.arriving.posted import hand_out
 from lauschen.acts.moving.moves import end_stay, let_in
-from lauschen.acts.page.visiting import LOOK, find_visit, is_in, may_only_look
+from lauschen.acts.page.visiting import LOOK, check_served, find_visit, is_in, may_only_look
 from lauschen.core.decide.arrival import Arrival, Medium
 from lauschen.core.decide.decision import Answer, Decision
 from lauschen.core.decide.picture import Picture
@@ -90,8 +90,7 @@ def here(tx: Tx, visit_id: str, source: str) -> tuple[Visit, Standing]:
     standing = tx.read_standing(visit.mac, visit.network)
     if standing is None or standing.state is State.LEFT:
         raise NotThere("device")
-    if standing.access_device not in tx.house.access_devices:
-        raise NotThere("access_device")  # removed: nobody is there to let the device in
+    check_served(tx, standing.access_device, visit.network)
     if visit.proof == LOOK and not is_in(standing):
         # It came to look at a stay that is over, and could let in whoever has the address now.
         raise NotThere("stay")

@@ -36,6 +36,7 @@ class TooManyVisits(LauschenError):
 
 def open_by_token(tx: Tx, token: PortalToken, going: str | None, source: str) -> str:
     """The name of the visit of a good token; NotThere when its device is not known."""
+    check_served(tx, token.access_device, token.network)
     standing = devices.find_standing(tx.conn, token.mac, token.network)
     if standing is None:
         raise NotThere("device")
@@ -113,6 +114,12 @@ def check_address(tx: Tx, network: NetworkId, mac: Mac, source: str) -> None:
         raise OtherDevice
 
 
+def check_served(tx: Tx, access_device: AccessDeviceId, network: NetworkId) -> None:
+    """NotThere for a place where nobody is let in: the access device was removed, or may not ask for this network."""
+    if not tx.house.serves(access_device, network):
+        raise NotThere("access_device")
+
+
 def _begin(
     tx: Tx,
     standing: Standing,
@@ -124,6 +131,7 @@ def _begin(
     source: str,
 ) -> str:
     visit_id = _name(tx, f"{proof} {standing.mac} {standing.network} {claim} {source}")
+    check_served(tx, access_device, standing.network)
     known = visits.find_visit(tx.conn, visit_id, tx.now)
     if known is not None:
         if going is not None and going != known.going:

@@ -2,8 +2,8 @@
 
 from lauschen.acts.arriving.admitting import admit
 from lauschen.acts.arriving.facts import load_picture, put_offer
-from lauschen.acts.arriving.placing import move
-from lauschen.acts.passphrases.trying import Tried, fitting, keys_to_try
+from lauschen.acts.arriving.placing import move, refuse
+from lauschen.acts.passphrases.trying import Tried, are_too_many, fitting, keys_to_try
 from lauschen.core.decide.again import decide_again
 from lauschen.core.decide.arrival import Arrival
 from lauschen.core.decide.decision import Answer, Decision
@@ -11,11 +11,12 @@ from lauschen.core.decide.picture import Picture
 from lauschen.core.decide.reason import Reason
 from lauschen.core.decide.standing import State
 from lauschen.core.decide.steps import decide
+from lauschen.core.house.dialect import KeysBy
 from lauschen.core.house.network import GuestNetwork
 from lauschen.core.ids import NetworkId
 from lauschen.core.ways.passphrase import Key, Signed
 from lauschen.road.tx import Tx
-from lauschen.store import devices, stays
+from lauschen.store import devices
 from lauschen.store.passphrases import bound, keys, wrong
 from lauschen.store.passphrases.keys import HolderKey
 
@@ -29,14 +30,28 @@ def answer_keyed(tx: Tx, arrival: Arrival, network: GuestNetwork) -> tuple[Decis
         arrival.refusal = Reason.KEY_UNSIGNED
     elif arrival.offer is not None and not isinstance(arrival.offer, Signed):
         arrival.refusal = Reason.NOT_OFFERED
+    elif arrival.offer is None and _passes_handshakes(tx, arrival) and not _is_here(tx, arrival, network.id):
+        arrival.refusal = Reason.KEY_NO_HANDSHAKE
     if arrival.refusal is not None:
-        refused = Picture(tx.house)
-        decision = decide(arrival, refused, tx.now)
-        tx.decided(arrival, decision, None)
-        return decision, refused
+        return refuse(tx, arrival)
     if isinstance(arrival.offer, Signed):
         return _answer_signed(tx, arrival, arrival.offer, network.id)
     return _again(tx, arrival, network.id) or _answer_by_mac(tx, arrival, network.id)
+
+
+def _passes_handshakes(tx: Tx, arrival: Arrival) -> bool:
+    dialect = tx.house.dialect_of(arrival.access_device)
+    return dialect is not None and dialect.keys_by is KeysBy.HANDSHAKE
+
+
+def _is_here(tx: Tx, arrival: Arrival, network: NetworkId) -> bool:
+    """Whether it is inside at this access device, which asks about it once more: it needs no key then."""
+    standing = tx.read_standing(arrival.mac, network)
+    return (
+        standing is not None
+        and standing.access_device == arrival.access_device
+        and State.INSIDE in (standing.state, standing.wanted)
+    )
 
 
 def _again(tx: Tx, arrival: Arrival, network: NetworkId) -> tuple[Decision, Picture] | None:
@@ -57,7 +72,7 @@ def _answer_signed(tx: Tx, arrival: Arrival, signed: Signed, network: NetworkId)
         _put(tx, arrival, network, picture, key)
     decision = decide(arrival, picture, tx.now)
     if decision.answer is Answer.ADMIT and key is not None:
-        _let_in(tx, arrival, network, picture, decision, proven=True)
+        _let_in(tx, arrival, network, picture, decision, is_proven=True)
         bound.bind(tx.conn, arrival.mac, network, key.id, arrival.access_device, tx.now)
         wrong.forget_of(tx.conn, arrival.mac, network)
         picture.keys = (key.text,)
@@ -98,14 +113,19 @@ def _answer_by_mac(tx: Tx, arrival: Arrival, network: NetworkId) -> tuple[Decisi
             _put(tx, arrival, network, picture, holding[0])
     decision = decide(arrival, picture, tx.now)
     if decision.answer is Answer.ADMIT and holding:
-        _let_in(tx, arrival, network, picture, decision, proven=False)
-        picture.keys = tuple(key.text for key in holding)
+        _let_in(tx, arrival, network, picture, decision, is_proven=False)
+        if not _passes_handshakes(tx, arrival):
+            picture.keys = tuple(key.text for key in holding)
         if picture.standing is not None and picture.standing.access_device == arrival.access_device:
             tx.memory.keep(arrival.mac, network, picture)
         picture.memo, picture.memo_medium = decision, arrival.medium
         return decision, picture
     tried = None
-    if picture.barred_since is None and (not holding or decision.reason in OVER_FOR_GOOD):
+    may_try = picture.barred_since is None and not _passes_handshakes(tx, arrival)
+    if may_try and (not holding or decision.reason in OVER_FOR_GOOD):
+        if picture.offer_fault is None and are_too_many(tx, arrival, network):
+            arrival.refusal = Reason.TOO_MANY_NEW
+            return refuse(tx, arrival)
         tried = keys_to_try(tx, arrival, network) if picture.offer_fault is None else None
     if tried is None:
         _keep_out(tx, arrival, network, picture, decision, is_foreign=False)
@@ -130,30 +150,15 @@ def _put(tx: Tx, arrival: Arrival, network: NetworkId, picture: Picture, key: Ho
 
 
 def _let_in(
-    tx: Tx, arrival: Arrival, network: NetworkId, picture: Picture, decision: Decision, *, proven: bool
+    tx: Tx, arrival: Arrival, network: NetworkId, picture: Picture, decision: Decision, *, is_proven: bool
 ) -> None:
     _know(tx, arrival)
     if arrival.offer is not None:
         assert isinstance(arrival.offer, Key)
         admit(tx, picture, arrival.mac, network, arrival.offer)
-    if proven or not _is_elsewhere(tx, arrival, picture):
-        move(tx, arrival, picture, decision)
-    else:
-        tx.decided(arrival, decision, None)
+    move(tx, arrival, picture, decision, is_proven=is_proven)
     tx.memory.forget(arrival.mac, network)
     picture.offered = None
-
-
-def _is_elsewhere(tx: Tx, arrival: Arrival, picture: Picture) -> bool:
-    """It is inside at another access device: by an address alone anybody can ask here; it moves when it joins."""
-    standing = picture.standing
-    return (
-        standing is not None
-        and standing.state is State.INSIDE
-        and standing.access_device != arrival.access_device
-        and standing.session_id is not None
-        and stays.open_stay(tx.conn, standing.mac, standing.session_id, standing.access_device) is not None
-    )
 
 
 def _let_try(tx: Tx, arrival: Arrival, network: NetworkId, picture: Picture, tried: Tried) -> Decision:

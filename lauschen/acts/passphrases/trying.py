@@ -9,10 +9,11 @@ from lauschen.core.decide.arrival import Arrival
 from lauschen.core.decide.grant import Grant
 from lauschen.core.decide.judge import judge
 from lauschen.core.ids import KeyId, NetworkId
+from lauschen.core.passphrases.strangers import NEW_DEVICES, NEW_DEVICES_S, SHOWN_KEYS, SHOWN_KEYS_S
 from lauschen.core.passphrases.trial import Trial, next_trial
 from lauschen.core.ways.kinds import WayIn
 from lauschen.road.tx import Tx
-from lauschen.store.passphrases import bound, wrong
+from lauschen.store.passphrases import bound, strangers, wrong
 from lauschen.store.passphrases.bound import Likely
 
 K = TypeVar("K")
@@ -36,9 +37,10 @@ def keys_to_try(tx: Tx, arrival: Arrival, network: NetworkId) -> Tried | None:
     if way is None or way.is_off or not way.is_open(tx.now):
         return None
     known: dict[KeyId, Likely] = {}
+    shown = strangers.shown_since(tx.conn, arrival.access_device, network, tx.now - SHOWN_KEYS_S)
 
     def window(passed: int) -> tuple[KeyId, ...]:
-        found = _fitting(tx, arrival, network, passed)
+        found = _fitting(tx, arrival, network, passed, shown)
         known.update((one.key, one) for one in found)
         return tuple(one.key for one in found)
 
@@ -56,15 +58,29 @@ def keys_to_try(tx: Tx, arrival: Arrival, network: NetworkId) -> Tried | None:
     if before is not None and before.is_whole and trial.passed == 0:
         # It was given all that it may have, and joined with none.
         wrong.count(tx.conn, network, arrival.mac, arrival.access_device, None, tx.now)
+    strangers.note_asked(tx.conn, arrival.access_device, network, arrival.mac, tx.now)
+    strangers.note_shown(tx.conn, arrival.access_device, network, trial.given, tx.now)
     given = [known[key] for key in trial.given]
     texts = tuple(one.text(tx.keys) for one in given)
     return Tried(trial, texts, tuple(one.grant for one in given))
 
 
-def _fitting(tx: Tx, arrival: Arrival, network: NetworkId, passed: int) -> list[Likely]:
-    """As many as fit into one reply, of those that let one more device in, behind so many likelier ones."""
+def are_too_many(tx: Tx, arrival: Arrival, network: NetworkId) -> bool:
+    """Return whether its access device had as many other new devices tried as it may."""
+    since = tx.now - NEW_DEVICES_S
+    others = strangers.count_asked(tx.conn, arrival.access_device, network, since, but=arrival.mac)
+    return others >= NEW_DEVICES
+
+
+def _fitting(tx: Tx, arrival: Arrival, network: NetworkId, passed: int, shown: set[KeyId]) -> list[Likely]:
+    """As many as fit into one reply, of those that let one more device in, behind so many likelier ones.
+
+    Once as many were `shown` to the access device as may be, no others go there.
+    """
     likely = bound.likely_keys(tx.conn, network, arrival.access_device, tx.now)
-    behind = islice((one for one in likely if _lets_in(tx, one)), passed, None)
+    room = SHOWN_KEYS - len(shown)
+    may_go = (one for one in likely if one.key in shown or room > 0)
+    behind = islice((one for one in may_go if _lets_in(tx, one)), passed, None)
     return fitting(behind, lambda one: one.text(tx.keys))
 
 

@@ -1,13 +1,17 @@
 """What the beginning and the end of a stay mean to where a device stands."""
 
+from dataclasses import replace
+
 from lauschen.acts.arriving.facts import decide_now
 from lauschen.acts.arriving.placing import STATE_FOR, enter, place, put_wanted
 from lauschen.acts.moving.moves import OVER_ANYWAY_S, is_told_apart, want
+from lauschen.acts.staying.doubles import look_where_it_was
 from lauschen.core.decide.decision import Answer, Decision
 from lauschen.core.decide.standing import Standing, State
 from lauschen.core.decide.wanted import ANSWER, REPORT, Place
 from lauschen.core.house.dialect import Dialect
 from lauschen.core.ids import AccessDeviceId, DialectId
+from lauschen.core.limits.left import INTERIM_S
 from lauschen.road.tx import Tx
 from lauschen.store import admissions, placements, stays
 from lauschen.store.devices import open_admission_of
@@ -36,28 +40,51 @@ def came(tx: Tx, stay: Stay, *, was_lost: bool = False) -> None:
     if was_away:
         decision = _return_unasked(tx, standing, was_lost=was_lost)
         put_wanted(tx, standing, decision)
+    own = (
+        None
+        if was_at == standing.at
+        else places.find_place(tx.conn, stay.mac, standing.network, *standing.at)
+    )
+    if own is not None and own.seen_at is not None and not own.is_left and not was_away:
+        _take_over(standing, own, tx.now)
+    else:
+        own = None
     tx.write_standing(standing)
-    _is_at(tx, standing, stay, was_at)
+    _is_at(tx, standing, stay, was_at, own)
     if standing.going is not None and (is_other or was_away):
         _move_again(tx, standing)
 
 
-def _is_at(tx: Tx, standing: Standing, stay: Stay, was_at: tuple[AccessDeviceId, str]) -> None:
-    """Its place is where this stay is. One that it was at before goes, unless a stay is open there."""
+def _take_over(standing: Standing, place: Place, now: float) -> None:
+    """It is at a place that asked before, and holds what it was told then."""
+    should = standing.wanted
+    standing.role = place.role
+    enter(standing, State.AT_DOOR if place.admission is None else State.INSIDE, now)
+    standing.wanted = should
+
+
+def _is_at(
+    tx: Tx, standing: Standing, stay: Stay, was_at: tuple[AccessDeviceId, str], own: Place | None
+) -> None:
+    """Its place is where this stay is. One that it was at before goes, unless a stay is open there.
+
+    `own`: what this place holds, where it was told so itself.
+    """
     is_same = was_at == (stay.access_device, stay.session_id)
     if is_same and stay.user is None:
         return  # nothing new is seen by it
     before = places.find_place(tx.conn, stay.mac, standing.network, *was_at)
     keeps_old = before is not None and is_told_apart(tx.house, before, standing) and _may_be_there(tx, before)
-    admission = open_admission_of(tx.conn, stay.mac, standing.network) if stay.user else None
-    is_echoed = admission is not None and admission.token == stay.user
-    places.go_on_at(
-        tx.conn, standing, was_at, keeps_old=keeps_old, by=REPORT if is_echoed else ANSWER, now=tx.now
-    )
-    if keeps_old and before is not None and stays.open_stay(tx.conn, stay.mac, was_at[1], was_at[0]) is None:
-        places.change(
-            tx.conn, before, revision=before.revision, due=tx.now + LET_GO_S, over_at=tx.now + OVER_ANYWAY_S
-        )
+    if own is None:
+        admission = open_admission_of(tx.conn, stay.mac, standing.network) if stay.user else None
+        is_echoed = admission is not None and admission.token == stay.user
+        places.go_on_at(tx.conn, standing, was_at, by=REPORT if is_echoed else ANSWER, now=tx.now)
+    if before is None or was_at == standing.at:
+        return
+    if not keeps_old:
+        places.forget(tx.conn, stay.mac, standing.network, *was_at)
+    elif stays.open_stay(tx.conn, stay.mac, was_at[1], was_at[0]) is None:
+        places.let_go(tx.conn, before, due=tx.now + LET_GO_S, over_at=tx.now + OVER_ANYWAY_S)
         tx.has_wishes = True
 
 
@@ -83,7 +110,11 @@ def gone(tx: Tx, stay: Stay) -> None:
     if standing.session_id not in (None, stay.session_id) or standing.access_device != stay.access_device:
         places.forget(tx.conn, stay.mac, standing.network, stay.access_device, stay.session_id)
         return  # it is somewhere else by now
-    leave(tx, standing)
+    other = _also_at(tx, standing, stay)
+    if other is None:
+        leave(tx, standing)
+    else:
+        _go_on_there(tx, standing, other)
     tx.log(
         "stay_ended",
         mac=stay.mac,
@@ -91,6 +122,64 @@ def gone(tx: Tx, stay: Stay) -> None:
         access_device=stay.access_device,
         facts={"cause": stay.end_cause, "octets": stay.octets_in.total + stay.octets_out.total},
     )
+
+
+def goes_on(tx: Tx, stay: Stay, used: int) -> None:
+    """An access device goes on reporting a device that went on to another one: it is asked again to let go.
+
+    While that uses something it is counted, since another device may have this address (rulings 9.3).
+    """
+    if used and stay.ended is not None:
+        stays.reopen(tx.conn, stay, keeps_cause=True)
+        tx.memory.keep_stay(stay)
+    standing = _standing_of(tx, stay)
+    at = stay.access_device, stay.session_id
+    if standing is not None and standing.state is not State.LEFT and standing.at != at:
+        _let_go_again(tx, standing, stay)
+    if used:
+        look_where_it_was(tx, stay)
+
+
+def _let_go_again(tx: Tx, standing: Standing, stay: Stay) -> None:
+    at = stay.access_device, stay.session_id
+    place = places.find_place(tx.conn, stay.mac, standing.network, *at)
+    if place is None:
+        there = replace(standing, access_device=at[0], session_id=at[1])
+        places.begin(tx.conn, there)
+        place = places.find_place(tx.conn, stay.mac, standing.network, *at)
+        assert place is not None
+    if not is_told_apart(tx.house, place, standing):
+        places.forget(tx.conn, stay.mac, standing.network, *at)
+    elif place.next_at is None:
+        places.let_go(tx.conn, place, due=tx.now, over_at=tx.now + OVER_ANYWAY_S)
+        tx.has_wishes = True
+
+
+def _also_at(tx: Tx, standing: Standing, stay: Stay) -> Place | None:
+    """Another place where it is: its stay goes on there, or it asked there shortly before this stay ended."""
+    since = stay.last_event - 2 * max(stay.gap, INTERIM_S)
+    found = [
+        one
+        for one in places.places_of(tx.conn, standing.mac, standing.network)
+        if one.at != standing.at
+        and (
+            (one.seen_at is not None and one.seen_at >= since and not one.is_left)
+            or stays.open_stay(tx.conn, one.mac, one.session_id, one.access_device) is not None
+        )
+    ]
+    return max(found, key=lambda one: one.seen_at or 0.0, default=None)
+
+
+def _go_on_there(tx: Tx, standing: Standing, place: Place) -> None:
+    places.forget(tx.conn, standing.mac, standing.network, *standing.at)
+    standing.access_device, standing.session_id = place.access_device, place.session_id or None
+    standing.spelled, standing.source = place.spelled, place.source
+    if place.seen_at is not None:
+        _take_over(standing, place, tx.now)
+    tx.write_standing(standing)
+    if place.is_left:
+        places.come_back(tx.conn, place)
+        want(tx, standing)
 
 
 def let_go_of(tx: Tx, stay: Stay) -> None:

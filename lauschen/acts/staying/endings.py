@@ -2,7 +2,7 @@
 
 from lauschen.acts.staying.comings import gone
 from lauschen.road.tx import Tx
-from lauschen.store import stays
+from lauschen.store import admissions, stays
 from lauschen.store.stays import GONE, LOST, Stay
 
 
@@ -11,6 +11,8 @@ def end(tx: Tx, stay: Stay, at: float, cause: str) -> None:
     stays.end_stay(tx.conn, stay, at, cause)
     tx.memory.forget_stay(stay)
     tx.memory.forget_elsewhere(stay.mac)  # it is at fewer places now, however this one ended
+    if stay.network is not None:
+        admissions.set_seats(tx.conn, stay.mac, stay.network, 1)
 
 
 def close_lost(tx: Tx, stay: Stay) -> None:

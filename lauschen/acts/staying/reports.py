@@ -4,15 +4,16 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from lauschen.acts.passphrases.joining import joined
-from lauschen.acts.staying import roaming
+from lauschen.acts.staying import doubles, roaming
 from lauschen.acts.staying.charging import charge
-from lauschen.acts.staying.comings import came, gone, learn_address, let_go_of
+from lauschen.acts.staying.comings import came, goes_on, gone, learn_address, let_go_of
 from lauschen.acts.staying.endings import end
 from lauschen.acts.staying.restarting import catch_up, close_all
 from lauschen.core.ids import AccessDeviceId, Mac, StayId
 from lauschen.core.limits.counters import CEILING, Count, Reading, read_counter
 from lauschen.road.tx import Tx
 from lauschen.store import addresses, stays
+from lauschen.store.house import access_devices
 from lauschen.store.log import Facts
 from lauschen.store.stays import GONE, LOST, ROAMED, Stay
 
@@ -123,19 +124,19 @@ def _report(tx: Tx, report: Report, mac: Mac, at: float) -> None:
         stays.reopen(tx.conn, stay)
         tx.memory.keep_stay(stay)
         came(tx, stay, was_lost=True)
-    elif stay.end_cause == ROAMED and report.event is Event.INTERIM:
-        roaming.reported_twice(tx, stay)
     if stay.session_time == 0 and stay.root is not None:
         roaming.go_on_counting(tx, stay, report.session_time, _raw(report))
     before = stay.last_event
     used = _count(tx, stay, report)
+    if stay.end_cause == ROAMED and report.event is Event.INTERIM:
+        goes_on(tx, stay, used)
     is_late = stay.ended is not None
     if before < at and before > stay.started:
         stay.gap = at - before
     stay.last_event = max(before, at)
     stay.session_time = max(stay.session_time, report.session_time)
     if report.framed_ip is not None and report.framed_ip != stay.framed_ip:
-        roaming.look_at_address(tx, stay, report.framed_ip)
+        doubles.look_at_address(tx, stay, report.framed_ip)
         stay.framed_ip = report.framed_ip
         learn_address(tx, stay)
     tx.save_report(stay)
@@ -143,8 +144,13 @@ def _report(tx: Tx, report: Report, mac: Mac, at: float) -> None:
     if stay.network is not None and stay.counts:
         _note_use(tx, stay, used, before)
         charge(tx, stay, stay.network, used, before)
-    if tx.memory.elsewhere and report.event is Event.INTERIM and (found := tx.memory.elsewhere.get(mac)):
-        roaming.look_elsewhere(tx, stay, found)
+    if (
+        used
+        and tx.memory.elsewhere
+        and report.event is Event.INTERIM
+        and (found := tx.memory.elsewhere.get(mac))
+    ):
+        doubles.look_elsewhere(tx, stay, found)
     if report.event is Event.STOP and not is_late:
         end(tx, stay, stay.last_event, report.cause or "not_said")
         gone(tx, stay)
@@ -169,6 +175,10 @@ def _begin(tx: Tx, report: Report, mac: Mac, started: float) -> Stay:
     network = tx.house.recognise(
         report.access_device, report.ssid, report.nas_identifier or None, report.port_id, report.port_type
     )
+    if network is not None and not tx.house.serves(report.access_device, network.id):
+        # Told of devices there it would be believed, and what they use charged to guests.
+        access_devices.note_not_served(tx.conn, report.access_device, network.id, tx.now)
+        network = None
     stay = Stay(
         id=StayId(0),
         mac=mac,

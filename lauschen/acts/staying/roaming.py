@@ -1,17 +1,13 @@
 """One guest in several stays: roaming between access points, and two devices that report the same guest."""
 
-from dataclasses import replace
-
 from lauschen.core.limits.counters import Count
 from lauschen.road.memory import Elsewhere
 from lauschen.road.tx import Tx
-from lauschen.store import addresses, stays
-from lauschen.store.stays import ROAMED, TWICE, Stay
+from lauschen.store import stays
+from lauschen.store.stays import ROAMED, Stay
 
 ROAM_S = 60.0
 """How long after one access point's Stop another one's Start still is the same presence."""
-SAID_AGAIN_S = 3600.0
-TURN_S = 600.0
 
 
 def join(tx: Tx, stay: Stay) -> list[Stay]:
@@ -38,40 +34,6 @@ def join(tx: Tx, stay: Stay) -> list[Stay]:
     return over
 
 
-def look_elsewhere(tx: Tx, stay: Stay, elsewhere: Elsewhere) -> None:
-    """A device that is reported here began a stay elsewhere a while ago, which roaming does not explain: another
-    device may use its address (rulings 6.12), or two access devices see the same traffic.
-    """
-    if stay.id != elsewhere.stay or tx.now - elsewhere.noted_at < ROAM_S:
-        return
-    again = replace(elsewhere, noted_at=tx.now + SAID_AGAIN_S - ROAM_S)
-    tx.memory.note_elsewhere(stay.mac, again)
-    tx.log(
-        "two_places",
-        mac=stay.mac,
-        network=stay.network,
-        access_device=stay.access_device,
-        facts={"other": elsewhere.access_device},
-    )
-
-
-def look_at_address(tx: Tx, stay: Stay, address: str) -> None:
-    """Back at an address that it had a while ago: two devices may take turns."""
-    if stay.framed_ip is None:
-        return
-    # Until now it had the other one.
-    addresses.note_addresses(tx.conn, stay.mac, [stay.framed_ip], addresses.ACCOUNTING, tx.now)
-    until = addresses.last_seen(tx.conn, stay.mac, address, addresses.ACCOUNTING)
-    if until is not None and tx.now - until < TURN_S:
-        tx.log(
-            "two_addresses",
-            mac=stay.mac,
-            network=stay.network,
-            access_device=stay.access_device,
-            facts={"one": address, "other": stay.framed_ip},
-        )
-
-
 def go_on_counting(tx: Tx, stay: Stay, session_time: int, raw: tuple[int, int]) -> None:
     """The first report of a stay that was roamed into: a session that is kept may keep its counters too.
 
@@ -85,16 +47,6 @@ def go_on_counting(tx: Tx, stay: Stay, session_time: int, raw: tuple[int, int]) 
         stay.octets_out = Count(before.octets_out.raw, stay.octets_out.total)
 
 
-def reported_twice(tx: Tx, stay: Stay) -> None:
-    """A device goes on reporting a guest that went on to another one: both see the same traffic.
-
-    The one where the guest was seen last counts, and Now says that the network should say which.
-    """
-    stay.counts = False
-    stays.set_end_cause(tx.conn, stay, TWICE)
-    tx.log("reported_twice", mac=stay.mac, network=stay.network, access_device=stay.access_device)
-
-
 def _counts(tx: Tx, stay: Stay) -> bool:
     """The network's rule, else the dialect's."""
     network = tx.house.networks.get(stay.network) if stay.network is not None else None
@@ -105,7 +57,7 @@ def _counts(tx: Tx, stay: Stay) -> bool:
 
 
 def _same_presence(stay: Stay, other: Stay) -> bool:
-    if other.ended is not None and other.end_cause in (ROAMED, TWICE):
+    if other.ended is not None and other.end_cause == ROAMED:
         return False
     return any(
         mine and mine == theirs

@@ -32,12 +32,14 @@ def places_out(shaper: Shaper, line: GuestLine) -> list[PlaceOut]:
 
 def _place_out(speaker: Speaker, place: Place, should: Wanted, *, is_here: bool) -> PlaceOut:
     device = speaker.house.access_devices.get(place.access_device)
-    agrees = place.agrees(should) if is_here else place.next_at is None
+    agrees = place.next_at is None if place.is_left else place.agrees(should)
     return PlaceOut(
         where=device.name if device else "a device that is gone",
         session=place.session_id,
         is_here=is_here,
-        should=_held(speaker, should.role, should.until) if is_here else _elsewhere(place, should),
+        should="Nothing: they went on from here"
+        if place.is_left
+        else _held(speaker, should.role, should.until),
         seen=_seen(speaker, place),
         agrees=agrees,
         doing=_doing(speaker, place),
@@ -50,12 +52,6 @@ def _held(speaker: Speaker, role: RoleId | None, until: float | None) -> str:
     known = speaker.house.roles.get(role)
     name = known.name if known else "a role that is gone"
     return name if until is None else f"{name} until {speaker.clock(until)}"
-
-
-def _elsewhere(place: Place, should: Wanted) -> str:
-    if place.next_at is not None:
-        return "Nothing: they went on from here" if should.lets_in else "Nothing"
-    return "Not decided: they are elsewhere, and a stay is open here too"
 
 
 def _seen(speaker: Speaker, place: Place) -> str:

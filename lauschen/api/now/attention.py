@@ -5,12 +5,13 @@ from functools import lru_cache
 from sqlite3 import Connection
 from urllib.parse import urlsplit
 
-from lauschen.acts.staying.roaming import SAID_AGAIN_S
+from lauschen.acts.staying.doubles import SAID_AGAIN_S
 from lauschen.api.now.hosts import hosts_silent
-from lauschen.api.now.keys import keys_tried
+from lauschen.api.now.keys import keys_tried, strangers_many
 from lauschen.api.now.messages import messages_failing
 from lauschen.api.now.models import Attention
 from lauschen.api.now.people import nobody_issues
+from lauschen.api.now.serving import not_listed
 from lauschen.api.paths.way_words import lacks_words, why_idle
 from lauschen.api.paths.words import pause_words
 from lauschen.api.words.events import line
@@ -75,7 +76,6 @@ def attention(
         lambda: _secrets(registry),
         lambda: _unconfirmed(conn, speaker),
         lambda: _guessing(conn, speaker),
-        lambda: _reported_twice(conn, speaker),
         lambda: _two_in_one(conn, speaker),
         lambda: _certificate(speaker, certificate),
         lambda: _ways(speaker.house),
@@ -83,6 +83,8 @@ def attention(
         lambda: hosts_silent(conn, road.keys, speaker),
         lambda: nobody_issues(conn, speaker.house),
         lambda: keys_tried(conn, speaker),
+        lambda: strangers_many(conn, speaker),
+        lambda: not_listed(conn, speaker),
         lambda: _pauses(speaker),
         lambda: _knocks(registry),
         lambda: _strangers(registry),
@@ -289,24 +291,6 @@ def _guessing(conn: Connection, speaker: Speaker) -> list[Attention]:
     return found
 
 
-def _reported_twice(conn: Connection, speaker: Speaker) -> list[Attention]:
-    """Each access device once for each network, for as long as the log goes back."""
-    house = speaker.house
-    rows = log.events_since(conn, ("reported_twice",), 0.0, LOG_LOOKED_AT)
-    return [
-        Attention(
-            kind="reported_twice",
-            grave=False,
-            text=f"{house.networks[network].name}: {house.access_devices[device].name} goes on reporting guests"
-            " that another access device reports too.",
-            mend="The newer report counts. Say in the network which one should.",
-            link=f"/paths?network={network}&edit=network",
-        )
-        for network, device in dict.fromkeys((row.network, row.access_device) for row in rows)
-        if network in house.networks and device in house.access_devices
-    ]
-
-
 def _two_in_one(conn: Connection, speaker: Speaker) -> list[Attention]:
     """Each device once, by what was heard of it last."""
     kinds = ("two_places", "two_addresses")
@@ -317,8 +301,8 @@ def _two_in_one(conn: Connection, speaker: Speaker) -> list[Attention]:
             kind="two_in_one",
             grave=False,
             text=f"{line(speaker, row)}. Two devices with one address?",
-            mend="An address can be copied where the air is open. If both see the same traffic, say in the network"
-            " whose report counts.",
+            mend="Both are counted. An address can be copied where the air is open. If both access devices see the"
+            " same traffic, say in the network whose report counts.",
             link=f"/guests?guest={spell_mac(mac)}/{row.network}" if row.network is not None else "/guests",
         )
         for mac, row in newest.items()

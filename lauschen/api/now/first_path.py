@@ -16,7 +16,7 @@ def first_path(conn: Connection, house: House, registry: Registry) -> list[First
         return []
     return [
         _network(house),
-        _device(registry),
+        _device(house, registry),
         FirstStep(
             stage="is asked",
             title="Say where devices wait, and go",
@@ -69,12 +69,14 @@ def _network(house: House) -> FirstStep:
     )
 
 
-def _device(registry: Registry) -> FirstStep:
+def _device(house: House, registry: Registry) -> FirstStep:
     """Until it is heard: a knock first, if there is one."""
     heard = [p.device.name for p in registry.peers.values() if any(s.last_heard for s in p.sources.values())]
     knock = next(iter(registry.knocks), None)
     if heard:
         text, link, act = f"{heard[0]} was heard.", "/paths", "Open"
+        if house.networks and not any(device.serves for device in house.access_devices.values()):
+            text += " It serves no network yet, so nobody gets in."
     elif knock is not None:
         text, link, act = f"{knock} knocks: is it yours?", f"/paths?knock={knock}", "Take it in"
     else:
@@ -86,7 +88,7 @@ def _device(registry: Registry) -> FirstStep:
         stage="arrives",
         title="Point an access device here",
         text=text,
-        is_done=bool(heard),
+        is_done=bool(heard) and any(device.serves for device in house.access_devices.values()),
         link=link,
         act=act,
     )

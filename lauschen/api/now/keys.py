@@ -1,12 +1,13 @@
-"""What Now says of passphrases: devices that go on trying one that does not hold."""
+"""What Now says of passphrases: devices that try wrong ones, and access devices that ask for too many."""
 
 from sqlite3 import Connection
 
 from lauschen.api.now.models import Attention
 from lauschen.api.words.speaker import Speaker
 from lauschen.api.words.staying import tried_words
+from lauschen.core.passphrases.strangers import NEW_DEVICES, NEW_DEVICES_S, SHOWN_KEYS, SHOWN_KEYS_S
 from lauschen.core.words.mac import spell_mac
-from lauschen.store.passphrases import wrong
+from lauschen.store.passphrases import strangers, wrong
 
 WITHIN_S = 3600.0
 MANY = 10
@@ -25,4 +26,23 @@ def keys_tried(conn: Connection, speaker: Speaker) -> list[Attention]:
             link="/passphrases",
         )
         for one in found[:MOST]
+    ]
+
+
+def strangers_many(conn: Connection, speaker: Speaker) -> list[Attention]:
+    """Access devices that ask by address for more new devices than people bring, or see many passphrases."""
+    asked = strangers.asked_often(conn, speaker.now - NEW_DEVICES_S, NEW_DEVICES)
+    shown = strangers.shown_often(conn, speaker.now - SHOWN_KEYS_S, SHOWN_KEYS)
+    parts = [(one, f"asked about {one.count} new devices in ten minutes") for one in asked]
+    parts += [(one, f"was given {one.count} passphrases to try within an hour") for one in shown]
+    return [
+        Attention(
+            kind="strangers_many",
+            grave=True,
+            text=f"{speaker.place(one.access_device)} {what} on {speaker.network(one.network)}.",
+            mend="For a while it is sent no more. If nobody is moving in, it may be lying: take the network off its"
+            " list, and look at that device.",
+            link=f"/paths?device={one.access_device}",
+        )
+        for one, what in parts
     ]

@@ -74,6 +74,7 @@ def read_access_device(device: int, wanted: models.AccessDeviceIn) -> AccessDevi
         None,
         wanted.hears_unsigned,
         wanted.tls_identity or None,
+        frozenset(NetworkId(network) for network in wanted.serves),
     )
 
 

@@ -6,9 +6,11 @@ from pydantic import Field
 
 from lauschen.api.model import AnyId, Model, Whole
 from lauschen.api.paths.way_models import TrustedOut, WayModel
+from lauschen.core.house.checks import MOST
 from lauschen.core.house.dialect import Arrives, Honours, KeysBy, Move, UserName, ValueKind, When
 from lauschen.core.house.network import Match
 
+MOST_NETWORKS, MOST_ACCESS_DEVICES = MOST["network"], MOST["access_device"]
 MOST_BPS = 400 * 10**9
 Name = Field(min_length=1, max_length=60)
 
@@ -39,6 +41,8 @@ class NetworkIn(Model):
     counted_at: AnyId | None = None
     onward: str | None = Field(default=None, max_length=1500)
     """After login: on to this address, `status`: nowhere, empty: where guests were going; not said, it stays."""
+    served_by: list[AnyId] | None = Field(default=None, max_length=MOST_ACCESS_DEVICES)
+    """The access devices that may ask for it; not said, it stays: none at first."""
     ways: list[WayModel] | None = None
     """What it offers to let in, in the order of its page; not said, it stays: at first, vouchers."""
 
@@ -110,6 +114,8 @@ class AccessDeviceIn(Model):
     coa_address: str | None = None
     hears_unsigned: bool = False
     tls_identity: str | None = Field(default=None, max_length=200)
+    serves: list[AnyId] = Field(max_length=MOST_NETWORKS)
+    """The networks that it may ask for; none of them: nobody gets in there."""
 
 
 class NewAccessDevice(AccessDeviceIn):

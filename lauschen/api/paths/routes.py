@@ -278,7 +278,15 @@ async def _save_network(
     office: Office, actor: Actor, network: int, wanted: models.NetworkIn
 ) -> models.NetworkOut:
     new = read_network(network, wanted, office.house.networks.get(NetworkId(network)), office.house.zone)
-    saved = await _configure(office, actor, lambda tx: config_acts.save_network(tx, new))
+    served_by = wanted.served_by
+
+    def save(tx: Tx) -> NetworkId:
+        saved = configured(lambda tx: config_acts.save_network(tx, new))(tx)
+        if served_by is not None:
+            config_acts.list_for(tx, saved, [AccessDeviceId(device) for device in served_by])
+        return saved
+
+    saved = await _configure(office, actor, save)
     return network_out(office.reader, office.road.house.networks[saved], office.road.house)
 
 

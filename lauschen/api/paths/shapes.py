@@ -92,6 +92,7 @@ def network_out(conn: Connection, network: GuestNetwork, house: House) -> models
         access_device=network.access_device,
         counted_at=network.counted_at,
         onward=network.onward,
+        served_by=[d.id for d in house.access_devices.values() if house.serves(d.id, network.id)],
         pause=_pause(network, house),
         inside=networks.who_is_inside(conn, network.id),
         recognised=recognised_words(network, house),
@@ -142,6 +143,7 @@ def _access_device_out(
         coa_address=device.coa_address,
         hears_unsigned=peer.hears_unsigned,
         tls_identity=device.tls_identity,
+        serves=sorted(device.serves),
         dialect_name=dialect.name,
         last_heard=max((s.last_heard for s in heard.values()), default=None),
         sources=[

@@ -80,8 +80,10 @@ def stages(network: GuestNetwork, house: House, heard_at: Sequence[AccessDeviceI
     """The path from left to right: what is set at each stage."""
     rules = [rule for rule in house.rules if rule.network in (None, network.id)]
     door = house.roles[network.door_role]
-    places = [house.access_devices[device].name for device in heard_at]
-    used = {house.access_devices[device].dialect for device in heard_at} or set(house.dialects)
+    serving = [one for one in house.access_devices.values() if house.serves(one.id, network.id)]
+    places = _and_more([one.name for one in serving[:MOST_LINES]], len(serving), "access devices")
+    at = [*serving, *(house.access_devices[device] for device in heard_at)]
+    used = {device.dialect for device in at} or set(house.dialects)
     dialects = [house.dialects[one] for one in sorted(used)]
     arrives = sorted({_ARRIVES[dialect.arrives] for dialect in dialects})
     ends = sorted({f"ended by {_LEARNS[dialect.end_move]}" for dialect in dialects})
@@ -100,7 +102,10 @@ def stages(network: GuestNetwork, house: House, heard_at: Sequence[AccessDeviceI
     return [
         Stage(
             name="Arrives",
-            lines=[recognised_words(network, house), f"at {_join(places)}" if places else "nowhere yet"],
+            lines=[
+                recognised_words(network, house),
+                f"served by {_join(places)}" if places else "served by no access device yet: nobody gets in",
+            ],
             opens="network",
         ),
         Stage(

@@ -30,6 +30,7 @@ REASONS = {
     "ended_by_staff": "stay ended by staff",
     "logged_out": "logged out",
     "no_network": "no guest network has this SSID",
+    "not_served": "its access device is not listed for this network",
     "no_rule": "no rule matches",
     "contradictory": "the request contradicts itself",
     "eap": "the device tries 802.1X, which this network does not use",
@@ -51,6 +52,8 @@ REASONS = {
     " numbers in its dialect",
     "key_unsigned": "its access device does not sign requests, and no passphrase goes where anybody could read it;"
     " let it send Message-Authenticator",
+    "key_no_handshake": "its access device passes handshakes on, and this request had none",
+    "too_many_new": "its access device asked about too many new devices, so no passphrases go there for a while",
     "too_soon": "it tried wrong passphrases again and again, and is not looked at for a moment",
     "foreign_state": "nobody asked for this re-authorisation",
     "other_code": "another code was used in its place",
@@ -72,7 +75,6 @@ CAUSES = {
     "lost": "nothing was heard of it for three intervals",
     "gone": "its access device did not know it any more",
     "roamed": "it went on to another access point",
-    "reported_twice": "another access device reports the same traffic",
     "began_anew": "a new stay began in its place",
     "not_said": "no reason said",
 }

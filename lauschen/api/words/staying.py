@@ -40,16 +40,10 @@ def _off(speaker: Speaker, row: EventRow) -> str:
     return f"{speaker.place(row.access_device)} stops; {row.facts.get('closed')} stays closed"
 
 
-def _twice(speaker: Speaker, row: EventRow) -> str:
-    return (
-        f"{speaker.place(row.access_device)} goes on reporting {speaker.device(row.mac, row.at)}, which another"
-        " access device reports too; the newer report counts"
-    )
-
-
 def _two_places(speaker: Speaker, row: EventRow) -> str:
-    other = speaker.place(AccessDeviceId(int(row.facts.get("other") or 0)))
-    return f"{speaker.who(row.mac, row.at)} is at {speaker.place(row.access_device)} and at {other} at once"
+    said = row.facts.get("other")
+    other = "elsewhere" if said is None else f"at {speaker.place(AccessDeviceId(int(said)))}"
+    return f"{speaker.who(row.mac, row.at)} is at {speaker.place(row.access_device)} and {other} at once"
 
 
 def _two_addresses(speaker: Speaker, row: EventRow) -> str:
@@ -82,7 +76,6 @@ WORDS = {
     "limit_reached": _limit,
     "device_on": _on,
     "device_off": _off,
-    "reported_twice": _twice,
     "two_places": _two_places,
     "two_addresses": _two_addresses,
     "impossible_count": _impossible,

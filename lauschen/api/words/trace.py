@@ -59,6 +59,7 @@ _CREDENTIAL = {
     "key_ended": "it has a passphrase that was replaced",
     "key_removed": "it was taken off the passphrase that it has",
     "key_none": "there is no passphrase that it could have",
+    "too_many_new": "its access device asked about too many new devices",
     "too_soon": "it tried wrong passphrases again and again, and is not looked at for a moment",
     "not_offered": "this network does not offer this way in",
     "rules_changed": "the house rules changed meanwhile",
@@ -133,6 +134,8 @@ def _network(speaker: Speaker, line: NetworkLine) -> str:
             return f"recognised as {name}, because {recognised_words(known, speaker.house)}"
         case "hints":
             return f"recognised as {name}, by what the request said of where it came from"
+        case "not_served":
+            return f"its access device is not listed for {name}"
         case "token":
             return f"{name}, by the visit at the page"
     return f"{name}, where it is"

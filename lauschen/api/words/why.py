@@ -93,6 +93,11 @@ WHY: Mapping[Reason, Why] = {
         "Compare the SSID in *Paths* with the access device.",
         _SET_UP,
     ),
+    Reason.NOT_SERVED: Why(
+        "Its access device is not listed for this network.",
+        "If it serves this network, list it: *Paths*, the access device, *Networks that it serves*.",
+        _SET_UP,
+    ),
     Reason.RULES_CHANGED: Why("The house rules changed meanwhile.", "They agree again, on the page."),
     Reason.KEY_UNKNOWN: Why(
         "The passphrase in it is none of this house.",
@@ -121,6 +126,17 @@ WHY: Mapping[Reason, Why] = {
         "Its access device does not sign its requests, so no passphrase is sent there.",
         "Let the access device send Message-Authenticator.",
         _SET_UP,
+    ),
+    Reason.KEY_NO_HANDSHAKE: Why(
+        "Its access device passes handshakes on, and this request had none.",
+        "Compare the attribute numbers in its dialect. If it cannot pass them on, choose a dialect that asks by"
+        " address.",
+        _SET_UP,
+    ),
+    Reason.TOO_MANY_NEW: Why(
+        "Its access device asked about too many new devices, so it is sent no passphrases for a while.",
+        "If many people are moving in, wait ten minutes. Otherwise look at that access device.",
+        "/passphrases",
     ),
     Reason.TOO_SOON: Why(
         "It tried wrong passphrases again and again.",

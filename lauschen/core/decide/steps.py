@@ -56,6 +56,9 @@ def decide(arrival: Arrival, picture: Picture, now: float) -> Decision:
     network = _recognise_network(arrival, picture.house, trace)
     if network is None or arrival.refusal is not None:
         return Decision(Answer.REFUSE, arrival.refusal or Reason.NO_NETWORK, trace=trace)
+    if not is_served(arrival, picture.house, network):
+        trace.append(_network_line(Step.NETWORK, "not_served", network.id))
+        return Decision(Answer.REFUSE, Reason.NOT_SERVED, trace=trace)
     _recognise_device(arrival, picture, trace)
     barred = _check_bars(arrival, picture, now, trace)
     if barred is not None:
@@ -84,6 +87,13 @@ def network_of(house: House, arrival: Arrival) -> GuestNetwork | None:
     return house.recognise(
         arrival.access_device, arrival.ssid, arrival.nas_identifier, arrival.port_id, arrival.port_type
     )
+
+
+def is_served(arrival: Arrival, house: House, network: GuestNetwork) -> bool:
+    """Return whether its access device may ask for the network. What changes for a device that is there already is
+    not asked for by anybody.
+    """
+    return arrival.medium is Medium.CHANGED or house.serves(arrival.access_device, network.id)
 
 
 def _recognise_network(arrival: Arrival, house: House, trace: list[TraceLine]) -> GuestNetwork | None:

@@ -22,7 +22,9 @@ class Step(StrEnum):
 
 
 class NetworkLine(NamedTuple):
-    """`ssid`, `hints`, `token`, `there`: by what it was recognised; or `foreign_ssid`, `no_ssid`, `gone`."""
+    """`ssid`, `hints`, `token`, `there`: by what it was recognised; or `foreign_ssid`, `no_ssid`, `gone`;
+    `not_served`: its access device may not ask for it.
+    """
 
     step: Literal[Step.NETWORK]
     finding: str

@@ -65,6 +65,8 @@ class Place:
     """When what it holds has ended by itself for certain; None: never."""
     under_way: float | None
     """Since when a request is out."""
+    is_left: int = 0
+    """1: the device went on to another place, so this one should hold nothing."""
 
     @property
     def at(self) -> tuple[AccessDeviceId, str]:

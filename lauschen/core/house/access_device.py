@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from lauschen.core.ids import AccessDeviceId, DialectId
+from lauschen.core.ids import AccessDeviceId, DialectId, NetworkId
 
 
 @dataclass(frozen=True, slots=True)
@@ -24,6 +24,9 @@ class AccessDevice:
     """Old firmware: Access-Requests without Message-Authenticator are heard (rulings 3.2)."""
     tls_identity: str | None = None
     """SHA-256 fingerprint or subject alternative name of its certificate, for RADIUS over TLS."""
+
+    serves: frozenset[NetworkId] = frozenset()
+    """The networks that it may ask for. Empty: none."""
 
     @property
     def is_range(self) -> bool:

@@ -76,6 +76,7 @@ class House:
     """The dialects that its access devices speak."""
     _trusted_macs: dict[Mac, Trusted] = field(init=False)
     _trusted_ports: dict[tuple[AccessDeviceId, str | None], Trusted] = field(init=False)
+    _served: frozenset[tuple[AccessDeviceId, NetworkId]] = field(init=False)
     takes_accounts: bool = field(init=False)
     """Whether any network lets somebody in by an account."""
 
@@ -86,6 +87,8 @@ class House:
         object.__setattr__(self, "spoken", tuple(sorted(spoken)))
         takes = any(n.way(WayIn.ACCOUNT) is not None for n in self.networks.values())
         object.__setattr__(self, "takes_accounts", takes)
+        served = {(device.id, of) for device in self.access_devices.values() for of in device.serves}
+        object.__setattr__(self, "_served", frozenset(served))
         macs = {one.mac: one for one in self.trusted if one.mac is not None}
         ports = {(one.access_device, one.port): one for one in self.trusted if one.access_device is not None}
         object.__setattr__(self, "_trusted_macs", macs)
@@ -125,6 +128,10 @@ class House:
             ):
                 return network
         return plain
+
+    def serves(self, access_device: AccessDeviceId, network: NetworkId) -> bool:
+        """Return whether an access device may ask for a network: which one a request names is its sender's word."""
+        return (access_device, network) in self._served
 
     def trusts(self, mac: Mac, access_device: AccessDeviceId, port_id: str | None) -> Trusted | None:
         """The device itself, else the port at which it asks, else the whole access device."""

@@ -14,6 +14,7 @@ from lauschen.acts.staying.reports import Report, take_report
 from lauschen.core.decide.arrival import Arrival, Medium
 from lauschen.core.decide.decision import Answer
 from lauschen.core.decide.reason import Reason
+from lauschen.core.decide.steps import is_served, network_of
 from lauschen.core.errors import Unavailable
 from lauschen.core.limits.left import INTERIM_S
 from lauschen.proofs.prove import Proofs
@@ -68,8 +69,7 @@ class Intake:
     def put(self, job: "PacketJob") -> None:
         """On the road; what is offered is proved first, if that must be awaited. Its slot is kept meanwhile."""
         # Nothing waits in most houses, and this runs for each packet: that is asked first.
-        offer = job.arrival.offer if type(job) is AccessJob else None
-        if offer is None or not self.proofs.waits(offer):
+        if type(job) is not AccessJob or not self._is_to_prove(job.arrival):
             self.road.put(job)
         elif len(self._proving) >= MOST_PROVING:
             job.failed(Unavailable("proof", meanwhile="The access device asks again."))
@@ -78,6 +78,17 @@ class Intake:
             task = asyncio.get_running_loop().create_task(self._prove(job))
             self._proving.add(task)
             task.add_done_callback(self._proving.discard)
+
+    def _is_to_prove(self, arrival: Arrival) -> bool:
+        """Whether what it offers must be proved first: never for a network that its access device does not serve."""
+        if arrival.offer is None:
+            return False
+        network = network_of(self.road.house, arrival)
+        return (
+            network is not None
+            and is_served(arrival, self.road.house, network)
+            and self.proofs.waits(arrival.offer)
+        )
 
     def close(self) -> None:
         """Nobody waits for proofs any more."""

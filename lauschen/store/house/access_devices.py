@@ -6,7 +6,7 @@ from sqlite3 import Connection
 
 from lauschen.core.errors import Invalid
 from lauschen.core.house.access_device import AccessDevice
-from lauschen.core.ids import AccessDeviceId, DialectId
+from lauschen.core.ids import AccessDeviceId, DialectId, NetworkId
 from lauschen.store.db import insert
 from lauschen.store.keys import KeyRing
 
@@ -26,6 +26,7 @@ def load_access_devices(conn: Connection, keys: KeyRing) -> list[AccessDevice]:
     def unseal(column: str, row: int, sealed: bytes) -> bytes:
         return keys.unseal(sealed, table="access_device", column=column, row=row)
 
+    serves = _load_serves(conn)
     return [
         AccessDevice(
             AccessDeviceId(row),
@@ -38,6 +39,7 @@ def load_access_devices(conn: Connection, keys: KeyRing) -> list[AccessDevice]:
             unseal("old_secret_sealed", row, old) if old is not None else None,
             bool(hears_unsigned),
             tls_identity,
+            serves.get(AccessDeviceId(row), frozenset()),
         )
         for row, name, address, sealed, old, dialect, coa_port, coa_address, hears_unsigned, tls_identity in (
             conn.execute(
@@ -59,6 +61,7 @@ def add_access_device(
     coa_port: int = 3799,
     coa_address: str | None = None,
     tls_identity: str | None = None,
+    serves: Iterable[NetworkId] = (),
 ) -> AccessDeviceId:
     """The secret is sealed into the row that it belongs to."""
     row = insert(
@@ -70,6 +73,7 @@ def add_access_device(
         (name, address, dialect, coa_port, coa_address, tls_identity),
     )
     _seal(conn, keys, row, "secret_sealed", secret)
+    save_serves(conn, AccessDeviceId(row), serves)
     return AccessDeviceId(row)
 
 
@@ -93,6 +97,15 @@ def save_access_device(conn: Connection, device: AccessDevice) -> None:
         ),
     )
     assert changed == device.id
+    save_serves(conn, device.id, device.serves)
+
+
+def save_serves(conn: Connection, device: AccessDeviceId, networks: Iterable[NetworkId]) -> None:
+    """The networks that it may ask for, all of them; what it asked for in vain and may now is forgotten."""
+    conn.execute("DELETE FROM serves WHERE access_device = ?", (device,))
+    rows = [(device, network) for network in networks]
+    conn.executemany("INSERT INTO serves (access_device, network) VALUES (?, ?)", rows)
+    conn.executemany("DELETE FROM not_served WHERE access_device = ? AND network = ?", rows)
 
 
 def change_secret(conn: Connection, keys: KeyRing, device: AccessDevice, secret: bytes) -> None:
@@ -103,6 +116,13 @@ def change_secret(conn: Connection, keys: KeyRing, device: AccessDevice, secret:
 
 def forget_old_secret(conn: Connection, device: AccessDeviceId) -> None:
     conn.execute("UPDATE access_device SET old_secret_sealed = NULL WHERE id = ?", (device,))
+
+
+def add_serves(conn: Connection, device: AccessDeviceId, network: NetworkId) -> None:
+    """It may ask for this network, too."""
+    values = device, network
+    conn.execute("INSERT OR IGNORE INTO serves (access_device, network) VALUES (?, ?)", values)
+    conn.execute("DELETE FROM not_served WHERE access_device = ? AND network = ?", values)
 
 
 def signing_seen(conn: Connection, device: AccessDeviceId) -> None:
@@ -139,6 +159,42 @@ def heard_from(conn: Connection) -> list[HeardFrom]:
             "SELECT access_device, source, last_heard, uses_old_secret, was_signed FROM device_heard"
         )
     ]
+
+
+def _load_serves(conn: Connection) -> dict[AccessDeviceId, frozenset[NetworkId]]:
+    found: dict[AccessDeviceId, set[NetworkId]] = {}
+    for device, network in conn.execute("SELECT access_device, network FROM serves"):
+        found.setdefault(AccessDeviceId(device), set()).add(NetworkId(network))
+    return {device: frozenset(networks) for device, networks in found.items()}
+
+
+@dataclass(frozen=True, slots=True)
+class NotServed:
+    """What an access device asked for in vain: a network that it does not serve."""
+
+    access_device: AccessDeviceId
+    network: NetworkId
+    first_at: float
+    last_at: float
+    packets: int
+
+
+def note_not_served(conn: Connection, device: AccessDeviceId, network: NetworkId, now: float) -> None:
+    conn.execute(
+        "INSERT INTO not_served (access_device, network, first_at, last_at, packets) VALUES (?1, ?2, ?3, ?3, 1)"
+        " ON CONFLICT (access_device, network) DO UPDATE SET last_at = excluded.last_at, packets = packets + 1",
+        (device, network, now),
+    )
+
+
+def not_served_since(conn: Connection, since: float, at_most: int) -> list[NotServed]:
+    """Return the newest first."""
+    rows = conn.execute(
+        "SELECT access_device, network, first_at, last_at, packets FROM not_served WHERE last_at >= ?"
+        " ORDER BY last_at DESC LIMIT ?",
+        (since, at_most),
+    )
+    return [NotServed(*row) for row in rows]
 
 
 def _seal(conn: Connection, keys: KeyRing, row: int, column: str, secret: bytes) -> None:

@@ -148,7 +148,8 @@ def _pause(pause: Pause | None) -> tuple[float | None, float | None, str, int]:
 
 def remove_network(conn: Connection, network: NetworkId, now: float) -> None:
     """With its own rules; what was heard and decided there stays, and everybody who stood before login has left."""
-    conn.execute("DELETE FROM rule WHERE network = ?", (network,))
+    for table in ("rule", "serves", "not_served"):
+        conn.execute(f"DELETE FROM {table} WHERE network = ?", (network,))
     here = (
         "SELECT mac FROM standing INDEXED BY standing_by_state"
         " WHERE network = ?1 AND state IN ('at_door', 'inside', 'held', 'barred')"

@@ -8,7 +8,7 @@ from lauschen.core.ids import AccessDeviceId, AdmissionId, Mac, NetworkId, RoleI
 
 _PLACE = (
     "mac, network, access_device, session_id, spelled, source, role, admission, until, seen_at, seen_by, revision,"
-    " tries, next_at, last_answer, last_answer_at, over_at, under_way"
+    " tries, next_at, last_answer, last_answer_at, over_at, under_way, is_left"
 )
 _HERE = "mac = ? AND network = ? AND access_device = ? AND session_id = ?"
 _REVISION = "(SELECT revision FROM wanted WHERE mac = ?1 AND network = ?2)"
@@ -24,7 +24,7 @@ def saw(
     by: str,
     now: float,
 ) -> None:
-    """The device's own place holds what is wanted: nothing is to be done there. To be called after `wanted.put`.
+    """The place of this standing holds what is wanted: nothing is to be done there. To be called after `wanted.put`.
 
     Where that was seen before, nothing is written, so `seen_at` says since when.
     """
@@ -34,10 +34,10 @@ def saw(
         " ON CONFLICT (mac, network, access_device, session_id) DO UPDATE SET spelled = excluded.spelled,"
         " source = excluded.source, role = excluded.role, admission = excluded.admission, until = excluded.until,"
         " seen_at = excluded.seen_at, seen_by = excluded.seen_by, revision = excluded.revision, tries = 0,"
-        " next_at = NULL, last_answer = NULL, last_answer_at = NULL, over_at = NULL, under_way = NULL"
+        " next_at = NULL, last_answer = NULL, last_answer_at = NULL, over_at = NULL, under_way = NULL, is_left = 0"
         " WHERE place.seen_at IS NULL OR (place.role, place.admission, place.until, place.spelled, place.source,"
-        " place.next_at) IS NOT (excluded.role, excluded.admission, excluded.until, excluded.spelled,"
-        " excluded.source, NULL)",
+        " place.next_at, place.is_left) IS NOT (excluded.role, excluded.admission, excluded.until,"
+        " excluded.spelled, excluded.source, NULL, 0)",
         (standing.mac, standing.network, *standing.at, standing.spelled,
          standing.source, role, admission, until, now, by),
     )  # fmt: skip
@@ -48,11 +48,10 @@ def go_on_at(
     standing: Standing,
     before: tuple[AccessDeviceId, str],
     *,
-    keeps_old: bool,
     by: str,
     now: float,
 ) -> None:
-    """A stay began at the standing's place: it holds what the place before did, which goes unless it is kept."""
+    """A stay began at the standing's place: it holds what the place before did."""
     values = (standing.mac, standing.network, *standing.at, standing.spelled,
               standing.source, by, now, *before, standing.role, standing.admission)  # fmt: skip
     conn.execute(
@@ -65,8 +64,6 @@ def go_on_at(
         " WHERE w.mac = ?1 AND w.network = ?2",
         values,
     )
-    if not keeps_old and before != standing.at:
-        forget(conn, standing.mac, standing.network, *before)
 
 
 def change(conn: Connection, place: Place, *, revision: int, due: float, over_at: float | None) -> None:
@@ -86,6 +83,20 @@ def begin(conn: Connection, standing: Standing) -> None:
         (standing.mac, standing.network, *standing.at, standing.spelled,
          standing.source),
     )  # fmt: skip
+
+
+def let_go(conn: Connection, place: Place, *, due: float, over_at: float) -> None:
+    """The device went on from there: what is still held there is asked to go at `due`."""
+    conn.execute(
+        "UPDATE place SET is_left = 1, tries = 0, next_at = ?, last_answer = NULL, last_answer_at = NULL,"
+        f" over_at = ? WHERE {_HERE}",
+        (due, over_at, *_key(place)),
+    )
+
+
+def come_back(conn: Connection, place: Place) -> None:
+    """The device is there after all."""
+    conn.execute(f"UPDATE place SET is_left = 0 WHERE {_HERE}", _key(place))
 
 
 def settle(conn: Connection, place: Place) -> None:

@@ -53,6 +53,9 @@ KEPT = (
     Kept("key_trial", "asked_at", DAY_S, Way.BY_TIME, "mac, network"),
     # Somebody who tries wrong passphrases can make up an address for each try.
     Kept("wrong_key", "last_at", 7 * DAY_S, Way.BY_TIME, "network, mac, access_device"),
+    Kept("not_served", "last_at", 7 * DAY_S, Way.BY_TIME, "access_device, network"),
+    Kept("key_asked", "at", DAY_S, Way.BY_TIME, "access_device, network, mac"),
+    Kept("key_shown", "at", DAY_S, Way.BY_TIME, "access_device, network, key"),
     Kept("registration", "at", STAYS_S, Way.OLDEST_IDS),
     Kept("vouching", "at", STAYS_S, Way.OLDEST_IDS),
     Kept("host_link", "until", 0.0, Way.BY_TIME, "whose"),

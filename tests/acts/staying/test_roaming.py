@@ -9,7 +9,7 @@ from lauschen.acts.staying.sweep import Sweeper
 from lauschen.core.decide.standing import State
 from lauschen.core.limits.left import INTERIM_S
 from lauschen.store import stays
-from lauschen.store.stays import LOST, ROAMED, TWICE, Stay
+from lauschen.store.stays import LOST, ROAMED, Stay
 from tests.place import BARN, GARDEN, PHONE, WEST, Place
 
 
@@ -80,30 +80,6 @@ def test_a_strange_session_elsewhere_is_a_stay_of_its_own(place: Place) -> None:
     assert (first.ended, second.root) == (None, None)
 
 
-def test_a_device_at_two_places_that_roaming_does_not_explain_is_said(place: Place) -> None:
-    place.let_in(place.issue()[0])
-
-    def both(seconds: int) -> None:
-        place.now += 60
-        for at, session, name in ((WEST, "S1", "west"), (BARN, "other", "barn")):
-            place.report(
-                Event.INTERIM, session=session, access_device=at, nas_identifier=name, session_time=seconds
-            )
-
-    place.report(Event.START, session="other", access_device=BARN, nas_identifier="barn")
-    both(30)
-    assert "two_places" in place.kinds()
-    both(90)
-    assert place.kinds().count("two_places") == 1  # said again after an hour, not each minute
-    place.now += 3600
-    both(3700)
-    assert place.kinds().count("two_places") == 2
-    place.report(Event.STOP, session="other", access_device=BARN, nas_identifier="barn", session_time=3700)
-    place.now += 3600
-    place.report(Event.INTERIM, session_time=7300)
-    assert place.kinds().count("two_places") == 2
-
-
 def test_a_device_that_walked_on_without_a_stop_is_at_one_place(place: Place) -> None:
     place.let_in(place.issue()[0])
     place.report(Event.START, session="other", access_device=BARN, nas_identifier="barn")
@@ -171,21 +147,6 @@ def test_the_dialect_says_who_counts_when_the_network_does_not(place: Place) -> 
     place.now += 60
     place.report(Event.INTERIM, session_time=60, octets_out=1000)
     assert used(place, code) == 0
-
-
-def test_a_device_that_goes_on_reporting_is_noticed_and_counts_no_more(place: Place) -> None:
-    code = place.issue()[0]
-    place.let_in(code)
-    mark = token(place)
-    place.conn.execute("UPDATE stay SET user = ?", (mark,))
-    place.restart()
-    place.report(Event.START, session="gw", access_device=BARN, nas_identifier="gateway", user=mark)
-    place.now += 60
-    for session_time in (60, 120):
-        place.report(Event.INTERIM, session_time=session_time, octets_out=1000 * session_time)
-    assert used(place, code) == 0
-    assert all_stays(place)[0].end_cause == TWICE
-    assert place.kinds().count("reported_twice") == 1
 
 
 def sweep_all(place: Place) -> None:

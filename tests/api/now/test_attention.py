@@ -91,14 +91,6 @@ def test_an_unconfirmed_change_has_its_action(desk: Desk) -> None:
     assert "did not answer" in item.text
 
 
-def test_two_devices_that_report_the_same_guest_lead_to_the_network(desk: Desk) -> None:
-    with desk.place.tx() as tx:
-        tx.log("reported_twice", mac=PHONE, network=GARDEN, access_device=WEST)
-    (item,) = desk.said()
-    assert item.text.startswith("Garden: Garden west goes on reporting")
-    assert item.link == "/paths?network=1&edit=network"
-
-
 def test_a_device_that_may_be_two_is_shown_once_for_an_hour(desk: Desk) -> None:
     for kind, facts in (
         ("two_addresses", {"one": "10.0.0.1", "other": "10.0.0.2"}),

@@ -38,7 +38,11 @@ async def test_a_stage_names_a_few_plans_and_rules_and_says_how_many_more(
         ("plan", "/api/plans", {"devices": 1}),
         ("role", "/api/roles", {"vlan": 7}),
         ("network", "/api/networks", {"ssid": {"match": "exact", "value": "One more"}}),
-        ("access_device", "/api/access-devices", {"address": "10.77.9.9", "secret": "correct horse"}),
+        (
+            "access_device",
+            "/api/access-devices",
+            {"address": "10.77.9.9", "secret": "correct horse", "serves": []},
+        ),
     ],
 )
 async def test_a_house_that_is_full_says_so_and_takes_nothing(

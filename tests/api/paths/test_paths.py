@@ -82,7 +82,7 @@ async def test_the_room_shows_networks_devices_and_who_is_heard(
     assert [one["key"] for one in registration["fields"]] == ["name", "mail", "phone", "visiting", "own_1"]
     said = {stage["name"]: stage["lines"] for stage in network["stages"]}
     assert said["Is placed"] == ["rule 1, voucher: Visitor (VLAN 310, filter visitor)"]
-    assert said["Arrives"] == ["the SSID is Hollerau Garden", "at Garden west"]
+    assert said["Arrives"] == ["the SSID is Hollerau Garden", "served by Garden west and Concert barn"]
     assert network["heard_at"] == [1]
     west = next(d for d in found["devices"] if d["name"] == "Garden west")
     assert (west["requests"], west["reports"]) == (1, 1)
@@ -99,7 +99,7 @@ async def test_a_knock_is_taken_in_with_the_right_secret(garden: Garden, staff: 
     for typed, verdict in (("the-secret-of-the-shed", "fits"), ("another-secret", "differs")):
         tried = await staff.post(f"/api/knocks/{NEW}/try-secret", json={"secret": typed})
         assert tried.json() == {"verdict": verdict}
-    device = {"name": "Shed", "address": NEW, "dialect": 1}
+    device = {"name": "Shed", "address": NEW, "dialect": 1, "serves": [1]}
     wrong = await staff.post(f"/api/knocks/{NEW}/take-in", json={**device, "secret": "another-secret"})
     assert (wrong.status_code, wrong.json()["field"]) == (422, "secret")
     right = await staff.post(
@@ -150,7 +150,7 @@ async def test_old_firmware_is_heard_until_its_first_signed_packet(
     wire, port = Wire("127.77.0.12"), garden.demo.service.ports["auth"]
     secret = Secret(b"hollerau-stand-in-secret")
     unsigned = bytes((1, 9)) + (20 + len(body())).to_bytes(2, "big") + bytes(range(16)) + body()
-    device = {"name": "Concert barn", "address": "127.77.0.12", "dialect": 1, "coa_port": 3799}
+    device = {"name": "Concert barn", "address": "127.77.0.12", "dialect": 1, "coa_port": 3799, "serves": [1]}
     allowed = await staff.put("/api/access-devices/2", json={**device, "hears_unsigned": True})
     assert "CVE-2024-3596" in allowed.json()["risk"]
     assert parse(await wire.exchange(unsigned, port)).code == Code.ACCESS_ACCEPT
@@ -174,7 +174,13 @@ async def test_old_firmware_is_heard_until_its_first_signed_packet(
 
 
 async def test_a_range_is_one_device_at_many_addresses(garden: Garden, staff: httpx.AsyncClient) -> None:
-    device = {"name": "Meadow", "address": "127.77.5.0/24", "dialect": 1, "secret": "meadow-secret-16"}
+    device = {
+        "name": "Meadow",
+        "address": "127.77.5.0/24",
+        "dialect": 1,
+        "secret": "meadow-secret-16",
+        "serves": [1],
+    }
     assert (await staff.post("/api/access-devices", json=device)).status_code == 201
     for address in ("127.77.5.1", "127.77.5.200"):
         wire = Wire(address)
@@ -336,7 +342,13 @@ async def test_a_network_is_removed_once_nobody_is_inside(garden: Garden, staff:
 
 async def test_an_id_is_never_given_twice(garden: Garden, staff: httpx.AsyncClient) -> None:
     """Stays and decisions name access devices by their ids."""
-    device = {"name": "Third", "address": "127.77.0.99", "dialect": 1, "secret": "a-long-secret"}
+    device = {
+        "name": "Third",
+        "address": "127.77.0.99",
+        "dialect": 1,
+        "secret": "a-long-secret",
+        "serves": [],
+    }
     first = (await staff.post("/api/access-devices", json=device)).json()["id"]
     assert (await staff.delete(f"/api/access-devices/{first}")).status_code == 204
     assert (await staff.post("/api/access-devices", json=device)).json()["id"] > first

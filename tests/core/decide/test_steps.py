@@ -13,6 +13,7 @@ from lauschen.core.decide.reason import Reason
 from lauschen.core.decide.standing import Standing, State
 from lauschen.core.decide.steps import decide
 from lauschen.core.decide.trace import Step
+from lauschen.core.house.access_device import AccessDevice
 from lauschen.core.house.house import House
 from lauschen.core.house.network import GuestNetwork, Hint, Match
 from lauschen.core.house.role import Role
@@ -22,6 +23,7 @@ from lauschen.core.ids import (
     AdmissionId,
     AllowanceId,
     CredentialId,
+    DialectId,
     Mac,
     NetworkId,
     PlanId,
@@ -52,7 +54,10 @@ HOUSE = House(
         Rule(RuleId(3), 3, None, None, DOOR),
     ),
     {},
-    {},
+    {
+        device: AccessDevice(device, name, "10.0.0.1", b"", DialectId(1), serves=frozenset({GARDEN}))
+        for device, name in ((AccessDeviceId(1), "West"), (AccessDeviceId(2), "Barn"))
+    },
 )
 
 
@@ -253,6 +258,16 @@ def test_the_trace_says_what_each_step_looked_at(
     arrival: Arrival, picture: Picture, trace: list[tuple[object, ...]]
 ) -> None:
     assert said(decide(arrival, picture, T0)) == trace
+
+
+def test_an_access_device_that_does_not_serve_the_network_is_refused_before_anything_else() -> None:
+    for medium in (Medium.ASKED, Medium.REAUTHORISED, Medium.PERSON, Medium.POSTED, Medium.PAGE):
+        arrival = dataclasses.replace(asked(), medium=medium, access_device=AccessDeviceId(3))
+        decision = decide(arrival, Picture(HOUSE, barred_since=T0), T0)
+        assert (decision.answer, decision.reason, decision.role) == (Answer.REFUSE, Reason.NOT_SERVED, None)
+        assert said(decision)[-1] == (Step.NETWORK, "not_served", GARDEN)
+    arrival = dataclasses.replace(asked(), medium=Medium.CHANGED, access_device=AccessDeviceId(3))
+    assert decide(arrival, Picture(HOUSE), T0).reason is Reason.NEEDS_CODE
 
 
 def test_every_hint_of_a_request_counts() -> None:

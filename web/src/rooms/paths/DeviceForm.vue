@@ -1,6 +1,6 @@
 <script setup lang="ts">
 // An access device, new, changed, or taken in from a knock.
-import { ref } from 'vue'
+import { computed, ref } from 'vue'
 
 import { api, got, type AccessDevice, type Knock, type Paths } from '../../api/client'
 import ProblemNote from '../../parts/ProblemNote.vue'
@@ -18,7 +18,21 @@ const form = ref({
   coa_address: d?.coa_address ?? '',
   hears_unsigned: d?.hears_unsigned ?? false,
   tls_identity: d?.tls_identity ?? '',
+  serves: [...(d?.serves ?? proposed())],
 })
+/** The network that it was heard asking for; else the only one that there is. */
+function proposed(): number[] {
+  const asked = props.paths.networks.filter(
+    (n) => n.ssid?.match === 'exact' && n.ssid.value === props.knock?.ssid,
+  )
+  const all = asked.length ? asked : props.paths.networks
+  return all.length === 1 ? [all[0]!.id] : []
+}
+const servesHint = computed(() =>
+  form.value.serves.length
+    ? 'Requests for other networks are refused.'
+    : 'None: nobody gets in at this access device.',
+)
 const secret = ref('')
 const verdict = ref('')
 const VERDICTS: Record<string, string> = {
@@ -101,6 +115,17 @@ async function save(): Promise<void> {
       item-value="id"
       :error-messages="fault('dialect')"
     />
+    <v-select
+      v-model="form.serves"
+      label="Networks that it serves"
+      :hint="servesHint"
+      persistent-hint
+      multiple
+      :items="paths.networks"
+      item-title="name"
+      item-value="id"
+      :error-messages="fault('serves')"
+    />
     <details :open="!!(form.coa_address || form.tls_identity || form.hears_unsigned)">
       <summary>Where changes go, certificate, old firmware</summary>
       <div class="stack">
@@ -148,12 +173,14 @@ async function save(): Promise<void> {
 </template>
 
 <style scoped>
-form,
-.wide {
-  grid-template-columns: 1fr 1fr;
+form {
+  display: grid;
   gap: 14px 28px;
   align-items: start;
   max-width: 900px;
+}
+.wide {
+  grid-template-columns: repeat(2, minmax(0, 1fr));
 }
 .wide > details,
 .wide > .acts,

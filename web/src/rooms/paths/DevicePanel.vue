@@ -22,7 +22,10 @@ const { isBusy, problem, act } = useAct()
 const times = useTimes()
 const isEditing = ref(false)
 const madeSecret = ref<string | null>(null)
-const network = ref(props.paths.networks[0]?.id ?? 0)
+const network = ref(props.device.serves[0] ?? props.paths.networks[0]?.id ?? 0)
+const served = computed(() =>
+  props.paths.networks.filter((n) => props.device.serves.includes(n.id)).map((n) => n.name),
+)
 const changes = computed(() => Object.entries(props.device.changes))
 
 function wasSaved(): void {
@@ -96,6 +99,8 @@ async function forget(): Promise<void> {
         The new secret, shown this once: <strong class="mono">{{ madeSecret }}</strong>
       </p>
       <dl>
+        <dt>Serves</dt>
+        <dd>{{ served.join(', ') || 'no network: nobody gets in here' }}</dd>
         <dt>Last heard</dt>
         <dd>
           {{ device.last_heard ? times.ago(device.last_heard) : 'never'

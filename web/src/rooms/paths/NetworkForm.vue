@@ -23,6 +23,8 @@ const form = ref({
   access_device: n?.access_device ?? null,
   counted_at: n?.counted_at ?? null,
   onward: n?.onward ?? '',
+  // A new one is proposed to those that serve none yet.
+  served_by: [...(n?.served_by ?? props.paths.devices.filter((d) => !d.serves.length).map((d) => d.id))],
 })
 const leadsTo = ref(!n?.onward ? '' : n.onward === 'status' ? 'status' : 'fixed')
 const AFTER_LOGIN = [
@@ -66,6 +68,18 @@ async function save(): Promise<void> {
         :error-messages="fault('name')"
       />
       <HintField v-model="form.ssid" label="SSID" name="ssid" :problem="problem" />
+      <v-select
+        v-if="paths.devices.length"
+        v-model="form.served_by"
+        label="Access devices that serve it"
+        :hint="form.served_by.length ? 'Requests from others are refused.' : 'None: nobody gets in.'"
+        persistent-hint
+        multiple
+        :items="paths.devices"
+        item-title="name"
+        item-value="id"
+        :error-messages="fault('served_by')"
+      />
     </div>
     <p v-if="!showsMore" class="soft">
       That is enough for a Wi-Fi of its own: devices on it are asked for a voucher code at first.

@@ -1,0 +1,39 @@
+"""What Now says of networks that access devices ask for, and may not."""
+
+from sqlite3 import Connection
+
+from lauschen.api.now.models import Attention
+from lauschen.api.words.speaker import Speaker
+from lauschen.core.house.house import House
+from lauschen.store.house import access_devices
+
+SHOWN_S = 86_400.0
+MOST = 5
+
+
+def not_listed(conn: Connection, speaker: Speaker) -> list[Attention]:
+    """Access devices that ask for networks that they do not serve, and those that serve none."""
+    house, found = speaker.house, list[Attention]()
+    for one in access_devices.not_served_since(conn, speaker.now - SHOWN_S, MOST):
+        device, network = house.access_devices.get(one.access_device), house.networks.get(one.network)
+        if device is None or network is None or house.serves(device.id, network.id):
+            continue
+        often = "once" if one.packets == 1 else f"{one.packets:,} times"
+        text = f"{device.name} asked {often} for {network.name}, last {speaker.clock(one.last_at)}, and is not listed"
+        mend = "It was refused. If guests use that network there, list it for the access device."
+        link = f"/paths?device={device.id}"
+        found.append(Attention(kind="not_served", grave=False, text=f"{text} for it.", mend=mend, link=link))
+    return found + _serve_none(house)
+
+
+def _serve_none(house: House) -> list[Attention]:
+    left = [device for device in house.access_devices.values() if not device.serves]
+    if not left or not house.networks:
+        return []
+    names = " and ".join(device.name for device in left[:MOST])
+    more = f", and {len(left) - MOST} more" if len(left) > MOST else ""
+    verb = "serves" if len(left) == 1 else "serve"
+    text = f"{names}{more} {verb} no network, so nobody gets in there."
+    link = f"/paths?device={left[0].id}"
+    mend = "List the networks that guests use there."
+    return [Attention(kind="serves_none", grave=False, text=text, mend=mend, link=link)]
