@@ -16,7 +16,7 @@ from lauschen.core.ways.kinds import WayIn
 from lauschen.core.ways.passphrase import KeyFile, PrivatePassphrase
 from lauschen.store import devices
 from lauschen.store.db import open_reader
-from lauschen.store.house import networks, plans, rules, ways
+from lauschen.store.house import access_devices, networks, plans, rules, ways
 from tests.real.bed import Bed
 from tests.real.town import new_house, number
 
@@ -34,6 +34,7 @@ def make_site(data: Path, changes: int, file: tuple[str, str] | None = None) -> 
         hall = networks.add_role(conn, "Cloister hall", vlan=HALL_VLAN, filter_name=None, is_door=True)
         resident = networks.add_role(conn, "Resident", vlan=RESIDENT_VLAN, filter_name=None)
         cloister = networks.add_network(conn, "Cloister", door_role=hall, ssid=SSID.encode())
+        access_devices.save_serves(conn, place, [cloister])
         files = () if file is None else (KeyFile(place, *file),)
         way = PrivatePassphrase(first_vlan=FIRST_GROUP, last_vlan=FIRST_GROUP + 9, files=files)
         ways.save_ways(conn, cloister, [way])

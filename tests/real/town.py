@@ -211,7 +211,7 @@ def new_house(
 
 def _make_site(data: Path, changes: int) -> tuple[KeyRing, dict[PlanId, list[str]]]:
     dialect = Dialect(DialectId(0), "disconnect", login_move=Move.DISCONNECT)
-    with new_house(data, dialect, changes) as (conn, keys, _):
+    with new_house(data, dialect, changes) as (conn, keys, place):
         # This access point knows no filters: before login a device is in another VLAN.
         door = networks.add_role(conn, "Doorstep", vlan=DOOR_VLAN, filter_name=None, is_door=True)
         visitor = networks.add_role(conn, "Visitor", vlan=VISITOR_VLAN, filter_name=None)
@@ -221,9 +221,9 @@ def _make_site(data: Path, changes: int) -> tuple[KeyRing, dict[PlanId, list[str
         rules.add_rule(conn, network=network, way_in=WayIn.VOUCHER, role=visitor)
         for name, seconds, octets in (("Day visit", 8 * 3600, 2 * 10**9), ("Short", SHORT_S, None)):
             plans.add_plan(conn, Plan(PlanId(0), name, seconds, None, octets, 1, None))
-    place = Place(data)
-    place.now = time.time()
-    codes = {plan: place.issue(4, plan) for plan in (DAY, SHORT)}
-    place.close()
+    house = Place(data)
+    house.now = time.time()
+    codes = {plan: house.issue(4, plan) for plan in (DAY, SHORT)}
+    house.close()
     open_data(data)[0].close()
     return keys, codes
