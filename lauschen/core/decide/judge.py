@@ -53,9 +53,11 @@ def judge(plan: Plan, grant: Grant, now: float, seats_taken: int = 0) -> Verdict
     if grant.use.valid_from is not None and now < grant.use.valid_from:
         return Verdict(remains, Reason.NOT_YET, begins=grant.use.valid_from)
     if plan.hours is not None:
-        is_open, opens = plan.hours.span(now)
+        is_open, changes = plan.hours.span(now)
+        if is_open and remains.binds is Binds.HOURS and remains.is_none and changes is not None:
+            is_open, changes = plan.hours.span(changes)  # rulings 2.6: its last second is none any more
         if not is_open:
-            return Verdict(remains, Reason.PLAN_CLOSED, begins=opens)
+            return Verdict(remains, Reason.PLAN_CLOSED, begins=changes)
     # Nobody else is in by most of them: then nothing is counted.
     seats = seats_of(plan, grant) if seats_taken else None
     if seats is not None and seats_taken >= seats:

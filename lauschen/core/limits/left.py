@@ -52,11 +52,16 @@ class Left:
     """The limit that already ended it or, when something is left, that will end it by the clock."""
 
     @property
-    def is_over(self) -> bool:
-        # Rulings 2.6: under one second left is nothing left.
+    def is_none(self) -> bool:
+        """Whether nothing is left now. Rulings 2.6: under one second left is nothing left."""
         return (self.seconds is not None and self.seconds < 1) or (
             self.octets is not None and self.octets <= 0
         )
+
+    @property
+    def is_over(self) -> bool:
+        """Whether that ends what it is left of: after its plan's closing hour it goes on."""
+        return self.binds is not Binds.HOURS and self.is_none
 
 
 def left(plan: Plan, use: Use, now: float) -> Left:
