@@ -10,7 +10,9 @@ from email.utils import format_datetime
 
 import segno
 
+from lauschen.core.errors import Invalid
 from lauschen.core.messages.templates import Rendered
+from lauschen.core.words.text import visible
 
 _PAGE = (
     '<!doctype html><html lang="{lang}"><head><meta charset="utf-8">'
@@ -37,13 +39,28 @@ class Letter:
     """What a QR code in it says; empty: there is none."""
 
 
+def header_text(text: str) -> str:
+    """Return text that is the same to everybody who reads the header: no control, and no encoded word.
+
+    What is said in a header is decoded when it is written (RFC 2047), so an encoded line break would begin another
+    header. rulings 9.13
+    """
+    return visible(text).replace("=?", "= ?")
+
+
 def compose(letter: Letter) -> bytes:
-    """The same octets in each try: its Message-ID and Date are those of the message, not of the try."""
+    """The same octets in each try: its Message-ID and Date are those of the message, not of the try.
+
+    Invalid for an address that would be decoded where it is written.
+    """
+    for address in (letter.sender, letter.to):
+        if address != header_text(address):
+            raise Invalid("mail_form", field="mail", mend="That is no mail address.")
     mail = EmailMessage(policy=SMTP)
     name, _, domain = letter.sender.rpartition("@")
-    mail["From"] = Address(letter.sender_name, name, domain)
+    mail["From"] = Address(header_text(letter.sender_name), name, domain)
     mail["To"] = letter.to
-    mail["Subject"] = letter.rendered.subject
+    mail["Subject"] = header_text(letter.rendered.subject)
     mail["Date"] = format_datetime(datetime.fromtimestamp(letter.written_at, UTC))
     mail["Message-ID"] = f"<{letter.mark}@{domain}>"
     mail["Content-Language"] = letter.lang

@@ -6,8 +6,12 @@ from dataclasses import replace
 
 import pytest
 
+from lauschen.core.errors import Invalid
 from lauschen.core.messages.channels import MailServer, Security
-from lauschen.core.messages.templates import Rendered
+from lauschen.core.messages.message import Channel, Kind
+from lauschen.core.messages.template import Template
+from lauschen.core.messages.templates import WORDS, Rendered, render
+from lauschen.core.words.addresses import read_mail
 from lauschen.notify import mail as mail_module
 from lauschen.notify.compose import Letter, compose
 from lauschen.notify.mail import Postman
@@ -79,13 +83,6 @@ def test_each_try_has_the_same_octets() -> None:
         line for line in two.split("\r\n") if "boundary" not in line
     ]
     assert "Date: Thu, 28 May 2026" in one
-
-
-@pytest.mark.parametrize("field", ["sender_name", "to"])
-@pytest.mark.parametrize("text", ["x\r\nBcc: all@hollerau.example", "x\nSubject: y", "a\rb"])
-def test_no_header_is_broken_out_of(field: str, text: str) -> None:
-    with pytest.raises(ValueError, match=r"(?i)header|address|newline|linefeed|carriage"):
-        compose(replace(LETTER, **{field: text}))
 
 
 @pytest.mark.parametrize(
@@ -206,3 +203,63 @@ async def test_a_house_of_its_own_is_not_reached_unless_listed(box: Mailbox) -> 
     assert box.tries == {}
     answer = await Postman(read_reach([listed])).send(server_of(box), TO, compose(LETTER))
     assert answer.is_sent
+
+
+FORGED = "=?utf-8?q?a=0D=0ABcc:_x@elsewhere.example=0D=0A=0D=0AAnother_body?="
+"""RFC 2047: whoever decodes it finds a header and a body of a stranger's own."""
+BASE64 = "=?utf-8?b?YQ0KQmNjOiB4QGVsc2V3aGVyZS5leGFtcGxl?="
+HEADERS = {
+    "From", "To", "Subject", "Date", "Message-ID", "Auto-Submitted", "MIME-Version",
+    "Content-Type",
+}  # fmt: skip
+
+
+def headers_of(octets: bytes) -> tuple[set[str], bytes]:
+    """Names of the header lines as they stand in the raw octets, and everything before the body."""
+    head, _, _ = octets.partition(b"\r\n\r\n")
+    lines = [line for line in head.split(b"\r\n") if not line.startswith((b" ", b"\t"))]
+    return {line.partition(b":")[0].decode() for line in lines}, head
+
+
+@pytest.mark.parametrize("kind", list(Kind))
+@pytest.mark.parametrize(
+    "forged", [FORGED, BASE64, f"Ines {FORGED}", f"{FORGED} {BASE64}", "a\r\nBcc: x@y.example"]
+)
+async def test_no_field_of_no_message_makes_a_header(box: Mailbox, kind: Kind, forged: str) -> None:
+    """Read as raw octets at the server: nothing is decoded on the way."""
+    words = dict.fromkeys(WORDS[kind], forged)
+    template = Template("".join(f"{{{word}}} " for word in words), f"{{{next(iter(words))}}}")
+    rendered = render(template, Channel.MAIL, words, code_in_subject=True)
+    letter = replace(LETTER, rendered=rendered, sender_name=forged)
+    answer = await postman(box).send(server_of(box), TO, compose(letter))
+    assert answer.is_sent, answer.text
+    (mail,) = box.mails
+    names, head = headers_of(mail.octets)
+    assert names == HEADERS
+    assert b"=?utf-8?q?a=0D" not in head
+    assert b"=?utf-8?b?YQ0K" not in head
+    for name in ("Subject", "From"):
+        shown = str(mail.parsed[name])
+        assert "\n" not in shown
+        assert "\r" not in shown
+        assert "Another body" not in shown
+    assert "Another body" not in mail.part("plain")
+    assert mail.parsed["Bcc"] is None
+
+
+@pytest.mark.parametrize(
+    "to",
+    [
+        f"{FORGED}@example.net",
+        f"{BASE64}@example.net",
+        "x=?utf-8?q?=0D=0A?=y@example.net",
+        "x@example.net\r\nBcc: y@example.net",
+        "a\rb@example.net",
+    ],
+)
+def test_no_address_makes_a_header(to: str) -> None:
+    with pytest.raises(Invalid, match="mail_form"):
+        read_mail(to)
+    for letter in (replace(LETTER, to=to), replace(LETTER, sender=to)):  # stored by an earlier version
+        with pytest.raises(Invalid, match="mail_form"):
+            compose(letter)

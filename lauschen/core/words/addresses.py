@@ -21,6 +21,8 @@ def read_mail(text: str, field: str = "mail") -> str:
         found = validate_email(text, check_deliverability=False, test_environment=True)
     except EmailNotValidError as exc:
         raise Invalid("mail_form", field=field, mend=f"That is no mail address. {exc}") from exc
+    if "=?" in found.local_part:
+        raise Invalid("mail_form", field=field, mend="No mail address that anybody has looks like that.")
     if not found.local_part.isascii():
         raise Invalid(
             "mail_form", field=field, mend="The part before the @ has letters that few servers take."
