@@ -20,12 +20,13 @@ def captive_state(conn: Connection, house: House, source: str, now: float) -> di
     found = [one for one in devices.standings_at_address(conn, source) if one.state is not State.LEFT]
     if len(found) != 1 or found[0].network not in house.networks:
         return None
-    said: dict[str, Any] = {"captive": not _is_in(found[0]), "user-portal-url": f"{house.page_url}/"}
+    admission = devices.open_admission_of(conn, found[0].mac, found[0].network)
+    remains = None if admission is None else left(house.plan_of(admission.grant), admission.grant.use, now)
+    is_in = _is_in(found[0]) and (remains is None or not remains.is_none)
+    said: dict[str, Any] = {"captive": not is_in, "user-portal-url": f"{house.page_url}/"}
     if said["captive"]:
         return said
-    admission = devices.open_admission_of(conn, found[0].mac, found[0].network)
-    if admission is not None:
-        remains = left(house.plan_of(admission.grant), admission.grant.use, now)
+    if remains is not None:
         if remains.seconds is not None:
             said["seconds-remaining"] = remains.seconds
         if remains.octets is not None:

@@ -5,7 +5,9 @@ from sqlite3 import Connection
 
 from lauschen.acts.page.visiting import APPENDED, is_in, may_only_look
 from lauschen.core.decide.grant import Grant
+from lauschen.core.decide.judge import judge
 from lauschen.core.decide.picture import AdmissionFacts
+from lauschen.core.decide.reason import LIMIT_REASONS, Reason
 from lauschen.core.decide.standing import Standing
 from lauschen.core.house.house import House
 from lauschen.core.house.network import GuestNetwork
@@ -73,6 +75,8 @@ class Facts:
     """The devices that are in by what this very visit typed."""
     account: str | None
     """The name of the account by which this very visit let the device in."""
+    over: Reason | None
+    """The limit that is over, while the access device does not know it yet. None: nothing is over."""
     plan_opens: float | None
     """When the plan that let the device in opens again, while it is closed."""
     desk_words: str
@@ -139,6 +143,7 @@ def load_facts(
         shared=load_shared(conn, house, visit, standing, admission),
         account=_account(conn, admission) if is_own else None,
         desk_words=_desk_words(conn, admission) if is_own else "",
+        over=_over(house, admission, now),
         plan_opens=_opens(house, admission, now),
         wait_s=_wait(conn, standing, now),
         registered=_registered(conn, keys, house, visit_id, now) if visit.has_written else None,
@@ -172,6 +177,11 @@ def _account(conn: Connection, admission: AdmissionFacts | None) -> str | None:
 def _desk_words(conn: Connection, admission: AdmissionFacts | None) -> str:
     credential = admission.grant.credential if admission is not None else None
     return "" if credential is None else credentials.words_of(conn, credential)
+
+
+def _over(house: House, admission: AdmissionFacts | None, now: float) -> Reason | None:
+    reason = None if admission is None else judge(house.plan_of(admission.grant), admission.grant, now).reason
+    return reason if reason in LIMIT_REASONS else None
 
 
 def _opens(house: House, admission: AdmissionFacts | None, now: float) -> float | None:

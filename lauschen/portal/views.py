@@ -54,9 +54,9 @@ def visit_page(facts: Facts, lang: str, csrf: str) -> Page:
         _moving(page, facts, "in" if standing.going is State.INSIDE else "out")
     else:
         match standing.state:
-            case State.INSIDE:
+            case State.INSIDE if facts.over is None:
                 _inside(page, facts)
-            case State.HELD:
+            case State.INSIDE | State.HELD:
                 _held(page, facts)
             case State.BARRED:
                 _barred(page, facts)
@@ -196,8 +196,9 @@ def _inside(page: Page, facts: Facts) -> None:
 def _held(page: Page, facts: Facts) -> None:
     if show_waiting(page, facts):
         return
-    key = _HELD.get(facts.standing.reason, "held_time") if facts.standing.reason else "held_time"
-    since = facts.clock(facts.standing.since, page.lang)
+    reason = facts.over or facts.standing.reason
+    key = _HELD.get(reason, "held_time") if reason else "held_time"
+    since = facts.clock(facts.now if facts.over else facts.standing.since, page.lang)
     page.heading, page.notes = page.words["held_title"], [page.words[key].format(since=since)]
     given = registered_part(facts, page.lang)
     page.tops += [given] if given is not None else []

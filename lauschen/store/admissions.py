@@ -57,6 +57,15 @@ def end_admissions_of(conn: Connection, network: NetworkId, reason: Reason, now:
     )
 
 
+def in_by(conn: Connection, allowance: AllowanceId, but: Mac) -> list[tuple[Mac, NetworkId]]:
+    """Return the other devices that are in by this allowance."""
+    return conn.execute(
+        "SELECT mac, network FROM admission INDEXED BY admission_open"
+        " WHERE allowance = ? AND ended IS NULL AND mac <> ? ORDER BY id",
+        (allowance, but),
+    ).fetchall()
+
+
 def seats_taken(conn: Connection, allowance: AllowanceId, mac: Mac) -> int:
     """Other devices that use this allowance now."""
     return _count(

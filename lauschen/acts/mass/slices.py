@@ -3,10 +3,11 @@
 from lauschen.acts.desk.reaching import LET_GO, TELL
 from lauschen.acts.staying.everybody import BY_NETWORK, BY_PLAN
 from lauschen.acts.staying.restarting import RESTART
+from lauschen.acts.staying.spent import SPENT
 from lauschen.road.tx import Tx
 from lauschen.store.moving import intents
 
-_KINDS = {kind.name: kind for kind in (RESTART, LET_GO, TELL, BY_PLAN, BY_NETWORK)}
+_KINDS = {kind.name: kind for kind in (RESTART, SPENT, LET_GO, TELL, BY_PLAN, BY_NETWORK)}
 
 
 def do_slice(tx: Tx) -> bool:

@@ -1,6 +1,7 @@
 """What was used is charged to the allowance it belongs to; one that is over ends the stay."""
 
 from lauschen.acts.staying.reconsidering import reconsider
+from lauschen.acts.staying.spent import end_for_all
 from lauschen.core.decide.judge import judge
 from lauschen.core.decide.reason import Reason
 from lauschen.core.decide.standing import Standing
@@ -32,6 +33,7 @@ def charge(tx: Tx, stay: Stay, network: NetworkId, used: int, before: float) -> 
         if verdict.reason is Reason.DATA_USED_UP and grant.use.data_out_at is None:
             tx.memory.note_data_out(grant, stay.last_event)
             allowances.note_data_out(tx.conn, grant.allowance, stay.last_event)
+            end_for_all(tx, grant.allowance, stay.mac)
         standing = tx.read_standing(stay.mac, network)
         if standing is not None:
             reconsider(tx, standing)
