@@ -15,6 +15,7 @@ from lauschen.core.ways.kinds import WayIn
 from lauschen.road.tx import Tx
 from lauschen.store.passphrases import bound, strangers, wrong
 from lauschen.store.passphrases.bound import Likely
+from lauschen.store.passphrases.strangers import Limit
 
 K = TypeVar("K")
 ROOM_OCTETS = 2400
@@ -38,6 +39,9 @@ def keys_to_try(tx: Tx, arrival: Arrival, network: NetworkId) -> Tried | None:
         return None
     known: dict[KeyId, Likely] = {}
     shown = strangers.shown_since(tx.conn, arrival.access_device, network, tx.now - SHOWN_KEYS_S)
+
+    if len(shown) >= SHOWN_KEYS:
+        strangers.note_reached(tx.conn, arrival.access_device, network, Limit.SHOWN, tx.now)
 
     def window(passed: int) -> tuple[KeyId, ...]:
         found = _fitting(tx, arrival, network, passed, shown)
@@ -69,7 +73,10 @@ def are_too_many(tx: Tx, arrival: Arrival, network: NetworkId) -> bool:
     """Return whether its access device had as many other new devices tried as it may."""
     since = tx.now - NEW_DEVICES_S
     others = strangers.count_asked(tx.conn, arrival.access_device, network, since, but=arrival.mac)
-    return others >= NEW_DEVICES
+    if others < NEW_DEVICES:
+        return False
+    strangers.note_reached(tx.conn, arrival.access_device, network, Limit.NEW_DEVICES, tx.now)
+    return True
 
 
 def _fitting(tx: Tx, arrival: Arrival, network: NetworkId, passed: int, shown: set[KeyId]) -> list[Likely]:

@@ -5,13 +5,18 @@ from sqlite3 import Connection
 from lauschen.api.now.models import Attention
 from lauschen.api.words.speaker import Speaker
 from lauschen.api.words.staying import tried_words
-from lauschen.core.passphrases.strangers import NEW_DEVICES, NEW_DEVICES_S, SHOWN_KEYS, SHOWN_KEYS_S
+from lauschen.core.passphrases.strangers import NEW_DEVICES, NEW_DEVICES_S, SHOWN_KEYS
 from lauschen.core.words.mac import spell_mac
 from lauschen.store.passphrases import strangers, wrong
+from lauschen.store.passphrases.strangers import Limit
 
 WITHIN_S = 3600.0
 MANY = 10
 MOST = 3
+MANY_WORDS = {
+    Limit.NEW_DEVICES: f"asked about more than {NEW_DEVICES} new devices in ten minutes",
+    Limit.SHOWN: f"was given {SHOWN_KEYS} passphrases to try within an hour",
+}
 
 
 def keys_tried(conn: Connection, speaker: Speaker) -> list[Attention]:
@@ -30,19 +35,15 @@ def keys_tried(conn: Connection, speaker: Speaker) -> list[Attention]:
 
 
 def strangers_many(conn: Connection, speaker: Speaker) -> list[Attention]:
-    """Access devices that ask by address for more new devices than people bring, or see many passphrases."""
-    asked = strangers.asked_often(conn, speaker.now - NEW_DEVICES_S, NEW_DEVICES)
-    shown = strangers.shown_often(conn, speaker.now - SHOWN_KEYS_S, SHOWN_KEYS)
-    parts = [(one, f"asked about {one.count} new devices in ten minutes") for one in asked]
-    parts += [(one, f"was given {one.count} passphrases to try within an hour") for one in shown]
+    """Access devices that asked by address for more than they get, a moment ago."""
     return [
         Attention(
             kind="strangers_many",
             grave=True,
-            text=f"{speaker.place(one.access_device)} {what} on {speaker.network(one.network)}.",
+            text=f"{speaker.place(one.access_device)} {MANY_WORDS[one.what]} on {speaker.network(one.network)}.",
             mend="For a while it is sent no more. If nobody is moving in, it may be lying: take the network off its"
             " list, and look at that device.",
             link=f"/paths?device={one.access_device}",
         )
-        for one, what in parts
+        for one in strangers.reached_since(conn, speaker.now - NEW_DEVICES_S, MOST)
     ]

@@ -2,6 +2,7 @@
 
 from collections.abc import Iterable
 from dataclasses import dataclass
+from enum import StrEnum
 from sqlite3 import Connection
 
 from lauschen.core.ids import AccessDeviceId, KeyId, Mac, NetworkId
@@ -40,27 +41,37 @@ def shown_since(conn: Connection, place: AccessDeviceId, network: NetworkId, sin
     return {KeyId(row[0]) for row in rows}
 
 
+class Limit(StrEnum):
+    """Which limit an access device reached."""
+
+    NEW_DEVICES = "new_devices"
+    SHOWN = "shown"
+
+
 @dataclass(frozen=True, slots=True)
-class Busy:
+class Reached:
     """An access device that asked about many new devices, or was given many passphrases."""
 
     access_device: AccessDeviceId
     network: NetworkId
-    count: int
+    what: Limit
+    at: float
 
 
-def asked_often(conn: Connection, since: float, at_least: int) -> list[Busy]:
-    return _busy(conn, "key_asked", since, at_least)
-
-
-def shown_often(conn: Connection, since: float, at_least: int) -> list[Busy]:
-    return _busy(conn, "key_shown", since, at_least)
-
-
-def _busy(conn: Connection, table: str, since: float, at_least: int) -> list[Busy]:
-    rows = conn.execute(
-        f"SELECT access_device, network, count(*) FROM {table} INDEXED BY {table}_ageing WHERE at > ?"
-        " GROUP BY access_device, network HAVING count(*) >= ?",
-        (since, at_least),
+def note_reached(
+    conn: Connection, place: AccessDeviceId, network: NetworkId, what: Limit, now: float
+) -> None:
+    conn.execute(
+        "INSERT INTO key_limit (access_device, network, what, at) VALUES (?, ?, ?, ?)"
+        " ON CONFLICT DO UPDATE SET at = excluded.at",
+        (place, network, what, now),
     )
-    return [Busy(*row) for row in rows]
+
+
+def reached_since(conn: Connection, since: float, at_most: int) -> list[Reached]:
+    """Return the newest first."""
+    rows = conn.execute(
+        "SELECT access_device, network, what, at FROM key_limit WHERE at > ? ORDER BY at DESC LIMIT ?",
+        (since, at_most),
+    )
+    return [Reached(place, network, Limit(what), at) for place, network, what, at in rows]

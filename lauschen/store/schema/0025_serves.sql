@@ -35,6 +35,7 @@ CREATE TABLE key_asked (
     at REAL NOT NULL,
     PRIMARY KEY (access_device, network, mac)
 ) STRICT, WITHOUT ROWID;
+-- By access device for its count, and by time for its keeping.
 CREATE INDEX key_asked_by_time ON key_asked (access_device, network, at);
 CREATE INDEX key_asked_ageing ON key_asked (at);
 CREATE TABLE key_shown (
@@ -44,8 +45,16 @@ CREATE TABLE key_shown (
     at REAL NOT NULL,
     PRIMARY KEY (access_device, network, key)
 ) STRICT, WITHOUT ROWID;
-CREATE INDEX key_shown_by_time ON key_shown (access_device, network, at);
 CREATE INDEX key_shown_ageing ON key_shown (at);
+-- When that was reached last.
+CREATE TABLE key_limit (
+    access_device INTEGER NOT NULL,
+    network INTEGER NOT NULL,
+    what TEXT NOT NULL,
+    at REAL NOT NULL,
+    PRIMARY KEY (access_device, network, what)
+) STRICT, WITHOUT ROWID;
+CREATE INDEX key_limit_by_time ON key_limit (at);
 
 -- Places where a device is no longer: it went on to another one, and what its access device holds still is to go.
 ALTER TABLE place ADD COLUMN is_left INTEGER NOT NULL DEFAULT 0;

@@ -56,6 +56,7 @@ KEPT = (
     Kept("not_served", "last_at", 7 * DAY_S, Way.BY_TIME, "access_device, network"),
     Kept("key_asked", "at", DAY_S, Way.BY_TIME, "access_device, network, mac"),
     Kept("key_shown", "at", DAY_S, Way.BY_TIME, "access_device, network, key"),
+    Kept("key_limit", "at", DAY_S, Way.BY_TIME, "access_device, network, what"),
     Kept("registration", "at", STAYS_S, Way.OLDEST_IDS),
     Kept("vouching", "at", STAYS_S, Way.OLDEST_IDS),
     Kept("host_link", "until", 0.0, Way.BY_TIME, "whose"),

@@ -12,6 +12,7 @@ from lauschen.core.ids import Mac
 from lauschen.core.passphrases.strangers import NEW_DEVICES, NEW_DEVICES_S, SHOWN_KEYS_S
 from lauschen.core.passphrases.trial import AGAIN_S
 from lauschen.store.passphrases import bound, strangers
+from lauschen.store.passphrases.strangers import Limit
 from tests.cloister import ATTIC, CLOISTER, EAST, Cloister
 from tests.place import PHONE, Place
 
@@ -41,8 +42,8 @@ def test_so_many_new_devices_are_tried_and_no_more_until_later(cloister: Cloiste
     assert (decision.answer, decision.reason, picture.keys) == (Answer.REFUSE, Reason.TOO_MANY_NEW, ())
     # One that is being tried goes on, and so does who is known.
     assert cloister.ask(made_up(0))[1].keys
-    (busy,) = strangers.asked_often(cloister.place.conn, cloister.place.now - NEW_DEVICES_S, NEW_DEVICES)
-    assert (busy.access_device, busy.network, busy.count) == (ATTIC, CLOISTER, NEW_DEVICES)
+    (reached,) = strangers.reached_since(cloister.place.conn, 0.0, 9)
+    assert (reached.access_device, reached.network, reached.what) == (ATTIC, CLOISTER, Limit.NEW_DEVICES)
     cloister.place.now += NEW_DEVICES_S
     assert cloister.ask(made_up(NEW_DEVICES))[1].keys
 
@@ -81,6 +82,8 @@ def test_no_more_passphrases_than_so_many_go_to_one_access_device(
     # It may go past the limit by what one reply holds.
     assert 40 <= len(seen) < 90
     assert seen < texts
+    (reached,) = strangers.reached_since(cloister.place.conn, 0.0, 9)
+    assert reached.what is Limit.SHOWN
     # What was shown there may be tried there again, and other access devices have shares of their own.
     assert set(cloister.ask(made_up(2))[1].keys) <= seen
     cloister.place.now += SHOWN_KEYS_S + 1

@@ -17,6 +17,7 @@ from lauschen.road.road import Road
 from lauschen.road.trouble import Trouble
 from lauschen.store import visits
 from lauschen.store.moving import places
+from lauschen.store.passphrases.strangers import Limit, note_reached
 from tests.place import GARDEN, PHONE, T0, WEST, CountedChance, Place
 from tests.still_clock import StillClock
 
@@ -187,3 +188,21 @@ def test_a_network_that_can_let_nobody_in_is_said(desk: Desk) -> None:
     (item,) = desk.said()
     assert item.text == "Ensemble: no house rules are written yet, so nobody can agree to them."
     assert item.link == "/paths?network=2&edit=ways"
+
+
+@pytest.mark.parametrize(
+    ("what", "said"),
+    [
+        (Limit.NEW_DEVICES, "Garden west asked about more than 40 new devices in ten minutes on Garden."),
+        (Limit.SHOWN, "Garden west was given 300 passphrases to try within an hour on Garden."),
+    ],
+)
+def test_an_access_device_that_asks_for_too_many_is_grave_for_a_while(
+    desk: Desk, what: Limit, said: str
+) -> None:
+    with desk.place.tx() as tx:
+        note_reached(tx.conn, WEST, GARDEN, what, tx.now)
+    (item,) = desk.said()
+    assert (item.text, item.grave, item.link) == (said, True, "/paths?device=1")
+    desk.place.now += 601
+    assert desk.said() == []
