@@ -6,6 +6,9 @@ from sqlite3 import Connection
 
 from lauschen.core.ids import AccessDeviceId, AdmissionId, Mac, NetworkId
 
+TOKEN = "token"  # noqa: S105 - a kind of proof
+"""Of a visit that was opened by a token of ours: then its device is known."""
+
 
 @dataclass(slots=True)
 class Visit:
@@ -176,6 +179,21 @@ def add_wrong_try(
 def wrong_tries_in(conn: Connection, visit: bytes, since: float) -> list[float]:
     rows = conn.execute("SELECT at FROM wrong_try WHERE visit = ? AND at > ?", (visit, since))
     return [row[0] for row in rows]
+
+
+def wrong_tries_at_page(conn: Connection, mac: Mac, proof: str, since: float) -> list[float]:
+    """Return the moments of a device's wrong tries in all its visits of that proof."""
+    rows = conn.execute(
+        "SELECT w.at FROM visit v CROSS JOIN wrong_try w INDEXED BY wrong_try_by_visit ON w.visit = v.id_hash"
+        " AND w.at > ?3 WHERE v.mac = ?1 AND v.proof = ?2",
+        (mac, proof, since),
+    )
+    return [row[0] for row in rows]
+
+
+def bar_visits_of(conn: Connection, mac: Mac, proof: str, until: float) -> None:
+    """Nothing may be typed in any of a device's visits of that proof until then."""
+    conn.execute("UPDATE visit SET barred_until = ? WHERE mac = ? AND proof = ?", (until, mac, proof))
 
 
 def wrong_tries_of(conn: Connection, mac: Mac, since: float) -> list[float]:

@@ -6,10 +6,11 @@ from lauschen.core.decide.picture import AdmissionFacts, Picture
 from lauschen.core.decide.reason import Reason
 from lauschen.core.decide.standing import Standing, State
 from lauschen.core.ids import Mac, NetworkId
-from lauschen.core.limits.tries import BARRED_S, WINDOW_S, barred_until, slow_down
+from lauschen.core.limits.tries import BARRED_S, DEVICE_TRIES, WINDOW_S, barred_until, slow_down
 from lauschen.core.ways.ways import Offer
 from lauschen.road.tx import Tx
 from lauschen.store import admissions, allowances, credentials, devices, visits
+from lauschen.store.visits import TOKEN, Visit
 
 
 def admit(tx: Tx, picture: Picture, mac: Mac, network: NetworkId, offer: Offer) -> AdmissionFacts:
@@ -60,18 +61,29 @@ def who_is_in(tx: Tx, mac: Mac) -> str:
     return admissions.holder_at(tx.conn, mac, tx.now) or tx.house.name_of(mac)
 
 
-def count_wrong_at_page(tx: Tx, digest: bytes, network: NetworkId, source: str) -> tuple[float | None, float]:
-    """Counts a wrong code against the visit it was typed in, and nobody else (rulings 8.2).
+def count_wrong_at_page(tx: Tx, digest: bytes, visit: Visit, source: str) -> tuple[float | None, float]:
+    """Counts a wrong code against the visit it was typed in and its device, and nobody else (rulings 8.2 and 9.6).
 
     Until when that visit's typing is barred now, and how long its answer should be held back.
     """
+    network = visit.network
     visits.add_wrong_try(tx.conn, visit=digest, source=source, network=network, now=tx.now)
     until = barred_until(visits.wrong_tries_in(tx.conn, digest, tx.now - WINDOW_S - BARRED_S), tx.now)
     if until is not None:
         visits.bar_visit(tx.conn, digest, until)
+    of_device = device_barred_until(tx, visit.mac) if visit.proof == TOKEN else None
+    if of_device is not None:
+        visits.bar_visits_of(tx.conn, visit.mac, TOKEN, of_device)
+        until = max(until or 0.0, of_device)
     since = tx.now - WINDOW_S
     from_source = visits.count_tries_from(tx.conn, source, since)
     return until, slow_down(from_source, visits.count_tries_on(tx.conn, network, since))
+
+
+def device_barred_until(tx: Tx, mac: Mac) -> float | None:
+    """Until when nothing may be typed for a device, in whichever visit of a token of ours; None: it may."""
+    tries = visits.wrong_tries_at_page(tx.conn, mac, TOKEN, tx.now - WINDOW_S - BARRED_S)
+    return barred_until(tries, tx.now, DEVICE_TRIES)
 
 
 def count_wrong_by_radius(tx: Tx, mac: Mac, network: NetworkId, standing: Standing | None) -> None:

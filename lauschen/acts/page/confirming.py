@@ -27,7 +27,7 @@ def confirm_by_code(tx: Tx, visit_id: str, source: str, code: str) -> Tried:
     if visit.barred_until is not None and visit.barred_until > tx.now:
         return Tried(Reason.BARRED_BY_TRIES, visit.barred_until, 0.0)
     if not registrations.is_code(tx.conn, tx.keys, found.credential, code):
-        until, wait = count_wrong_at_page(tx, digest, visit.network, source)
+        until, wait = count_wrong_at_page(tx, digest, visit, source)
         return Tried(Reason.CODE_UNKNOWN, until, wait)
     _confirm(tx, found)
     return Tried(Reason.ADMITTED, None, 0.0)

@@ -32,7 +32,7 @@ def change_password(tx: Tx, visit_id: str, source: str, old: Login, new: NewPass
     if old.stamp is not None:
         grant = credentials.find(tx.conn, tx.keys, login_finder(old.name, old.stamp), None)
     if grant is None or grant.credential != credential:
-        until, wait = count_wrong_at_page(tx, visit_hash(visit_id), visit.network, source)
+        until, wait = count_wrong_at_page(tx, visit_hash(visit_id), visit, source)
         visits.note_visit(
             tx.conn, visits.visit_hash(visit_id), admission=None, answer=Reason.LOGIN_WRONG, now=tx.now
         )

@@ -66,7 +66,7 @@ def decide_offer(
     tx.write_standing(standing)
     until, wait = visit.barred_until, 0.0
     if decision.reason in WRONG_TRIES:
-        until, wait = count_wrong_at_page(tx, digest, visit.network, source)
+        until, wait = count_wrong_at_page(tx, digest, visit, source)
     visits.note_visit(tx.conn, digest, admission=None, answer=decision.reason, now=tx.now)
     return Tried(decision.reason, until, wait)
 

@@ -7,6 +7,7 @@ opening it again finds the same one and writes nothing.
 import base64
 import hmac
 
+from lauschen.acts.arriving.admitting import device_barred_until
 from lauschen.core.decide.standing import Standing, State
 from lauschen.core.errors import LauschenError, NotThere
 from lauschen.core.house.dialect import Arrives
@@ -16,9 +17,9 @@ from lauschen.core.limits.tries import BARRED_S, VISITS_EACH, WINDOW_S
 from lauschen.core.words.tokens import PortalToken
 from lauschen.road.tx import Tx
 from lauschen.store import addresses, devices, visits
-from lauschen.store.visits import Visit
+from lauschen.store.visits import TOKEN, Visit
 
-TOKEN, APPENDED, ADDRESS = "token", "appended", "address"
+APPENDED, ADDRESS = "appended", "address"
 LOOK = "look"
 """Found by its address while it is inside: it may look, and more once the code it is in by was typed."""
 SECOND_FACT_S = 300.0
@@ -140,6 +141,11 @@ def _begin(
     _make_room(tx, standing, source)
     visit = Visit(standing.mac, standing.network, access_device, going, tx.now, expires, proof, source)
     visits.add_visit(tx.conn, visit_id, visit)
+    barred = device_barred_until(tx, standing.mac) if proof == TOKEN else None
+    if barred is not None:
+        visits.bar_visits_of(
+            tx.conn, standing.mac, TOKEN, barred
+        )  # a visit from another address is no fresh start
     if standing.page_opened is None and standing.state is not State.INSIDE:
         standing.page_opened = tx.now
         tx.write_standing(standing)

@@ -1,7 +1,8 @@
 """Wrong codes: how many are too many, how long typing is then barred, and who waits for answers (rulings 8.2).
 
-They bar the visit that they were typed in or, by RADIUS, the MAC that they were sent for, and nobody else: several
-guests may share a source address, and all of a network share its air. Those two only slow the answers down.
+They bar the visit that they were typed in, then all visits of that device; by RADIUS the MAC that they were sent
+for; and nobody else: several guests may share a source address, and all of a network share its air. Those two only
+slow the answers down. A bar stops the typing of codes and puts nobody out.
 """
 
 from math import expm1, fsum, log1p
@@ -12,6 +13,9 @@ TRIES = 5
 """Wrong codes of one visit, or of one MAC by RADIUS, within the window."""
 VISITS_EACH = 3
 """Visits of one device from one source that have not logged in: each may be used to guess."""
+DEVICE_TRIES = TRIES * VISITS_EACH
+"""Wrong codes of one device within the window, in all its visits from all its addresses together. Only visits with a
+token of ours count: without one the device is what somebody claims."""
 SOURCE_TRIES = 20
 NETWORK_TRIES = 200
 SLOWEST_S = 3.0
@@ -19,11 +23,11 @@ SLOWER_S = 0.1
 """For each try over the budget."""
 
 
-def barred_until(tries: list[float], now: float) -> float | None:
+def barred_until(tries: list[float], now: float, most: int = TRIES) -> float | None:
     """When typing is allowed again, given the times of wrong tries; None when it is allowed now."""
     recent = sorted(t for t in tries if t > now - WINDOW_S - BARRED_S)
     until: float | None = None
-    for first, last in zip(recent, recent[TRIES - 1 :], strict=False):
+    for first, last in zip(recent, recent[most - 1 :], strict=False):
         if last - first < WINDOW_S:
             until = last + BARRED_S
     return until if until is not None and until > now else None
@@ -38,10 +42,10 @@ def slow_down(from_source: int, on_network: int) -> float:
 def most_guesses(seconds: float, devices: int) -> int:
     """How many codes `devices` that do nothing else can try in `seconds`, by page and RADIUS together.
 
-    Each has its visits and its name-and-password requests; each of those may be wrong `TRIES` times, and is then
+    Each may be wrong `DEVICE_TRIES` times in its visits and `TRIES` times in name-and-password requests, and is then
     barred for `BARRED_S` from the last one. Slow answers are left out: they only make it fewer.
     """
-    return TRIES * (VISITS_EACH + 1) * devices * (int(seconds // BARRED_S) + 1)
+    return (DEVICE_TRIES + TRIES) * devices * (int(seconds // BARRED_S) + 1)
 
 
 def chance_of_any(live: int, space: int, guesses: int) -> float:
