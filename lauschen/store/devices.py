@@ -123,13 +123,15 @@ def held_by(conn: Connection, credential: CredentialId) -> list[tuple[Mac, Netwo
     ).fetchall()
 
 
-def sent_out_by(conn: Connection, credential: CredentialId) -> list[tuple[Mac, NetworkId]]:
-    """Return the devices that its withdrawal sent to the door, and that are still here."""
-    return conn.execute(
-        f"SELECT s.mac, s.network{_LAST_IN_BY} AND a.end_reason = '{Reason.CODE_WITHDRAWN}'"
-        f" AND '{State.AT_DOOR}' IN (s.state, x.state) ORDER BY a.begun",
-        (credential,),
-    ).fetchall()
+def put_out_by(
+    conn: Connection, credential: CredentialId, reason: Reason
+) -> list[tuple[Mac, NetworkId, bool]]:
+    """Return the devices whose admission by it ended for this reason, oldest first, and whether each has left."""
+    rows = conn.execute(
+        f"SELECT s.mac, s.network, s.state = '{State.LEFT}'{_LAST_IN_BY} AND a.end_reason = ?2 ORDER BY a.begun",
+        (credential, reason),
+    )
+    return [(mac, network, bool(is_away)) for mac, network, is_away in rows]
 
 
 def standings_of(conn: Connection, mac: Mac) -> list[Standing]:

@@ -1,7 +1,7 @@
 """*Pause*, *resume* and *new code* of something that was issued."""
 
 from lauschen.acts.desk.helping import log_of_credential
-from lauschen.acts.desk.reaching import call_off, let_go, tell_of_more
+from lauschen.acts.desk.reaching import let_go, take_back
 from lauschen.acts.desk.within import check_theirs
 from lauschen.core.decide.reason import Reason
 from lauschen.core.errors import Invalid
@@ -29,14 +29,15 @@ def pause(tx: Tx, credential: CredentialId) -> bool:
 
 
 def resume(tx: Tx, credential: CredentialId) -> bool:
-    """Whom the pause held is in again, as far as something is left. False where it was not paused."""
+    """Let in again whom the pause held, or once they are back, as far as something is left.
+
+    False where it was not paused.
+    """
     issued = _there(tx, credential)
     if issued.grant.use.paused_at is None:
         return False
-    held = devices.held_by(tx.conn, credential)
-    call_off(tx, credential, Reason.CODE_PAUSED)
     credentials.set_paused(tx.conn, credential, None)
-    tell_of_more(tx, credential, held, [])
+    held = take_back(tx, credential, Reason.CODE_PAUSED)
     log_of_credential(tx, "credential_resumed", credential, held, {})
     return True
 

@@ -3,20 +3,23 @@
 from collections.abc import Sequence
 
 from lauschen.acts.arriving.admitting import begin_admission
+from lauschen.acts.arriving.placing import enter
 from lauschen.acts.mass.intents import MassKind, begin
 from lauschen.acts.moving.moves import end_stay, let_in
 from lauschen.acts.staying.reconsidering import reconsider
 from lauschen.core.decide.judge import judge, seats_of
-from lauschen.core.decide.reason import LIMIT_REASONS, Reason
+from lauschen.core.decide.reason import FOR_A_WHILE, LIMIT_REASONS, Reason
 from lauschen.core.decide.standing import Standing, State
 from lauschen.core.ids import CredentialId, Mac, NetworkId
 from lauschen.core.words.mac import spell_mac
 from lauschen.road.tx import Tx
-from lauschen.store import allowances, devices
+from lauschen.store import admissions, allowances, devices
 from lauschen.store.moving import intents
 from lauschen.store.moving.intents import Intent, Target
 
 Where = tuple[Mac, NetworkId]
+INSIDE, BACK, AWAY, BEYOND = range(4)
+"""What becomes of a device: its stay has a new end; it comes in again; it may, once it is back; it has no seat."""
 
 
 def let_go(tx: Tx, credential: CredentialId, found: Sequence[Where], reason: Reason) -> None:
@@ -25,22 +28,34 @@ def let_go(tx: Tx, credential: CredentialId, found: Sequence[Where], reason: Rea
     begin(tx, LET_GO, credential, [list(where) for where in found], {"reason": reason})
 
 
-def tell_of_more(
-    tx: Tx, credential: CredentialId, held: Sequence[Where], inside: Sequence[Where], *, by_limit: bool = True
-) -> None:
-    """Extend the stays of devices inside, and let held devices in again, as many as there are seats.
+def tell_of_more(tx: Tx, credential: CredentialId, held: Sequence[Where], inside: Sequence[Where]) -> None:
+    """Extend the stays of devices inside, and let held devices in again, as many as there are seats."""
+    targets = [[*where, INSIDE] for where in inside]
+    targets += [[*where, BACK] for where in held[: _seats(tx, credential)]]
+    begin(tx, TELL, credential, targets, {})
 
-    `by_limit` False: those were not held by a limit, but sent out.
+
+def take_back(tx: Tx, credential: CredentialId, reason: Reason) -> list[Where]:
+    """Undo a `let_go` for this reason; returns the devices that it concerns.
+
+    Devices that are here are let in again, as many as there are seats; the others are at the door. Those that left
+    meanwhile may come back as if nothing had been.
     """
-    grant = allowances.allowances_of(tx.conn, credential)[0]
-    back = held[: seats_of(tx.house.plan_of(grant), grant)] if by_limit else held
-    targets = [[*where, 0] for where in inside] + [[*where, 1] for where in back]
-    begin(tx, TELL, credential, targets, {"by_limit": by_limit})
-
-
-def call_off(tx: Tx, credential: CredentialId, reason: Reason) -> None:
-    """Cancel a pending `let_go` for this reason, because it was undone."""
     intents.remove_of(tx.conn, LET_GO.name, credential, reason)
+    found = devices.put_out_by(tx.conn, credential, reason)
+    here = [(mac, network) for mac, network, is_away in found if not is_away]
+    away = [(mac, network) for mac, network, is_away in found if is_away]
+    seats = _seats(tx, credential)
+    beyond = [] if seats is None else here[seats:]
+    targets = [[*where, BACK] for where in here[:seats]] + [[*where, BEYOND] for where in beyond]
+    targets += [[*where, AWAY] for where in away]
+    begin(tx, TELL, credential, targets, {"reason": reason})
+    return [*here, *away]
+
+
+def _seats(tx: Tx, credential: CredentialId) -> int | None:
+    grant = allowances.allowances_of(tx.conn, credential)[0]
+    return seats_of(tx.house.plan_of(grant), grant)
 
 
 def _let_go(tx: Tx, intent: Intent, target: Target) -> None:
@@ -55,33 +70,48 @@ def _tell(tx: Tx, intent: Intent, target: Target) -> None:
     standing = devices.find_standing(tx.conn, Mac(target[0]), NetworkId(target[1]))
     if standing is None:
         return
-    credential = CredentialId(intent.key)
-    if target[2] and standing.admission is None:
-        waits = _is_held(standing) if intent.facts["by_limit"] else is_sent_out(standing)
-        if waits:
-            _readmit(tx, standing, credential)
-    elif not target[2] and standing.state is State.INSIDE:
+    reason = intent.facts.get("reason")
+    waits = _is_held(standing) if reason is None else standing.reason == reason
+    if target[2] == INSIDE and standing.state is State.INSIDE:
         reconsider(tx, standing, tell=True)
+    elif target[2] != INSIDE and waits and standing.admission is None:
+        if target[2] == BEYOND:
+            _leave_at_door(tx, standing)
+        else:
+            _readmit(tx, standing, CredentialId(intent.key))
 
 
 def _is_held(standing: Standing) -> bool:
     return standing.reason in LIMIT_REASONS and State.HELD in (standing.state, standing.wanted)
 
 
-def is_sent_out(standing: Standing) -> bool:
-    """Return whether a withdrawal sent it to the door, where it still is."""
-    is_at_door = State.AT_DOOR in (standing.state, standing.wanted)
-    return is_at_door and standing.reason is Reason.CODE_WITHDRAWN
-
-
 def _readmit(tx: Tx, standing: Standing, credential: CredentialId) -> None:
-    """Let it in again by what it had, if that is over no more."""
+    """Let it in again by what it had, if that is over no more; one that is away once it is back."""
     for grant in allowances.allowances_of(tx.conn, credential):
         verdict = judge(tx.house.plan_of(grant), grant, tx.now)
-        if verdict.reason is None:
-            admission = begin_admission(tx, standing.mac, standing.network, grant)
+        if verdict.reason is not None and verdict.reason not in FOR_A_WHILE:
+            # It says why it is not in now, and no more what was taken back.
+            standing.reason, standing.reason_at = verdict.reason, verdict.ended
+            continue
+        admission = begin_admission(tx, standing.mac, standing.network, grant)
+        if standing.state is not State.LEFT and verdict.reason is None:
             let_in(tx, standing, admission.id, verdict.good_until, 0.0)
             return
+        admissions.free_seat(tx.conn, admission.id)
+        standing.admission, standing.reason, standing.reason_at = admission.id, None, None
+        _leave_at_door(tx, standing)
+        return
+    tx.write_standing(standing)
+
+
+def _leave_at_door(tx: Tx, standing: Standing) -> None:
+    """Nothing holds it any more, and it is not let in either."""
+    standing.reason = standing.reason_at = None
+    if standing.going is State.HELD:
+        standing.wanted = State.AT_DOOR
+    elif standing.state is State.HELD:
+        enter(standing, State.AT_DOOR, tx.now)
+    tx.write_standing(standing)
 
 
 def _about(target: Target) -> str:

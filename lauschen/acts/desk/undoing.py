@@ -4,7 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from lauschen.acts.desk.helping import MOST_GIVEN_S, log_of_credential
-from lauschen.acts.desk.reaching import call_off, tell_of_more
+from lauschen.acts.desk.reaching import take_back, tell_of_more
 from lauschen.acts.desk.within import check_more_time, check_theirs, limits_of
 from lauschen.acts.passphrases.grouping import keep_apart
 from lauschen.core.decide.reason import Reason
@@ -79,16 +79,14 @@ def give_back(tx: Tx, credential: CredentialId, taken: Taken) -> None:
 
 
 def restore(tx: Tx, credential: CredentialId) -> bool:
-    """Takes a withdrawal back: whom it sent out, and who is still here, is in again. False where there was none."""
+    """Take a withdrawal back: let in again whom it sent out, or once they are back. False where there was none."""
     check_theirs(tx, credential)
     issued = credentials.get_issued(tx.conn, tx.keys, credential)
     if issued.grant.use.withdrawn_at is None:
         return False
-    call_off(tx, credential, Reason.CODE_WITHDRAWN)
     credentials.restore(tx.conn, credential)
     keep_apart(tx, credential)
-    sent_out = devices.sent_out_by(tx.conn, credential)
-    tell_of_more(tx, credential, sent_out, [], by_limit=False)
+    sent_out = take_back(tx, credential, Reason.CODE_WITHDRAWN)
     log_of_credential(tx, "restored", credential, sent_out, {})
     return True
 
