@@ -8,6 +8,7 @@ from sqlite3 import Connection
 from lauschen.api.words.speaker import Speaker
 from lauschen.core.house.house import House
 from lauschen.core.ids import CredentialId, NetworkId, StaffId
+from lauschen.core.people.sight import EVERYTHING, Sight
 from lauschen.core.words.text import visible
 from lauschen.store import admissions
 from lauschen.store.hosts import questions, vouchings
@@ -26,6 +27,8 @@ class Shaper:
     reads: Callable[[StaffId | None], bool] = lambda _: True
     """Whether whoever looks may read a code that this person issued."""
     reads_passcode_of: Callable[[NetworkId], bool] = lambda _: True
+    sight: Sight = EVERYTHING
+    """What the viewer may see."""
 
     def speaker(self) -> Speaker:
         """Names whoever was in by what was issued for one person."""

@@ -5,7 +5,8 @@ from sqlite3 import Connection
 from typing import Any
 
 from lauschen.core.errors import NotThere
-from lauschen.core.ids import BatchId, CredentialId, PlanId, StaffId
+from lauschen.core.ids import BatchId, CredentialId, NetworkId, PlanId, StaffId
+from lauschen.core.people.sight import EVERYTHING, Sight
 from lauschen.core.ways.kinds import WayIn
 from lauschen.core.words.codes import LENGTH
 
@@ -40,6 +41,8 @@ class Batch:
     used: int
     """Of them, those that were used at least once."""
     withdrawn: int
+    network: NetworkId | None
+    """Where alone it is good; None: everywhere."""
 
 
 def add_batch(
@@ -60,10 +63,12 @@ def add_batch(
     return BatchId(row[0])
 
 
+_NETWORK = "(SELECT c.network FROM credential c WHERE c.batch = b.id LIMIT 1)"
+"""All that was issued with one gesture is good on the same network."""
 _BATCH = (
     f"SELECT b.id, coalesce((SELECT c.way FROM credential c WHERE c.batch = b.id LIMIT 1), '{WayIn.VOUCHER}'),"
-    " b.plan, b.size, b.label, b.words, b.note, b.price, b.issued_at, s.name, b.issued_by, b.used, b.withdrawn"
-    " FROM batch b LEFT JOIN staff s ON s.id = b.issued_by WHERE b.is_valid AND "
+    " b.plan, b.size, b.label, b.words, b.note, b.price, b.issued_at, s.name, b.issued_by, b.used, b.withdrawn,"
+    f" {_NETWORK} FROM batch b LEFT JOIN staff s ON s.id = b.issued_by WHERE b.is_valid AND "
 )
 
 
@@ -99,17 +104,20 @@ def unfinished_before(conn: Connection, before: float) -> BatchId | None:
     return None if row is None else BatchId(row[0])
 
 
-def batches_since(conn: Connection, since: float, at_most: int) -> list[Batch]:
+def batches_since(conn: Connection, since: float, at_most: int, sight: Sight = EVERYTHING) -> list[Batch]:
     """Newest first."""
-    sql = f"{_BATCH} b.issued_at >= ? ORDER BY b.issued_at DESC, b.id DESC LIMIT ?"
+    seen = sight.where(_NETWORK, "b.issued_by")
+    sql = f"{_BATCH} b.issued_at >= ? AND {seen} ORDER BY b.issued_at DESC, b.id DESC LIMIT ?"
     return [_read_batch(row) for row in conn.execute(sql, (since, at_most))]
 
 
-def get_batch(conn: Connection, batch: BatchId) -> Batch:
+def get_batch(conn: Connection, batch: BatchId, sight: Sight = EVERYTHING) -> Batch:
+    """NotThere also for one that is not theirs to see."""
     row = conn.execute(f"{_BATCH} b.id = ?", (batch,)).fetchone()
-    if row is None:
+    found = None if row is None else _read_batch(row)
+    if found is None or not sight.sees(found.network, found.issuer):
         raise NotThere("batch")
-    return _read_batch(row)
+    return found
 
 
 def batch_of(conn: Connection, credential: CredentialId) -> Batch | None:

@@ -10,6 +10,7 @@ from lauschen.core.decide.standing import State
 from lauschen.core.errors import NotThere
 from lauschen.core.ids import BatchId, CredentialId, Mac, NetworkId, PlanId, RoleId, StaffId, TrustedId
 from lauschen.core.limits.terms import AS_PLAN, Own, Terms
+from lauschen.core.people.sight import EVERYTHING, Sight
 from lauschen.core.ways.kinds import WayIn
 from lauschen.core.ways.lead import Finder
 from lauschen.core.ways.passphrase import HOLDER
@@ -307,9 +308,12 @@ def all_issued_of(conn: Connection, keys: KeyRing, batch: BatchId, *, after: int
         after = page[-1].id
 
 
-def get_issued(conn: Connection, keys: KeyRing, credential: CredentialId) -> Issued:
+def get_issued(
+    conn: Connection, keys: KeyRing, credential: CredentialId, sight: Sight = EVERYTHING
+) -> Issued:
+    """NotThere also for one that is not theirs to see."""
     found = _issued(conn, keys, "c.id = ?", (credential,))
-    if not found:
+    if not found or not sight.sees(found[0].grant.network, found[0].issuer):
         raise NotThere("voucher")
     return found[0]
 

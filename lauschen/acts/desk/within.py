@@ -1,9 +1,10 @@
 """Whether whoever acts may do it: the limits of one of the desk, as they are in this very transaction."""
 
-from lauschen.core.errors import Invalid
+from lauschen.core.errors import Invalid, NotThere
 from lauschen.core.ids import CredentialId, NetworkId
 from lauschen.core.limits.left import left
 from lauschen.core.people.limits import NO_LIMITS, Limits, check_longest
+from lauschen.core.people.sight import Sight
 from lauschen.road.tx import Tx
 from lauschen.store import allowances, credentials
 from lauschen.store.people import staff
@@ -14,9 +15,16 @@ def limits_of(tx: Tx) -> Limits:
     return NO_LIMITS if tx.staff is None else staff.limits_of(tx.conn, tx.staff)
 
 
+def sight_of(tx: Tx) -> Sight:
+    """Of who acts, as it is in this very transaction."""
+    return Sight(limits_of(tx).networks, tx.staff)
+
+
 def check_theirs(tx: Tx, credential: CredentialId) -> None:
-    """Invalid when it is not for whoever acts to change it; NotThere when there is no such thing."""
+    """Invalid when it is not for the actor to change; NotThere when there is none that they may see."""
     issued_by, network = credentials.issued_where(tx.conn, credential)
+    if not sight_of(tx).sees(network, issued_by):
+        raise NotThere("voucher")
     limits = limits_of(tx)
     if limits.own_only and issued_by != tx.staff:
         raise Invalid(

@@ -3,7 +3,7 @@
 from collections.abc import Iterable
 from dataclasses import dataclass
 
-from lauschen.acts.desk.within import check_theirs
+from lauschen.acts.desk.within import check_theirs, sight_of
 from lauschen.acts.moving.moves import end_stay
 from lauschen.core.decide.reason import Reason
 from lauschen.core.errors import Invalid, NotThere
@@ -43,7 +43,9 @@ def reveal(tx: Tx, credential: CredentialId, how: str) -> str:
 
 
 def note_printed(tx: Tx, batch: Batch) -> None:
-    """All of a batch were printed by whoever acts."""
+    """All of a batch were printed by whoever acts; NotThere when it is not theirs to see by now."""
+    if not sight_of(tx).sees(batch.network, batch.issuer):
+        raise NotThere("batch")
     facts: Facts = {"name": batch.said.label, "count": batch.size, "how": "printed"}
     tx.log("passphrase_revealed", facts=facts)
 

@@ -69,7 +69,10 @@ async def desk(_: Looks, viewer: TheSession, office: TheOffice) -> DeskOut:
         networks=networks_out(house, limits),
         bounds=bounds_out(limits),
         cannot=cannot_out(shaper),
-        batches=[batch_out(shaper, b) for b in batches.batches_since(office.reader, since, MOST_BATCHES)],
+        batches=[
+            batch_out(shaper, b)
+            for b in batches.batches_since(office.reader, since, MOST_BATCHES, viewer.sight)
+        ],
         site=house.site_name,
         passcodes=passcodes_out(shaper),
         ssids={
@@ -150,6 +153,7 @@ async def set_account_password(
 ) -> AccountOut:
     """Another password for whoever forgot theirs; the one before lets nobody in any more."""
     credential = CredentialId(issued)
+    credentials.get_issued(office.reader, office.road.keys, credential, viewer.sight)
     name = stored_accounts.name_of(office.reader, credential)
     if name is None:
         raise NotThere("account")
@@ -213,7 +217,7 @@ async def read_batch(_: Looks, viewer: TheSession, office: TheOffice, batch: Id,
 async def qr_code(_: Looks, viewer: TheSession, office: TheOffice, issued: Id) -> Response:
     """The QR code of one slip."""
     shaper = office.shaper()
-    found = credentials.get_issued(office.reader, shaper.keys, CredentialId(issued))
+    found = credentials.get_issued(office.reader, shaper.keys, CredentialId(issued), viewer.sight)
     _check_reads(viewer, found.issuer)
     if found.grant.way is WayIn.PASSPHRASE:
         mend = "Of a passphrase it comes with *reveal*, which stands in the record."
@@ -287,11 +291,11 @@ def _job(office: Office, viewer: StaffSession, job: int) -> LongJob:
 
 def _batch(office: Office, viewer: StaffSession, batch: BatchId, after: int = 0) -> BatchOut:
     shaper = office.shaper(viewer)
-    found = batches.get_batch(office.reader, batch)
+    found = batches.get_batch(office.reader, batch, viewer.sight)
     return batch_out(shaper, found, issued_list(shaper, batch, after=after, at_most=VOUCHER_PAGE))
 
 
 def _issued(office: Office, viewer: StaffSession, issued: int) -> IssuedOut:
     shaper = office.shaper(viewer)
-    found = credentials.get_issued(office.reader, shaper.keys, CredentialId(issued))
+    found = credentials.get_issued(office.reader, shaper.keys, CredentialId(issued), viewer.sight)
     return one_out(shaper, found)

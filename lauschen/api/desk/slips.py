@@ -58,7 +58,7 @@ async def batch_slips(
     paper: OnPaper = None, lang: InLang = None, unused: Unused = False,
 ) -> Response:  # fmt: skip
     """All slips of a batch of up to a thousand."""
-    found = batches.get_batch(office.reader, BatchId(batch))
+    found = batches.get_batch(office.reader, BatchId(batch), viewer.sight)
     _check(viewer, found.issuer, found.way)
     await _note_printed(office, actor, found)
     if found.size > AT_ONCE:
@@ -77,7 +77,7 @@ async def begin_slips(
     paper: OnPaper = None, lang: InLang = None, unused: Unused = False,
 ) -> JobOut:  # fmt: skip
     """All slips of a batch of any size, while others are served; asked about and cancelled under /jobs."""
-    found = batches.get_batch(office.reader, BatchId(batch))
+    found = batches.get_batch(office.reader, BatchId(batch), viewer.sight)
     _check(viewer, found.issuer, found.way)
     await _note_printed(office, actor, found)
     wanted = Wanted(found.id, paper, lang, unused=unused)
@@ -91,11 +91,12 @@ async def begin_slips(
 
 
 @router.get("/jobs/{job}/slips.pdf", response_class=Response)
-async def job_slips(actor: Issues, office: TheOffice, job: Id) -> Response:
-    """What a job has made, for whoever began it."""
+async def job_slips(actor: Issues, viewer: TheSession, office: TheOffice, job: Id) -> Response:
+    """What a job has made, for the person who began it, as long as they may see what is on it."""
     found = office.jobs.find(job)
-    if found is None or found.file is None or found.by.staff != actor.staff:
+    if found is None or found.file is None or found.result is None or found.by.staff != actor.staff:
         raise NotThere("job")
+    batches.get_batch(office.reader, BatchId(found.result), viewer.sight)
     return _answer(found.file, f"slips-{found.result}.pdf", PDF)
 
 
@@ -195,7 +196,7 @@ async def _one(
     actor: Actor,
     how: str = "printed",
 ) -> tuple[bytes, Paper]:
-    found = credentials.get_issued(office.reader, office.road.keys, issued)
+    found = credentials.get_issued(office.reader, office.road.keys, issued, viewer.sight)
     _check(viewer, found.issuer, found.grant.way)
     if found.batch is None:
         raise NotThere("slip")

@@ -52,7 +52,8 @@ async def known(_: Issues, viewer: TheSession, office: TheOffice, name: Name) ->
     for number in overview.batches_for(office.reader, name.strip(), 4 * MOST_KNOWN):
         batch = batches.get_batch(office.reader, number)
         key = batch.said.label.casefold()
-        if key in found or not viewer.reads_code_of(batch.issuer) or batch.way not in AT_DESK:
+        is_theirs = viewer.sight.sees(batch.network, batch.issuer) and viewer.reads_code_of(batch.issuer)
+        if key in found or not is_theirs or batch.way not in AT_DESK:
             continue
         issued = credentials.get_issued(
             office.reader, office.road.keys, credentials.only_of(office.reader, number)
@@ -121,7 +122,7 @@ async def codes_words(_: Issues, office: TheOffice, wish: CodesWish) -> CodesOut
 async def as_csv(_: Looks, viewer: TheSession, office: TheOffice) -> Response:
     """Of the last seven days, one line for each code; large batches in one line."""
     shaper = office.shaper(viewer)
-    found = batches.batches_since(office.reader, shaper.now - CSV_S, MOST_BATCHES)
+    found = batches.batches_since(office.reader, shaper.now - CSV_S, MOST_BATCHES, viewer.sight)
     shown = await in_slices(found, lambda batch: batch_out(shaper, batch))
     rows = [_row(shaper, batch) for batch in shown]
     return csv_answer("desk.csv", HEADINGS, rows)
@@ -140,7 +141,13 @@ def _row(shaper: Shaper, batch: BatchOut) -> tuple[object, ...]:
 
 
 async def _shown(office: Office, viewer: StaffSession, found: list[CredentialId]) -> list[IssuedOut]:
-    shaper = office.shaper(viewer)
+    shaper, sight = office.shaper(viewer), viewer.sight
+
+    def is_theirs(one: CredentialId) -> bool:
+        issuer, network = credentials.issued_where(office.reader, one)
+        return sight.sees(network, issuer)
+
+    theirs = found if sight.is_whole else [one for one in found if is_theirs(one)]
     return await in_slices(
-        found, lambda one: one_out(shaper, credentials.get_issued(office.reader, office.road.keys, one))
+        theirs, lambda one: one_out(shaper, credentials.get_issued(office.reader, office.road.keys, one))
     )

@@ -15,6 +15,7 @@ from lauschen.api.shaping import Shaper
 from lauschen.core.house.house import House
 from lauschen.core.ids import NetworkId
 from lauschen.core.limits.day import Day, day_of
+from lauschen.core.people.sight import Sight
 from lauschen.http.certificate import Certificate
 from lauschen.notify.carriers import Carriers
 from lauschen.proofs.passwords import Passwords
@@ -59,10 +60,8 @@ class Office:
     gate: Gate = field(init=False)
     kept: Kept = field(init=False)
     """Everybody who is here, for lists."""
-    now_shown: Shared = field(init=False)
-    """The picture of now, made once for all that look."""
-    guests_shown: OrderedDict[str, Shared] = field(default_factory=OrderedDict)
-    """Lists of guests, each made once for all that look at the same."""
+    shown: OrderedDict[str, Shared] = field(default_factory=OrderedDict)
+    """Pictures of now and lists of guests, each made once for all that look at the same and may see the same."""
 
     def __post_init__(self) -> None:
         self.gate = Gate(
@@ -73,18 +72,17 @@ class Office:
             SignInTries(),
         )
         self.kept = Kept(self.road, self.reader)
-        self.now_shown = self._shared()
 
-    def shared_guests(self, key: str) -> Shared:
-        """`key`: what was asked for; whoever looks at all sees the same."""
-        found = self.guests_shown.pop(key, None) or self._shared()
-        self.guests_shown[key] = found
-        if len(self.guests_shown) > MOST_LISTS:
-            self.guests_shown.popitem(last=False)
+    def shared(self, asked: str, sight: Sight) -> Shared:
+        """What was asked for, made once for everybody who may see the same."""
+        key = f"{sorted(sight.networks)} {asked}"
+        found = self.shown.pop(key, None) or Shared(
+            lambda: self.road.feed.revision, self.road.clock.monotonic
+        )
+        self.shown[key] = found
+        if len(self.shown) > MOST_LISTS:
+            self.shown.popitem(last=False)
         return found
-
-    def _shared(self) -> Shared:
-        return Shared(lambda: self.road.feed.revision, self.road.clock.monotonic)
 
     @property
     def house(self) -> House:
@@ -101,4 +99,5 @@ class Office:
         if viewer is not None:
             shaper.reads = viewer.reads_code_of
             shaper.reads_passcode_of = viewer.reads_passcode_of
+            shaper.sight = viewer.sight
         return shaper

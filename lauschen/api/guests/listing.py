@@ -8,6 +8,7 @@ from lauschen.api.door.office import Office
 from lauschen.api.guests.kept import HERE, Line
 from lauschen.core.decide.standing import State
 from lauschen.core.ids import CredentialId, NetworkId, PlanId
+from lauschen.core.people.sight import Sight
 from lauschen.core.ways.lead import Finder
 from lauschen.core.words.codes import TypedCode, read_code
 from lauschen.core.words.plain import plain_words
@@ -48,10 +49,16 @@ SORTS: dict[str, Callable[[Line], float | str]] = {
 }
 
 
-async def lines_of(office: Office, wanted: Filter, sort: str, *, down: bool) -> list[Line]:
+def networks_of(office: Office, wanted: NetworkId | None, sight: Sight) -> list[NetworkId]:
+    """Return the networks whose guests are asked for and may be seen."""
+    asked = [wanted] if wanted is not None else list(office.house.networks)
+    return [network for network in asked if sight.sees(network)]
+
+
+async def lines_of(office: Office, wanted: Filter, sort: str, *, down: bool, sight: Sight) -> list[Line]:
     """Who fits, in order; whoever moved last comes first among equals."""
     await office.kept.bring_up_to_date()
-    networks = [wanted.network] if wanted.network is not None else list(office.house.networks)
+    networks = networks_of(office, wanted.network, sight)
     found = office.kept.here(wanted.states, networks)
     if State.LEFT in wanted.states:
         found += await office.kept.that_left(networks)

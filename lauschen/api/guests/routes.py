@@ -12,7 +12,7 @@ from lauschen.api.desk.models import GiveTime
 from lauschen.api.door.asking import Device, Helps, Id, Looks, TheOffice, TheSession
 from lauschen.api.door.office import Office
 from lauschen.api.guests.kept import Line
-from lauschen.api.guests.listing import Filter, lines_of
+from lauschen.api.guests.listing import Filter, lines_of, networks_of
 from lauschen.api.guests.models import (
     ActOnGuests,
     AddressOut,
@@ -33,6 +33,7 @@ from lauschen.api.slices import in_slices
 from lauschen.core.actor import Actor
 from lauschen.core.errors import Invalid, NotThere
 from lauschen.core.ids import Mac, NetworkId
+from lauschen.core.people.sight import Sight as Seeing
 from lauschen.core.words.mac import read_mac, spell_mac
 from lauschen.road.tx import Tx
 from lauschen.store import addresses
@@ -55,32 +56,36 @@ ADDRESS_BY = {
 
 
 @router.get("/guests", response_model=GuestsOut)
-async def guests(_: Looks, office: TheOffice, asked: Annotated[Asked, Query()]) -> Response:
+async def guests(
+    _: Looks, viewer: TheSession, office: TheOffice, asked: Annotated[Asked, Query()]
+) -> Response:
     """A page of the guests that fit, and how many there are in each state."""
 
     async def make() -> bytes:
-        return (await _page(office, asked)).model_dump_json().encode()
+        return (await _page(office, asked, viewer.sight)).model_dump_json().encode()
 
-    shown = office.shared_guests(asked.model_dump_json())
+    shown = office.shared(f"guests {asked.model_dump_json()}", viewer.sight)
     return Response(await shown.get(make), media_type="application/json")
 
 
-async def _page(office: Office, asked: Asked) -> GuestsOut:
-    found = await lines_of(office, asked.filter(), asked.sort, down=asked.down)
+async def _page(office: Office, asked: Asked, sight: Seeing) -> GuestsOut:
+    found = await lines_of(office, asked.filter(), asked.sort, down=asked.down, sight=sight)
     house, shown = office.house, found[asked.page * PAGE : (asked.page + 1) * PAGE]
     return GuestsOut(
         rows=await in_slices(shown, lambda one: listed_out(house, one.line, one.left), SLICE),
         total=len(found),
         page=asked.page,
         pages=max(1, -(-len(found) // PAGE)),
-        counts=office.kept.counts(house.networks if asked.network is None else [NetworkId(asked.network)]),
+        counts=office.kept.counts(networks_of(office, asked.filter().network, sight)),
     )
 
 
 @router.get("/guests.csv", response_class=Response)
-async def as_csv(_: Looks, office: TheOffice, asked: Annotated[Asked, Query()]) -> Response:
+async def as_csv(
+    _: Looks, viewer: TheSession, office: TheOffice, asked: Annotated[Asked, Query()]
+) -> Response:
     """All that fit, in the same order."""
-    found = await lines_of(office, asked.filter(), asked.sort, down=asked.down)
+    found = await lines_of(office, asked.filter(), asked.sort, down=asked.down, sight=viewer.sight)
     house, zone = office.house, office.house.zone
 
     def row(line: Line) -> tuple[object, ...]:
@@ -105,7 +110,7 @@ async def act_on(actor: Helps, viewer: TheSession, office: TheOffice, wish: ActO
         chosen = Filter(
             (wish.all_of.state,), None if wish.all_of.network is None else NetworkId(wish.all_of.network)
         )
-        keys = [one.key for one in await lines_of(office, chosen, "since", down=True)]
+        keys = [one.key for one in await lines_of(office, chosen, "since", down=True, sight=viewer.sight)]
     done: list[GuestKey] = []
     refused: dict[str, int] = {}
     for mac, network in keys:
@@ -131,7 +136,7 @@ _ACTS: dict[str, Callable[..., None]] = {
 async def dossier(_: Looks, viewer: TheSession, office: TheOffice, mac: Device, network: Id) -> Dossier:
     """What was heard of this device, what was decided and why, and its stays."""
     shaper = office.shaper(viewer)
-    row = _row(office, mac, network)
+    row = _row(office, viewer, mac, network)
     line, heard = row.line, heard_of(shaper, row.line)
     return Dossier(
         guest=guest_out(shaper, row),
@@ -164,7 +169,7 @@ async def give_time(
     actor: Helps, viewer: TheSession, office: TheOffice, mac: Device, network: Id, wish: GiveTime
 ) -> GuestOut:
     """More of what it is in by, or was last."""
-    credential = _row(office, mac, network).line.credential
+    credential = _row(office, viewer, mac, network).line.credential
     if credential is None:
         raise NotThere("stay")
     return await _act(
@@ -217,12 +222,12 @@ async def _act(
     office: Office, viewer: StaffSession, actor: Actor, mac: Mac, network: int, act: Callable[[Tx], None]
 ) -> GuestOut:
     await office.road.act(act, by=actor)
-    return guest_out(office.shaper(viewer), _row(office, mac, network))
+    return guest_out(office.shaper(viewer), _row(office, viewer, mac, network))
 
 
-def _row(office: Office, mac: Mac, network: int) -> GuestRow:
+def _row(office: Office, viewer: StaffSession, mac: Mac, network: int) -> GuestRow:
     found = rows.guest(office.reader, office.road.keys, mac, NetworkId(network), office.today.number)
-    if found is None:
+    if found is None or not viewer.sight.sees(NetworkId(network)):
         raise NotThere("device")
     return found
 

@@ -29,7 +29,8 @@ def story(shaper: Shaper, line: GuestLine, heard: list[LogRow]) -> list[LogLine]
 
 
 def heard_of(shaper: Shaper, line: GuestLine) -> list[LogRow]:
-    return log.log_of_device(shaper.conn, line.mac, LINES)
+    found = log.log_of_device(shaper.conn, line.mac, LINES)
+    return found if shaper.sight.is_whole else [one for one in found if shaper.sight.sees(one.network)]
 
 
 def _issued(shaper: Shaper, line: GuestLine) -> list[LogLine]:
@@ -78,7 +79,7 @@ def others(shaper: Shaper, line: GuestLine) -> list[OtherDevice]:
             since=one.since,
         )
         for one in found
-        if (one.mac, one.network) != (line.mac, line.network)
+        if (one.mac, one.network) != (line.mac, line.network) and shaper.sight.sees(one.network)
     ][:MOST_OTHERS]
 
 

@@ -2,11 +2,12 @@
 
 import asyncio
 from collections.abc import AsyncIterator
+from functools import partial
 
 from fastapi import APIRouter, Request
 from fastapi.responses import StreamingResponse
 
-from lauschen.api.door.asking import Looks, Row, TheOffice
+from lauschen.api.door.asking import Looks, Row, TheOffice, TheSession
 from lauschen.api.door.office import Office
 from lauschen.api.now.attention import attention
 from lauschen.api.now.first_path import first_path
@@ -14,6 +15,7 @@ from lauschen.api.now.models import LogLine, NowOut
 from lauschen.api.now.shapes import log_line_out, stream_out
 from lauschen.api.slices import in_slices
 from lauschen.core.errors import Unavailable
+from lauschen.core.people.sight import Sight
 from lauschen.store import log, overview
 
 router = APIRouter(tags=["now"])
@@ -21,11 +23,13 @@ MOST_FEEDS = 50
 LEAST_PAUSE_S = 0.5
 LONGEST_PAUSE_S = 5.0
 LOG_PAGE = 60
+MOST_PAGES = 200
+"""Of the log that are looked through for one page of what somebody may see."""
 
 
 @router.get("/now")
-async def now(_: Looks, office: TheOffice) -> NowOut:
-    return await picture_of_now(office)
+async def now(_: Looks, viewer: TheSession, office: TheOffice) -> NowOut:
+    return await picture_of_now(office, viewer.sight)
 
 
 @router.get("/feed")
@@ -34,15 +38,14 @@ async def feed(_: Looks, office: TheOffice, request: Request) -> StreamingRespon
     if office.feeds >= MOST_FEEDS:
         raise Unavailable("feed", meanwhile="Too many live views are open; this one shows what it has.")
 
-    async def make() -> bytes:
-        return (await picture_of_now(office)).model_dump_json().encode()
-
     async def events() -> AsyncIterator[bytes]:
         office.feeds += 1
         try:
             # A session that was ended, here or elsewhere, shows nothing any more.
-            while not office.is_closing() and office.gate.of(request) is not None:
-                yield b"event: now\ndata: %b\n\n" % await office.now_shown.get(make)
+            while not office.is_closing() and (viewer := office.gate.of(request)) is not None:
+                sight = viewer.sight
+                picture = await office.shared("now", sight).get(partial(_as_json, office, sight))
+                yield b"event: now\ndata: %b\n\n" % picture
                 await _news(office)
         finally:
             office.feeds -= 1
@@ -51,31 +54,55 @@ async def feed(_: Looks, office: TheOffice, request: Request) -> StreamingRespon
 
 
 @router.get("/log")
-async def read_log(_: Looks, office: TheOffice, before: Row | None = None) -> list[LogLine]:
+async def read_log(
+    _: Looks, viewer: TheSession, office: TheOffice, before: Row | None = None
+) -> list[LogLine]:
     """Newest first; each decision with its trace in words."""
-    shaper = office.shaper()
-    speaker = shaper.speaker()
-    return [log_line_out(speaker, row) for row in log.log_before(office.reader, before, LOG_PAGE)]
+    speaker = office.shaper().speaker()
+    return [log_line_out(speaker, row) for row in await _seen(office, before, viewer.sight)]
 
 
-async def picture_of_now(office: Office) -> NowOut:
-    """Of all networks, a few at a time."""
+async def _seen(office: Office, before: int | None, sight: Sight) -> list[log.LogRow]:
+    """Return a page of what may be seen; a long way is gone a little at a time."""
+    found: list[log.LogRow] = []
+    for _ in range(MOST_PAGES):
+        page = log.log_before(office.reader, before, LOG_PAGE)
+        found += [row for row in page if sight.sees(row.network)]
+        if len(page) < LOG_PAGE or len(found) >= LOG_PAGE:
+            break
+        before = page[-1].id
+        await asyncio.sleep(0)
+    return found[:LOG_PAGE]
+
+
+async def _as_json(office: Office, sight: Sight) -> bytes:
+    return (await picture_of_now(office, sight)).model_dump_json().encode()
+
+
+async def picture_of_now(office: Office, sight: Sight) -> NowOut:
+    """Of all networks that may be seen, a few at a time.
+
+    What concerns the whole house is for people without a network limit; that nothing can be stored is for everybody.
+    """
     shaper = office.shaper()
     speaker = shaper.speaker()
     latest = office.road.feed.latest()
     bars = office.road.feed.bars()
     streams = await in_slices(
-        list(shaper.house.networks.values()),
+        [network for network in shaper.house.networks.values() if sight.sees(network.id)],
         lambda network: stream_out(
             shaper, network, overview.stream_counts(office.reader, network.id, shaper.now)
         ),
     )
     await asyncio.sleep(0)
+    found = attention(office.reader, office.road, office.registry, speaker, office.certificate)
+    if latest is not None and not sight.sees(latest.network):
+        latest = None
     return NowOut(
         at=shaper.now,
         first_path=first_path(office.reader, shaper.house, office.registry),
         streams=streams,
-        attention=attention(office.reader, office.road, office.registry, speaker, office.certificate),
+        attention=[one for one in found if sight.is_whole or one.kind == "trouble"],
         line=log_line_out(speaker, latest) if latest is not None else None,
         bars=bars,
         last_minute=sum(bars),

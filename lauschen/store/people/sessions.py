@@ -7,6 +7,7 @@ from sqlite3 import Connection
 from lauschen.core.ids import NetworkId, StaffId
 from lauschen.core.people.duties import Duty
 from lauschen.core.people.limits import NO_LIMITS, Limits
+from lauschen.core.people.sight import Sight
 from lauschen.store.people.staff import read_limits
 
 SHOWN = 8
@@ -24,6 +25,11 @@ class StaffSession:
     duty: Duty
     limits: Limits
     is_program: bool = False
+
+    @property
+    def sight(self) -> Sight:
+        """What they may see."""
+        return Sight(self.limits.networks, self.staff)
 
     def reads_code_of(self, issuer: StaffId | None) -> bool:
         """Whether a live code that this person issued is for their eyes: auditors read none."""
