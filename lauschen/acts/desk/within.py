@@ -1,12 +1,13 @@
 """Whether whoever acts may do it: the limits of one of the desk, as they are in this very transaction."""
 
 from lauschen.core.errors import Invalid, NotThere
-from lauschen.core.ids import CredentialId, NetworkId
+from lauschen.core.ids import CredentialId, MessageId, NetworkId
 from lauschen.core.limits.left import left
 from lauschen.core.people.limits import NO_LIMITS, Limits, check_longest
 from lauschen.core.people.sight import Sight
 from lauschen.road.tx import Tx
 from lauschen.store import allowances, credentials
+from lauschen.store.messages import outbox
 from lauschen.store.people import staff
 
 
@@ -32,6 +33,18 @@ def check_theirs(tx: Tx, credential: CredentialId) -> None:
         )
     if network is not None:
         check_there(tx, network)
+
+
+def check_message(tx: Tx, message: MessageId) -> None:
+    """NotThere for a message about something that is not theirs to see."""
+    found = outbox.get_message(tx.conn, tx.keys, message)
+    if found is None:
+        raise NotThere("message")
+    issuer, network = None, found.about.network
+    if found.about.credential is not None:
+        issuer, network = credentials.issued_where(tx.conn, found.about.credential)
+    if not sight_of(tx).sees(network, issuer):
+        raise NotThere("message")
 
 
 def check_there(tx: Tx, network: NetworkId) -> None:

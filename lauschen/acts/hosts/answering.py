@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from lauschen.acts.desk.issuing import begin_batch, draw_one
-from lauschen.acts.desk.within import check_there, limits_of
+from lauschen.acts.desk.within import limits_of, sight_of
 from lauschen.acts.hosts.addresses import address_of
 from lauschen.acts.hosts.putting import person_of, put_question, tell_of
 from lauschen.acts.hosts.waiting import way_of
@@ -68,9 +68,8 @@ def answer_by_link(tx: Tx, link: str, answer: Answer) -> None:
 def answer_by_desk(tx: Tx, vouching_id: VouchingId, answer: Answer) -> None:
     """In the host's stead."""
     vouching = vouchings.get_vouching(tx.conn, tx.keys, vouching_id)
-    if vouching is None:
+    if vouching is None or not sight_of(tx).sees(vouching.network):
         raise NotThere("vouching")
-    check_there(tx, vouching.network)
     way = _waits(tx, vouching)
     if answer.length is None:
         _say_no(tx, vouching, answer)
@@ -81,8 +80,10 @@ def answer_by_desk(tx: Tx, vouching_id: VouchingId, answer: Answer) -> None:
 def ask_another(tx: Tx, vouching_id: VouchingId, host_id: HostId) -> None:
     """The desk chooses who is asked; whoever was asked before may still answer."""
     vouching, host = vouchings.get_vouching(tx.conn, tx.keys, vouching_id), tx.house.hosts.get(host_id)
-    if vouching is None or host is None:
-        raise NotThere("vouching" if vouching is None else "host")
+    if vouching is None or not sight_of(tx).sees(vouching.network):
+        raise NotThere("vouching")
+    if host is None:
+        raise NotThere("host")
     way = _waits(tx, vouching)
     if not host.may_vouch(vouching.network):
         raise Invalid("host_elsewhere", field="host", mend=f"{host.name} may not vouch on this network.")

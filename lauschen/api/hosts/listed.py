@@ -8,7 +8,7 @@ from lauschen.acts.config.configuring import configured
 from lauschen.acts.config.hosts import remove_host, save_host
 from lauschen.acts.hosts.looking_after import send_own_page
 from lauschen.acts.hosts.putting import person_of
-from lauschen.api.door.asking import Configures, Helps, Id, Inspects, Looks, TheOffice
+from lauschen.api.door.asking import Configures, Helps, Id, Inspects, Looks, TheOffice, TheSession
 from lauschen.api.door.office import Office
 from lauschen.api.hosts import models
 from lauschen.api.hosts.shapes import host_out
@@ -19,6 +19,7 @@ from lauschen.core.errors import Invalid, NotThere
 from lauschen.core.house.host import Host
 from lauschen.core.house.house import House
 from lauschen.core.ids import HostId, NetworkId, PlanId
+from lauschen.core.people.sight import Sight
 from lauschen.road.tx import Tx
 
 router = APIRouter(tags=["hosts"])
@@ -36,9 +37,14 @@ _BETWEEN = " | "
 
 
 @router.get("/hosts")
-async def hosts(_: Looks, office: TheOffice) -> list[models.HostOut]:
+async def hosts(_: Looks, viewer: TheSession, office: TheOffice) -> list[models.HostOut]:
     """By name; the desk asks one of them for a guest."""
-    return [host_out(host, office.house) for host in office.house.hosts.values()]
+    return [host_out(host, office.house) for host in office.house.hosts.values() if sees(viewer.sight, host)]
+
+
+def sees(sight: Sight, host: Host) -> bool:
+    """Return whether a host may vouch anywhere that is theirs to see."""
+    return sight.is_whole or any(host.may_vouch(network) for network in sight.networks)
 
 
 @router.post("/hosts", status_code=201)
@@ -58,10 +64,10 @@ async def remove(actor: Configures, office: TheOffice, host: Id) -> None:
 
 
 @router.post("/hosts/{host}/page", status_code=204)
-async def send_page(actor: Helps, office: TheOffice, host: Id) -> None:
+async def send_page(actor: Helps, viewer: TheSession, office: TheOffice, host: Id) -> None:
     """Mails them a new link to their own page; the one before leads nowhere any more."""
     found = office.house.hosts.get(HostId(host))
-    if found is None:
+    if found is None or not sees(viewer.sight, found):
         raise NotThere("host")
     await office.road.act(lambda tx: send_own_page(tx, person_of(found)), by=actor)
 

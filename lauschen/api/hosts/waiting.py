@@ -3,7 +3,7 @@
 from fastapi import APIRouter
 
 from lauschen.acts.hosts.answering import Answer, answer_by_desk, ask_another
-from lauschen.api.door.asking import Helps, Id, Looks, TheOffice
+from lauschen.api.door.asking import Helps, Id, Looks, TheOffice, TheSession
 from lauschen.api.hosts import models
 from lauschen.api.hosts.shapes import vouching_out
 from lauschen.core.ids import HostId, VouchingId
@@ -15,13 +15,13 @@ OVER_SHOWN_S = 4 * 3600.0
 
 
 @router.get("/vouchings")
-async def waiting(_: Looks, office: TheOffice) -> list[models.VouchingOut]:
+async def waiting(_: Looks, viewer: TheSession, office: TheOffice) -> list[models.VouchingOut]:
     """Those who wait, the longest first; then those of the last hours whom nobody answered."""
     shaper = office.shaper()
     conn, keys = shaper.conn, shaper.keys
     found = vouchings.waiting(conn, keys, SHOWN)
     found += vouchings.unanswered(conn, keys, shaper.now - OVER_SHOWN_S, SHOWN)
-    return [vouching_out(shaper, one) for one in found]
+    return [vouching_out(shaper, one) for one in found if viewer.sight.sees(one.network)]
 
 
 @router.post("/vouchings/{vouching}/answer", status_code=204)

@@ -4,6 +4,7 @@ from fastapi import APIRouter, Query
 
 from lauschen.acts.config import channels as acts
 from lauschen.acts.config.configuring import configured
+from lauschen.acts.desk.within import check_message as check_seen
 from lauschen.acts.messages import writing
 from lauschen.acts.messages.costs import note_cost
 from lauschen.api.door.asking import Configures, Helps, Id, Inspects, TheOffice
@@ -29,6 +30,7 @@ from lauschen.core.messages.template import Template, TemplateKey
 from lauschen.core.messages.templates import check_message
 from lauschen.core.words.addresses import read_mail, read_phone
 from lauschen.notify.carriers import Parcel, pack_with
+from lauschen.road.tx import Tx
 from lauschen.store.messages import outbox
 
 router = APIRouter(tags=["house"])
@@ -139,7 +141,12 @@ async def messages(
 @router.post("/messages/{message}/send-again")
 async def send_again(actor: Helps, office: TheOffice, message: Id) -> models.MessageOut:
     """What waits is tried now; what was given up goes as a new message to the same address."""
-    written = await office.road.act(lambda tx: writing.send_again(tx, MessageId(message)), by=actor)
+
+    def again(tx: Tx) -> MessageId:
+        check_seen(tx, MessageId(message))
+        return writing.send_again(tx, MessageId(message))
+
+    written = await office.road.act(again, by=actor)
     shaper = office.shaper()
     found = outbox.get_message(office.reader, shaper.keys, written)
     if found is None:

@@ -6,11 +6,17 @@ from typing import Any
 import httpx
 import pytest
 
+from lauschen.core.ids import CredentialId, Mac, NetworkId
+from lauschen.core.messages.message import About, Channel, Draft, Kind
 from lauschen.core.people.duties import Duty
 from lauschen.demo import site
 from lauschen.radius.wire import attributes as a
-from lauschen.radius.wire.numbers import Kind, ServiceType
+from lauschen.radius.wire.numbers import Kind as Attribute
+from lauschen.radius.wire.numbers import ServiceType
 from lauschen.radius.wire.signing import Secret
+from lauschen.road.tx import Tx
+from lauschen.store.hosts import vouchings
+from lauschen.store.messages import outbox
 from tests.api.door.test_sign_in import House, house
 from tests.api.people.test_limits import bound
 from tests.api.people.test_people import people
@@ -46,9 +52,9 @@ class Seen:
 
 def asks(network: int) -> bytes:
     ssid = site.SSID if network == GARDEN else site.ENSEMBLE_SSID
-    body = a.integer(Kind.SERVICE_TYPE, ServiceType.CALL_CHECK)
-    body += a.text(Kind.CALLING_STATION_ID, GUESTS[network])
-    body += a.text(Kind.CALLED_STATION_ID, f"02-77-00-00-00-11:{ssid}")
+    body = a.integer(Attribute.SERVICE_TYPE, ServiceType.CALL_CHECK)
+    body += a.text(Attribute.CALLING_STATION_ID, GUESTS[network])
+    body += a.text(Attribute.CALLED_STATION_ID, f"02-77-00-00-00-11:{ssid}")
     return SECRET.access_request(network, bytes(16), body)
 
 
@@ -153,6 +159,37 @@ async def test_now_the_feed_and_the_log_show_their_network(seen: Seen) -> None:
     log = (await seen.desk.get("/api/log")).text
     assert ("..:bb:01" in log, "..:bb:02" in log, "signed in" in log) == (True, False, False)
     assert "..:bb:02" in (await seen.chief.get("/api/log")).text
+
+
+async def test_messages_questions_and_hosts_of_others_are_not_there(seen: Seen, house: House) -> None:
+    host = {"name": "Vera Amberg", "mail": "vera.amberg@hollerau.example", "networks": [ENSEMBLE]}
+    other = {"name": "Otto Tamm", "mail": "otto.tamm@hollerau.example"}
+    numbers = [(await seen.chief.post("/api/hosts", json=one)).json()["id"] for one in (host, other)]
+    shown = [one["name"] for one in (await seen.desk.get("/api/hosts")).json()]
+    assert ("Vera Amberg" in shown, "Otto Tamm" in shown) == (False, True)
+    assert (await seen.desk.post(f"/api/hosts/{numbers[0]}/page")).status_code == 404
+    assert (await seen.desk.post(f"/api/hosts/{numbers[1]}/page")).status_code != 404
+
+    def write(tx: Tx) -> tuple[int, int]:
+        vouching = vouchings.add_vouching(
+            tx.conn, tx.keys, network=NetworkId(ENSEMBLE), mac=Mac(1), source="10.0.0.9", visit=bytes(32), lang="en",
+            answers={"name": "Ines"}, named="Ada", now=tx.now,
+        )  # fmt: skip
+        about = About(CredentialId(seen.issued(ENSEMBLE)), None, NetworkId(ENSEMBLE))
+        draft = Draft(
+            Channel.MAIL, Kind.PASS, "en", "ines@students.hollerau.example", {"name": "Ines"}, about
+        )
+        return vouching, outbox.add_message(tx.conn, tx.keys, draft, mark="mark", now=tx.now)
+
+    vouching, message = await house.service.road.act(write)
+    assert (await seen.desk.get("/api/vouchings")).json() == []
+    assert len((await seen.chief.get("/api/vouchings")).json()) == 1
+    for path, body in (
+        (f"/api/vouchings/{vouching}/ask", {"host": numbers[1]}),
+        (f"/api/vouchings/{vouching}/answer", {"length": None, "word": ""}),
+        (f"/api/messages/{message}/send-again", None),
+    ):
+        assert (await seen.desk.post(path, json=body)).status_code == 404, path
 
 
 async def first_of_feed(web: httpx.AsyncClient) -> dict[str, Any]:
