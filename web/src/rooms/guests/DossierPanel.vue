@@ -1,5 +1,6 @@
 <script setup lang="ts">
-// One guest: state and what can be done, the voucher, the stays, and everything heard and decided.
+// One guest: state and what can be done, the voucher, the stays, and everything heard and decided. It is made anew for
+// each (`key`), so that nothing is ever done to another guest than is shown.
 import { mdiClose } from '@mdi/js'
 import { computed, ref, watch } from 'vue'
 
@@ -21,7 +22,7 @@ const { isBusy, problem, act, newest } = useAct()
 const times = useTimes()
 const session = useSession()
 const live = useLive()
-const which = computed(() => ({ mac: props.mac, network: props.network }))
+const path = { mac: props.mac, network: props.network }
 const guest = computed(() => dossier.value?.guest ?? null)
 const issued = computed(() => guest.value?.issued ?? null)
 /** What this device alone uses, beside what counts for the code. */
@@ -73,13 +74,12 @@ const endWords = computed(() => {
 })
 
 async function load(): Promise<void> {
-  const asked = which.value
-  const found = await newest(() => got(api.GET('/api/guests/{mac}/{network}', { params: { path: asked } })))
-  if (found && asked === which.value) dossier.value = found
+  const found = await newest(() => got(api.GET('/api/guests/{mac}/{network}', { params: { path } })))
+  if (found) dossier.value = found
 }
 
 async function press(what: 'end-stay' | 'send-again' | 'let-try-again' | 'bar'): Promise<void> {
-  const params = { path: which.value }
+  const params = { path }
   const changed = await act(() => got(api.POST(`/api/guests/{mac}/{network}/${what}`, { params })))
   if (!changed) return
   await load()
@@ -91,7 +91,7 @@ async function give(seconds: number): Promise<void> {
     await act(() =>
       got(
         api.POST('/api/guests/{mac}/{network}/give-time', {
-          params: { path: which.value },
+          params: { path },
           body: { seconds },
         }),
       ),
@@ -109,12 +109,17 @@ async function withdraw(): Promise<void> {
     await load()
 }
 
-watch(which, load, { immediate: true })
+void load()
 watch(() => live.now?.line?.id, load)
 </script>
 
 <template>
-  <aside v-if="guest" class="dossier" :aria-label="`Dossier of ${guest.mac}`">
+  <aside v-if="!guest" class="dossier" aria-label="Dossier" :aria-busy="!problem">
+    <p v-if="!problem" class="soft" role="status">Loading…</p>
+    <ProblemNote :problem="problem" />
+    <v-btn v-if="problem" variant="text" @click="emit('close')">Close</v-btn>
+  </aside>
+  <aside v-else class="dossier" :aria-label="`Dossier of ${guest.mac}`">
     <header>
       <h1>
         <StateMark :state="guest.state" :going="guest.going" />

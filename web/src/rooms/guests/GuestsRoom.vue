@@ -217,6 +217,7 @@ useKeys({
     </section>
     <DossierPanel
       v-if="open"
+      :key="open"
       :mac="open.split('/')[0] ?? ''"
       :network="Number(open.split('/')[1])"
       @close="go({ guest: undefined })"

@@ -1,5 +1,6 @@
 <script setup lang="ts">
-// One holder: their devices, their passphrase when somebody asks for it, and what can be done about both.
+// One holder: their devices, their passphrase when somebody asks for it, and what can be done about both. It is made
+// anew for each (`key`), so that nothing is ever done to another one than is shown.
 import { mdiClose } from '@mdi/js'
 import { computed, ref, watch } from 'vue'
 
@@ -46,21 +47,12 @@ const unshown = computed(
 const KIND = { person: 'Person', room: 'Room', thing: 'Thing' }
 
 async function load(): Promise<void> {
-  const asked = props.id
   const found = await newest(() =>
-    got(api.GET('/api/passphrases/{holder}', { params: { path: { holder: asked } } })),
+    got(api.GET('/api/passphrases/{holder}', { params: { path: { holder: props.id } } })),
   )
-  if (found && asked === props.id) full.value = found
+  if (found) full.value = found
 }
-watch(
-  () => props.id,
-  () => {
-    full.value = shown.value = last.value = null
-    isRenewing.value = false
-    void load()
-  },
-  { immediate: true },
-)
+void load()
 watch(() => live.now?.line?.id, load)
 
 async function changed(): Promise<void> {

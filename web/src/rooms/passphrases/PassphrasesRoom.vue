@@ -146,7 +146,7 @@ useKeys({ Escape: () => void go({ key: undefined }) })
       </template>
     </section>
     <aside v-if="shown">
-      <HolderPanel v-if="open" :id="open" @close="go({ key: undefined })" @changed="load" />
+      <HolderPanel v-if="open" :id="open" :key="open" @close="go({ key: undefined })" @changed="load" />
       <IssueKeys v-else-if="session.may('issue') && plan" :plan="plan" :network="shown" @issued="load" />
     </aside>
   </div>
