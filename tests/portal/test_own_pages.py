@@ -35,9 +35,20 @@ async def issued(garden: Garden, staff: httpx.AsyncClient) -> dict[str, Any]:
     return found
 
 
+async def bind(staff: httpx.AsyncClient, **limits: object) -> None:
+    """Changes what the host may give."""
+    (ada, _) = (await staff.get("/api/hosts")).json()
+    wish = {key: value for key, value in ada.items() if key not in ("id", "sentence")} | limits
+    assert (await staff.put(f"/api/hosts/{ada['id']}", json=wish)).status_code == 200
+
+
 async def test_time_is_given_and_the_guest_stays_longer(garden: Garden, staff: httpx.AsyncClient) -> None:
     guest, own, number = await own_page(garden, staff)
+    assert 'name="seconds"' not in await host_page(guest, own)  # all that they may give was given
+    await bind(staff, longest_minutes=10 * 60)
     before = (await issued(garden, staff))["until"]
+    shown = await host_page(guest, own)
+    assert ('<option value="3600">' in shown, '<option value="14400">' in shown) == (True, False)
     assert "Time was given." in await press(guest, own, number, "give_time", seconds="3600")
     assert (await issued(garden, staff))["until"] == pytest.approx(before + 3600)
     assert garden.state(guest)[0] is State.INSIDE
@@ -154,9 +165,7 @@ async def test_only_the_newest_link_and_only_for_a_month(garden: Garden, staff: 
 
 async def test_a_host_cannot_give_longer_than_they_may(garden: Garden, staff: httpx.AsyncClient) -> None:
     guest, own, number = await own_page(garden, staff)
-    (ada, _) = (await staff.get("/api/hosts")).json()
-    bound = {**{k: v for k, v in ada.items() if k not in ("id", "sentence")}, "longest_minutes": 8 * 60 + 30}
-    assert (await staff.put(f"/api/hosts/{ada['id']}", json=bound)).status_code == 200
+    await bind(staff, longest_minutes=8 * 60 + 30)
     assert "longer than you may give" in await press(guest, own, number, "give_time", seconds="3600")
 
 
@@ -165,3 +174,30 @@ async def test_what_cannot_be_sent_is_not_offered(garden: Garden, staff: httpx.A
     assert "Send again" in await host_page(guest, own)
     assert (await staff.delete("/api/mail")).status_code == 204
     assert "Send again" not in await host_page(guest, own)
+
+
+@pytest.mark.parametrize(
+    ("longest", "seconds", "says"),
+    [
+        (
+            None,
+            "3600",
+            "longer than you may give",
+        ),  # the day visit that they may give is eight hours, and no more
+        (None, "86400", "longer than you may give"),
+        (10 * 60, "3600", None),
+        (10 * 60, "7200", "That did not work"),  # the form does not offer that
+        (10 * 60, "60", "That did not work"),
+        (10 * 60, "14400", "longer than you may give"),
+    ],
+)
+async def test_more_time_is_bound_by_the_longest_and_by_what_the_form_offers(
+    garden: Garden, staff: httpx.AsyncClient, longest: int | None, seconds: str, says: str | None
+) -> None:
+    guest, own, number = await own_page(garden, staff)
+    await bind(staff, longest_minutes=longest)
+    before = (await issued(garden, staff))["until"]
+    page = await press(guest, own, number, "give_time", seconds=seconds)
+    assert (says or "Time was given.") in page
+    after = (await issued(garden, staff))["until"]
+    assert after == pytest.approx(before + (3600 if says is None else 0))

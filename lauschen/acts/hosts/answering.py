@@ -104,6 +104,13 @@ def may_give(house: House, way: Sponsor, person: Person | None) -> list[Length]:
     return lengths(plans or [house.plans[way.plan]], None if longest is None else longest * 60)
 
 
+def longest_of(house: House, way: Sponsor, person: Person) -> int | None:
+    """Return the seconds of the longest that somebody may give; None when one of them has no end."""
+    all_of_them = [one.seconds or house.plans[one.plan].seconds for one in may_give(house, way, person)]
+    ends = [seconds for seconds in all_of_them if seconds is not None]
+    return max(ends) if len(ends) == len(all_of_them) else None
+
+
 def count_good(tx: Tx, person: Person) -> int:
     """Of the guests that somebody vouched for, those whose code is good now."""
     given = questions.vouched_by(tx.conn, tx.keys, person, tx.now - KEPT_S)
@@ -120,7 +127,7 @@ def _waits(tx: Tx, vouching: Vouching) -> Sponsor:
     """Invalid when it waits for nobody any more."""
     if vouching.state is not VouchingState.WAITING:
         raise Invalid("answered_before", field="", mend="This was answered, or its time is over.")
-    way = way_of(tx, vouching)
+    way = way_of(tx.house, vouching)
     if way is None:
         raise Invalid("way_gone", field="", mend="The house does not take guests by a host there any more.")
     return way

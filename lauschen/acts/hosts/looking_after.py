@@ -3,9 +3,13 @@
 from lauschen.acts.desk.helping import give_time, withdraw
 from lauschen.acts.desk.pausing import draw_new_code, pause, resume
 from lauschen.acts.hosts.addresses import address_of
+from lauschen.acts.hosts.answering import longest_of
+from lauschen.acts.hosts.waiting import way_of
 from lauschen.acts.messages.passes import send_issued
 from lauschen.acts.messages.writing import write_message
+from lauschen.core.decide.grant import Grant
 from lauschen.core.errors import Invalid, NotThere
+from lauschen.core.house.house import House
 from lauschen.core.ids import CredentialId, VouchingId
 from lauschen.core.limits.left import left
 from lauschen.core.messages.message import Channel, Draft, Kind
@@ -17,6 +21,8 @@ from lauschen.store.hosts.questions import Person
 from lauschen.store.hosts.vouchings import Vouching
 
 LINK_OCTETS = 16
+GIVEN_S = (3600, 4 * 3600, 86_400, 7 * 86_400)
+"""What a host may give more, as their page offers it."""
 ACTS = ("give_time", "pause", "resume", "send_again", "new_code", "withdraw")
 
 
@@ -30,7 +36,7 @@ def look_after(tx: Tx, link: str, vouching_id: VouchingId, act: str, seconds: in
     assert credential is not None
     match act:
         case "give_time":
-            _check_time(tx, person, credential, seconds)
+            _check_time(tx, person, vouching, seconds)
             give_time(tx, credential, seconds)
         case "pause":
             pause(tx, credential)
@@ -80,15 +86,28 @@ def _theirs(tx: Tx, person: Person, vouching_id: VouchingId) -> Vouching:
     return vouching
 
 
-def _check_time(tx: Tx, person: Person, credential: CredentialId, seconds: int) -> None:
-    """Not more, from now on, than the host may give."""
-    host = tx.house.hosts.get(person.host) if person.host is not None else None
-    if person.host is not None and host is None:
+def times_for(house: House, vouching: Vouching, person: Person, grant: Grant, now: float) -> tuple[int, ...]:
+    """Return what a host may give more: so that it lasts no longer, from now on, than what they may give."""
+    host = house.hosts.get(person.host) if person.host is not None else None
+    plan, way = house.plan_of(grant), way_of(house, vouching)
+    most = plan.seconds if way is None else longest_of(house, way, person)
+    if host is not None and host.longest_minutes is not None:
+        most = host.longest_minutes * 60
+    remains = left(plan, grant.use, now).seconds
+    if remains is None:
+        return ()
+    return tuple(seconds for seconds in GIVEN_S if most is None or remains + seconds <= most)
+
+
+def _check_time(tx: Tx, person: Person, vouching: Vouching, seconds: int) -> None:
+    """Invalid for what the form does not offer, or is not theirs to give."""
+    if person.host is not None and person.host not in tx.house.hosts:
         raise Invalid("host_removed", field="", mend="You are no longer on the list of hosts.")
-    longest = host.longest_minutes if host is not None else None
-    grant = credentials.get_issued(tx.conn, tx.keys, credential).grant
-    remains = left(tx.house.plan_of(grant), grant.use, tx.now).seconds
-    if longest is not None and remains is not None and remains + seconds > longest * 60:
+    if seconds not in GIVEN_S:
+        raise Invalid("not_offered", field="seconds", mend="Choose one of the times that are offered.")
+    assert vouching.credential is not None
+    grant = credentials.get_issued(tx.conn, tx.keys, vouching.credential).grant
+    if seconds not in times_for(tx.house, vouching, person, grant, tx.now):
         mend = "That would be longer than you may give."
         raise Invalid("longer_than_may", field="seconds", mend=mend)
 

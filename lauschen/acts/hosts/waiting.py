@@ -5,6 +5,7 @@ from functools import partial
 
 from lauschen.acts.hosts.putting import named_by, person_of, put_question, remind, tell_of
 from lauschen.core.errors import NotThere
+from lauschen.core.house.house import House
 from lauschen.core.ids import VouchingId
 from lauschen.core.messages.message import Kind
 from lauschen.core.ways.kinds import WayIn
@@ -45,7 +46,7 @@ def over_at(way: Sponsor, since: float) -> float:
 def _ask(tx: Tx, which: VouchingId) -> None:
     """Who is meant is asked; where there is nobody of that name, the stand-in at once."""
     vouching = _there(tx, which)
-    way = way_of(tx, vouching)
+    way = way_of(tx.house, vouching)
     if way is None:
         _over(tx, vouching)
         return
@@ -68,7 +69,7 @@ def _ask(tx: Tx, which: VouchingId) -> None:
 
 def _out_of_time(tx: Tx, which: VouchingId) -> None:
     vouching = _there(tx, which)
-    way = way_of(tx, vouching)
+    way = way_of(tx.house, vouching)
     stand_in = None if way is None else _stand_in(tx, way)
     asked = questions.questions_of(tx.conn, tx.keys, vouching.id)
     if (
@@ -102,9 +103,9 @@ def _there(tx: Tx, which: VouchingId) -> Vouching:
     return found
 
 
-def way_of(tx: Tx, vouching: Vouching) -> Sponsor | None:
+def way_of(house: House, vouching: Vouching) -> Sponsor | None:
     """The way in by which it was asked, if it is still offered."""
-    network = tx.house.networks.get(vouching.network)
+    network = house.networks.get(vouching.network)
     way = network.way(WayIn.SPONSOR) if network is not None else None
     return way if isinstance(way, Sponsor) else None
 

@@ -9,7 +9,7 @@ from starlette.responses import HTMLResponse, RedirectResponse, Response
 
 from lauschen.acts.hosts.addresses import address_of
 from lauschen.acts.hosts.answering import KEPT_S
-from lauschen.acts.hosts.looking_after import ACTS, look_after
+from lauschen.acts.hosts.looking_after import ACTS, look_after, times_for
 from lauschen.core.actor import HOST
 from lauschen.core.errors import Invalid, NotThere
 from lauschen.core.ids import VouchingId
@@ -29,8 +29,6 @@ from lauschen.store.hosts.vouchings import Vouching
 LONGEST_LINK = 64
 LONGEST_ID = 9
 SHOWN, MOST_ASKED = 60, 100
-TIMES = (3600, 4 * 3600, 86_400, 7 * 86_400)
-"""What may be given more, in seconds."""
 _RUNS = (CredentialState.FRESH, CredentialState.RUNNING, CredentialState.PAUSED)
 
 
@@ -53,6 +51,8 @@ class Guest:
     """As the template asks for it."""
     says: str
     acts: tuple[str, ...]
+    times: list[tuple[int, str]]
+    """What may be given more: seconds, and in words."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -62,7 +62,6 @@ class HostGuests:
     template: ClassVar[str] = "parts/hosts/guests.html"
     waiting: list[Waiting]
     guests: list[Guest]
-    times: list[tuple[int, str]]
 
 
 @dataclass(frozen=True, slots=True)
@@ -126,14 +125,13 @@ class OwnPages:
                 since = clock_words(vouching.at, now, house.zone, lang)
                 waiting.append(Waiting(name, since, f"/host/{question.link}?lang={lang}"))
             elif vouching.answered_by == question.id and vouching.state is VouchingState.YES:
-                guests.append(self._guest(vouching, name, page))
+                guests.append(self._guest(vouching, name, page, person))
         guests.sort(key=lambda guest: not guest.acts)
-        times = [(seconds, duration_words(seconds)) for seconds in TIMES]
-        page.parts = [HostGuests(waiting, guests[:SHOWN], times)]
+        page.parts = [HostGuests(waiting, guests[:SHOWN])]
         page.small = [page.words["own_keep"]]
         return page
 
-    def _guest(self, vouching: Vouching, name: str, page: Page) -> Guest:
+    def _guest(self, vouching: Vouching, name: str, page: Page, person: Person) -> Guest:
         assert vouching.credential is not None
         house, now = self.road.house, self.road.clock.now()
         issued = credentials.get_issued(self.reader, self.road.keys, vouching.credential)
@@ -146,16 +144,18 @@ class OwnPages:
             key = "own_in_one" if issued.devices_in == 1 else "own_in_many"
             says = f"{says} {page.words[key].format(count=issued.devices_in)}"
         acts: tuple[str, ...] = ()
+        given = times_for(house, vouching, person, issued.grant, now)
         if state in _RUNS:
             can_write = address_of(house.channels, vouching) is not None
             acts = (
-                *(("give_time",) if plan.seconds is not None or use.valid_until is not None else ()),
+                *(("give_time",) if given else ()),
                 "resume" if state is CredentialState.PAUSED else "pause",
                 *(("send_again",) if can_write else ()),
                 "new_code",
                 "withdraw",
             )
-        return Guest(vouching.id, name, state, says, acts)
+        times = [(seconds, duration_words(seconds)) for seconds in given]
+        return Guest(vouching.id, name, state, says, acts, times)
 
     def _gone(self, lang: str) -> Page:
         page = Page(lang, self.road.house.site_name)
