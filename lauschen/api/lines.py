@@ -2,21 +2,24 @@
 
 import csv
 import io
+import re
 from collections.abc import Iterable, Sequence
 
 from fastapi import Response
 
-_FORMULA = ("=", "+", "-", "@", "\t", "\r")
+_BEGINS = r"=+\-@＝＋－＠\t\r"
+_FORMULA = re.compile(rf"(^|[;\t\r\n])(?=[{_BEGINS}])")
+_DEFUSED = re.compile(rf"(^|[;\t\r\n])'(?=[{_BEGINS}])")
 
 
 def defused(text: str) -> str:
-    """No spreadsheet takes it for a formula (rulings 6.7)."""
-    return f"'{text}" if text.startswith(_FORMULA) else text
+    """No spreadsheet takes it for a formula (rulings 6.7), also one that separates cells by semicolons or tabs."""
+    return _FORMULA.sub(r"\1'", text)
 
 
 def undefused(text: str) -> str:
     """The way back."""
-    return text[1:] if text[:1] == "'" and text[1:2] in _FORMULA else text
+    return _DEFUSED.sub(r"\1", text)
 
 
 def cells_of(line: str) -> list[str]:
@@ -28,7 +31,7 @@ def cells_of(line: str) -> list[str]:
 def csv_answer(name: str, headings: Sequence[str], rows: Iterable[Sequence[object]]) -> Response:
     """A file of this name; texts in it are defused."""
     out = io.StringIO()
-    writer = csv.writer(out)
+    writer = csv.writer(out, quoting=csv.QUOTE_ALL)
     writer.writerow(headings)
     for row in rows:
         writer.writerow([defused(cell) if isinstance(cell, str) else cell for cell in row])

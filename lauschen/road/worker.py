@@ -4,6 +4,7 @@ import asyncio
 import multiprocessing
 import os
 import signal
+import threading
 from collections.abc import Callable
 from concurrent.futures import ProcessPoolExecutor
 from concurrent.futures.process import BrokenProcessPool
@@ -61,3 +62,12 @@ def _begin(niceness: int) -> None:
         # Niceness alone still takes turns with packets; this runs when nothing else wants the processor.
         os.sched_setscheduler(0, os.SCHED_IDLE, os.sched_param(0))
     signal.signal(signal.SIGINT, signal.SIG_IGN)
+    threading.Thread(target=_end_with_parent, daemon=True).start()
+
+
+def _end_with_parent() -> None:
+    """A server that was killed ends nobody: its end shows by the pipe that both hold."""
+    parent = multiprocessing.parent_process()
+    if parent is not None:
+        parent.join()
+        os._exit(1)

@@ -36,7 +36,10 @@ PICTURE_SCALE = 2.0
 
 @dataclass(frozen=True, slots=True)
 class Wanted:
-    """What is printed. `only`: of the batch, this one alone; `unused`: those that nobody has used yet."""
+    """What is printed: all of a batch that was not withdrawn.
+
+    `only`: of the batch, this one alone, whatever became of it; `unused`: those that nobody has used yet.
+    """
 
     batch: BatchId
     paper: Paper | None = None
@@ -60,7 +63,7 @@ def make_slips(database: Path, key_file: Path, wanted: Wanted) -> tuple[bytes, i
         issued = (
             one
             for one in credentials.all_issued_of(conn, keys, wanted.batch, after=wanted.after)
-            if wanted.only in (None, one.id) and not (wanted.unused and not is_unused(house, one))
+            if _is_wanted(house, wanted, one)
         )
         found = list(islice(issued, wanted.at_most))
         texts = {one.id: _passphrase(conn, keys, one, wanted.now) for one in found}
@@ -71,6 +74,12 @@ def make_slips(database: Path, key_file: Path, wanted: Wanted) -> tuple[bytes, i
     title = f"{house.plans[batch.plan].name}: {len(slips)} slips"
     pdf = draw_slips(slips, wanted.paper or settings.paper, logo, title=title, author=house.site_name)
     return pdf, len(slips), found[-1].id if found else wanted.after
+
+
+def _is_wanted(house: House, wanted: Wanted, one: credentials.Issued) -> bool:
+    if wanted.only is not None:
+        return one.id == wanted.only
+    return is_unused(house, one) if wanted.unused else one.grant.use.withdrawn_at is None
 
 
 def _passphrase(conn: Connection, keys: KeyRing, one: credentials.Issued, now: float) -> str | None:

@@ -1,6 +1,7 @@
 """No two of a kind whose names read the same: nobody could tell them apart in a list."""
 
 from collections.abc import Callable
+from contextlib import nullcontext
 from dataclasses import replace
 
 import pytest
@@ -14,6 +15,7 @@ from lauschen.acts.config.changes import (
 )
 from lauschen.acts.config.plans import remove_plan, save_plan
 from lauschen.core.errors import Invalid
+from lauschen.core.house.network import Hint, Match
 from lauschen.core.ids import AccessDeviceId, DialectId, NetworkId, PlanId, RoleId
 from lauschen.road.tx import Tx
 from tests.place import Place
@@ -79,3 +81,11 @@ def test_a_removed_plan_leaves_its_name_to_others(place: Place) -> None:
         remove_plan(tx, PlanId(4))
         tx.reconfigure()
         last_plan(tx, name.upper())
+
+
+def test_an_ssid_has_at_most_32_octets(place: Place) -> None:
+    network = place.house.networks[NetworkId(1)]
+    for octets, fits in ((32, True), (33, False), (34, False)):
+        wanted = replace(network, ssid=Hint(Match.EXACT, b"x" * octets))
+        with nullcontext() if fits else pytest.raises(Invalid, match="ssid_long"), place.tx() as tx:
+            save_network(tx, wanted)

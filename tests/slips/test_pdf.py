@@ -106,6 +106,9 @@ def test_used_and_withdrawn_ones_are_not_printed_again(place: Place, files: tupl
     assert f"{fresh.code[:5]}-{fresh.code[5:]}" in texts(made)[0]
     one, count, _ = make_slips(*files, Wanted(batch, only=used.id))
     assert (count, f"{used.code[:5]}-{used.code[5:]}" in texts(one)[0]) == (1, True)
+    # A print of the whole batch holds no slip that lets nobody in.
+    whole, count, _ = make_slips(*files, Wanted(batch))
+    assert (count, f"{withdrawn.code[:5]}-{withdrawn.code[5:]}" in texts(whole)[0]) == (2, False)
 
 
 def test_its_own_limits_and_its_network_stand_on_it_in_german_too(

@@ -28,6 +28,8 @@ from lauschen.store import admissions
 from lauschen.store.house import access_devices, dialects, networks
 from lauschen.store.passphrases import groups, holders
 
+LONGEST_SSID = 32
+"""Octets (IEEE 802.11-2020, 9.4.2.2)."""
 K = TypeVar("K")
 V = TypeVar("V")
 
@@ -127,6 +129,9 @@ def save_network(tx: Tx, network: GuestNetwork) -> NetworkId:
     ):  # fmt: skip
         if hint.match is not Match.ANY and not hint.value:
             raise Invalid("hint_empty", field=field, mend="Say what it must be.")
+    if len(network.ssid.value) > LONGEST_SSID:
+        mend = f"An SSID has at most {LONGEST_SSID} octets, and this one has {len(network.ssid.value)}."
+        raise Invalid("ssid_long", field="ssid", mend=mend)
     for device, field in ((network.access_device, "access_device"), (network.counted_at, "counted_at")):
         if device is not None and device not in tx.house.access_devices:
             raise Invalid("access_device", field=field, mend="Choose one that is there.")

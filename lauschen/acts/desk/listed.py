@@ -84,15 +84,19 @@ def read_list(
     zone, count = ZoneInfo(zone_key), 0
     guests: list[Listed] = []
     bad: list[BadRow] = []
+    columns: tuple[str, ...] = COLUMNS
     while True:
         first = reader.line_num + 1
         try:
             cells = [cell.strip() for cell in next(reader)]
-            if not any(cells) or (first == 1 and cells[0].casefold() == COLUMNS[0]):
+            if not any(cells):
+                continue
+            if first == 1 and cells[0].casefold() == COLUMNS[0]:
+                columns = _columns(cells)
                 continue
             if len(guests) + count >= MOST_LINES:
                 raise Invalid("list_long", field="text", mend=f"At most {MOST_LINES:,} guests at once.")
-            guests.append(_read_row(cells, zone, countries, lang))
+            guests.append(_read_row(_in_order(cells, columns), zone, countries, lang))
         except StopIteration:
             return ListRead(guests, bad, count)
         except csv.Error:
@@ -104,6 +108,27 @@ def read_list(
                 bad.append(BadRow(first, reader.line_num, exc.mend))
             if exc.code == "list_long":
                 return ListRead(guests, bad, count)
+
+
+def _columns(cells: list[str]) -> tuple[str, ...]:
+    """What a heading says; Invalid for a column that there is not, or that is there twice."""
+    names = tuple(cell.casefold() for cell in cells if cell)
+    unknown = [name for name in names if name not in COLUMNS]
+    if unknown or len(set(names)) < len(names):
+        wrong = unknown[0] if unknown else next(name for name in names if names.count(name) > 1)
+        mend = f"The heading has {wrong!r}. Columns are {', '.join(COLUMNS)}, each once, in any order."
+        raise Invalid("heading", field="text", mend=mend)
+    return names
+
+
+def _in_order(cells: list[str], columns: tuple[str, ...]) -> list[str]:
+    """The cells of a row in the order of `COLUMNS`; Invalid for more than its heading has."""
+    if columns == COLUMNS:
+        return cells
+    if len(cells) > len(columns) and any(cells[len(columns) :]):
+        raise Invalid("row", field="text", mend=f"Too many cells: {', '.join(columns)}.")
+    said = dict(zip(columns, cells, strict=False))
+    return [said.get(column, "") for column in COLUMNS]
 
 
 def _delimiter(text: str, otherwise: str) -> str:

@@ -7,7 +7,9 @@ from lauschen.core.errors import Invalid
 from lauschen.core.ids import BatchId, PlanId
 from lauschen.core.limits.terms import AS_PLAN, Terms
 from lauschen.core.ways.kinds import WayIn
+from lauschen.core.ways.lead import Finder
 from lauschen.core.ways.offers.chosen import check_chosen
+from lauschen.core.words.codes import TypedCode, read_code
 from lauschen.road.tx import Tx
 from lauschen.store import batches, credentials
 from lauschen.store.batches import Said
@@ -33,8 +35,16 @@ def issue_pass(
 def _add_chosen(tx: Tx, batch: BatchId, plan: PlanId, terms: Terms, code: str, name: str) -> None:
     seconds = None if terms.valid_until is None else terms.valid_until - tx.now
     words = check_chosen(code, seconds, name)
+    drawn = read_code(code, tx.house.code_lengths)
+    if isinstance(drawn, TypedCode) and _is_drawn(tx, drawn):
+        raise Invalid("code_taken", field="code", mend="A voucher has this code: choose another one.")
     made = credentials.add_chosen(
         tx.conn, tx.keys, words=words, text=code.strip(), plan=plan, batch=batch, now=tx.now, terms=terms
     )
     if made is None:
         raise Invalid("code_taken", field="code", mend="Another pass has this code: choose another one.")
+
+
+def _is_drawn(tx: Tx, code: TypedCode) -> bool:
+    """Whether something was issued with this code: whoever typed it would be let in by the one or the other."""
+    return credentials.find(tx.conn, tx.keys, Finder(credentials.CODE, code.signs), None) is not None

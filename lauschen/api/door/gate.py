@@ -3,6 +3,7 @@
 import secrets
 from collections.abc import Callable
 from dataclasses import dataclass, field
+from urllib.parse import urlsplit
 
 from fastapi import Request, Response
 
@@ -66,6 +67,9 @@ class Gate:
             raise SignInNeeded("sign_in_needed", "Sign in first.")
         # No browser sends a token by itself, so a program needs no CSRF value.
         if request.method not in ("GET", "HEAD") and not session.is_program:
+            origin = request.headers.get("origin")
+            if origin is not None and urlsplit(origin).netloc != request.headers.get("host", ""):
+                raise NotFromHere("The change came from another site. Load the page again.")
             given = request.headers.get(CSRF_HEADER, "")
             if not secrets.compare_digest(given.encode(), session.csrf.encode()):
                 raise NotFromHere("The change did not come from this console. Load the page again.")

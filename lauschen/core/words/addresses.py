@@ -7,6 +7,8 @@ from phonenumbers import NumberParseException, PhoneNumber, PhoneNumberFormat, P
 from lauschen.core.errors import Invalid
 
 LONGEST = 254
+SHORTEST_NUMBER = 7
+"""Digits behind the country: a prefix alone is no number, though some plans have room for such."""
 _COSTLY = frozenset({PhoneNumberType.PREMIUM_RATE, PhoneNumberType.SHARED_COST})
 _UNREACHED = frozenset({PhoneNumberType.TOLL_FREE, PhoneNumberType.UAN, PhoneNumberType.VOICEMAIL})
 
@@ -39,7 +41,8 @@ def read_phone(text: str, countries: tuple[str, ...], field: str = "phone") -> s
         number = phonenumbers.parse(text.strip()[:60], countries[0] if countries else None)
     except NumberParseException as exc:
         raise Invalid("phone_form", field=field, mend="That is no phone number.") from exc
-    if not phonenumbers.is_possible_number(number):
+    digits = phonenumbers.national_significant_number(number)
+    if not phonenumbers.is_possible_number(number) or len(digits) < SHORTEST_NUMBER:
         raise Invalid("phone_form", field=field, mend="That is no phone number: it is too short or too long.")
     if not set(_regions(number)) & set(countries):
         mend = f"Text messages go to {', '.join(countries) or 'no country'} only, and this is +{number.country_code}."

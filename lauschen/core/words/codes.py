@@ -4,6 +4,7 @@ The alphabet has 29 signs. 29 is prime and every place has its own weight, so a 
 two swapped signs change the check: a typing error is told from a wrong code without asking anybody.
 """
 
+import unicodedata
 from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
@@ -62,6 +63,8 @@ def make_code(number: int, length: int = LENGTH) -> str:
 
 def read_code(text: str, lengths: Sequence[int] = USUAL) -> TypedCode | Typo:
     """What somebody typed, with grouping, case and dashes ignored. `lengths`: those that codes of the house have."""
+    if not text.isascii():
+        text = "".join(_plain(sign) for sign in unicodedata.normalize("NFKC", text))
     signs = text.translate(_IGNORED).upper()
     if not signs:
         return Typo.EMPTY
@@ -74,6 +77,12 @@ def read_code(text: str, lengths: Sequence[int] = USUAL) -> TypedCode | Typo:
     if _check(values[:-1]) != values[-1]:
         return Typo.CHECK
     return TypedCode(signs)
+
+
+def _plain(sign: str) -> str:
+    """A digit of any script as ours."""
+    value = unicodedata.decimal(sign, None)
+    return sign if value is None else str(value)
 
 
 def group_code(signs: str) -> str:

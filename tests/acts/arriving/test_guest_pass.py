@@ -159,3 +159,10 @@ def test_a_pass_that_nobody_could_use_is_not_issued(
     now = ensemble.place.now
     with pytest.raises(Invalid, match="until"):
         ensemble.issue_pass(terms=Terms(valid_from=begins and now + begins, valid_until=now + ends))
+
+
+def test_a_chosen_code_that_a_voucher_has_is_taken(ensemble: Ensemble) -> None:
+    code = ensemble.place.issue()[0]
+    for text in (code, f"{code[:5]}-{code[5:]}".lower()):
+        with pytest.raises(Invalid, match="code_taken"):
+            ensemble.issue_pass(code=text)

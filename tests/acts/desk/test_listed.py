@@ -192,3 +192,27 @@ def test_where_names_may_have_commas_the_heading_says_whether_they_part() -> Non
     assert names("Name;send to;until;devices;note\nRoom 7, Lutes;;;;upstairs\n") == [
         ("Room 7, Lutes", "upstairs")
     ]
+
+
+def test_a_heading_says_which_column_is_which() -> None:
+    found = read("name,note\nInes Harwood,pays later\nJonas Field,\n")
+    assert [(one.name, one.address, one.note) for one in found.guests] == [
+        ("Ines Harwood", None, "pays later"), ("Jonas Field", None, ""),
+    ]  # fmt: skip
+    found = read("Name;Devices;Note;Send to\nInes;2;late;ines@students.hollerau.example\n")
+    (ines,) = found.guests
+    assert ines.address is not None
+    assert (ines.devices, ines.note, ines.address.to) == (2, "late", "ines@students.hollerau.example")
+
+
+@pytest.mark.parametrize(
+    ("text", "why"),
+    [
+        ("name,room\nInes,7\n", "The heading has 'room'."),
+        ("name,note,note\nInes,a,b\n", "The heading has 'note'."),
+        ("name,note\nInes,late,7\n", "Too many cells: name, note."),
+    ],
+)
+def test_a_heading_that_fits_nothing_is_named(text: str, why: str) -> None:
+    found = read(text)
+    assert found.bad[0].why.startswith(why)

@@ -182,4 +182,4 @@ async def test_the_outbox_is_read_in_pages(garden: Garden, staff: httpx.AsyncCli
     rest = (await staff.get(f"/api/messages?before={whole[1]['id']}")).json()["messages"]
     assert [one["id"] for one in rest] == [whole[2]["id"]]
     assert (await staff.get("/api/messages?state=lost")).status_code == 422
-    assert (await staff.post(f"/api/messages/{2**52}/send-again")).json()["code"] == "message_gone"
+    assert (await staff.post(f"/api/messages/{2**52}/send-again")).json()["code"] == "message_not_there"

@@ -229,3 +229,14 @@ async def test_without_a_mail_server_nobody_is_added_half(house: House) -> None:
     answer = await chief.post("/api/people", json=wanted)
     assert (answer.status_code, answer.json()["code"]) == (422, "no_mail")
     assert "odile" not in await people(chief)
+
+
+async def test_a_change_from_another_site_is_refused_though_its_form_value_is_right(house: House) -> None:
+    browser = await house.signed_in()
+    own = str(browser.base_url).rstrip("/")
+    wish = {"plan": 1, "count": 1}
+    for origin in ("http://elsewhere.example", "null", f"{own}.elsewhere.example", "http://127.0.0.1:1"):
+        answer = await browser.post("/api/batches", json=wish, headers={"Origin": origin})
+        assert (answer.status_code, answer.json()["code"]) == (403, "not_from_here"), origin
+    for headers in ({"Origin": own}, {}):
+        assert (await browser.post("/api/batches", json=wish, headers=headers)).status_code == 201

@@ -73,3 +73,9 @@ def test_countries_have_two_letters() -> None:
     assert not is_country("at")
     assert not is_country("XX")
     assert not is_country("001")
+
+
+@pytest.mark.parametrize("text", ["0664", "+43664", "066412"])
+def test_a_prefix_alone_is_no_number(text: str) -> None:
+    with pytest.raises(Invalid, match="phone_form"):
+        read_phone(text, ("AT",))

@@ -123,3 +123,12 @@ def test_a_length_that_no_code_has_is_too_short_or_too_long() -> None:
     assert read_code(code, (8, 12)) == TypedCode(code)
     assert read_code("A" * 10, (8, 12)) is Typo.TOO_SHORT
     assert read_code("A" * 13, (8, 12)) is Typo.TOO_LONG
+
+
+def test_digits_and_letters_of_other_scripts_are_read_as_ours() -> None:
+    code = make_code(123_456_789)
+    wide = "".join(chr(ord(sign) + 0xFEE0) for sign in code)
+    assert read_code(wide) == TypedCode(code)
+    assert read_code(wide.lower()) == TypedCode(code)
+    arabic = "".join(chr(0x0660 + int(sign)) if sign.isdecimal() else sign for sign in code)
+    assert read_code(arabic) == TypedCode(code)
