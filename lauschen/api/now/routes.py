@@ -1,7 +1,8 @@
 """The room Now: streams with live counts, what needs attention, the listening line; and the log behind it."""
 
 import asyncio
-from collections.abc import AsyncIterator
+from collections.abc import AsyncIterator, Callable
+from contextlib import suppress
 from functools import partial
 
 from fastapi import APIRouter, Request
@@ -21,7 +22,8 @@ from lauschen.store import log, overview
 router = APIRouter(tags=["now"])
 MOST_FEEDS = 50
 LEAST_PAUSE_S = 0.5
-LONGEST_PAUSE_S = 5.0
+LOOKS, LOOK_S = 5, 1.0
+"""In a quiet house a view is sent anew after so many looks at whether its session goes on."""
 LOG_PAGE = 60
 MOST_PAGES = 200
 """Of the log that are looked through for one page of what somebody may see."""
@@ -46,7 +48,7 @@ async def feed(_: Looks, office: TheOffice, request: Request) -> StreamingRespon
                 sight = viewer.sight
                 picture = await office.shared("now", sight).get(partial(_as_json, office, sight))
                 yield b"event: now\ndata: %b\n\n" % picture
-                await _news(office)
+                await _news(office, lambda: office.gate.of(request) is None)
         finally:
             office.feeds -= 1
 
@@ -109,12 +111,12 @@ async def picture_of_now(office: Office, sight: Sight) -> NowOut:
     )
 
 
-async def _news(office: Office) -> None:
-    """Returns when something was heard, or after a while, since time alone changes things too."""
+async def _news(office: Office, is_over: Callable[[], bool]) -> None:
+    """Return when something was heard, when the session is over, or after a while: time alone changes things too."""
     seen = office.road.feed.revision
     await asyncio.sleep(LEAST_PAUSE_S)
-    if office.road.feed.revision == seen:
-        try:
-            await asyncio.wait_for(office.road.feed.changed.wait(), LONGEST_PAUSE_S)
-        except TimeoutError:
+    for _ in range(LOOKS):
+        if office.road.feed.revision != seen or is_over() or office.is_closing():
             return
+        with suppress(TimeoutError):
+            await asyncio.wait_for(office.road.feed.changed.wait(), LOOK_S)

@@ -18,9 +18,8 @@ from lauschen.radius.wire.numbers import Code
 from lauschen.radius.wire.signing import Secret
 
 
-def read_network(
-    network: int, wanted: models.NetworkIn, before: GuestNetwork | None, zone: ZoneInfo
-) -> GuestNetwork:
+def read_network(network: int, wanted: models.NetworkIn, before: GuestNetwork | None) -> GuestNetwork:
+    """With the ways in that it has; those that are wanted go their own way, where each is checked."""
     offered = before.ways if before is not None else (Voucher(),)
     return GuestNetwork(
         NetworkId(network),
@@ -32,7 +31,7 @@ def read_network(
         wanted.port_type,
         None if wanted.access_device is None else AccessDeviceId(wanted.access_device),
         None if wanted.counted_at is None else AccessDeviceId(wanted.counted_at),
-        offered if wanted.ways is None else tuple(read_way_in(way, zone) for way in wanted.ways),
+        offered,
         pause=before.pause if before is not None else None,
         onward=(before.onward if before is not None else "")
         if wanted.onward is None

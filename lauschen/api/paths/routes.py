@@ -277,11 +277,14 @@ async def take_in(
 async def _save_network(
     office: Office, actor: Actor, network: int, wanted: models.NetworkIn
 ) -> models.NetworkOut:
-    new = read_network(network, wanted, office.house.networks.get(NetworkId(network)), office.house.zone)
-    served_by = wanted.served_by
+    new = read_network(network, wanted, office.house.networks.get(NetworkId(network)))
+    served_by, zone = wanted.served_by, office.house.zone
+    ways = None if wanted.ways is None else [read_way_in(way, zone) for way in wanted.ways]
 
     def save(tx: Tx) -> NetworkId:
         saved = configured(lambda tx: config_acts.save_network(tx, new))(tx)
+        if ways is not None:
+            configured(lambda tx: ways_acts.offer_ways(tx, saved, ways))(tx)
         if served_by is not None:
             config_acts.list_for(tx, saved, [AccessDeviceId(device) for device in served_by])
         return saved

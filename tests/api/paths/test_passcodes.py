@@ -1,6 +1,7 @@
 """Passcodes in Paths and on Desk: what would be, what is good now, and what is done by hand."""
 
 import httpx
+import pytest
 
 from tests.garden import Garden
 
@@ -65,3 +66,28 @@ async def test_it_stands_on_desk_and_is_renewed_and_ended_by_hand(
     assert "gatehouse set a new passcode for Garden" in texts
     assert "gatehouse ended the overlap of passcodes on Garden" in texts
     assert not any("viola" in text for text in texts)
+
+
+@pytest.mark.parametrize("path", ["/api/networks/1", "/api/networks/1/ways", "/api/networks"])
+@pytest.mark.parametrize(
+    ("ways", "code"),
+    [
+        ([{**PASSCODE, "schedule": "hourly", "every_hours": 7}], "passcode_hours"),
+        ([{"way": "voucher"}, {"way": "passphrase"}], "passphrase_alone"),
+        ([{"way": "sponsor", "plan": 1, "fields": []}], "fields"),
+    ],
+)
+async def test_ways_in_are_checked_wherever_they_are_set(
+    garden: Garden, staff: httpx.AsyncClient, path: str, ways: list[dict[str, object]], code: str
+) -> None:
+    network = (await staff.get("/api/paths")).json()["networks"][0]
+    known = {key: network[key] for key in ("name", "door_role", "ssid")}
+    if path == "/api/networks":
+        known = {**known, "name": "New", "ssid": {"match": "exact", "value": "New"}}
+    wish = {"ways": ways} if path.endswith("ways") else {**known, "ways": ways}
+    answer = await (staff.post if path == "/api/networks" else staff.put)(path, json=wish)
+    assert (answer.status_code, answer.json()["code"]) == (422, code), answer.text
+    after = (await staff.get("/api/paths")).json()["networks"]
+    assert ([one["name"] for one in after], after[0]["ways"]) == (
+        ["Garden", "Ensemble", "Practice wall ports", "Cloister"], network["ways"],
+    )  # fmt: skip
