@@ -144,7 +144,9 @@ def _let_go_again(tx: Tx, standing: Standing, stay: Stay) -> None:
     at = stay.access_device, stay.session_id
     place = places.find_place(tx.conn, stay.mac, standing.network, *at)
     if place is None:
-        there = replace(standing, access_device=at[0], session_id=at[1])
+        device = tx.house.access_devices.get(at[0])
+        source = stay.nas_address if device is None or device.is_range else device.address
+        there = replace(standing, access_device=at[0], session_id=at[1], source=source)
         places.begin(tx.conn, there)
         place = places.find_place(tx.conn, stay.mac, standing.network, *at)
         assert place is not None
