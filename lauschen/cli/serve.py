@@ -127,6 +127,8 @@ def serve(
     try:
         lock = take_lock(data)
         password = _prepare(data, given)
+    except Invalid as exc:
+        stop(exc.mend)
     except (LauschenError, OSError) as exc:
         stop(str(exc))
     if password is not None:

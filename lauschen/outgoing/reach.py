@@ -15,12 +15,14 @@ from lauschen.core.errors import Invalid, Unavailable
 Network = IPv4Network | IPv6Network
 _NEVER: tuple[Network, ...] = (
     IPv4Network("192.0.0.0/24"),  # RFC 6890: protocol assignments, the translator's own among them
+    IPv4Network("192.88.99.0/24"),  # RFC 7526: relays of a withdrawn transition
     IPv6Network("::/96"),  # RFC 4291 section 2.5.5.1: an IPv4 address inside
     IPv6Network("::ffff:0:0/96"),  # RFC 4291 section 2.5.5.2
     IPv6Network("64:ff9b::/96"),  # RFC 6052: translated to the IPv4 address inside
     IPv6Network("64:ff9b:1::/48"),  # RFC 8215
     IPv6Network("2001::/32"),  # RFC 4380: tunnelled to the IPv4 address inside
     IPv6Network("2002::/16"),  # RFC 3056
+    IPv6Network("fec0::/10"),  # RFC 3879: site-local, withdrawn; what it leads to is the site's own
 )
 """Addresses that lead to another one, which would have to be judged itself; a listed range is no excuse."""
 Resolve = Callable[[str, int], Awaitable[list[str]]]

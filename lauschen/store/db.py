@@ -64,23 +64,45 @@ def atomic(conn: Connection) -> Iterator[None]:
 
 
 def migrate(conn: Connection) -> None:
-    """Brings the schema up to date: each numbered step in its own transaction, all of them in one for a new file."""
+    """Brings the schema up to date: each numbered step in its own transaction, all of them in one for a new file.
+
+    Invalid for a folder of a newer version, which we could not read. IntegrityError, and the folder as it was before
+    the step, where that leaves a row that refers to nothing.
+    """
     files = resources.files("lauschen.store").joinpath("schema").iterdir()
     steps = sorted((file for file in files if file.name.endswith(".sql")), key=lambda file: file.name)
     done = int(conn.execute("PRAGMA user_version").fetchone()[0])
-    # A step may make a table anew, which others refer to.
-    conn.execute("PRAGMA foreign_keys=OFF")
+    if done > len(steps):
+        mend = (
+            f"A newer version of Lauschen has written this folder (step {done}; this one knows {len(steps)})."
+            " Start that version, or restore a backup from before it."
+        )
+        raise Invalid("newer_folder", field="data", mend=mend)
     scripts = [
         f"{step.read_text('utf-8')}\nPRAGMA user_version={number};\n"
         for number, step in enumerate(steps, start=1)
         if number > done
     ]
-    for script in scripts if done else ["".join(scripts)]:
-        # executescript would commit what is open, so the transaction is part of the script.
-        conn.executescript(f"BEGIN IMMEDIATE;\n{script}COMMIT;")
-    conn.execute("PRAGMA foreign_keys=ON")
-    if conn.execute("PRAGMA foreign_key_check").fetchone() is not None:
-        raise sqlite3.IntegrityError("a migration left a row that refers to nothing")
+    # A step may make a table anew, which others refer to.
+    conn.execute("PRAGMA foreign_keys=OFF")
+    try:
+        for script in scripts if done else ["".join(scripts)]:
+            _take_step(conn, script)
+    finally:
+        conn.execute("PRAGMA foreign_keys=ON")
+
+
+def _take_step(conn: Connection, script: str) -> None:
+    try:
+        # executescript would commit what is open, so the beginning is part of the script.
+        conn.executescript(f"BEGIN IMMEDIATE;\n{script}")
+        if conn.execute("PRAGMA foreign_key_check").fetchone() is not None:
+            raise sqlite3.IntegrityError("a migration left a row that refers to nothing")
+    except BaseException:
+        if conn.in_transaction:
+            conn.execute("ROLLBACK")
+        raise
+    conn.execute("COMMIT")
 
 
 ANALYSED_ROWS = 400

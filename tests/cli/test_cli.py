@@ -217,6 +217,16 @@ def test_serve_refuses_with_a_foreign_key_and_says_why(new: Path, tmp_path: Path
     assert "belongs to another database" in done.stderr
 
 
+def test_serve_refuses_a_folder_of_a_newer_version_and_says_what_to_do(new: Path) -> None:
+    conn, _ = open_data(new)
+    conn.execute("PRAGMA user_version = 999")
+    conn.close()
+    done = serve(new)
+    assert done.returncode == 2
+    assert done.stderr.startswith("lauschen: A newer version of Lauschen has written this folder")
+    assert "newer version" in run("staff", "password", "mirela", "--data", str(new))[1]
+
+
 def test_one_data_folder_is_served_once_and_a_second_one_changes_nothing(new: Path) -> None:
     conn, _ = open_data(new)
     conn.execute("PRAGMA user_version = 3")  # as if the other one were of an earlier version

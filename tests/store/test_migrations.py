@@ -106,6 +106,29 @@ def test_a_folder_of_an_earlier_version_is_brought_up_to_date(tmp_path: Path) ->
     conn.close()
 
 
+def test_a_folder_of_a_newer_version_is_refused_with_a_sentence(place: Place) -> None:
+    place.conn.execute("PRAGMA user_version = 999")
+    with pytest.raises(Invalid, match="A newer version of Lauschen has written this folder") as refused:
+        migrate(place.conn)
+    assert refused.value.code == "newer_folder"
+    assert place.conn.execute("PRAGMA user_version").fetchone() == (999,)
+
+
+def test_a_step_that_leaves_a_row_without_its_other_changes_nothing(tmp_path: Path) -> None:
+    conn = at_step(2, tmp_path)
+    conn.executescript(
+        "PRAGMA user_version = 2; PRAGMA foreign_keys = OFF;"
+        "INSERT INTO network (id, name, door_role, ssid_match, ssid, counted_at)"
+        " VALUES (5, 'Garden', 77, 'exact', x'41', 9);"
+    )
+    before = rows_by_table(conn)
+    with pytest.raises(sqlite3.IntegrityError, match="refers to nothing"):
+        migrate(conn)
+    assert (rows_by_table(conn), conn.execute("PRAGMA user_version").fetchone()) == (before, (2,))
+    assert not conn.in_transaction
+    conn.close()
+
+
 def rows_by_table(conn: sqlite3.Connection) -> dict[str, list[dict[str, object]]]:
     all_of_them = "SELECT name FROM sqlite_master WHERE type = 'table' AND name NOT LIKE 'sqlite_%'"
     tables = [name for (name,) in conn.execute(all_of_them)]

@@ -41,6 +41,19 @@ def _check_alone(network: GuestNetwork, ways: Sequence[Way]) -> None:
         raise Invalid("passphrase_ssid", field="ways", mend=mend)
 
 
+def _check_files_apart(tx: Tx, network: NetworkId, own: PrivatePassphrase) -> None:
+    """Invalid for a file that another network writes: each would overwrite the other's passphrases."""
+    names = {one.file for one in own.files}
+    for other in tx.house.networks.values():
+        way = other.way(WayIn.PASSPHRASE)
+        if other.id == network or not isinstance(way, PrivatePassphrase):
+            continue
+        for one in way.files:
+            if one.file in names:
+                mend = f"{one.file} is the file of {other.name} already: choose another name."
+                raise Invalid("key_files", field="ways", mend=mend)
+
+
 def _checked(tx: Tx, network: NetworkId, way: Way) -> Way:
     if isinstance(way, SelfRegistration):
         check_registration(way)
@@ -57,6 +70,7 @@ def _checked(tx: Tx, network: NetworkId, way: Way) -> Way:
         check_files(way)
         if any(one.access_device not in tx.house.access_devices for one in way.files):
             raise Invalid("key_files", field="ways", mend="Choose an access device that is there.")
+        _check_files_apart(tx, network, way)
     if not isinstance(way, Passcode):
         return way
     check_passcode(way)

@@ -34,6 +34,21 @@ IDENTIFIERS = ("calling_station_id", "acct_session_id", "nas_ip_address", "frame
 _HOST = re.compile(
     r"[a-z0-9]([a-z0-9-]{0,61}[a-z0-9])?(\.[a-z0-9]([a-z0-9-]{0,61}[a-z0-9])?)*", re.IGNORECASE
 )
+FRAMING = frozenset(
+    (
+        "host",
+        "content-length",
+        "transfer-encoding",
+        "connection",
+        "keep-alive",
+        "te",
+        "trailer",
+        "upgrade",
+        "expect",
+    )
+)
+"""Headers that say where a request goes and where it ends."""
+_TOKEN = re.compile(r"[!#$%&'*+.^_`|~0-9A-Za-z-]+")
 _RULE = re.compile(
     r"(permit|deny) (in|out) (ip|tcp|udp|icmp|\d{1,3}) from (?P<src>\S+( [\d,-]+)?) to (?P<dst>\S+( [\d,-]+)?)( \S+)*"
 )
@@ -83,7 +98,7 @@ def check_access_device(device: AccessDevice) -> None:
         else:
             IPv4Address(device.address)
         if device.coa_address is not None:
-            IPv4Address(device.coa_address)
+            _check_goes_to(IPv4Address(device.coa_address), device)
     except ValueError as exc:
         field = "coa_address" if device.coa_address is not None and _is_address(device.address) else "address"
         raise Invalid(
@@ -95,6 +110,20 @@ def check_access_device(device: AccessDevice) -> None:
         )
     if not 1 <= device.coa_port <= 65535:
         raise Invalid("port", field="coa_port", mend="A port from 1 to 65535.")
+
+
+def _check_goes_to(address: IPv4Address, device: AccessDevice) -> None:
+    """Invalid for an address for changes that no access device has; loopback only for one that asks from there."""
+    is_here = address.is_loopback and not device.address.startswith("127.")
+    if (
+        is_here
+        or address.is_multicast
+        or address.is_reserved
+        or address.is_link_local
+        or address.is_unspecified
+    ):
+        mend = f"{address}: no access device hears changes there."
+        raise Invalid("coa_address", field="coa_address", mend=mend)
 
 
 def check_page_url(url: str) -> None:
@@ -213,8 +242,24 @@ def sends_rates(dialect: Dialect) -> bool:
     return any(uses_rate(template) for template in templates)
 
 
+def check_headers(call: Call, field: str) -> None:
+    """Invalid for a header that is none, or that says where the request goes or ends: we say that ourselves.
+
+    A second length would let the rest of the body be read as another request (RFC 9112 section 11.2).
+    """
+    for name, value in call.headers:
+        if not _TOKEN.fullmatch(name) or any(
+            (sign < " " and sign != "\t") or sign == "\x7f" for sign in value
+        ):
+            raise Invalid("header", field=field, mend=f"{name[:60]}: no header (RFC 9110 section 5.6.2).")
+        if name.lower() in FRAMING:
+            mend = f"{name}: the request's own headers are written by Lauschen. Take it away."
+            raise Invalid("header", field=field, mend=mend)
+
+
 def _check_call(call: Call, field: str) -> None:
     _check_url(call.url, field)
+    check_headers(call, field)
     for template in (call.url, call.body, *(value for _, value in call.headers)):
         check_template(template, field)
 

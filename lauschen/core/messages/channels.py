@@ -5,6 +5,7 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 
 from lauschen.core.errors import Invalid
+from lauschen.core.house.checks import check_headers
 from lauschen.core.house.dialect import Call
 from lauschen.core.ids import ChannelId
 from lauschen.core.messages.message import Kind
@@ -151,6 +152,7 @@ def check_gateway(gateway: TextGateway) -> None:
     call = gateway.call
     for text, name in ((call.url, "url"), (call.body, "body"), *((v, "headers") for _, v in call.headers)):
         check_template(text, name, CALL_WORDS)
+    check_headers(call, "headers")
     said = call.url + call.body
     if "{text}" not in said or not ("{to}" in said or "{to_bare}" in said):
         raise Invalid("gateway_words", field="body", mend="It must say {to} and {text} somewhere.")

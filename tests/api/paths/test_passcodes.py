@@ -91,3 +91,18 @@ async def test_ways_in_are_checked_wherever_they_are_set(
     assert ([one["name"] for one in after], after[0]["ways"]) == (
         ["Garden", "Ensemble", "Practice wall ports", "Cloister"], network["ways"],
     )  # fmt: skip
+
+
+async def test_two_networks_never_write_one_file(garden: Garden, staff: httpx.AsyncClient) -> None:
+    """Each would overwrite the other's passphrases with its own, and the residents of one were locked out."""
+    way = {
+        "way": "passphrase",
+        "files": [{"access_device": 1, "file": "cloister.psk", "interface": "wlan0"}],
+    }
+    others = [one for one in (await staff.get("/api/paths")).json()["networks"] if one["name"] == "Cloister"]
+    cloister = f"/api/networks/{others[0]['id']}/ways"
+    assert (await staff.put(cloister, json={"ways": [way]})).status_code == 200
+    assert (await staff.put(cloister, json={"ways": [way]})).status_code == 200  # its own is no other's
+    refused = await staff.put("/api/networks/1/ways", json={"ways": [way]})
+    assert (refused.status_code, refused.json()["code"]) == (422, "key_files")
+    assert "cloister.psk is the file of Cloister already" in refused.text

@@ -147,6 +147,11 @@ DEVICE = AccessDevice(WEST, "West", "10.77.0.1", b"", DialectId(1))
         ({"address": "10.77.0.1/24"}, "address"),
         ({"address": "10.77.0.0/99"}, "address"),
         ({"coa_address": "x"}, "coa_address"),
+        ({"coa_address": "127.0.0.1"}, "coa_address"),
+        ({"coa_address": "169.254.169.254"}, "coa_address"),
+        ({"coa_address": "224.0.0.1"}, "coa_address"),
+        ({"coa_address": "255.255.255.255"}, "coa_address"),
+        ({"coa_address": "0.0.0.0"}, "coa_address"),
         ({"coa_port": 0}, "coa_port"),
         ({"coa_port": 65536}, "coa_port"),
         ({"address": "10.77.0.0/24", "hears_unsigned": True}, "hears_unsigned"),
@@ -165,6 +170,7 @@ def test_devices_that_cannot_be(changes: dict[str, object], field: str) -> None:
         {"coa_port": 65535},
         {"hears_unsigned": True},
         {"coa_address": "10.77.0.2"},
+        {"address": "127.77.0.1", "coa_address": "127.77.0.2"},
     ],
 )
 def test_devices_that_can(changes: dict[str, object]) -> None:

@@ -163,6 +163,19 @@ def test_what_is_no_host(host: str) -> None:
         (Call(url="https://x.example", body="{text}"), ("AT",), 1, "gateway_words"),
         (Call(url="https://x.example/{to_bare}", body="{text}"), (), 1, "countries"),
         (Call(url="https://x.example/{to}", body="{text}"), ("AT",), 0, "texts_day"),
+        *(
+            (Call(url="https://x.example/{to}", body="{text}", headers=(header,)), ("AT",), 1, "header")
+            for header in (
+                ("Transfer-Encoding", "chunked"),
+                ("content-length", "0"),
+                ("Host", "y.example"),
+                ("Connection", "x-key"),
+                ("X y", "1"),
+                ("X\r\nY", "1"),
+                ("X", "1\r\nY: 2"),
+                ("", "1"),
+            )
+        ),
         (Call(url="https://x.example/{to}", body="{text}{mac}"), ("AT",), 1, "template_word"),
         (
             Call(url="https://x.example", headers=(("X", "{mac}"),), body="{to}{text}"),
