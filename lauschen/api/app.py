@@ -65,7 +65,7 @@ def make_app(office: Office | None) -> FastAPI:
         version=__version__,
         docs_url=None,
         redoc_url=None,
-        openapi_url="/api/openapi.json",
+        openapi_url=None,
         responses={422: {"model": Problem}},
     )
     app.state.office = office

@@ -11,14 +11,14 @@ from lauschen.acts.desk.within import check_theirs
 from lauschen.acts.messages.passes import Address, send_issued
 from lauschen.api.desk.models import ActedOn, ActOn, NotDone, TakenModel
 from lauschen.api.desk.shapes import one_out
-from lauschen.api.door.asking import Helps, TheOffice, TheSession
+from lauschen.api.door.asking import Helps, NeedFirst, TheOffice, TheSession
 from lauschen.core.errors import Invalid
 from lauschen.core.ids import AllowanceId, CredentialId
 from lauschen.road.tx import Tx
 from lauschen.store import credentials
 from lauschen.store.messages import outbox
 
-router = APIRouter(tags=["desk"])
+router = APIRouter(tags=["desk"], route_class=NeedFirst)
 _TURNS: dict[str, tuple[Callable[[Tx, CredentialId], bool], str]] = {
     "pause": (pausing.pause, "It was paused before."),
     "resume": (pausing.resume, "It is not paused."),

@@ -7,14 +7,14 @@ from lauschen.acts.desk.listed import ListRead, issue_listed, read_list
 from lauschen.api.desk.models import JobOut, OwnTerms
 from lauschen.api.desk.shapes import job_out
 from lauschen.api.desk.wishes import once_of, read_terms
-from lauschen.api.door.asking import Issues, Key, TheOffice
+from lauschen.api.door.asking import Issues, Key, NeedFirst, TheOffice
 from lauschen.api.door.office import Office
 from lauschen.api.model import Model
 from lauschen.core.errors import Invalid
 from lauschen.core.ids import PlanId
 from lauschen.road.jobs import LongJob
 
-router = APIRouter(tags=["desk"])
+router = APIRouter(tags=["desk"], route_class=NeedFirst)
 
 
 class ListIn(Model):

@@ -37,7 +37,7 @@ from lauschen.api.desk.shapes import (
     sends,
 )
 from lauschen.api.desk.wishes import once_of, read_address, read_terms, said_of
-from lauschen.api.door.asking import Helps, Id, Issues, Key, Looks, Row, TheOffice, TheSession
+from lauschen.api.door.asking import Helps, Id, Issues, Key, Looks, NeedFirst, Row, TheOffice, TheSession
 from lauschen.api.door.office import Office
 from lauschen.core.errors import Invalid, NotThere
 from lauschen.core.ids import BatchId, CredentialId, PlanId, StaffId
@@ -52,7 +52,7 @@ from lauschen.store import accounts as stored_accounts
 from lauschen.store import batches, credentials
 from lauschen.store.people.sessions import StaffSession
 
-router = APIRouter(tags=["desk"])
+router = APIRouter(tags=["desk"], route_class=NeedFirst)
 SHOWN_S = 2 * 86_400
 MOST_BATCHES = 40
 VOUCHER_PAGE = 100

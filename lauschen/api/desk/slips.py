@@ -11,7 +11,7 @@ from lauschen.acts.passphrases.changing import note_printed, reveal
 from lauschen.api.desk.models import JobOut, SlipWish
 from lauschen.api.desk.shapes import job_out
 from lauschen.api.desk.wishes import read_terms, said_of
-from lauschen.api.door.asking import Configures, Id, Issues, Looks, TheOffice, TheSession
+from lauschen.api.door.asking import Configures, Id, Issues, Looks, NeedFirst, TheOffice, TheSession
 from lauschen.api.door.office import Office
 from lauschen.api.model import Model
 from lauschen.core.actor import Actor
@@ -28,7 +28,7 @@ from lauschen.store.batches import Batch
 from lauschen.store.house import slip_settings
 from lauschen.store.people.sessions import StaffSession
 
-router = APIRouter(tags=["slips"])
+router = APIRouter(tags=["slips"], route_class=NeedFirst)
 AT_ONCE = 1000
 """Slips of one answer; more are made by a job."""
 PART = 500

@@ -17,7 +17,7 @@ from lauschen.api.desk.models import (
 )
 from lauschen.api.desk.shapes import batch_out, one_out, price_words, takings_words
 from lauschen.api.desk.wishes import read_terms
-from lauschen.api.door.asking import Issues, Looks, TheOffice, TheSession
+from lauschen.api.door.asking import Issues, Looks, NeedFirst, TheOffice, TheSession
 from lauschen.api.door.office import Office
 from lauschen.api.lines import csv_answer
 from lauschen.api.shaping import Shaper
@@ -34,7 +34,7 @@ from lauschen.core.words.text import visible
 from lauschen.store import batches, credentials, overview
 from lauschen.store.people.sessions import StaffSession
 
-router = APIRouter(tags=["desk"])
+router = APIRouter(tags=["desk"], route_class=NeedFirst)
 MOST_KNOWN, MOST_SHOWN = 6, 100
 SOON_S, SENT_S = 2 * 3600, 2 * 86_400
 CSV_S, MOST_BATCHES = 7 * 86_400, 2000

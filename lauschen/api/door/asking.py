@@ -3,9 +3,11 @@
 Every endpoint states its need by one dependency (rulings 8.8); a route without one is a failed test.
 """
 
-from typing import Annotated
+from collections.abc import Callable, Coroutine
+from typing import Annotated, Any
 
-from fastapi import Depends, Header, Path, Query, Request
+from fastapi import Depends, Header, Path, Query, Request, Response
+from fastapi.routing import APIRoute
 
 from lauschen.api.door.gate import client_of
 from lauschen.api.door.office import Office
@@ -40,6 +42,13 @@ class Needs:
         self.need = need
 
     async def __call__(self, request: Request) -> Actor | None:
+        """Once for each request, however often it is asked."""
+        if not hasattr(request.state, "actor"):
+            request.state.actor = await self._asked(request)
+        actor: Actor | None = request.state.actor
+        return actor
+
+    async def _asked(self, request: Request) -> Actor | None:
         if self.need is Need.NOTHING:
             return None
         gate = (await the_office(request)).gate
@@ -52,6 +61,21 @@ class Needs:
             raise NotTheirs(None)
         await gate.note_program(found.staff)
         return program(found.staff, client_of(request))
+
+
+class NeedFirst(APIRoute):
+    """Asks who acts before the body is read: FastAPI would parse megabytes first, and refuse then."""
+
+    def get_route_handler(self) -> Callable[[Request], Coroutine[Any, Any, Response]]:
+        answer = super().get_route_handler()
+        needs = [one.call for one in self.dependant.dependencies if isinstance(one.call, Needs)]
+
+        async def ask_first(request: Request) -> Response:
+            for need in needs:
+                await need(request)
+            return await answer(request)
+
+        return ask_first
 
 
 async def the_office(request: Request) -> Office:

@@ -9,7 +9,7 @@ from fastapi import APIRouter, Query, Response
 
 from lauschen.acts.desk import helping as staff_acts
 from lauschen.api.desk.models import GiveTime
-from lauschen.api.door.asking import Device, Helps, Id, Looks, TheOffice, TheSession
+from lauschen.api.door.asking import Device, Helps, Id, Looks, NeedFirst, TheOffice, TheSession
 from lauschen.api.door.office import Office
 from lauschen.api.guests.kept import Line
 from lauschen.api.guests.listing import Filter, lines_of, networks_of
@@ -41,7 +41,7 @@ from lauschen.store.guests import rows
 from lauschen.store.guests.rows import GuestRow
 from lauschen.store.people.sessions import StaffSession
 
-router = APIRouter(tags=["guests"])
+router = APIRouter(tags=["guests"], route_class=NeedFirst)
 PAGE, SLICE = 100, 50
 HEADINGS = (
     "guest", "device", "network", "state", "way in", "plan", "since", "until", "octets used",

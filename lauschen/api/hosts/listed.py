@@ -8,7 +8,7 @@ from lauschen.acts.config.configuring import configured
 from lauschen.acts.config.hosts import remove_host, save_host
 from lauschen.acts.hosts.looking_after import send_own_page
 from lauschen.acts.hosts.putting import person_of
-from lauschen.api.door.asking import Configures, Helps, Id, Inspects, Looks, TheOffice, TheSession
+from lauschen.api.door.asking import Configures, Helps, Id, Inspects, Looks, NeedFirst, TheOffice, TheSession
 from lauschen.api.door.office import Office
 from lauschen.api.hosts import models
 from lauschen.api.hosts.shapes import host_out
@@ -22,7 +22,7 @@ from lauschen.core.ids import HostId, NetworkId, PlanId
 from lauschen.core.people.sight import Sight
 from lauschen.road.tx import Tx
 
-router = APIRouter(tags=["hosts"])
+router = APIRouter(tags=["hosts"], route_class=NeedFirst)
 HEADINGS = (
     "name",
     "mail",

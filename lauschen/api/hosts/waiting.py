@@ -3,13 +3,13 @@
 from fastapi import APIRouter
 
 from lauschen.acts.hosts.answering import Answer, answer_by_desk, ask_another
-from lauschen.api.door.asking import Helps, Id, Looks, TheOffice, TheSession
+from lauschen.api.door.asking import Helps, Id, Looks, NeedFirst, TheOffice, TheSession
 from lauschen.api.hosts import models
 from lauschen.api.hosts.shapes import vouching_out
 from lauschen.core.ids import HostId, VouchingId
 from lauschen.store.hosts import vouchings
 
-router = APIRouter(tags=["hosts"])
+router = APIRouter(tags=["hosts"], route_class=NeedFirst)
 SHOWN = 100
 OVER_SHOWN_S = 4 * 3600.0
 

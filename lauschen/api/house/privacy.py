@@ -8,7 +8,7 @@ from pydantic import Field
 
 from lauschen.acts.config.configuring import configured
 from lauschen.acts.config.texts import write_text
-from lauschen.api.door.asking import Configures, Inspects, TheOffice
+from lauschen.api.door.asking import Configures, Inspects, NeedFirst, TheOffice
 from lauschen.api.lines import csv_answer
 from lauschen.api.model import Model
 from lauschen.core.house.house import House
@@ -16,7 +16,7 @@ from lauschen.core.house.house_text import HouseText, TextKind
 from lauschen.core.words.mac import spell_mac
 from lauschen.store.messages import consents as stored
 
-router = APIRouter(tags=["house"])
+router = APIRouter(tags=["house"], route_class=NeedFirst)
 Lang = Literal["en", "de"]
 
 

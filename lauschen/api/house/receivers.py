@@ -6,7 +6,7 @@ from fastapi import APIRouter
 
 from lauschen.acts.config import channels as acts
 from lauschen.acts.config.configuring import configured
-from lauschen.api.door.asking import Configures, Id, TheOffice
+from lauschen.api.door.asking import Configures, Id, NeedFirst, TheOffice
 from lauschen.api.door.office import Office
 from lauschen.api.house import models
 from lauschen.api.house.shapes import test_message, webhook_out
@@ -16,7 +16,7 @@ from lauschen.core.messages.channels import SyslogServer, Webhook
 from lauschen.core.messages.message import Channel
 from lauschen.notify.carriers import call_for, line_for
 
-router = APIRouter(tags=["house"])
+router = APIRouter(tags=["house"], route_class=NeedFirst)
 SECRET_OCTETS = 24
 
 

@@ -7,7 +7,7 @@ from lauschen.acts.config.configuring import configured
 from lauschen.acts.desk.within import check_message as check_seen
 from lauschen.acts.messages import writing
 from lauschen.acts.messages.costs import note_cost
-from lauschen.api.door.asking import Configures, Helps, Id, Inspects, TheOffice
+from lauschen.api.door.asking import Configures, Helps, Id, Inspects, NeedFirst, TheOffice
 from lauschen.api.door.office import Office
 from lauschen.api.house import models
 from lauschen.api.house.shapes import (
@@ -33,7 +33,7 @@ from lauschen.notify.carriers import Parcel, pack_with
 from lauschen.road.tx import Tx
 from lauschen.store.messages import outbox
 
-router = APIRouter(tags=["house"])
+router = APIRouter(tags=["house"], route_class=NeedFirst)
 PAGE = 50
 
 

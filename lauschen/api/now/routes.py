@@ -8,7 +8,7 @@ from functools import partial
 from fastapi import APIRouter, Request
 from fastapi.responses import StreamingResponse
 
-from lauschen.api.door.asking import Looks, Row, TheOffice, TheSession
+from lauschen.api.door.asking import Looks, NeedFirst, Row, TheOffice, TheSession
 from lauschen.api.door.office import Office
 from lauschen.api.now.attention import attention
 from lauschen.api.now.first_path import first_path
@@ -19,7 +19,7 @@ from lauschen.core.errors import Unavailable
 from lauschen.core.people.sight import Sight
 from lauschen.store import log, overview
 
-router = APIRouter(tags=["now"])
+router = APIRouter(tags=["now"], route_class=NeedFirst)
 MOST_FEEDS = 50
 LEAST_PAUSE_S = 0.5
 LOOKS, LOOK_S = 5, 1.0

@@ -15,7 +15,18 @@ from lauschen.api.desk.listed import read_sent
 from lauschen.api.desk.models import JobOut
 from lauschen.api.desk.shapes import batch_out, issued_list, job_out
 from lauschen.api.desk.wishes import once_of, read_address, read_terms, said_of
-from lauschen.api.door.asking import Device, Helps, Id, Issues, Key, Looks, Row, TheOffice, TheSession
+from lauschen.api.door.asking import (
+    Device,
+    Helps,
+    Id,
+    Issues,
+    Key,
+    Looks,
+    NeedFirst,
+    Row,
+    TheOffice,
+    TheSession,
+)
 from lauschen.api.door.office import Office
 from lauschen.api.passphrases import models
 from lauschen.api.passphrases.shapes import full_out, holder_out, network_out, of_keys, wrong_out
@@ -32,7 +43,7 @@ from lauschen.store import batches, credentials, overview
 from lauschen.store.passphrases import holders, keys, wrong
 from lauschen.store.people.sessions import StaffSession
 
-router = APIRouter(tags=["passphrases"])
+router = APIRouter(tags=["passphrases"], route_class=NeedFirst)
 PAGE = 60
 MOST_WRONG = 50
 DAY_S = 86_400

@@ -12,7 +12,7 @@ from lauschen.acts.config import ways as ways_acts
 from lauschen.acts.config.configuring import configured
 from lauschen.acts.config.pauses import end_pause, pause_network
 from lauschen.acts.config.texts import write_text
-from lauschen.api.door.asking import Configures, Id, Inspects, TheOffice
+from lauschen.api.door.asking import Configures, Id, Inspects, NeedFirst, TheOffice
 from lauschen.api.door.office import Office
 from lauschen.api.paths import models, way_models
 from lauschen.api.paths.changes import (
@@ -46,7 +46,7 @@ from lauschen.radius.listen.registry import Peer
 from lauschen.road.tx import Tx
 
 T = TypeVar("T")
-router = APIRouter(tags=["paths"])
+router = APIRouter(tags=["paths"], route_class=NeedFirst)
 SECRET_CHARACTERS = 24
 
 

@@ -6,7 +6,7 @@ from fastapi import APIRouter, Response
 
 from lauschen.acts.config.configuring import configured
 from lauschen.acts.config.trusted import remove_trusted, save_trusted
-from lauschen.api.door.asking import Configures, Id, Inspects, TheOffice
+from lauschen.api.door.asking import Configures, Id, Inspects, NeedFirst, TheOffice
 from lauschen.api.door.office import Office
 from lauschen.api.lines import cells_of, csv_answer, undefused
 from lauschen.api.paths import way_models
@@ -20,7 +20,7 @@ from lauschen.core.ways.always import Trusted
 from lauschen.core.words.mac import read_mac, spell_mac
 from lauschen.road.tx import Tx
 
-router = APIRouter(tags=["paths"])
+router = APIRouter(tags=["paths"], route_class=NeedFirst)
 
 
 @router.post("/trusted", status_code=201)

@@ -6,7 +6,7 @@ from typing import Annotated
 
 from fastapi import APIRouter, Query, Response
 
-from lauschen.api.door.asking import Inspects, Row, TheOffice
+from lauschen.api.door.asking import Inspects, NeedFirst, Row, TheOffice
 from lauschen.api.lines import csv_answer
 from lauschen.api.people.models import ActOut
 from lauschen.api.slices import in_slices
@@ -18,7 +18,7 @@ from lauschen.core.words.text import visible
 from lauschen.store import log
 from lauschen.store.log import EventRow
 
-router = APIRouter(tags=["people"])
+router = APIRouter(tags=["people"], route_class=NeedFirst)
 PAGE = 100
 MOST = 10_000
 STAFF_KINDS = (ActorKind.PERSON, ActorKind.TOKEN, ActorKind.HOST, ActorKind.COMMAND_LINE)

@@ -9,7 +9,7 @@ from lauschen.acts.people import people as people_acts
 from lauschen.acts.people import second
 from lauschen.acts.people.digits import address_of, new_secret
 from lauschen.acts.people.proving import still_proved
-from lauschen.api.door.asking import Session, TheOffice, TheSession
+from lauschen.api.door.asking import NeedFirst, Session, TheOffice, TheSession
 from lauschen.api.door.gate import client_of
 from lauschen.api.door.office import Office
 from lauschen.api.people.models import PasswordProof, RecoveryCodes, SecondBegun, SecondProof, SessionOut
@@ -20,7 +20,7 @@ from lauschen.store.people import staff
 from lauschen.store.people.sessions import StaffSession
 from lauschen.store.people.staff import StaffMember
 
-router = APIRouter(tags=["people"])
+router = APIRouter(tags=["people"], route_class=NeedFirst)
 
 
 @router.get("/own/sessions")

@@ -5,7 +5,7 @@ import secrets
 from fastapi import APIRouter
 
 from lauschen.acts.people import programs as acts
-from lauschen.api.door.asking import Configures, Id, Inspects, TheOffice
+from lauschen.api.door.asking import Configures, Id, Inspects, NeedFirst, TheOffice
 from lauschen.api.door.office import Office
 from lauschen.api.people.models import LimitsIn, NewToken, ProgramChange, ProgramIn, ProgramOut, TokenOut
 from lauschen.core.errors import NotThere
@@ -14,7 +14,7 @@ from lauschen.core.people.limits import limits_words
 from lauschen.store.people import programs
 from lauschen.store.people.programs import Program
 
-router = APIRouter(tags=["programs"])
+router = APIRouter(tags=["programs"], route_class=NeedFirst)
 MARK = "lau_"
 """What every token begins with, so that one that was left lying about is known for what it is."""
 DAY_S = 86_400.0

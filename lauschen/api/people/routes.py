@@ -6,7 +6,7 @@ from fastapi import APIRouter, Request
 
 from lauschen.acts.people import inviting, second
 from lauschen.acts.people import people as people_acts
-from lauschen.api.door.asking import Configures, Id, Inspects, TheOffice
+from lauschen.api.door.asking import Configures, Id, Inspects, NeedFirst, TheOffice
 from lauschen.api.door.gate import session_token
 from lauschen.api.door.office import Office
 from lauschen.api.people.models import (
@@ -29,7 +29,7 @@ from lauschen.store.first_sign_in import FIRST_PASSWORD_S, forget_first_sign_in
 from lauschen.store.people import sessions, staff
 from lauschen.store.people.staff import StaffMember
 
-router = APIRouter(tags=["people"])
+router = APIRouter(tags=["people"], route_class=NeedFirst)
 
 
 @router.get("/people")

@@ -4,12 +4,12 @@ from fastapi import APIRouter
 
 from lauschen.acts.config import plans as acts
 from lauschen.acts.config.configuring import configured
-from lauschen.api.door.asking import Configures, Id, Inspects, Row, TheOffice
+from lauschen.api.door.asking import Configures, Id, Inspects, NeedFirst, Row, TheOffice
 from lauschen.api.placement import models
 from lauschen.api.placement.shapes import placement_out, plan_out, read_plan, read_rules, words_out
 from lauschen.core.ids import PlanId, RoleId
 
-router = APIRouter(tags=["placement"])
+router = APIRouter(tags=["placement"], route_class=NeedFirst)
 
 
 @router.get("/placement")

@@ -38,6 +38,7 @@ MATRIX: dict[Need, str] = {
         POST /own/second/off
     """,
     Need.LOOK: """
+        GET /openapi.json
         GET /now
         GET /feed
         GET /log
@@ -258,3 +259,21 @@ async def test_who_is_not_signed_in_is_let_do_nothing_but_that(house: House) -> 
     for need, method, path in ROWS:
         if need is not Need.NOTHING:
             assert await status_of(browser, method, path) == (401, "sign_in_needed"), (method, path)
+
+
+@pytest.mark.parametrize(("duty", "status"), [(None, 401), (Duty.DESK, 403), (Duty.ADMINISTRATOR, 422)])
+async def test_who_may_not_is_refused_before_the_body_is_read(
+    house: House, duty: Duty | None, status: int
+) -> None:
+    """Of megabytes that nobody may send, not one is parsed: here it would be found to be no JSON."""
+    browser = house.browser() if duty is None else await signed_in_as(house, duty)
+    form = {"Content-Type": "application/json"}
+    answer = await browser.post("/api/networks", content=b"{no JSON" * 4000, headers=form)
+    assert answer.status_code == status
+
+
+async def test_the_description_is_written_once(house: House) -> None:
+    browser = await signed_in_as(house, Duty.AUDITOR)
+    first, second = [await browser.get("/api/openapi.json") for _ in range(2)]
+    assert first.content == second.content
+    assert "/api/desk" in first.json()["paths"]
