@@ -6,8 +6,10 @@ from collections import Counter, OrderedDict
 from collections.abc import Callable
 from typing import Protocol
 
-from starlette.types import Message, Receive
+from starlette.types import Message, Receive, Scope
 
+LARGEST_HEAD = 8192
+"""Octets of an address with all headers. The reader of HTTP ends only heads that come in pieces at that."""
 LARGEST_BODY = 64 * 1024
 BODY_S = 10.0
 """For a whole body, however many pieces it comes in."""
@@ -58,6 +60,12 @@ class Body:
         return not self._is_over and (
             b"transfer-encoding" in promised or promised.get(b"content-length", b"0") != b"0"
         )
+
+
+def has_large_head(scope: Scope) -> bool:
+    """Whether the address and the headers of a request are more than anybody has to say (RFC 6585 section 5)."""
+    head = len(scope["path"]) + len(scope["query_string"])
+    return head + sum(len(name) + len(value) for name, value in scope["headers"]) > LARGEST_HEAD
 
 
 def says_too_large(headers: list[tuple[bytes, bytes]], largest: int = LARGEST_BODY) -> bool:

@@ -267,6 +267,9 @@ async def test_headers_and_unknown_addresses(desk: Desk) -> None:
     assert "default-src 'none'" in answer.headers["content-security-policy"]
     assert (await desk.http.post("/api/session", content=b"x" * 70_000)).status_code == 413
     assert (await desk.http.post("/api/session", content=b"{")).status_code == 422
+    for head in ({"headers": {"X": "x" * 8200}}, {"params": {"q": "x" * 8200}}):
+        refused = await desk.http.get("/api/session", **head)
+        assert (refused.status_code, refused.json()["code"]) == (431, "large_head")
 
 
 async def test_closing_ends_live_views_at_once(desk: Desk) -> None:

@@ -226,6 +226,7 @@ async def test_too_many_posts_and_too_large_ones_are_refused(page: Page) -> None
     page.clock.advance(5)
     large = await page.http.post(f"{where}/by/code", content=b"x" * 70_000, headers=ORIGIN)
     assert large.status_code == 413
+    assert (await page.http.get(where, headers={"Cookie": "c=" + "x" * 8200})).status_code == 431
 
     async def endless() -> AsyncIterator[bytes]:
         for _ in range(20):

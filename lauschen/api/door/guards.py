@@ -27,6 +27,7 @@ _TITLES = {
     413: ("too_large", "That is too much", "The request is larger than anything the console sends."),
     421: ("other_host", "Not here", "This host name is not served here."),
     429: ("too_often", "Not so fast", "Too many sign-ins at once. Try again in a moment."),
+    431: ("large_head", "That is too much", "The headers of a request have 8 KB at most."),
     500: (
         "failed",
         "That did not work",
