@@ -64,7 +64,7 @@ class Body:
 
 def has_large_head(scope: Scope) -> bool:
     """Whether the address and the headers of a request are more than anybody has to say (RFC 6585 section 5)."""
-    head = len(scope["path"]) + len(scope["query_string"])
+    head = len(scope["path"]) + len(scope.get("query_string", b""))
     return head + sum(len(name) + len(value) for name, value in scope["headers"]) > LARGEST_HEAD
 
 

@@ -104,6 +104,7 @@ class Portal:
             monotonic=self.road.clock.monotonic,
             refuse=self._refuse,
             is_ours=self._is_ours,
+            is_visit=lambda name: visits.is_going_on(self.reader, name, self.road.clock.now()),
             on_fault=lambda exc: self.road.faults.note("page", exc),
         )
         app.add_middleware(ToHttps, page_url=lambda: self.road.house.page_url)

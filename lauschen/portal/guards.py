@@ -17,7 +17,9 @@ POSTS_PER_S = 5
 GETS_PER_S = 20
 GETS_AT_FIRST = 60
 AT_ONCE = 20
-"""Requests of one client that are being answered."""
+"""Requests of one visit, or of one source without one, that are being answered."""
+WHOSE = "lauschen.whose"
+"""Where a request's scope keeps whose budget it draws on."""
 FORMS_GO = "x-forms-go"
 """Set by a page whose form leaves this site: where `form-action` lets it go. Never leaves us."""
 
@@ -33,12 +35,15 @@ class Guards(Guard):
         monotonic: Callable[[], float],
         refuse: Callable[[Request, int], Response],
         is_ours: Callable[[str], bool] = lambda _: True,
+        is_visit: Callable[[str], bool] = lambda _: False,
         on_fault: Callable[[Exception], None] = lambda _: None,
     ) -> None:
-        """`is_ours`: whether a Host is one of the page's names; `refuse` makes the page for a status."""
+        """`is_ours`: whether a Host is one of the page's names; `is_visit`: whether a visit of that name is going on;
+        `refuse` makes the page for a status."""
         super().__init__(app, on_fault=on_fault)
         self._refuse = refuse
         self._is_ours = is_ours
+        self._is_visit = is_visit
         self._posts = Buckets(POSTS_PER_S, POSTS_PER_S, monotonic)
         self._gets = Buckets(GETS_PER_S, GETS_AT_FIRST, monotonic)
         self._open: Counter[str] = Counter()
@@ -65,28 +70,41 @@ class Guards(Guard):
 
     @contextmanager
     def while_answered(self, scope: Scope) -> Iterator[None]:
-        client = client_of(scope)
-        self._open[client] += 1
+        whose = self._whose(scope)
+        self._open[whose] += 1
         try:
             yield
         finally:
-            self._open[client] -= 1
-            if not self._open[client]:
-                del self._open[client]
+            self._open[whose] -= 1
+            if not self._open[whose]:
+                del self._open[whose]
 
     def status_of_refusal(self, scope: Scope) -> int | None:
         if not self._is_ours(Request(scope).headers.get("host", "")):
             return 421
-        client = client_of(scope)
+        whose = self._whose(scope)
         if scope["method"] == "POST":
             if says_too_large(scope["headers"]):
                 return 413
             bucket = self._posts
         else:
             bucket = self._gets
-        if not bucket.take(client):
+        if not bucket.take(whose):
             return 429
-        return 503 if self._open[client] >= AT_ONCE else None
+        return 503 if self._open[whose] >= AT_ONCE else None
+
+    def _whose(self, scope: Scope) -> str:
+        """Whose budget a request draws on: its visit's, and where it has none its source's.
+
+        So a phone that floods locks nobody out who shares its address with it. How many visits a device has is
+        limited where they begin.
+        """
+        whose: str | None = scope.get(WHOSE)
+        if whose is None:
+            parts = scope["path"].split("/", 3)
+            has_visit = len(parts) > 2 and parts[1] == "visit" and self._is_visit(parts[2])
+            whose = scope[WHOSE] = f"visit {parts[2]}" if has_visit else client_of(scope)
+        return whose
 
 
 class Turns:

@@ -74,6 +74,20 @@ def add_visit(conn: Connection, visit_id: str, visit: Visit) -> None:
     )
 
 
+_GOES_ON = (
+    "id_hash = ? AND (expires > ? OR EXISTS (SELECT 1 FROM admission a WHERE a.id = v.admission"
+    " AND (a.ended IS NULL OR a.ended > ?)))"
+)
+
+
+def is_going_on(conn: Connection, visit_id: str, now: float) -> bool:
+    """Whether `find_visit` would find it; asked of each request before anything else is."""
+    row = conn.execute(
+        f"SELECT 1 FROM visit v WHERE {_GOES_ON}", (visit_hash(visit_id), now, now - AFTER_END_S)
+    ).fetchone()
+    return row is not None
+
+
 def find_visit(conn: Connection, visit_id: str, now: float) -> Visit | None:
     """None when there is none or its time is over."""
     return find_by_digest(conn, visit_hash(visit_id), now)
@@ -85,9 +99,7 @@ def find_by_digest(conn: Connection, digest: bytes, now: float) -> Visit | None:
         "SELECT mac, network, access_device, going, opened_at, expires, proof, source, admission, last_answer,"
         " last_answer_at, barred_until, posted_name, posted_at, posted_used,"
         " EXISTS (SELECT 1 FROM registration r WHERE r.visit = v.id_hash)"
-        " OR EXISTS (SELECT 1 FROM vouching q WHERE q.visit = v.id_hash) FROM visit v WHERE id_hash = ?"
-        " AND (expires > ? OR EXISTS (SELECT 1 FROM admission a WHERE a.id = v.admission"
-        " AND (a.ended IS NULL OR a.ended > ?)))",
+        f" OR EXISTS (SELECT 1 FROM vouching q WHERE q.visit = v.id_hash) FROM visit v WHERE {_GOES_ON}",
         (digest, now, now - AFTER_END_S),
     ).fetchone()
     if row is None:

@@ -9,7 +9,7 @@ from starlette.requests import Request
 from starlette.responses import PlainTextResponse, Response
 from starlette.types import Receive, Scope, Send
 
-from lauschen.portal.guards import AT_ONCE, FORMS_GO, GETS_AT_FIRST, Guards
+from lauschen.portal.guards import AT_ONCE, FORMS_GO, GETS_AT_FIRST, POSTS_PER_S, Guards
 
 
 class Slow:
@@ -63,6 +63,37 @@ async def test_the_count_of_what_is_answered_goes_down_again_and_budgets_are_eac
         assert (refused.status_code, refused.headers["Connection"]) == (429, "close")
         assert (await one.post("/")).status_code == 200  # forms have a budget of their own
         assert (await other.get("/")).status_code == 200
+
+
+async def test_behind_one_address_a_visit_that_floods_leaves_the_others_their_budget() -> None:
+    slow = Slow()
+    slow.go.set()
+    guards = Guards(
+        slow, style_hash="x", monotonic=lambda: 0.0, refuse=refuse, is_visit={"ada", "zora"}.__contains__
+    )
+    async with client(guards) as one:
+
+        async def last_of(path: str) -> int:
+            return [(await one.post(path)).status_code for _ in range(POSTS_PER_S + 1)][-1]
+
+        assert await last_of("/visit/ada/by/code") == 429
+        assert (await one.post("/visit/ada/again")).status_code == 429  # of one visit all forms together
+        assert (await one.post("/visit/zora/by/code")).status_code == 200
+        # Made-up visits, and those who have none yet, have the budget of the address.
+        for n in range(POSTS_PER_S):
+            assert (await one.post(f"/visit/none-{n}/by/code")).status_code == 200
+        assert (await one.post("/visit/none/by/code")).status_code == 429
+        assert (await one.post("/")).status_code == 429
+        slow.go.clear()
+        slow.arrived = asyncio.Queue()
+        waiting = [asyncio.create_task(one.get("/visit/ada")) for _ in range(AT_ONCE)]
+        for _ in waiting:
+            await slow.arrived.get()
+        assert (await one.get("/visit/ada")).status_code == 503
+        beside = asyncio.create_task(one.get("/visit/zora"))
+        slow.go.set()
+        assert {(await w).status_code for w in (*waiting, beside)} == {200}
+        assert not guards._open
 
 
 async def test_every_answer_says_what_a_browser_may_do_with_it() -> None:
