@@ -117,7 +117,7 @@ async def test_a_second_device_is_refused_and_let_in_after_the_first_logged_out(
     await two.open()
     for _ in range(6):
         garden.clock.advance(1)
-        assert "in use on another device" in (await two.type_code(code)).text
+        assert "in use on all devices that it is for" in (await two.type_code(code)).text
     await one.log_out()
     await garden.until_state(one, State.AT_DOOR)
     await two.type_code(code)

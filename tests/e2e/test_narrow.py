@@ -34,7 +34,7 @@ def whole_page(place: Place, lang: str, **more: object) -> str:
         left=[LONGEST_SSID],
         going=Onward(f"http://{LONGEST_HOST}/", LONGEST_HOST),
         parts=[
-            CodePart("W" * 40, looks=True, takes_words=True),
+            CodePart("W" * 40, looks=True, takes_words=True, is_on_paper=True),
             RulesPart(("W" * 90, words["other_device"]), 1, lang, None),
             RulesPart(("W" * 90,), 1, lang, words["agree_again_at"].format(time="Wed 30 September, 23:59")),
             OnceMore(),

@@ -105,7 +105,7 @@ def test_logging_out_frees_the_code_for_another_phone(
     expect(phone.get_by_role("heading", name="You are online.")).to_be_visible()
     second_phone.goto(FIRST_STOP)
     type_code(second_phone, code)
-    expect(second_phone.get_by_role("alert")).to_contain_text("in use on another device")
+    expect(second_phone.get_by_role("alert")).to_contain_text("in use on all devices that it is for")
     phone.get_by_role("button", name="Log out").click()
     expect(phone.get_by_text("You have logged out")).to_be_visible()
     type_code(second_phone, code)

@@ -10,7 +10,7 @@ from lauschen.portal.ways.click_through import RulesPart
 from lauschen.portal.ways.code import CodePart
 from lauschen.portal.ways.login import LoginPart
 
-CODE = Choice("code", "I have a code", CodePart("", looks=False, takes_words=False), True)
+CODE = Choice("code", "I have a code", CodePart("", looks=False, takes_words=False, is_on_paper=True), True)
 LOGIN = Choice("login", "I have an account", LoginPart("", looks=False), False)
 RULES = Choice("click_through", "Agree", RulesPart(("Be kind.",), 1, "en", None), False)
 DOOR = Page(

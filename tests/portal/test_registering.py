@@ -250,6 +250,21 @@ async def test_without_a_mail_server_no_code_is_promised_by_mail(
     assert 'name="name"' not in guest.html
 
 
+async def test_where_no_code_is_on_paper_the_page_speaks_of_no_slip(
+    garden: Garden, staff: httpx.AsyncClient
+) -> None:
+    await offer(garden, staff)
+    beside = await at_the_page(garden)
+    assert "Code from your slip or ticket" in beside.html
+    alone = {"way": "self_registration", "plan": DAY_VISIT, "fields": NAME_AND_MAIL, "deliveries": ["page"]}
+    assert (await staff.put("/api/networks/1/ways", json={"ways": [alone]})).status_code == 200
+    guest = await at_the_page(garden, 1)
+    assert ">The code you were given<" in guest.html
+    answer = await guest.type_code("")
+    assert "Please type your code." in answer.text
+    assert "your slip" not in answer.text
+
+
 async def test_the_form_is_the_houses_own(garden: Garden, staff: httpx.AsyncClient) -> None:
     fields = [
         {

@@ -4,6 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import ClassVar
 
+from lauschen.core.ways.kinds import WayIn
 from lauschen.core.ways.offers.code import Code, read_typed
 from lauschen.core.ways.ways import Way
 from lauschen.core.words.codes import USUAL, Typo
@@ -11,6 +12,8 @@ from lauschen.portal.facts import Facts
 from lauschen.portal.page import Part
 
 LONGEST_TEXT = 40
+ON_PAPER = frozenset((WayIn.VOUCHER, WayIn.GUEST_PASS))
+"""Ways in whose codes guests have on a slip; others are sent or told."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -23,6 +26,8 @@ class CodePart:
     """The device is in by a code already, and the one who types it may log it out here."""
     takes_words: bool
     """Codes of this network need not be ten signs, so the page does not say so."""
+    is_on_paper: bool
+    """Guests may have it on a slip; else the page speaks of none."""
 
 
 class CodeOnPage:
@@ -35,6 +40,7 @@ class CodeOnPage:
             facts.typed.text if facts.typed.form in (None, "code") else "",
             facts.may_only_look,
             facts.network.takes_words or facts.house.code_lengths != USUAL,
+            any(one.way in ON_PAPER for one in facts.network.ways),
         )
 
     def read(self, unverified_form: Mapping[str, str], facts: Facts, lang: str) -> Code | Typo:
