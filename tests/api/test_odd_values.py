@@ -81,7 +81,8 @@ async def test_an_id_that_no_row_has_is_an_answer(desk: httpx.AsyncClient, numbe
         ("POST", f"/api/guests/{mac}/{number}/bar"),
         ("GET", f"/api/log?before={number}"),
         ("DELETE", f"/api/roles/{number}"),
-        ("GET", f"/api/sheet/{number}/{number}"),
+        ("GET", f"/api/sheet/{number}/1"),
+        ("GET", f"/api/sheet/1/{number}"),
         ("GET", f"/api/access-devices/{number}/packets"),
     ):
         answer = await desk.request(method, path)
