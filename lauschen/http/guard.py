@@ -8,7 +8,7 @@ from starlette.requests import Request
 from starlette.responses import Response
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
-from lauschen.http.limits import LARGEST_BODY, Body, has_large_head
+from lauschen.http.limits import LARGEST_BODY, Body, fault_of_head
 
 
 class Guard:
@@ -57,7 +57,7 @@ class Guard:
                     headers["Connection"] = "close"  # what is left of the request is not waited for
             await send(message)
 
-        status = 431 if has_large_head(scope) else self.status_of_refusal(scope)
+        status = fault_of_head(scope) or self.status_of_refusal(scope)
         if status is None:
             try:
                 with self.while_answered(scope):

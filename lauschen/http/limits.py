@@ -62,10 +62,19 @@ class Body:
         )
 
 
-def has_large_head(scope: Scope) -> bool:
-    """Whether the address and the headers of a request are more than anybody has to say (RFC 6585 section 5)."""
-    head = len(scope["path"]) + len(scope.get("query_string", b""))
-    return head + sum(len(name) + len(value) for name, value in scope["headers"]) > LARGEST_HEAD
+def fault_of_head(scope: Scope) -> int | None:
+    """The status that refuses a request for its head alone.
+
+    431 where address and headers are more than anybody has to say (RFC 6585 section 5). 400 where its end is said in
+    two ways: a proxy may go by the other one, and take the rest for a request of its own (RFC 9112 section 6.3).
+    """
+    head, names = len(scope["path"]) + len(scope.get("query_string", b"")), set()
+    for name, value in scope["headers"]:
+        head += len(name) + len(value)
+        names.add(name)
+    if head > LARGEST_HEAD:
+        return 431
+    return 400 if b"transfer-encoding" in names and b"content-length" in names else None
 
 
 def says_too_large(headers: list[tuple[bytes, bytes]], largest: int = LARGEST_BODY) -> bool:

@@ -49,6 +49,31 @@ async def test_a_second_head_on_the_same_connection_too(port: int) -> None:
     assert await rest(ends) == b""
 
 
+@pytest.mark.parametrize(
+    "heads",
+    [
+        b"Content-Length: 4\r\nContent-Length: 40\r\n",
+        b"Content-Length: 4, 40\r\n",
+        b"Content-Length: +4\r\n",
+        b"Content-Length: 0x4\r\n",
+        b"Content-Length : 4\r\n",
+        b"Transfer-Encoding: gzip\r\n",
+        b"Transfer-Encoding: chunked, chunked\r\n",
+        b"Transfer-Encoding: xchunked\r\n",
+        b"Transfer-Encoding: chunked\r\nTransfer-Encoding: chunked\r\n",
+        b"X: 1\r\n : 2\r\n \r\nX\r\n",
+    ],
+)
+async def test_a_request_whose_end_two_could_read_differently_is_refused(port: int, heads: bytes) -> None:
+    """Else what a proxy takes for its body would be a request of its own to us (RFC 9112 section 11.2)."""
+    ends = await asyncio.open_connection("127.0.0.1", port)
+    ends[1].write(b"POST / HTTP/1.1\r\nHost: x\r\n" + heads + b"\r\n0\r\n\r\n" + GET)
+    said = await rest(ends)
+    assert said.startswith((b"HTTP/1.1 400 ", b"HTTP/1.1 501 "))
+    assert said.count(b"HTTP/1.1") == 1
+    assert b"here" not in said
+
+
 async def test_a_connection_that_is_only_idle_between_requests_stays(port: int) -> None:
     ends = await asyncio.open_connection("127.0.0.1", port)
     for _ in range(2):

@@ -166,6 +166,18 @@ async def test_what_is_left_of_a_body_that_nobody_reads_is_not_received() -> Non
     assert [answer.headers.get("connection") for answer in answers] == ["close", "close", None, None]
 
 
+async def test_a_request_that_says_its_end_in_two_ways_is_refused_and_its_connection_ends() -> None:
+    slow = Slow()
+    slow.go.set()
+    guards = Guards(slow, style_hash="x", monotonic=lambda: 0.0, refuse=refuse)
+    async with client(guards) as one:
+        both = {"Content-Length": "4", "Transfer-Encoding": "chunked"}
+        refused = await one.post("/", content=b"code", headers=both)
+        assert (refused.status_code, refused.headers["Connection"]) == (400, "close")
+        assert slow.arrived.empty()
+        assert (await one.post("/", content=b"code")).status_code == 200
+
+
 async def test_a_body_that_does_not_come_is_given_up(monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr("lauschen.http.limits.BODY_S", 0.01)
     guards = Guards(Slow(), style_hash="x", monotonic=lambda: 0.0, refuse=refuse)

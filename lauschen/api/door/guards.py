@@ -22,6 +22,7 @@ LARGEST_UPLOAD = 5_000_000
 SIGN_INS_PER_S = 5
 SIGN_INS_AT_FIRST = 10
 _TITLES = {
+    400: ("two_ends", "That cannot be read", "The request says its length in two ways."),
     401: ("sign_in_needed", "Sign in", "Sign in first."),
     408: ("too_slow", "That took too long", "The request did not come to its end in time."),
     413: ("too_large", "That is too much", "The request is larger than anything the console sends."),
