@@ -46,5 +46,5 @@ def _add_chosen(tx: Tx, batch: BatchId, plan: PlanId, terms: Terms, code: str, n
 
 
 def _is_drawn(tx: Tx, code: TypedCode) -> bool:
-    """Whether something was issued with this code: whoever typed it would be let in by the one or the other."""
+    """Whether this code is in use already. If two things had one code, it would be unclear which of them lets in."""
     return credentials.find(tx.conn, tx.keys, Finder(credentials.CODE, code.signs), None) is not None

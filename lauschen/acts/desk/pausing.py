@@ -29,7 +29,7 @@ def pause(tx: Tx, credential: CredentialId) -> bool:
 
 
 def resume(tx: Tx, credential: CredentialId) -> bool:
-    """Let in again whom the pause held, or once they are back, as far as something is left.
+    """End a pause. Devices that it held come in again, now or when they return, if there is time and data left.
 
     False where it was not paused.
     """

@@ -18,8 +18,8 @@ from lauschen.store.moving import intents
 from lauschen.store.moving.intents import Intent, Target
 
 Where = tuple[Mac, NetworkId]
-INSIDE, BACK, AWAY, BEYOND = range(4)
-"""What becomes of a device: its stay has a new end; it comes in again; it may, once it is back; it has no seat."""
+INSIDE, BACK, BEYOND = range(3)
+"""What happens to a device: its stay gets a new end, it may come in again, or no seat is free for it."""
 
 
 def let_go(tx: Tx, credential: CredentialId, found: Sequence[Where], reason: Reason) -> None:
@@ -46,9 +46,8 @@ def take_back(tx: Tx, credential: CredentialId, reason: Reason) -> list[Where]:
     here = [(mac, network) for mac, network, is_away in found if not is_away]
     away = [(mac, network) for mac, network, is_away in found if is_away]
     seats = _seats(tx, credential)
-    beyond = [] if seats is None else here[seats:]
-    targets = [[*where, BACK] for where in here[:seats]] + [[*where, BEYOND] for where in beyond]
-    targets += [[*where, AWAY] for where in away]
+    targets = [[*where, BACK] for where in [*here[:seats], *away]]
+    targets += [[*where, BEYOND] for where in here[len(here[:seats]) :]]
     begin(tx, TELL, credential, targets, {"reason": reason})
     return [*here, *away]
 
@@ -90,7 +89,7 @@ def _readmit(tx: Tx, standing: Standing, credential: CredentialId) -> None:
     for grant in allowances.allowances_of(tx.conn, credential):
         verdict = judge(tx.house.plan_of(grant), grant, tx.now)
         if verdict.reason is not None and verdict.reason not in FOR_A_WHILE:
-            # It says why it is not in now, and no more what was taken back.
+            # The reason given must be why it is out now, not what has been taken back.
             standing.reason, standing.reason_at = verdict.reason, verdict.ended
             continue
         admission = begin_admission(tx, standing.mac, standing.network, grant)
@@ -98,7 +97,7 @@ def _readmit(tx: Tx, standing: Standing, credential: CredentialId) -> None:
             let_in(tx, standing, admission.id, verdict.good_until, 0.0)
             return
         admissions.free_seat(tx.conn, admission.id)
-        standing.admission, standing.reason, standing.reason_at = admission.id, None, None
+        standing.admission = admission.id
         _leave_at_door(tx, standing)
         return
     tx.write_standing(standing)

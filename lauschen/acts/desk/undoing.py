@@ -79,7 +79,7 @@ def give_back(tx: Tx, credential: CredentialId, taken: Taken) -> None:
 
 
 def restore(tx: Tx, credential: CredentialId) -> bool:
-    """Take a withdrawal back: let in again whom it sent out, or once they are back. False where there was none."""
+    """Undo a withdrawal. Devices that it put out come in again, now or when they return. False if there was none."""
     check_theirs(tx, credential)
     issued = credentials.get_issued(tx.conn, tx.keys, credential)
     if issued.grant.use.withdrawn_at is None:

@@ -43,7 +43,7 @@ def reveal(tx: Tx, credential: CredentialId, how: str) -> str:
 
 
 def note_printed(tx: Tx, batch: Batch) -> None:
-    """All of a batch were printed by whoever acts; NotThere when it is not theirs to see by now."""
+    """Record that somebody printed a whole batch. NotThere when they may not see it any more."""
     if not sight_of(tx).sees(batch.network, batch.issuer):
         raise NotThere("batch")
     facts: Facts = {"name": batch.said.label, "count": batch.size, "how": "printed"}

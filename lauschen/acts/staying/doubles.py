@@ -9,7 +9,7 @@ from lauschen.store import addresses, admissions, stays
 from lauschen.store.stays import Stay
 
 BOTH_S = 60.0
-"""So long both grow before that is said: a device that roams is reported at both for a moment."""
+"""How long both must grow before staff are told: while a device roams, both places report it for a moment."""
 SAID_AGAIN_S = 3600.0
 TURN_S = 600.0
 
@@ -73,7 +73,7 @@ def look_at_address(tx: Tx, stay: Stay, address: str) -> None:
     """Back at an address that it had a while ago: two devices may take turns."""
     if stay.framed_ip is None:
         return
-    # Until now it had the other one.
+    # The old address was in use until this report, so its time is noted before it is compared.
     addresses.note_addresses(tx.conn, stay.mac, [stay.framed_ip], addresses.ACCOUNTING, tx.now)
     until = addresses.last_seen(tx.conn, stay.mac, address, addresses.ACCOUNTING)
     if until is not None and tx.now - until < TURN_S:
