@@ -7,6 +7,7 @@ from typing import Any, NamedTuple
 
 from lauschen.core.ids import AccessDeviceId, Mac, NetworkId, StayId
 from lauschen.core.limits.counters import Count
+from lauschen.core.limits.left import INTERIM_S
 
 
 @dataclass(slots=True)
@@ -51,6 +52,11 @@ class Stay:
     def length(self) -> float:
         """Seconds: what the device says, bounded by when it was heard (rulings 4.2)."""
         return min(self.session_time, self.last_event - self.started + LENGTH_SLACK_S)
+
+    @property
+    def two_intervals(self) -> float:
+        """Seconds in which a device that is there is reported, even if one report is lost (rulings 9.3)."""
+        return 2 * max(self.gap, INTERIM_S)
 
 
 LENGTH_SLACK_S = 5.0

@@ -11,7 +11,6 @@ from lauschen.core.decide.standing import Standing, State
 from lauschen.core.decide.steps import decide
 from lauschen.core.decide.wanted import ANSWER, CONFIRMED, Place
 from lauschen.core.ids import AccessDeviceId, AdmissionId, RoleId
-from lauschen.core.limits.left import INTERIM_S
 from lauschen.road.tx import Tx
 from lauschen.store import addresses, admissions, devices, placements, stays
 from lauschen.store.moving import places, wanted
@@ -80,7 +79,7 @@ def _is_elsewhere(tx: Tx, standing: Standing, arrival: Arrival) -> bool:
         return False
     tx.settle()
     stay = stays.open_stay(tx.conn, standing.mac, standing.session_id, standing.access_device)
-    return stay is not None and tx.now - stay.last_event <= 2 * max(stay.gap, INTERIM_S)
+    return stay is not None and tx.now - stay.last_event <= stay.two_intervals
 
 
 def _answer_there(tx: Tx, standing: Standing, arrival: Arrival, picture: Picture, decision: Decision) -> None:

@@ -39,7 +39,6 @@ def keys_to_try(tx: Tx, arrival: Arrival, network: NetworkId) -> Tried | None:
         return None
     known: dict[KeyId, Likely] = {}
     shown = strangers.shown_since(tx.conn, arrival.access_device, network, tx.now - SHOWN_KEYS_S)
-
     if len(shown) >= SHOWN_KEYS:
         strangers.note_reached(tx.conn, arrival.access_device, network, Limit.SHOWN, tx.now)
 

@@ -11,7 +11,6 @@ from lauschen.core.decide.standing import Standing, State
 from lauschen.core.decide.wanted import ANSWER, REPORT, Place
 from lauschen.core.house.dialect import Dialect
 from lauschen.core.ids import AccessDeviceId, DialectId
-from lauschen.core.limits.left import INTERIM_S
 from lauschen.road.tx import Tx
 from lauschen.store import admissions, placements, stays
 from lauschen.store.devices import open_admission_of
@@ -159,7 +158,7 @@ def _let_go_again(tx: Tx, standing: Standing, stay: Stay) -> None:
 
 def _also_at(tx: Tx, standing: Standing, stay: Stay) -> Place | None:
     """Another place where it is: its stay goes on there, or it asked there shortly before this stay ended."""
-    since = stay.last_event - 2 * max(stay.gap, INTERIM_S)
+    since = stay.last_event - stay.two_intervals
     found = [
         one
         for one in places.places_of(tx.conn, standing.mac, standing.network)

@@ -2,7 +2,6 @@
 
 from dataclasses import replace
 
-from lauschen.core.limits.left import INTERIM_S
 from lauschen.road.memory import Elsewhere
 from lauschen.road.tx import Tx
 from lauschen.store import addresses, admissions, stays
@@ -50,7 +49,7 @@ def _grows(tx: Tx, stay: Stay) -> Stay | None:
             if one.id != stay.id
             and one.counts
             and one.octets_per_s > 0
-            and tx.now - one.last_event <= 2 * max(one.gap, INTERIM_S)
+            and tx.now - one.last_event <= one.two_intervals
         ),
         None,
     )
