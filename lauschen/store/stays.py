@@ -66,6 +66,8 @@ GONE = "gone"
 """Its access device did not know it any more when it was to be changed; undone by a late packet too."""
 ROAMED = "roamed"
 """The device went on to another access device; still so while this one goes on reporting it."""
+RESTARTED = "device_restarted"
+"""Its access device began anew (Accounting-On); undone by a report that it has gone on all the same."""
 
 _STAY = (
     "id, mac, network, access_device, nas_identifier, session_id, started, last_event, session_time, in_raw,"

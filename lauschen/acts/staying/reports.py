@@ -15,9 +15,11 @@ from lauschen.road.tx import Tx
 from lauschen.store import addresses, stays
 from lauschen.store.house import access_devices
 from lauschen.store.log import Facts
-from lauschen.store.stays import GONE, LOST, ROAMED, Stay
+from lauschen.store.stays import GONE, LOST, RESTARTED, ROAMED, Stay
 
 SAME_START_S = 3.0
+LATE_S = 10.0
+"""A report that comes so soon after its session was ended may have been sent before."""
 LATEST_DELAY_S = 86_400
 LEAST_RATED_S = 1.0
 """Reports that come closer say nothing of how fast a device is."""
@@ -120,7 +122,7 @@ def _report(tx: Tx, report: Report, mac: Mac, at: float) -> None:
         stay = _begin(tx, report, mac, at - min(report.session_time, LONGEST_STAY_S))
         if report.event is Event.INTERIM:
             came(tx, stay)
-    elif stay.end_cause in (LOST, GONE):
+    elif stay.end_cause in (LOST, GONE) or _goes_on_after_restart(report, stay, at):
         stays.reopen(tx.conn, stay)
         tx.memory.keep_stay(stay)
         came(tx, stay, was_lost=True)
@@ -156,6 +158,17 @@ def _report(tx: Tx, report: Report, mac: Mac, at: float) -> None:
         gone(tx, stay)
     elif report.event is Event.STOP and stay.network is not None:
         let_go_of(tx, stay)
+
+
+def _goes_on_after_restart(report: Report, stay: Stay, at: float) -> bool:
+    """Accounting-On ended it, and it grows all the same: that was about another part of the access device."""
+    return (
+        stay.end_cause == RESTARTED
+        and report.event is Event.INTERIM
+        and stay.ended is not None
+        and at > stay.ended + LATE_S
+        and report.session_time > stay.session_time
+    )
 
 
 def _note_use(tx: Tx, stay: Stay, used: int, before: float) -> None:

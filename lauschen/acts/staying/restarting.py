@@ -10,7 +10,7 @@ from lauschen.store import stays
 from lauschen.store.log import Facts
 from lauschen.store.moving import intents
 from lauschen.store.moving.intents import Intent, Target
-from lauschen.store.stays import Place
+from lauschen.store.stays import RESTARTED, Place
 
 
 def close_all(tx: Tx, access_device: AccessDeviceId, event: str, at: float, named: Facts) -> None:
@@ -50,7 +50,7 @@ def _names(said: Facts, place: Place) -> bool:
 def _close(tx: Tx, which: StayId, facts: Facts) -> None:
     stay = stays.get_stay(tx.conn, which)
     if stay is not None and stay.ended is None:
-        end(tx, stay, max(float(facts["at"] or 0), stay.last_event), "device_restarted")
+        end(tx, stay, max(float(facts["at"] or 0), stay.last_event), RESTARTED)
         gone(tx, stay)
 
 
