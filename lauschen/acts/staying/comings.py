@@ -109,7 +109,8 @@ def gone(tx: Tx, stay: Stay) -> None:
     if standing.session_id not in (None, stay.session_id) or standing.access_device != stay.access_device:
         places.forget(tx.conn, stay.mac, standing.network, stay.access_device, stay.session_id)
         return  # it is somewhere else by now
-    other = _also_at(tx, standing, stay)
+    standing.last_heard = max(standing.last_heard, stay.last_event)
+    other = None if standing.state is State.LEFT else _also_at(tx, standing, stay)
     if other is None:
         leave(tx, standing)
     else:
@@ -162,7 +163,7 @@ def _also_at(tx: Tx, standing: Standing, stay: Stay) -> Place | None:
     found = [
         one
         for one in places.places_of(tx.conn, standing.mac, standing.network)
-        if one.at != standing.at
+        if one.at not in (standing.at, (stay.access_device, stay.session_id))
         and (
             (one.seen_at is not None and one.seen_at >= since and not one.is_left)
             or stays.open_stay(tx.conn, one.mac, one.session_id, one.access_device) is not None
@@ -203,7 +204,6 @@ def leave(tx: Tx, standing: Standing) -> None:
         state=State.LEFT, role=None, admission=None, until=None, now=tx.now,
     )  # fmt: skip
     standing.session_id = standing.reconsider_at = None
-    standing.last_heard = tx.now
     enter(standing, State.LEFT, tx.now)
     tx.write_standing(standing)
 

@@ -4,12 +4,12 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from functools import partial
 
-from lauschen.acts.arriving.placing import enter
 from lauschen.acts.desk.helping import lift_bar_by_tries
 from lauschen.acts.passphrases.changing import put_out_by_old_key
+from lauschen.acts.staying.comings import leave
 from lauschen.acts.staying.endings import close_lost
 from lauschen.acts.staying.reconsidering import reconsider
-from lauschen.core.decide.standing import Standing, State
+from lauschen.core.decide.standing import Standing
 from lauschen.core.ids import Mac
 from lauschen.core.limits.left import DOOR_SESSION_S, INTERIM_S
 from lauschen.core.words.mac import spell_mac
@@ -23,7 +23,8 @@ AT_ONCE = 50
 WALKED_AT_ONCE = 200
 """Open stays, and seats, looked at in one turn."""
 DOOR_GRACE_S = 600
-"""A device before login asks again at Doorstep's time-out; silence beyond this means that it has left."""
+"""A device before login asks again when its time-out is over; silence beyond this means that it has left."""
+DOOR_SILENCE_S = DOOR_SESSION_S + DOOR_GRACE_S
 OVER_GRACE_S = 10
 """The access device keeps Session-Timeout itself; this long after it we do."""
 SEAT_GRACE_S = 120
@@ -105,7 +106,7 @@ class Sweeper:
         return len(ended) >= self._room()
 
     def _leave_door(self, tx: Tx, slice_: Slice) -> bool:
-        has_more, before = False, tx.now - DOOR_SESSION_S - DOOR_GRACE_S
+        has_more, before = False, tx.now - DOOR_SILENCE_S
         for network in tx.house.networks:
             silent = devices.silent_at_door(tx.conn, network, before, self._room())
             has_more |= self._each_standing(tx, slice_, silent, "door", partial(_leave_silently, tx))
@@ -146,6 +147,18 @@ class Sweeper:
 
 
 def _leave_silently(tx: Tx, standing: Standing) -> None:
-    enter(standing, State.LEFT, tx.now)
-    standing.session_id = standing.reconsider_at = None
-    tx.write_standing(standing)
+    """One that was not asked about again. If its session is still reported it is there all the same: its access device
+    does not keep the time-out before login."""
+    stay = None
+    if standing.session_id is not None:
+        tx.settle()
+        stay = stays.open_stay(tx.conn, standing.mac, standing.session_id, standing.access_device)
+    if (
+        stay is not None
+        and stay.last_event > standing.last_heard
+        and stay.last_event > tx.now - DOOR_SILENCE_S
+    ):
+        standing.last_heard = stay.last_event
+        tx.write_standing(standing)
+    else:
+        leave(tx, standing)

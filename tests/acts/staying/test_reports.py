@@ -334,30 +334,3 @@ def test_what_another_device_reports_too_is_used_once(place: Place) -> None:
     line = guest_line(place.conn, place.keys, PHONE, GARDEN, day_of(place.now, place.house.zone).number)
     assert line is not None
     assert line.octets_per_s == 0
-
-
-def test_a_session_that_goes_on_after_accounting_on_was_not_ended_by_it(place: Place) -> None:
-    """Some access devices send it for a part of themselves without saying so; nobody would count what guests use."""
-    code = place.issue()[0]
-    place.let_in(code)
-    place.now += 10
-    place.report(Event.INTERIM, session_time=10, octets_in=1000)
-    place.report(Event.ON, session="")
-    place.now += 300
-    place.report(Event.INTERIM, session_time=310, octets_in=5000)
-    assert place.standing().state is State.INSIDE
-    found = place.grant(code)
-    assert found is not None
-    assert found.use.octets == 5000
-    assert place.standing().reconsider_at is not None
-
-
-@pytest.mark.parametrize(("later", "session_time"), [(2, 12), (300, 10)])
-def test_what_was_sent_before_accounting_on_comes_late(place: Place, later: int, session_time: int) -> None:
-    place.let_in(place.issue()[0])
-    place.now += 10
-    place.report(Event.INTERIM, session_time=10, octets_in=1000)
-    place.report(Event.ON, session="")
-    place.now += later
-    place.report(Event.INTERIM, session_time=session_time, octets_in=2000)
-    assert place.standing().state is State.LEFT
