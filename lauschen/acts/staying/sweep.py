@@ -147,8 +147,8 @@ class Sweeper:
 
 
 def _leave_silently(tx: Tx, standing: Standing) -> None:
-    """One that was not asked about again. If its session is still reported it is there all the same: its access device
-    does not keep the time-out before login."""
+    """One that was not asked about again. If its session is still reported it is there: its access device does not
+    keep the time-out before login."""
     stay = None
     if standing.session_id is not None:
         tx.settle()

@@ -67,3 +67,12 @@ def test_a_device_before_login_that_fell_silent_in_two_places_has_left_both(plac
     standing = place.standing()
     assert (standing.state, standing.going, place.places()) == (State.LEFT, None, [])
     assert standing.last_heard == heard
+
+
+def test_accounting_on_for_a_bssid_closes_what_was_reported_without_one(place: Place) -> None:
+    place.let_in(place.issue()[0])
+    place.now += 10
+    place.report(Event.ON, session="", bssid="027700000011", nas_identifier="barn")
+    assert place.standing().state is State.INSIDE
+    place.report(Event.ON, session="", bssid="027700000011")
+    assert place.standing().state is State.LEFT
