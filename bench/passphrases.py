@@ -2,6 +2,7 @@
 
 import asyncio
 import hmac
+import itertools
 import random
 import statistics
 import time
@@ -12,7 +13,8 @@ from pathlib import Path
 import httpx
 
 from bench.load import Measured
-from lauschen.core.ids import Mac
+from lauschen.core.errors import Unavailable
+from lauschen.core.ids import AccessDeviceId, KeyId, Mac, NetworkId
 from lauschen.core.passphrases.derive import KCK_LENGTH, PAIRWISE, pmk_of
 from lauschen.core.passphrases.eapol import KeyFrame
 from lauschen.core.passphrases.handshake import Handshake, kck_of, mic_of
@@ -25,13 +27,15 @@ from lauschen.serve.first_run import open_data
 from lauschen.store.db import DATABASE_NAME
 from lauschen.store.house.settings import load_house
 from lauschen.store.keys import KEY_NAME
-from lauschen.store.passphrases.keys import open_pmk
+from lauschen.store.passphrases.keys import open_pmk, pmk_of_device
 
 KEYS, RUNS, FRAME = 10_000, 7, 121
 PAIRS, COLD, SEASON = 5, 9, 5
 SSID = CLOISTER_SSID.encode()
 DERIVED = 20
 TICK_S = 0.001
+HERE, THERE = AccessDeviceId(5), AccessDeviceId(6)
+FLOOD_HZ, BESIDE, AGAIN_S = 40, 20, 0.25
 
 
 def match_keys() -> None:
@@ -95,7 +99,11 @@ async def ask_cold(data: Path) -> None:
     """As the server asks: by the processes that have them all, and how long the loop is held meanwhile."""
     conn, keys = open_data(data)
     house, clock = load_house(conn, keys), Clock()
-    prover = Handshakes(lambda: house, data / DATABASE_NAME, data / KEY_NAME, clock.monotonic)
+
+    def had(mac: Mac, network: NetworkId, ssid: bytes) -> tuple[KeyId, bytes] | None:
+        return pmk_of_device(conn, keys, mac, network, ssid)
+
+    prover = Handshakes(lambda: house, data / DATABASE_NAME, data / KEY_NAME, clock.monotonic, had)
     await prover.begin()
     (count,) = conn.execute("SELECT count(*) FROM passphrase_key").fetchone()
     chance, took, held = random.Random(5), [], 0.0
@@ -126,8 +134,51 @@ async def ask_cold(data: Path) -> None:
         f" {statistics.median(warm) * 1e6:.0f} us",
         flush=True,
     )
+    await _flood(prover, chance, pmk)
     prover.close()
     conn.close()
+
+
+async def _flood(prover: Handshakes, chance: random.Random, pmk: bytes) -> None:
+    """One access device passes on wrong handshakes, with a new address each, beside right ones of new devices."""
+    addresses = map(Mac, itertools.count(0x060000000000))
+
+    async def send_wrong() -> None:
+        sent = set[asyncio.Task[bool]]()
+        while True:
+            asked = _signed(chance, next(addresses), bytes(32))
+            assert prover.waits(asked)
+            sent.add(asyncio.create_task(_is_answered(prover, asked)))
+            await asyncio.sleep(1 / FLOOD_HZ)
+
+    flood = asyncio.create_task(send_wrong())
+    await asyncio.sleep(1)
+    took: dict[AccessDeviceId, list[float]] = {THERE: [], HERE: []}
+    for where, waits in took.items():
+        for _ in range(BESIDE):
+            began, station = time.perf_counter(), next(addresses)
+            while prover.waits(asked := _signed(chance, station, pmk, where)):
+                if not await _is_answered(prover, asked):
+                    await asyncio.sleep(AGAIN_S)
+            waits.append(time.perf_counter() - began)
+    flood.cancel()
+    print(
+        f"beside {FLOOD_HZ} wrong handshakes a second of one access device, with a new address each, a new device is"
+        f" known at another one after {_waits(took[THERE])}, at that one after {_waits(took[HERE])}",
+        flush=True,
+    )
+
+
+def _waits(seconds: list[float]) -> str:
+    return f"{statistics.median(seconds) * 1000:.0f} ms (at most {max(seconds):.1f} s)"
+
+
+async def _is_answered(prover: Handshakes, asked: Signed) -> bool:
+    try:
+        await prover(asked)
+    except Unavailable:
+        return False
+    return True
 
 
 async def _timed(prover: Handshakes, asked: Signed) -> float:
@@ -136,11 +187,11 @@ async def _timed(prover: Handshakes, asked: Signed) -> float:
     return time.perf_counter() - began
 
 
-def _signed(chance: random.Random, station: Mac, pmk: bytes) -> Signed:
+def _signed(chance: random.Random, station: Mac, pmk: bytes, at: AccessDeviceId = HERE) -> Signed:
     unsigned = KeyFrame(2, 1, chance.randbytes(32), bytes(16), chance.randbytes(FRAME))
     shake = Handshake(Mac(1), station, SSID, chance.randbytes(32), unsigned)
     frame = replace(unsigned, mic=mic_of(kck_of(pmk, shake), unsigned))
-    return Signed(replace(shake, frame=frame))
+    return Signed(replace(shake, frame=frame), at)
 
 
 def _two_hmacs(pmks: list[bytes], handshake: Handshake) -> bool:

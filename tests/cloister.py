@@ -83,7 +83,7 @@ class Cloister:
         if signed is not False:
             frame = KeyFrame(2, 1, bytes(32), bytes(16), b"")
             shake = Handshake(BSSID, mac, CLOISTER_SSID.encode(), bytes(32), frame)
-            arrival.offer = Signed(shake, None if signed is None else KeyId(signed), fault)
+            arrival.offer = Signed(shake, at, None if signed is None else KeyId(signed), fault)
         return self.place.answer(arrival)
 
     def report(

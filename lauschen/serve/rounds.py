@@ -16,6 +16,7 @@ from lauschen.acts.messages.passcodes import tell_passcodes, untold
 from lauschen.acts.staying.sweep import Sweeper
 from lauschen.core.errors import Unavailable
 from lauschen.http.certificate import Certificate
+from lauschen.proofs.handshakes import Handshakes
 from lauschen.radius.listen.registry import Registry
 from lauschen.road.road import Road
 from lauschen.road.tx import Tx
@@ -26,6 +27,7 @@ from lauschen.serve.wall import WallWatch
 from lauschen.store.db import changed_by_others
 from lauschen.store.hosts.vouchings import next_due
 from lauschen.store.house.access_devices import note_heard_from, signing_seen
+from lauschen.store.passphrases.strangers import Limit, note_reached
 
 SWEEP_S = 2.0
 WATCH_S = 1.0
@@ -50,6 +52,7 @@ class Rounds:
     certificate: Certificate | None
     key_files: KeyFiles
     key_making: KeyMaking
+    handshakes: Handshakes
     seen_change: int
     """Of the database by other processes, as it was opened."""
     _tasks: list["asyncio.Task[None]"] = field(default_factory=list)
@@ -74,6 +77,7 @@ class Rounds:
             self._tell_passcodes,
             self._look_at_vouchings,
             self._note_heard,
+            self._note_handshakes,
             self.checkpoints.look,
             self._collect,
             self._look_at_wall,
@@ -188,3 +192,15 @@ class Rounds:
 
         await self.road.act(write)
         self.registry.now_signed.difference_update(signed)
+
+    async def _note_handshakes(self) -> None:
+        """Which access devices passed on more than their share."""
+        refused = list(self.handshakes.refused)
+
+        def write(tx: Tx) -> None:
+            for device, network in refused:
+                note_reached(tx.conn, device, network, Limit.HANDSHAKES, tx.now)
+
+        if refused:
+            await self.road.act(write)
+            self.handshakes.refused.difference_update(refused)

@@ -53,6 +53,7 @@ from lauschen.store.db import DATABASE_NAME, changed_by_others, gather_statistic
 from lauschen.store.house.access_devices import heard_from
 from lauschen.store.house.settings import load_house
 from lauschen.store.keys import KEY_NAME, KeyRing
+from lauschen.store.passphrases.keys import pmk_of_device
 
 LOCK_NAME = "lauschen.lock"
 GUEST_CONNECTIONS, STAFF_CONNECTIONS = 20, 60
@@ -130,6 +131,13 @@ class Service:
             self.options.key_files,
             self.options.hostapd,
         )
+        self.handshakes = Handshakes(
+            lambda: self.road.house,
+            data / DATABASE_NAME,
+            data / KEY_NAME,
+            self.road.clock.monotonic,
+            lambda mac, network, ssid: pmk_of_device(self.reader, keys, mac, network, ssid),
+        )
         self._rounds = Rounds(
             self.road,
             self.registry,
@@ -139,6 +147,7 @@ class Service:
             self.options.certificate,
             self.key_files,
             KeyMaking(self.road, self._key_makers),
+            self.handshakes,
             seen_change,
         )
         reauthorisations = Reauthorisations()
@@ -148,9 +157,6 @@ class Service:
         self.sender = Sender(self.road, [HostapdEnforcer(self.key_files), calling, self._client])
         self.accounts = Accounts(
             lambda: self.road.house, self.reader, keys, self.road.clock.monotonic, self.road.memory
-        )
-        self.handshakes = Handshakes(
-            lambda: self.road.house, data / DATABASE_NAME, data / KEY_NAME, self.road.clock.monotonic
         )
         proofs = Proofs({**self.accounts.proofs().provers, Signed: self.handshakes})
         self._intake = intake = Intake(self.road, self.registry, reauthorisations, proofs)

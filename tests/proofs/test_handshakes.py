@@ -8,16 +8,16 @@ import pytest
 
 from lauschen.core.decide.reason import Reason
 from lauschen.core.errors import Unavailable
-from lauschen.core.ids import KeyId, Mac
+from lauschen.core.ids import AccessDeviceId, KeyId, Mac, NetworkId
 from lauschen.core.passphrases.derive import pmk_of
 from lauschen.core.passphrases.eapol import KeyFrame
 from lauschen.core.passphrases.handshake import Handshake, kck_of, mic_of
 from lauschen.core.ways.click_through import Agreement
 from lauschen.core.ways.passphrase import Signed
 from lauschen.demo.site import CLOISTER_SSID
-from lauschen.proofs.handshakes import FREE_TRIES, MOST_WAITING, PAUSE_S, Handshakes
-from lauschen.store.passphrases.keys import Share
-from tests.cloister import BSSID
+from lauschen.proofs.handshakes import AT_ONCE, FREE_TRIES, MOST_WAITING, PAUSE_S, Handshakes
+from lauschen.store.passphrases.keys import Share, pmk_of_device, seal_pmk
+from tests.cloister import ATTIC, BSSID, CLOISTER, EAST, Cloister
 from tests.place import PHONE, Place
 
 SSID = CLOISTER_SSID.encode()
@@ -49,11 +49,18 @@ class Looked:
         pass
 
 
-def signed(pmk: bytes, station: Mac = PHONE, nonce: bytes = bytes(32), version: int = 2) -> Signed:
+def signed(
+    pmk: bytes,
+    station: Mac = PHONE,
+    nonce: bytes = bytes(32),
+    version: int = 2,
+    at: AccessDeviceId = ATTIC,
+) -> Signed:
     frame = KeyFrame(version, 1, b"\1" * 32, b"", b"the frame")
     shake = Handshake(BSSID, station, SSID, nonce, frame)
     mic = mic_of(kck_of(pmk, shake), frame)
-    return Signed(Handshake(BSSID, station, SSID, nonce, KeyFrame(version, 1, b"\1" * 32, mic, b"the frame")))
+    frame = KeyFrame(version, 1, b"\1" * 32, mic, b"the frame")
+    return Signed(Handshake(BSSID, station, SSID, nonce, frame), at)
 
 
 @pytest.fixture
@@ -63,7 +70,10 @@ def looked() -> Looked:
 
 @pytest.fixture
 def handshakes(place: Place, looked: Looked) -> Handshakes:
-    return Handshakes(lambda: place.house, Path(), Path(), lambda: place.now, [looked])  # type: ignore[arg-type]
+    def had(mac: Mac, network: NetworkId, ssid: bytes) -> tuple[KeyId, bytes] | None:
+        return pmk_of_device(place.conn, place.keys, mac, network, ssid)
+
+    return Handshakes(lambda: place.house, Path(), Path(), lambda: place.now, had, [looked])  # type: ignore[list-item]
 
 
 async def test_all_keys_are_looked_through_once_and_then_it_is_known(
@@ -126,22 +136,80 @@ async def test_who_tries_wrong_ones_again_and_again_is_not_looked_at_for_a_momen
     assert (right.key, right.fault) == (7, None)
 
 
-async def test_one_of_each_device_is_looked_at_at_a_time_and_so_many_in_all(
+async def test_one_of_each_device_is_looked_at_at_a_time(handshakes: Handshakes, looked: Looked) -> None:
+    looked.waits = asyncio.Event()
+    task = asyncio.create_task(handshakes(signed(PMK)))
+    await asyncio.sleep(0)
+    with pytest.raises(Unavailable):
+        await handshakes(signed(PMK))
+    assert handshakes.refused == set()
+    looked.waits.set()
+    await task
+
+
+def wrong_ones(handshakes: Handshakes, count: int, at: AccessDeviceId) -> list["asyncio.Task[Reason | None]"]:
+    """With a new address each."""
+    asked = [signed(bytes(32), Mac(at << 16 | number), at=at) for number in range(count)]
+    assert all(map(handshakes.waits, asked))
+    return [asyncio.create_task(handshakes(one)) for one in asked]
+
+
+async def test_wrong_ones_of_one_access_device_delay_nobody_at_another(
     handshakes: Handshakes, looked: Looked
 ) -> None:
     looked.waits = asyncio.Event()
-    tasks = [asyncio.create_task(handshakes(signed(PMK, Mac(n)))) for n in range(1, MOST_WAITING + 1)]
+    flood = wrong_ones(handshakes, AT_ONCE + MOST_WAITING, ATTIC)
     await asyncio.sleep(0)
-    for station in (Mac(1), Mac(MOST_WAITING + 1)):
-        with pytest.raises(Unavailable):
-            await handshakes(signed(PMK, station))
+    with pytest.raises(Unavailable):
+        await handshakes(signed(bytes(32)))
+    assert handshakes.refused == {(ATTIC, CLOISTER)}
+    right = signed(PMK, at=EAST)
+    waiting = asyncio.create_task(handshakes(right))
+    await asyncio.sleep(0)
+    assert looked.asked == AT_ONCE
     looked.waits.set()
-    await asyncio.gather(*tasks)
-    assert await handshakes(signed(PMK, Mac(MOST_WAITING + 1))) is None
+    await waiting
+    assert right.key == 7
+    assert looked.asked <= 2 * AT_ONCE + 1
+    await asyncio.gather(*flood)
+
+
+async def test_a_device_that_joined_before_comes_before_strangers(
+    handshakes: Handshakes, looked: Looked, place: Place
+) -> None:
+    cloister = Cloister(place)
+    cloister.ask(signed=cloister.key(cloister.issue()).id)
+    looked.waits = asyncio.Event()
+    flood = wrong_ones(handshakes, AT_ONCE + MOST_WAITING, ATTIC)
+    await asyncio.sleep(0)
+    renewed = signed(PMK)
+    assert handshakes.waits(renewed)
+    waiting = asyncio.create_task(handshakes(renewed))
+    await asyncio.sleep(0)
+    looked.waits.set()
+    await waiting
+    assert (renewed.key, renewed.is_known) == (7, True)
+    assert looked.asked <= 2 * AT_ONCE + 1
+    await asyncio.gather(*flood)
+
+
+async def test_after_a_start_a_device_that_joined_before_needs_no_look(
+    handshakes: Handshakes, looked: Looked, place: Place
+) -> None:
+    cloister = Cloister(place)
+    holder = cloister.issue()
+    key = cloister.key(holder)
+    place.conn.execute(
+        "UPDATE passphrase_key SET pmk_sealed = ?", (seal_pmk(place.keys, pmk_of(key.text, SSID), key.id),)
+    )
+    cloister.ask(signed=key.id)
+    asked = signed(pmk_of(key.text, SSID))
+    assert not handshakes.waits(asked)
+    assert (asked.key, looked.asked) == (key.id, 0)
 
 
 async def test_a_wi_fi_without_keys_and_another_offer_are_not_waited_for(handshakes: Handshakes) -> None:
     shake = signed(PMK).handshake
     elsewhere = Handshake(shake.access_point, shake.station, b"Hollerau Garden", shake.nonce, shake.frame)
-    assert not handshakes.waits(Signed(elsewhere))
+    assert not handshakes.waits(Signed(elsewhere, ATTIC))
     assert not handshakes.waits(Agreement(1, "en"))

@@ -8,6 +8,8 @@ import pytest
 
 from lauschen.acts.passphrases.issuing import KeyMakers
 from lauschen.acts.staying.sweep import Sweeper, Swept
+from lauschen.core.ids import AccessDeviceId, NetworkId
+from lauschen.proofs.handshakes import Handshakes
 from lauschen.radius.listen.registry import Registry
 from lauschen.road.road import Road
 from lauschen.road.tx import Tx
@@ -15,10 +17,11 @@ from lauschen.road.worker import Worker
 from lauschen.serve.checkpoints import Checkpoints
 from lauschen.serve.keyfiles import KeyFiles
 from lauschen.serve.keymaking import KeyMaking
-from lauschen.serve.rounds import KEEP_S, SWEEP_S, Rounds
+from lauschen.serve.rounds import KEEP_S, SWEEP_S, WATCH_S, Rounds
 from lauschen.serve.wall import WallWatch
 from lauschen.store.db import DATABASE_NAME, changed_by_others
 from lauschen.store.keys import KEY_NAME
+from lauschen.store.passphrases.strangers import Limit, Reached, reached_since
 from tests.garden import Garden
 from tests.place import CountedChance, Place
 from tests.still_clock import StillClock
@@ -40,6 +43,7 @@ class Counted(Rounds):
             None,
             KeyFiles(road, Worker(), data / DATABASE_NAME, data / KEY_NAME, None, None),
             KeyMaking(road, KeyMakers()),
+            Handshakes(lambda: place.house, data, data, road.clock.monotonic, lambda *_: None),
             changed_by_others(place.conn),
         )
         self.done: list[str] = []
@@ -123,3 +127,11 @@ async def test_what_escapes_into_the_loop_is_told_of(garden: Garden) -> None:
     await asyncio.sleep(0)
     await asyncio.sleep(0)
     assert "nobody waits" in garden.road.faults.kinds["background"].reason
+
+
+async def test_an_access_device_with_too_many_handshakes_is_noted(rounds: Counted, place: Place) -> None:
+    rounds.handshakes.refused.add((AccessDeviceId(1), NetworkId(1)))
+    await rounds.after(WATCH_S)
+    reached = Reached(AccessDeviceId(1), NetworkId(1), Limit.HANDSHAKES, place.now + WATCH_S)
+    assert reached_since(place.conn, 0.0, 9) == [reached]
+    assert rounds.handshakes.refused == set()

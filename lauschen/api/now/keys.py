@@ -16,6 +16,13 @@ MOST = 3
 MANY_WORDS = {
     Limit.NEW_DEVICES: f"asked about more than {NEW_DEVICES} new devices in ten minutes",
     Limit.SHOWN: f"was given {SHOWN_KEYS} passphrases to try within an hour",
+    Limit.HANDSHAKES: "sends more wrong handshakes than can be looked for",
+}
+_NO_MORE = "For a while it is sent no more."
+MEANWHILE = {
+    Limit.NEW_DEVICES: _NO_MORE,
+    Limit.SHOWN: _NO_MORE,
+    Limit.HANDSHAKES: "New devices there may need several attempts; those that joined before come first.",
 }
 
 
@@ -41,8 +48,8 @@ def strangers_many(conn: Connection, speaker: Speaker) -> list[Attention]:
             kind="strangers_many",
             grave=True,
             text=f"{speaker.place(one.access_device)} {MANY_WORDS[one.what]} on {speaker.network(one.network)}.",
-            mend="For a while it is sent no more. If nobody is moving in, it may be lying: take the network off its"
-            " list, and look at that device.",
+            mend=f"{MEANWHILE[one.what]} If nobody is moving in, it may be lying: take the network off its list, and"
+            " look at that device.",
             link=f"/paths?device={one.access_device}",
         )
         for one in strangers.reached_since(conn, speaker.now - NEW_DEVICES_S, MOST)

@@ -76,6 +76,7 @@ class Signed:
     """A handshake as an access device passed it on. Which key it was signed with is found out beside the road."""
 
     handshake: Handshake
+    access_device: AccessDeviceId
     kind: ClassVar[str] = "handshake"
     says_who: ClassVar[bool] = True
     is_typed: ClassVar[bool] = False
@@ -83,6 +84,8 @@ class Signed:
     """None: none that was ever issued."""
     fault: Reason | None = None
     """Why nobody looked."""
+    is_known: bool = False
+    """The device joined before, with another one."""
 
 
 def holder_finder(credential: CredentialId) -> Finder:

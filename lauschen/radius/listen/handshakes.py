@@ -26,7 +26,8 @@ def hear_handshake(arrival: Arrival, packet: Packet, where: HandshakeIn, bssid: 
     except Invalid:
         arrival.refusal = Reason.HANDSHAKE_BROKEN
         return
-    arrival.offer = Signed(Handshake(access_point, arrival.mac, arrival.ssid, nonce, read))
+    shake = Handshake(access_point, arrival.mac, arrival.ssid, nonce, read)
+    arrival.offer = Signed(shake, arrival.access_device)
 
 
 def _parts(packet: Packet, where: HandshakeIn) -> tuple[bytes, bytes]:

@@ -6,7 +6,7 @@ from sqlite3 import Connection
 from typing import Any, NamedTuple
 
 from lauschen.core.decide.grant import Grant
-from lauschen.core.ids import CredentialId, KeyId, NetworkId
+from lauschen.core.ids import CredentialId, KeyId, Mac, NetworkId
 from lauschen.core.passphrases.holder import HolderKind
 from lauschen.core.ways.passphrase import holder_finder
 from lauschen.store.allowances import GRANT, read_grant
@@ -232,6 +232,21 @@ def pmks_after(
     )
     for row, sealed in rows:
         yield KeyId(row), open_pmk(keys, sealed, row)
+
+
+def pmk_of_device(
+    conn: Connection, keys: KeyRing, mac: Mac, network: NetworkId, ssid: bytes
+) -> tuple[KeyId, bytes] | None:
+    """The key that a device joined with last, and its PMK, if one was made for this SSID."""
+    row = conn.execute(
+        "SELECT k.id, k.pmk_sealed FROM key_device d JOIN passphrase_key k ON k.id = d.key"
+        " WHERE d.mac = ? AND d.network = ? AND k.ssid = ?",
+        (mac, network, ssid),
+    ).fetchone()
+    if row is None:
+        return None
+    key, sealed = row
+    return KeyId(key), open_pmk(keys, sealed, key)
 
 
 def seal_pmk(keys: KeyRing, pmk: bytes, key: int) -> bytes:

@@ -46,11 +46,12 @@ class Limit(StrEnum):
 
     NEW_DEVICES = "new_devices"
     SHOWN = "shown"
+    HANDSHAKES = "handshakes"
 
 
 @dataclass(frozen=True, slots=True)
 class Reached:
-    """An access device that asked about many new devices, or was given many passphrases."""
+    """An access device that asked for more than it gets: by address, or by handshakes."""
 
     access_device: AccessDeviceId
     network: NetworkId

@@ -106,7 +106,7 @@ async def test_a_right_passphrase_lets_in_by_its_handshake(
     frame = KeyFrame(2, 1, bytes(32), bytes(16), b"")
     shake = Handshake(BSSID, PHONE, CLOISTER_SSID.encode(), bytes(32), frame)
     arrival = Arrival(Medium.ASKED, PHONE, ATTIC, CLOISTER_SSID.encode(), spelled="p", session_id="S1")
-    arrival.offer = Signed(shake, key)
+    arrival.offer = Signed(shake, ATTIC, key)
     assert await beside_one_that_raises(open_road(), arrival) is Reason.ADMITTED
 
 

@@ -195,6 +195,7 @@ def test_a_network_that_can_let_nobody_in_is_said(desk: Desk) -> None:
     [
         (Limit.NEW_DEVICES, "Garden west asked about more than 40 new devices in ten minutes on Garden."),
         (Limit.SHOWN, "Garden west was given 300 passphrases to try within an hour on Garden."),
+        (Limit.HANDSHAKES, "Garden west sends more wrong handshakes than can be looked for on Garden."),
     ],
 )
 def test_an_access_device_that_asks_for_too_many_is_grave_for_a_while(
