@@ -14,7 +14,7 @@ async def hello(scope: dict, receive: object, send: object) -> None:  # type: ig
 
 
 async def serve() -> None:
-    sock = listen("127.0.0.1", 0)
+    (sock,) = listen(["127.0.0.1"], 0)
     config = uvicorn.Config(
         hello, loop="none", lifespan="off", log_config=None, access_log=False, timeout_keep_alive=60
     )

@@ -8,6 +8,7 @@ from pathlib import Path
 import httpx
 import pytest
 from argon2.profiles import CHEAPEST
+from hypothesis import settings
 
 from lauschen.demo.site import make_site
 from lauschen.proofs import passwords
@@ -24,8 +25,11 @@ def pytest_report_header() -> str:
 
 
 def pytest_configure() -> None:
-    """Argon2id as cheap as it can be: what it costs in a house is asked for by tests/proofs/test_passwords.py."""
+    """Argon2id is as cheap as it can be: tests/proofs/test_passwords.py asks for what it costs in a house."""
     passwords.COST = CHEAPEST
+    # How long an example takes says more about the machine than about the code.
+    settings.register_profile("untimed", deadline=None)
+    settings.load_profile("untimed")
     twice.draw_seed()
     statements.begin()
 

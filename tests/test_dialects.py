@@ -216,8 +216,8 @@ async def test_a_posted_login_that_came_too_late_is_handed_out_again(garden: Gar
 
 async def test_a_controller_is_called_for_admit_and_for_end(garden: Garden) -> None:
     controller = Controller(garden.point)
-    sock = listen("127.0.0.1", 0)
-    server = HttpServer(controller.app(), sock)
+    (sock,) = listen(["127.0.0.1"], 0)
+    server = HttpServer(controller.app(), [sock])
     await server.begin()
     root = f"http://127.0.0.1:{sock.getsockname()[1]}"
     service = garden.demo.service

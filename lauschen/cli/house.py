@@ -29,7 +29,9 @@ people = typer.Typer(help="Staff who may sign in.", no_args_is_help=True)
 @device.command("add")
 def add_device(
     name: str,
-    address: Annotated[str, typer.Argument(help="One IPv4 address, or a range such as 10.77.0.0/24.")],
+    address: Annotated[
+        str, typer.Argument(help="One IPv4 or IPv6 address, or a range such as 10.77.0.0/24.")
+    ],
     data: Data,
     secret_file: SecretFile = None,
     dialect: Annotated[str, typer.Option(help="`re-authorise` or `disconnect`.")] = "disconnect",
@@ -47,11 +49,11 @@ def add_device(
             stop(f"there is no dialect {dialect}")
         listed = frozenset(_network(tx, one) for one in serves or ())
         new = AccessDevice(AccessDeviceId(0), name, address, b"", spoken.id, coa_port=coa_port, serves=listed)
-        check_access_device(new)  # before a secret is asked for
+        new = check_access_device(new)  # before a secret is asked for
         secret = read_secret(secret_file)
         configured(lambda tx: changes.add_access_device(tx, new, secret))(tx)
     what = "devices in the range" if new.is_range else "an access device"
-    typer.echo(f"{name} at {address}: {what}, heard from now on.")
+    typer.echo(f"{name} at {new.address}: {what}, heard from now on.")
     if not listed:
         typer.echo(
             "It serves no network yet, so nobody gets in there: `lauschen device serves` lists networks."

@@ -80,7 +80,8 @@ def exchange(
     octets: bytes, to: tuple[str, int], *, source: str | None = None, wait_s: float = 3.0
 ) -> bytes | None:
     """The answer, or None when nobody answered in time."""
-    with socket.socket(socket.AF_INET, socket.SOCK_DGRAM) as sock:
+    family = socket.AF_INET6 if ":" in to[0] else socket.AF_INET
+    with socket.socket(family, socket.SOCK_DGRAM) as sock:
         if source is not None:
             sock.bind((source, 0))
         sock.settimeout(wait_s)

@@ -51,9 +51,11 @@ def read_secret(file: Path | None) -> str:
 
 def address_and_port(text: str) -> tuple[str, int]:
     host, _, port = text.rpartition(":")
-    if not host or not (port.isascii() and port.isdecimal() and len(port) <= 5 and int(port) <= LARGEST_PORT):
-        stop(f"{text}: an address and a port from 0 to {LARGEST_PORT}, such as 127.0.0.1:7700")
-    return host, int(port)
+    is_host = bool(host) and (":" not in host or (host.startswith("[") and host.endswith("]")))
+    is_port = port.isascii() and port.isdecimal() and len(port) <= 5 and int(port) <= LARGEST_PORT
+    if not (is_host and is_port):
+        stop(f"{text}: an address and a port from 0 to {LARGEST_PORT}, such as 127.0.0.1:7700 or [::1]:7700")
+    return host.removeprefix("[").removesuffix("]"), int(port)
 
 
 @contextmanager

@@ -4,7 +4,6 @@ import os
 import ssl
 import sys
 from dataclasses import dataclass, replace
-from ipaddress import ip_address
 from pathlib import Path
 from typing import Annotated
 
@@ -15,12 +14,14 @@ import uvloop
 from lauschen.cli.saying import LARGEST_PORT, Data, address_and_port, stop
 from lauschen.core.errors import Invalid, LauschenError
 from lauschen.core.house.checks import check_host, check_page_url, check_zone
+from lauschen.core.words.ip import in_url, read_ip
 from lauschen.http.certificate import Certificate
 from lauschen.outgoing.reach import read_reach
 from lauschen.radius.listen.tls import Certificates
 from lauschen.road.clock import Clock
 from lauschen.serve.collector import keep_away
 from lauschen.serve.first_run import SiteWords, open_data, set_up
+from lauschen.serve.listening import ALL4, EVERYWHERE
 from lauschen.serve.service import Options, Service, take_lock, until_signalled
 from lauschen.store.db import atomic
 from lauschen.store.first_sign_in import FIRST_SIGN_IN
@@ -33,9 +34,13 @@ def serve(
         str, typer.Option("--staff", help="Address and port of the console.")
     ] = "127.0.0.1:7700",
     portal_at: Annotated[
-        str, typer.Option("--portal", help="Address and port of the guest page.")
-    ] = "0.0.0.0:7701",
-    radius: Annotated[str, typer.Option(help="Address that hears RADIUS.")] = "0.0.0.0",  # noqa: S104
+        str,
+        typer.Option("--portal", help="Address and port of the guest page, such as `[2001:db8::7]:7701`."),
+    ] = "*:7701",
+    radius: Annotated[
+        str,
+        typer.Option(help="Address that hears RADIUS. `*`: all addresses of this machine, IPv4 and IPv6."),
+    ] = EVERYWHERE,
     auth_port: Annotated[
         int, typer.Option(min=0, max=LARGEST_PORT, help="UDP port of authentication.")
     ] = 1812,
@@ -62,7 +67,7 @@ def serve(
     key: Annotated[Path | None, typer.Option(help="Its key (PEM).")] = None,
     portal_tls_at: Annotated[
         str, typer.Option("--portal-tls", help="Address and port of the guest page by HTTPS.")
-    ] = "0.0.0.0:7743",
+    ] = "*:7743",
     page_url: Annotated[
         str | None, typer.Option(help="Address of the guest page as guests reach it, without a path.")
     ] = None,
@@ -94,7 +99,7 @@ def serve(
     zone: Annotated[str, typer.Option(help="Time zone of the site, at a first run.")] = "UTC",
 ) -> None:
     """Serve a guest network. A first run creates the data folder and a first administrator."""
-    given = _Given(page_url, slip_host, SiteWords(site, zone, page_url or f"http://{portal_at}", ""))
+    given = _Given(page_url, slip_host, SiteWords(site, zone, page_url or _address_of(portal_at), ""))
     try:
         given = _checked(given)
         may_reach = read_reach(reach or [])
@@ -134,6 +139,13 @@ def serve(
     if password is not None:
         _say_first_sign_in(data, password)
     uvloop.run(_serve(options, lock))
+
+
+def _address_of(portal_at: str) -> str:
+    """Of the guest page, until somebody says under which name guests reach it."""
+    return (
+        f"http://{portal_at.replace(EVERYWHERE, ALL4, 1) if portal_at.startswith(EVERYWHERE) else portal_at}"
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -181,7 +193,7 @@ def _page_certificate(file: Path | None, key: Path | None) -> Certificate | None
 
 def _proxy(address: str) -> str:
     try:
-        return str(ip_address(address))
+        return str(read_ip(address))
     except ValueError:
         stop(f"--behind {address}: the address of a proxy, such as 10.0.0.5")
 
@@ -208,12 +220,12 @@ async def _serve(options: Options, lock: int) -> None:
     except OSError as exc:
         stop(f"cannot listen: {exc.strerror or exc}")
     keep_away()
-    host = options.staff[0]
+    host = "127.0.0.1" if options.staff[0] == EVERYWHERE else in_url(options.staff[0])
     scheme, secure = ("https", service.ports.get("portal_tls")) if options.certificate else ("http", None)
     guests = f"port {service.ports['portal']}" + (f", by HTTPS {secure}" if secure is not None else "")
     typer.echo(f"Staff: {scheme}://{host}:{service.ports['staff']}   guest page: {guests}")
     typer.echo(f"RADIUS: {options.radius_host}, {service.ports['auth']} and {service.ports['acct']}")
-    if "//0.0.0.0" in service.road.house.page_url:
+    if f"//{ALL4}" in service.road.house.page_url:
         typer.echo("Guests cannot reach the page yet: give its address with --page-url.", err=True)
     await until_signalled()
     await service.close()

@@ -26,9 +26,9 @@ class Letters:
 
     async def open(self, port: int) -> Outside:
         await self.mailbox.open(HOST)
-        sock = listen(HOST, port)
+        (sock,) = listen([HOST], port)
         self.port = int(sock.getsockname()[1])
-        self._http = HttpServer(Letterbox(self.mailbox, self.gateway).app(), sock)
+        self._http = HttpServer(Letterbox(self.mailbox, self.gateway).app(), [sock])
         await self._http.begin()
         return Outside(self.mailbox.port, self.mailbox.tls.authority, self.port, TEXT_TOKEN)
 

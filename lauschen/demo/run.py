@@ -77,10 +77,10 @@ class Demo:
         await asyncio.gather(self.service.close(), self.letters.close(), *control)
 
     async def start_control(self, port: int) -> None:
-        sock = listen("127.0.0.1", port)
+        (sock,) = listen(["127.0.0.1"], port)
         self.control_port = int(sock.getsockname()[1])
         self._control = HttpServer(
-            Control(list(zip(self.joins, self.phones, strict=True)), self.clock).app(), sock
+            Control(list(zip(self.joins, self.phones, strict=True)), self.clock).app(), [sock]
         )
         await self._control.begin()
 

@@ -8,6 +8,7 @@ from starlette.requests import Request
 from starlette.responses import Response
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
+from lauschen.core.words.ip import plain_ip
 from lauschen.http.limits import LARGEST_BODY, Body, fault_of_head
 
 
@@ -43,6 +44,9 @@ class Guard:
         if scope["type"] != "http":
             await self._app(scope, receive, send)
             return
+        if scope.get("client"):
+            # As a proxy wrote it, perhaps as an IPv4 address within an IPv6 one.
+            scope["client"] = (plain_ip(scope["client"][0]), scope["client"][1])
         body, has_begun = Body(receive, self.largest(scope)), False
 
         async def send_guarded(message: Message) -> None:

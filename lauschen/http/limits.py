@@ -8,6 +8,8 @@ from typing import Protocol
 
 from starlette.types import Message, Receive, Scope
 
+from lauschen.core.words.ip import group_of
+
 LARGEST_HEAD = 8192
 """Octets of an address with all headers. The reader of HTTP ends only heads that come in pieces at that."""
 LARGEST_BODY = 64 * 1024
@@ -125,7 +127,8 @@ class Crowd:
 
     def enter(self, connection: Connected, address: str) -> bool:
         """False when there is no room for it; the one that was idle longest makes room first."""
-        if self._each[address] >= self._most_each and address not in self._exempt:
+        is_exempt, address = address in self._exempt, group_of(address)
+        if self._each[address] >= self._most_each and not is_exempt:
             self.refused["each"] += 1
             return False
         if len(self._open) >= self.most:

@@ -5,7 +5,7 @@ import contextlib
 import socket
 import ssl
 from collections import Counter
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from functools import partial
 from typing import Any
 
@@ -14,6 +14,7 @@ import uvicorn
 from starlette.types import ASGIApp
 from uvicorn.protocols.http.h11_impl import H11Protocol
 
+from lauschen.core.words.ip import group_of, in_url, plain_ip
 from lauschen.http.limits import BODY_S, Crowd
 
 HEAD_S = 10.0
@@ -88,7 +89,7 @@ class HttpServer:
     def __init__(
         self,
         app: ASGIApp,
-        sock: socket.socket,
+        socks: Sequence[socket.socket],
         crowd: Crowd | None = None,
         *,
         proxies: tuple[str, ...] = (),
@@ -112,24 +113,27 @@ class HttpServer:
             forwarded_allow_ips=list(proxies),
         )
         self._server = _QuietServer(config)
-        self._socket = sock
+        self._sockets = [] if tls is not None else list(socks)
         self._task: asyncio.Task[None] | None = None
-        self._door = _TlsDoor(sock, tls, self._server, frozenset(proxies)) if tls is not None else None
+        self._doors = (
+            [_TlsDoor(sock, tls, self._server, frozenset(proxies)) for sock in socks]
+            if tls is not None
+            else []
+        )
 
     async def begin(self) -> None:
-        sockets = [self._socket] if self._door is None else []
-        self._task = asyncio.create_task(self._server.serve(sockets=sockets))
+        self._task = asyncio.create_task(self._server.serve(sockets=self._sockets))
         while not self._server.started:
             if self._task.done():
                 await self._task
                 raise RuntimeError("the HTTP listener did not start")
             await asyncio.sleep(0.005)
-        if self._door is not None:
-            self._door.open()
+        for door in self._doors:
+            door.open()
 
     async def stop(self) -> None:
-        if self._door is not None:
-            await self._door.close()
+        for door in self._doors:
+            await door.close()
         self._server.end()
         if self._task is not None:
             await self._task
@@ -164,9 +168,10 @@ class _TlsDoor:
             except OSError:  # no descriptor left: some come free again
                 await asyncio.sleep(ACCEPT_AGAIN_S)
                 continue
-            who = str(address[0])
+            client = plain_ip(str(address[0]))
+            who = group_of(client)
             if len(self._shaking) >= MOST_HANDSHAKES or (
-                self._each[who] >= HANDSHAKES_EACH and who not in self._exempt
+                self._each[who] >= HANDSHAKES_EACH and client not in self._exempt
             ):
                 conn.close()
                 continue
@@ -218,9 +223,21 @@ class _QuietServer(uvicorn.Server):
         yield
 
 
-def listen(host: str, port: int) -> socket.socket:
-    """A listening socket; OSError that says which address and port could not be had."""
-    sock = socket.socket(socket.AF_INET, socket.SOCK_STREAM)
+def listen(hosts: Sequence[str], port: int) -> list[socket.socket]:
+    """A listening socket for each address, all with the same port, which the system chooses where 0 is asked for.
+
+    OSError that says which address and port could not be had.
+    """
+    socks = list[socket.socket]()
+    for host in hosts:
+        socks.append(_listen(host, socks[0].getsockname()[1] if socks else port))
+    return socks
+
+
+def _listen(host: str, port: int) -> socket.socket:
+    sock = socket.socket(socket.AF_INET6 if ":" in host else socket.AF_INET, socket.SOCK_STREAM)
+    if sock.family is socket.AF_INET6:
+        sock.setsockopt(socket.IPPROTO_IPV6, socket.IPV6_V6ONLY, 1)
     sock.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
     # Connections have it from here, whatever loop accepts them: a body after its head waits for no acknowledgement.
     sock.setsockopt(socket.IPPROTO_TCP, socket.TCP_NODELAY, 1)
@@ -228,7 +245,7 @@ def listen(host: str, port: int) -> socket.socket:
         sock.bind((host, port))
     except OSError as exc:
         sock.close()
-        raise OSError(exc.errno, f"{exc.strerror} (TCP {host}:{port})") from exc
+        raise OSError(exc.errno, f"{exc.strerror} (TCP {in_url(host)}:{port})") from exc
     sock.listen(512)
     sock.setblocking(False)
     return sock

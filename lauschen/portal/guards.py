@@ -10,6 +10,7 @@ from starlette.requests import Request
 from starlette.responses import Response
 from starlette.types import ASGIApp, Scope
 
+from lauschen.core.words.ip import group_of
 from lauschen.http.guard import Guard
 from lauschen.http.limits import Buckets, says_too_large
 
@@ -103,7 +104,7 @@ class Guards(Guard):
         if whose is None:
             parts = scope["path"].split("/", 3)
             has_visit = len(parts) > 2 and parts[1] == "visit" and self._is_visit(parts[2])
-            whose = scope[WHOSE] = f"visit {parts[2]}" if has_visit else client_of(scope)
+            whose = scope[WHOSE] = f"visit {parts[2]}" if has_visit else group_of(client_of(scope))
         return whose
 
 
@@ -118,6 +119,7 @@ class Turns:
 
     @asynccontextmanager
     async def of(self, source: str) -> AsyncIterator[None]:
+        source = group_of(source)
         lock, waiting = self._lines.get(source, (asyncio.Lock(), 0))
         self._lines[source] = lock, waiting + 1
         try:

@@ -5,6 +5,7 @@ import fcntl
 import os
 import random
 import signal
+import socket
 import time
 from dataclasses import dataclass, field
 from pathlib import Path
@@ -19,6 +20,7 @@ from lauschen.api.door.office import Office
 from lauschen.api.door.warm import warm_up
 from lauschen.core.errors import LauschenError
 from lauschen.core.ways.passphrase import Signed
+from lauschen.core.words.ip import in_url
 from lauschen.http.certificate import Certificate
 from lauschen.http.limits import Crowd, raise_descriptors, shares
 from lauschen.http.server import HttpServer, listen
@@ -47,6 +49,7 @@ from lauschen.serve.enforcers import CallingEnforcer, HostapdEnforcer
 from lauschen.serve.first_run import open_data
 from lauschen.serve.keyfiles import KeyFiles
 from lauschen.serve.keymaking import KeyMaking
+from lauschen.serve.listening import each_host
 from lauschen.serve.rounds import Rounds
 from lauschen.serve.wall import WallWatch
 from lauschen.store.db import DATABASE_NAME, changed_by_others, gather_statistics, open_reader
@@ -170,12 +173,13 @@ class Service:
             self.clock.now,
         )
         self.outbox = Outbox(self.road, self.carriers)
-        self.ports["auth"] = self._radius[0].open(self.options.radius_host, self.options.auth_port)
-        self.ports["acct"] = self._radius[1].open(self.options.radius_host, self.options.acct_port)
+        hosts = each_host(self.options.radius_host)
+        self.ports["auth"] = self._radius[0].open(hosts, self.options.auth_port)
+        self.ports["acct"] = self._radius[1].open(hosts, self.options.acct_port)
         self._tls: TlsServer | None = None
         if self.options.tls_port is not None and self.options.certificates is not None:
             self._tls = TlsServer(intake, self.options.certificates)
-            self.ports["tls"] = await self._tls.open(listen(self.options.radius_host, self.options.tls_port))
+            self.ports["tls"] = await self._tls.open(listen(hosts, self.options.tls_port))
         await self._start_http(keys)
         await self.sender.start()
         self.outbox.wake()
@@ -210,13 +214,10 @@ class Service:
         os.close(self._lock)
 
     async def _start_http(self, keys: KeyRing) -> None:
-        staff_socket = listen(*self.options.staff)
-        portal_socket = listen(*self.options.portal)
-        self.ports["staff"] = int(staff_socket.getsockname()[1])
-        self.ports["portal"] = int(portal_socket.getsockname()[1])
-        names = {
-            f"{host}:{self.ports['staff']}" for host in ("127.0.0.1", "localhost", self.options.staff[0])
-        }
+        staff_sockets = self._listen("staff", self.options.staff)
+        portal_sockets = self._listen("portal", self.options.portal)
+        staff_hosts = ("127.0.0.1", "[::1]", "localhost", in_url(self.options.staff[0]))
+        names = {f"{host}:{self.ports['staff']}" for host in staff_hosts}
         self._office = Office(
             self.road,
             self.registry,
@@ -249,16 +250,21 @@ class Service:
         tls = certificate.context if certificate is not None else None
         staff_crowd = Crowd(staff, STAFF_CONNECTIONS, frozenset(proxies))
         listeners = [
-            HttpServer(office_app, staff_socket, staff_crowd, proxies=proxies, tls=tls),
-            HttpServer(guest_app, portal_socket, guest_crowd, proxies=proxies),
+            HttpServer(office_app, staff_sockets, staff_crowd, proxies=proxies, tls=tls),
+            HttpServer(guest_app, portal_sockets, guest_crowd, proxies=proxies),
         ]
         if tls is not None:
-            secure = listen(*self.options.portal_tls)
-            self.ports["portal_tls"] = int(secure.getsockname()[1])
+            secure = self._listen("portal_tls", self.options.portal_tls)
             listeners.append(HttpServer(guest_app, secure, guest_crowd, proxies=proxies, tls=tls))
         for server in listeners:
             self._servers.append(server)
             await server.begin()
+
+    def _listen(self, name: str, at: tuple[str, int]) -> list[socket.socket]:
+        host, port = at
+        socks = listen(each_host(host), port)
+        self.ports[name] = int(socks[0].getsockname()[1])
+        return socks
 
     async def reload(self) -> None:
         """The configuration was changed by another hand than the road's."""

@@ -90,7 +90,7 @@ def test_a_device_and_a_network_are_added(new: Path) -> None:
 @pytest.mark.parametrize(
     ("arguments", "why"),
     [
-        (("device", "add", "West", "not-an-address", *SECRET), "An IPv4 address, or a range"),
+        (("device", "add", "West", "not-an-address", *SECRET), "An IPv4 or IPv6 address, or a range"),
         (("device", "add", "West", "10.0.0.0/8", *SECRET), "At most a /16"),
         (("device", "add", "West", "10.77.0.11", "--secret-file", "/nowhere"), "cannot be read"),
         (("device", "add", "West", "10.77.0.11", *SECRET, "--dialect", "x"), "no dialect"),

@@ -30,10 +30,10 @@ class Secure:
         self.files = folder / "own.pem", folder / "own.key"
         self.put(HOST)
         self.certificate = Certificate(*self.files)
-        sock = listen("127.0.0.1", 0)
+        (sock,) = listen(["127.0.0.1"], 0)
         self.port = int(sock.getsockname()[1])
         app = PlainTextResponse("here")
-        self.server = HttpServer(app, sock, Crowd(20, 20), tls=self.certificate.context)
+        self.server = HttpServer(app, [sock], Crowd(20, 20), tls=self.certificate.context)
 
     def put(self, name: str) -> None:
         own, key, _ = self.authority.issue(name)

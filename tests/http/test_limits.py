@@ -194,3 +194,16 @@ def test_descriptors_are_raised_and_shared_so_that_some_are_kept_back() -> None:
         assert min(guests, staff) > 0
         if limit >= 1024:
             assert guests + staff + http_limits.KEPT_BACK <= limit
+
+
+def test_all_addresses_of_a_64_are_one_client() -> None:
+    crowd = Crowd(10, 2, frozenset({"2001:db8::9"}))
+    ones = [Wire() for _ in range(4)]
+    assert crowd.enter(ones[0], "2001:db8::1")
+    assert crowd.enter(ones[1], "2001:db8::2")
+    assert not crowd.enter(ones[2], "2001:db8::3")
+    assert crowd.enter(ones[2], "2001:db8::9")  # a proxy
+    assert crowd.enter(ones[3], "2001:db8:0:1::1")
+    for one in ones:
+        crowd.leave(one)
+    assert crowd.enter(ones[0], "2001:db8::4")

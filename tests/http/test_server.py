@@ -19,8 +19,8 @@ Ends = tuple[asyncio.StreamReader, asyncio.StreamWriter]
 async def port(monkeypatch: pytest.MonkeyPatch) -> AsyncIterator[int]:
     monkeypatch.setattr(http_server, "HEAD_S", 0.2)
     monkeypatch.setattr(http_server, "GRACE_S", 0.1)
-    sock = listen("127.0.0.1", 0)
-    server = HttpServer(PlainTextResponse("here"), sock, Crowd(6, 4, frozenset({"127.0.0.9"})), body_s=0.2)
+    (sock,) = listen(["127.0.0.1"], 0)
+    server = HttpServer(PlainTextResponse("here"), [sock], Crowd(6, 4, frozenset({"127.0.0.9"})), body_s=0.2)
     await server.begin()
     yield sock.getsockname()[1]
     await server.stop()
@@ -151,4 +151,4 @@ async def test_a_listed_proxy_may_have_as_many_as_there_is_room_for(port: int) -
 
 async def test_a_port_that_is_taken_is_named(port: int) -> None:
     with pytest.raises(OSError, match=rf"TCP 127\.0\.0\.1:{port}"):
-        listen("127.0.0.1", port)
+        listen(["127.0.0.1"], port)

@@ -188,8 +188,8 @@ class Controller:
 
 @pytest.fixture
 async def heard() -> AsyncIterator[tuple[Controller, str, Caller]]:
-    controller, sock = Controller(), listen("127.0.0.1", 0)
-    server = HttpServer(controller.app(), sock)
+    controller, (sock,) = Controller(), listen(["127.0.0.1"], 0)
+    server = HttpServer(controller.app(), [sock])
     await server.begin()
     root = f"http://127.0.0.1:{sock.getsockname()[1]}"
     caller = Caller(read_reach([root]), leads_to("127.0.0.1"))

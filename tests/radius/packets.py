@@ -11,13 +11,14 @@ class Wire:
     """One socket of a device at `address`."""
 
     def __init__(self, address: str = "127.77.0.11") -> None:
-        self.socket = socket.socket(socket.AF_INET, socket.SOCK_DGRAM)
+        self.socket = socket.socket(socket.AF_INET6 if ":" in address else socket.AF_INET, socket.SOCK_DGRAM)
+        self._to = "::1" if ":" in address else "127.0.0.1"
         self.socket.setblocking(False)
         self.socket.bind((address, 0))
         self.port = int(self.socket.getsockname()[1])
 
     def send(self, octets: bytes, port: int) -> None:
-        self.socket.sendto(octets, ("127.0.0.1", port))
+        self.socket.sendto(octets, (self._to, port))
 
     async def hear(self) -> bytes:
         octets, _ = await self.hear_from()

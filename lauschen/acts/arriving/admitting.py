@@ -8,6 +8,7 @@ from lauschen.core.decide.standing import Standing, State
 from lauschen.core.ids import Mac, NetworkId
 from lauschen.core.limits.tries import BARRED_S, DEVICE_TRIES, WINDOW_S, barred_until, slow_down
 from lauschen.core.ways.ways import Offer
+from lauschen.core.words.ip import group_of
 from lauschen.road.tx import Tx
 from lauschen.store import admissions, allowances, credentials, devices, visits
 from lauschen.store.visits import TOKEN, Visit
@@ -66,7 +67,7 @@ def count_wrong_at_page(tx: Tx, digest: bytes, visit: Visit, source: str) -> tup
 
     Until when that visit's typing is barred now, and how long its answer should be held back.
     """
-    network = visit.network
+    network, source = visit.network, group_of(source)
     visits.add_wrong_try(tx.conn, visit=digest, source=source, network=network, now=tx.now)
     until = barred_until(visits.wrong_tries_in(tx.conn, digest, tx.now - WINDOW_S - BARRED_S), tx.now)
     if until is not None:

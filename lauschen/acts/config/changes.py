@@ -36,7 +36,7 @@ V = TypeVar("V")
 
 def add_access_device(tx: Tx, device: AccessDevice, secret: str) -> AccessDeviceId:
     """Takes in an access device; its id is given here."""
-    check_access_device(device)
+    device = check_access_device(device)
     check_secret(secret)
     check_name("access_device", device.name, 0, tx.house.access_devices.values())
     check_room("access_device", len(tx.house.access_devices))
@@ -61,7 +61,7 @@ def add_access_device(tx: Tx, device: AccessDevice, secret: str) -> AccessDevice
 def change_access_device(tx: Tx, device: AccessDevice) -> None:
     """All but the secret."""
     _device(tx, device.id)
-    check_access_device(device)
+    device = check_access_device(device)
     check_name("access_device", device.name, device.id, tx.house.access_devices.values())
     _check_dialect_is_there(tx, device.dialect)
     _check_serves(tx, device)

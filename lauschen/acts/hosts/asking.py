@@ -12,6 +12,7 @@ from lauschen.core.errors import Invalid, NotThere
 from lauschen.core.ways.offers.fields import NAME, missing_of
 from lauschen.core.ways.sponsor import Naming, Sponsor
 from lauschen.core.ways.vouching import VouchingState
+from lauschen.core.words.ip import group_of
 from lauschen.road.tx import Tx
 from lauschen.store import visits
 from lauschen.store.hosts import vouchings
@@ -49,8 +50,8 @@ def ask_host(tx: Tx, visit_id: str, source: str, request: Request) -> float:
     for one in before:
         vouchings.settle(tx.conn, tx.keys, one, VouchingState.TAKEN_BACK, tx.now)
     vouchings.add_vouching(
-        tx.conn, tx.keys, network=visit.network, mac=visit.mac, source=source, visit=digest, lang=request.lang,
-        answers=request.answers, named=request.named, now=tx.now,
+        tx.conn, tx.keys, network=visit.network, mac=visit.mac, source=group_of(source), visit=digest,
+        lang=request.lang, answers=request.answers, named=request.named, now=tx.now,
     )  # fmt: skip
     note_consent(tx, visit, request.answers, ticked=request.consent, lang=request.lang)
     # The page waits as long as the host may take, which may be longer than the token that opened it.

@@ -5,6 +5,7 @@ from lauschen.acts.page.visiting import may_only_look
 from lauschen.core.decide.reason import Reason
 from lauschen.core.errors import Invalid, NotThere
 from lauschen.core.limits.registering import DAY_S, WINDOW_S, is_used_up, slow_down
+from lauschen.core.words.ip import group_of
 from lauschen.road.tx import Tx
 from lauschen.store.messages import forms_sent
 from lauschen.store.messages.forms_sent import SentForm
@@ -23,7 +24,7 @@ def open_form(tx: Tx, visit_id: str, source: str, form: SentForm) -> tuple[Visit
         raise NotThere("visit")
     since = tx.now - WINDOW_S
     wait = slow_down(
-        forms_sent.count_from(tx.conn, form, source, since),
+        forms_sent.count_from(tx.conn, form, group_of(source), since),
         forms_sent.count_on(tx.conn, form, visit.network, since),
     )
     return visit, wait

@@ -17,6 +17,7 @@ from lauschen.core.messages.message import About, Channel, Draft, Kind
 from lauschen.core.ways.kinds import WayIn
 from lauschen.core.ways.offers.fields import MAIL, NAME, PHONE, missing_of
 from lauschen.core.ways.self_registration import CONFIRMS, NEEDS, Delivery, SelfRegistration
+from lauschen.core.words.ip import group_of
 from lauschen.core.words.mac import spell_mac
 from lauschen.road.tx import Tx
 from lauschen.store import batches, credentials
@@ -81,7 +82,7 @@ def _check(way: SelfRegistration, form: Form) -> None:
 def _keep(tx: Tx, visit: Visit, digest: bytes, source: str, form: Form, credential: CredentialId) -> None:
     """What was written, in the database, the log, and at the machines that hear of it."""
     registrations.add_registration(
-        tx.conn, tx.keys, credential=credential, network=visit.network, mac=visit.mac, source=source,
+        tx.conn, tx.keys, credential=credential, network=visit.network, mac=visit.mac, source=group_of(source),
         visit=digest, lang=form.lang, delivery=form.delivery, answers=form.answers, now=tx.now,
     )  # fmt: skip
     note_consent(tx, visit, form.answers, ticked=form.consent, lang=form.lang, credential=credential)

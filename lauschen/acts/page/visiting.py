@@ -14,6 +14,7 @@ from lauschen.core.house.dialect import Arrives
 from lauschen.core.ids import AccessDeviceId, DialectId, Mac, NetworkId
 from lauschen.core.limits.left import DOOR_SESSION_S
 from lauschen.core.limits.tries import BARRED_S, VISITS_EACH, WINDOW_S
+from lauschen.core.words.ip import group_of
 from lauschen.core.words.tokens import PortalToken
 from lauschen.road.tx import Tx
 from lauschen.store import addresses, devices, visits
@@ -131,6 +132,7 @@ def _begin(
     expires: float,
     source: str,
 ) -> str:
+    source = group_of(source)  # the privacy addresses of one browser make one visit
     visit_id = _name(tx, f"{proof} {standing.mac} {standing.network} {claim} {source}")
     check_served(tx, access_device, standing.network)
     known = visits.find_visit(tx.conn, visit_id, tx.now)

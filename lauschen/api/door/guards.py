@@ -8,6 +8,7 @@ from starlette.responses import Response
 from starlette.types import ASGIApp, Scope
 
 from lauschen.api.door.errors import problem
+from lauschen.core.words.ip import group_of
 from lauschen.http.guard import Guard
 from lauschen.http.limits import Buckets, says_too_large
 
@@ -79,6 +80,6 @@ class Guards(Guard):
         if says_too_large(scope["headers"], self.largest(scope)):
             return 413
         if request.url.path in SIGN_INS and request.method == "POST":
-            client = request.client.host if request.client else ""
+            client = group_of(request.client.host) if request.client else ""
             return None if self._sign_ins.take(client) else 429
         return None if self._is_signed_in(request) else 401

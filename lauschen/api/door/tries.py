@@ -8,6 +8,7 @@ from collections import OrderedDict, deque
 from dataclasses import dataclass
 
 from lauschen.core.errors import Unavailable
+from lauschen.core.words.ip import group_of
 
 WINDOW_S = 600.0
 BY_PAIR = 8
@@ -36,6 +37,7 @@ class SignInTries:
 
     def begin(self, name: str, source: str, now: float) -> Guess:
         """Counts a try; Unavailable when this source has had its share, for this name or for all."""
+        source = group_of(source)
         pair, whole, named = f"pair {source} {name}", f"source {source}", f"name {name}"
         if self._count(pair, now) >= BY_PAIR or self._count(whole, now) >= BY_SOURCE:
             raise Unavailable("sign-in", meanwhile="Too many wrong passwords. Try again in ten minutes.")

@@ -43,13 +43,17 @@ def _chosen(label: str, value: str, note: str) -> SheetRow:
     return SheetRow(label=label, value=value, note=note, is_typed=False)
 
 
+_EVERYWHERE = ("*", "0.0.0.0", "::", "")  # noqa: S104 - compared, not bound
+
+
 def our_address(radius_host: str, device: AccessDevice) -> str:
     """The address under which this device sees us: the one that the system would send from to it."""
-    if radius_host not in ("0.0.0.0", ""):  # noqa: S104 - compared, not bound
+    if radius_host not in _EVERYWHERE:
         return radius_host
-    with socket.socket(socket.AF_INET, socket.SOCK_DGRAM) as probe:
+    address = device.address.split("/")[0]
+    with socket.socket(socket.AF_INET6 if ":" in address else socket.AF_INET, socket.SOCK_DGRAM) as probe:
         try:
-            probe.connect((device.address.split("/")[0], 9))  # nothing is sent by this
+            probe.connect((address, 9))  # nothing is sent by this
             return str(probe.getsockname()[0])
         except OSError:
             return "the address of this server"

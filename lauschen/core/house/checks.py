@@ -3,7 +3,8 @@
 import re
 import unicodedata
 from collections.abc import Iterable
-from ipaddress import IPv4Address, IPv4Network
+from dataclasses import replace
+from ipaddress import IPv4Network
 from typing import Protocol
 from urllib.parse import urlsplit
 from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
@@ -12,14 +13,16 @@ from lauschen.core.errors import Invalid
 from lauschen.core.house.access_device import AccessDevice
 from lauschen.core.house.dialect import Arrives, Call, Dialect, Honours, KeysBy, Move
 from lauschen.core.house.role import Role
+from lauschen.core.words.ip import Address, read_ip, read_range
 from lauschen.core.words.template import POSTED_WORDS, check_template, uses_rate
 
 SHORTEST_SECRET = 8
 LONGEST_RULES = 3000
 LONGEST_NAME = 253
 """Octets of one attribute (RFC 2865 section 5)."""
-LARGEST_RANGE = 16
-"""Shortest prefix of a range of access devices."""
+LARGEST_RANGE, LARGEST_RANGE6 = 16, 48
+"""Shortest prefix of a range of access devices, of IPv4 and IPv6."""
+IPV4 = 4
 MOST = {
     "network": 200,
     "role": 200,
@@ -89,36 +92,49 @@ def _as_read(name: str) -> str:
     return " ".join(unicodedata.normalize("NFKC", name).casefold().split())
 
 
-def check_access_device(device: AccessDevice) -> None:
-    """Invalid for an address that is none, a range that is too wide, or an exception that a range may not have."""
+def check_access_device(device: AccessDevice) -> AccessDevice:
+    """The device with its addresses in their one spelling.
+
+    Invalid for an address that is none, a range that is too wide, or an exception that a range may not have."""
     try:
-        if device.is_range:
-            if IPv4Network(device.address).prefixlen < LARGEST_RANGE:
-                raise Invalid("range", field="address", mend=f"At most a /{LARGEST_RANGE}.")
-        else:
-            IPv4Address(device.address)
-        if device.coa_address is not None:
-            _check_goes_to(IPv4Address(device.coa_address), device)
+        address = _comes_from(device)
     except ValueError as exc:
-        field = "coa_address" if device.coa_address is not None and _is_address(device.address) else "address"
-        raise Invalid(
-            "address", field=field, mend="An IPv4 address, or a range such as 10.77.0.0/24."
-        ) from exc
+        mend = "An IPv4 or IPv6 address, or a range such as 10.77.0.0/24."
+        raise Invalid("address", field="address", mend=mend) from exc
+    if device.coa_address is not None:
+        try:
+            goes_to = read_ip(device.coa_address)
+        except ValueError as exc:
+            raise Invalid("address", field="coa_address", mend="An IPv4 or IPv6 address.") from exc
+        _check_goes_to(goes_to, device)
+        device = replace(device, coa_address=str(goes_to))
     if device.hears_unsigned and device.is_range:
         raise Invalid(
             "unsigned", field="hears_unsigned", mend="Only for a single address, never for a range."
         )
     if not 1 <= device.coa_port <= 65535:
         raise Invalid("port", field="coa_port", mend="A port from 1 to 65535.")
+    return replace(device, address=address)
 
 
-def _check_goes_to(address: IPv4Address, device: AccessDevice) -> None:
+def _comes_from(device: AccessDevice) -> str:
+    found = read_range(device.address)
+    largest = LARGEST_RANGE if found.version == IPV4 else LARGEST_RANGE6
+    if device.is_range and found.prefixlen < largest:
+        raise Invalid("range", field="address", mend=f"At most a /{largest}.")
+    if found.version != IPV4 and found.is_link_local:
+        mend = "A link-local address does not say on which interface. Use another one of the access device's."
+        raise Invalid("link_local", field="address", mend=mend)
+    return str(found) if device.is_range else str(found.network_address)
+
+
+def _check_goes_to(address: Address, device: AccessDevice) -> None:
     """Invalid for an address for changes that no access device has; loopback only for one that asks from there."""
-    is_here = address.is_loopback and not device.address.startswith("127.")
+    is_here = address.is_loopback and not read_range(device.address).is_loopback
     if (
         is_here
         or address.is_multicast
-        or address.is_reserved
+        or (address.is_reserved and not address.is_loopback)
         or address.is_link_local
         or address.is_unspecified
     ):
@@ -284,14 +300,6 @@ def _check_url(url: str, field: str) -> None:
 def _is_place(text: str) -> bool:
     if text in ("any", "assigned"):
         return True
-    try:
-        IPv4Network(text)
-    except ValueError:
-        return False
-    return True
-
-
-def _is_address(text: str) -> bool:
     try:
         IPv4Network(text)
     except ValueError:

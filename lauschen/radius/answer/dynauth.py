@@ -5,6 +5,7 @@ import os
 import socket
 from collections.abc import Callable
 from dataclasses import dataclass
+from typing import Any
 
 import structlog
 
@@ -14,6 +15,7 @@ from lauschen.core.decide.wanted import ACCEPTED, SILENT
 from lauschen.core.house.access_device import AccessDevice
 from lauschen.core.house.dialect import Dialect, Move
 from lauschen.core.ids import DialectId, Mac
+from lauschen.core.words.ip import plain_ip
 from lauschen.radius.listen.registry import Link, Registry
 from lauschen.radius.wire import attributes
 from lauschen.radius.wire.codec import LONGEST_PACKET, SHORTEST_PACKET, BadPacket, parse
@@ -93,12 +95,15 @@ def _identity(standing: Standing, dialect: Dialect) -> bytes:
     }
     first = "acct_session_id" if standing.session_id else "calling_station_id"
     names = dict.fromkeys((first, *(name for name in dialect.identify if known[name])))
-    return b"".join(
-        attributes.address(_IDENTIFY[name], known[name])
-        if name.endswith("address")
-        else attributes.opaque(_IDENTIFY[name], known[name])
-        for name in names
-    )
+    return b"".join(_identifier(name, known[name]) for name in names)
+
+
+def _identifier(name: str, value: str) -> bytes:
+    if not name.endswith("address"):
+        return attributes.opaque(_IDENTIFY[name], value)
+    if ":" not in value:
+        return attributes.address(_IDENTIFY[name], value)
+    return attributes.address6(Kind.NAS_IPV6_ADDRESS, value)
 
 
 def waits(jitter: Callable[[], float]) -> list[float]:
@@ -126,10 +131,11 @@ class _Asked:
 class _Port:
     """One source port with its 256 ids."""
 
-    def __init__(self) -> None:
-        self.socket = socket.socket(socket.AF_INET, socket.SOCK_DGRAM)
+    def __init__(self, family: socket.AddressFamily) -> None:
+        self.socket = socket.socket(family, socket.SOCK_DGRAM)
         self.socket.setblocking(False)
-        self.socket.bind(("0.0.0.0", 0))  # noqa: S104 - answers come to wherever requests leave from
+        # Answers come to wherever requests leave from.
+        self.socket.bind(("::" if family is socket.AF_INET6 else "0.0.0.0", 0))  # noqa: S104
         self.asked: dict[int, _Asked] = {}
         self._rests_until = [0.0] * 256
         self._next = 0
@@ -192,7 +198,7 @@ class MoveClient:
             return await self._move_by_link(errand, how, link, state)
         destination = destination_of(errand.device, errand.standing)
         secret = self._registry.secret_in_use(errand.device, destination[0])
-        port, packet_id = self._take_id()
+        port, packet_id = self._take_id(socket.AF_INET6 if ":" in destination[0] else socket.AF_INET)
         octets = self._request(errand, how, secret, packet_id, state)
         future: asyncio.Future[str] = asyncio.get_running_loop().create_future()
         port.asked[packet_id] = _Asked(destination, secret, octets[4:20], future)
@@ -250,12 +256,14 @@ class MoveClient:
             over.cancel()
         return future.result() if future.done() else None
 
-    def _take_id(self) -> tuple[_Port, int]:
+    def _take_id(self, family: socket.AddressFamily) -> tuple[_Port, int]:
         for port in self._ports:
+            if port.socket.family is not family:
+                continue
             packet_id = port.take_id(self._clock.monotonic())
             if packet_id is not None:
                 return port, packet_id
-        port = _Port()
+        port = _Port(family)
         self._ports.append(port)
         asyncio.get_running_loop().add_reader(port.socket.fileno(), self._readable, port)
         packet_id = port.take_id(self._clock.monotonic())
@@ -275,10 +283,10 @@ class MoveClient:
             if reason is not None:
                 self.dropped[reason] += 1
 
-    def _take(self, port: _Port, unverified_octets: bytes, source: tuple[str, int]) -> str | None:
+    def _take(self, port: _Port, unverified_octets: bytes, source: tuple[Any, ...]) -> str | None:
         """Why a packet is no answer; whom it comes from is looked at before anything is parsed."""
         asked = port.asked.get(unverified_octets[1]) if len(unverified_octets) >= SHORTEST_PACKET else None
-        if asked is None or source != asked.destination:
+        if asked is None or (plain_ip(source[0]), source[1]) != asked.destination:
             return "stranger"
         if asked.answer.done():
             return "late"

@@ -3,6 +3,8 @@
 from collections import OrderedDict
 from dataclasses import dataclass
 
+Address = tuple[str, int] | tuple[str, int, int, int]
+"""As a socket gives it: of IPv6 with flow and scope, the latter in place of the `%eth0` in the text."""
 KEPT_S = 30.0
 PORTS_PER_DEVICE = 64
 
@@ -22,7 +24,7 @@ class Duplicates:
     def __init__(self) -> None:
         self._devices: dict[str, OrderedDict[int, dict[int, Slot]]] = {}
 
-    def find(self, source: tuple[str, int], unverified_octets: bytes, now: float) -> Slot | None:
+    def find(self, source: Address, unverified_octets: bytes, now: float) -> Slot | None:
         """The slot of the very same request, if it is still being decided or was answered lately."""
         ports = self._devices.get(source[0])
         slots = ports.get(source[1]) if ports else None
@@ -37,7 +39,7 @@ class Duplicates:
             return None
         return slot
 
-    def keep(self, source: tuple[str, int], octets: bytes) -> Slot:
+    def keep(self, source: Address, octets: bytes) -> Slot:
         """Takes the slot for a verified request that will now be decided."""
         ports = self._devices.setdefault(source[0], OrderedDict())
         slots = ports.get(source[1])
@@ -48,7 +50,7 @@ class Duplicates:
         slot = slots[(octets[0] << 8) | octets[1]] = Slot(octets[4:20])
         return slot
 
-    def forget(self, source: tuple[str, int], octets: bytes) -> None:
+    def forget(self, source: Address, octets: bytes) -> None:
         """After a rollback: the request was not decided, so its repetition must be."""
         slots = self._devices.get(source[0], OrderedDict()).get(source[1])
         if slots:

@@ -8,12 +8,16 @@ import ctypes
 import socket
 import struct
 from collections import Counter
+from ipaddress import ip_address
 
 SO_ATTACH_FILTER, SO_DETACH_FILTER, SO_MEMINFO = 26, 27, 55
 MEMINFO_DROPS = 8
-LOAD_WORD, JUMP_EQUAL, JUMP_ABOVE, RETURN = 0x20, 0x15, 0x25, 0x06
-SOURCE_ADDRESS = 0x100000000 - 0x100000 + 12
-"""SKF_NET_OFF: from the IP header on, which holds the source address at its octet 12."""
+LOAD_WORD, JUMP, JUMP_EQUAL, JUMP_ABOVE, RETURN = 0x20, 0x05, 0x15, 0x25, 0x06
+IP_HEADER = 0x100000000 - 0x100000
+"""SKF_NET_OFF: octets are counted from the IP header on."""
+SOURCE4, SOURCE6 = IP_HEADER + 12, IP_HEADER + 8
+"""Where it holds the source address, of four octets or of sixteen."""
+WORD = 4
 RANDOM = 0x100000000 - 0x1000 + 56
 """SKF_AD_OFF and SKF_AD_RANDOM: a word that is new for each packet."""
 ALL = 0xFFFFFFFF
@@ -74,11 +78,26 @@ class FloodGate:
 
 
 def program_for(addresses: list[str]) -> bytes:
-    """`struct sock_filter` instructions, eight octets each: code, two jumps, a number."""
-    steps = [(LOAD_WORD, 0, 0, SOURCE_ADDRESS)]
-    for left, address in zip(range(len(addresses), 0, -1), addresses, strict=True):
-        # To the sampling, which comes after the other addresses and the return that accepts.
-        steps.append((JUMP_EQUAL, left, 0, int.from_bytes(socket.inet_aton(address), "big")))
+    """`struct sock_filter` instructions, eight octets each: code, two jumps, a number.
+
+    Addresses are of one version of IP, that of the socket.
+    """
+    blocks = list[list[tuple[int, int, int, int]]]()
+    for address in addresses:
+        octets = ip_address(address).packed
+        first = SOURCE4 if len(octets) == WORD else SOURCE6
+        # Each word is loaded and compared; where one differs, on to the next address, else to the sampling.
+        block = list[tuple[int, int, int, int]]()
+        for at in range(0, len(octets), WORD):
+            left = 2 * (len(octets) - at) // WORD - 1
+            block.append((LOAD_WORD, 0, 0, first + at))
+            block.append((JUMP_EQUAL, 0, left, int.from_bytes(octets[at : at + WORD], "big")))
+        blocks.append(block)
+    length = sum(len(block) + 1 for block in blocks)
+    steps = list[tuple[int, int, int, int]]()
+    for block in blocks:
+        steps += block
+        steps.append((JUMP, 0, 0, length - len(steps)))
     steps += [
         (RETURN, 0, 0, ALL),
         (LOAD_WORD, 0, 0, RANDOM),

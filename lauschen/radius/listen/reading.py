@@ -9,6 +9,7 @@ from lauschen.core.decide.arrival import Arrival, Medium
 from lauschen.core.decide.reason import Reason
 from lauschen.core.ids import AccessDeviceId, Mac
 from lauschen.core.ways.offers.person import NameAndPassword
+from lauschen.core.words.ip import plain_ip
 from lauschen.core.words.mac import read_mac
 from lauschen.radius.wire.attributes import read_prefix6
 from lauschen.radius.wire.codec import BadPacket, Packet
@@ -25,7 +26,7 @@ _EVENTS: dict[int, Event] = {
 _NOBODY = Mac(0)
 _HEX_DIGITS = b"0123456789abcdefABCDEF"
 # Plain numbers: a member of an enumeration costs a look-up more, for each attribute of each packet.
-_USER, _PASSWORD, _CHAP, _NAS_IP, _SERVICE, _CHALLENGE = 1, 2, 3, 4, 6, 60
+_USER, _PASSWORD, _CHAP, _NAS_IP, _SERVICE, _CHALLENGE, _NAS_V6 = 1, 2, 3, 4, 6, 60, 95
 _FRAMED_IP, _CLASS, _CALLED, _CALLING, _NAS_ID = 8, 25, 30, 31, 32
 _STATUS, _DELAY, _IN, _OUT, _SESSION, _TIME, _CAUSE, _MULTI = 40, 41, 42, 43, 44, 46, 49, 50
 _IN_PACKETS, _OUT_PACKETS = 47, 48
@@ -103,7 +104,7 @@ def read_report(packet: Packet, device: AccessDeviceId, source: str = "") -> Rep
         opaque(_PORT_ID),
         number(_PORT_TYPE),
         _bssid_of(called),
-        _ipv4(firsts.get(_NAS_IP)) or source,
+        _ipv4(firsts.get(_NAS_IP)) or _ipv6(firsts.get(_NAS_V6)) or source,
         _addresses6(packet) if _V6 & firsts.keys() else (),
         _packets(packet),
     )
@@ -172,6 +173,12 @@ def _bssid_of(called: bytes) -> str:
 @lru_cache(4096)
 def _ipv4(value: bytes | None) -> str | None:
     return str(IPv4Address(value)) if value is not None and len(value) == 4 else None
+
+
+@lru_cache(4096)
+def _ipv6(value: bytes | None) -> str | None:
+    """NAS-IPv6-Address (RFC 3162 section 2.1)."""
+    return plain_ip(str(IPv6Address(value))) if value is not None and len(value) == 16 else None
 
 
 _mac_of = lru_cache(32_768)(read_mac)

@@ -3,13 +3,13 @@
 from collections import Counter
 from collections.abc import Callable
 from dataclasses import dataclass, field
-from ipaddress import IPv4Address, IPv4Network
 from typing import Protocol
 
 from lauschen.core.house.access_device import AccessDevice
 from lauschen.core.house.dialect import HandshakeIn, KeysBy
 from lauschen.core.house.house import House
 from lauschen.core.ids import AccessDeviceId
+from lauschen.core.words.ip import read_ip, read_range
 from lauschen.radius.answer.answers import Answers
 from lauschen.radius.listen.recording import Recorder
 from lauschen.radius.wire.codec import BadPacket, Packet
@@ -116,7 +116,7 @@ class Registry:
         self._in_range: dict[str, Peer] = {}
         self.peers = {d.id: self._peer(d, before.get(d.id)) for d in house.access_devices.values()}
         self._by_address = {p.device.address: p for p in self.peers.values() if not p.device.is_range}
-        ranges = [(IPv4Network(p.device.address), p) for p in self.peers.values() if p.device.is_range]
+        ranges = [(read_range(p.device.address), p) for p in self.peers.values() if p.device.is_range]
         self._ranges = sorted(ranges, key=lambda pair: -pair[0].prefixlen)
         self.answers = Answers(house, self._token_key)
         for address in [a for a in self.knocks if self.find(a) is not None]:
@@ -130,7 +130,7 @@ class Registry:
         peer = self._in_range.get(address)
         if peer is not None:
             return peer
-        at = IPv4Address(address)
+        at = read_ip(address)
         return next((peer for network, peer in self._ranges if at in network), None)
 
     def blamed(self, unverified_address: str) -> str:

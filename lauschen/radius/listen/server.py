@@ -4,10 +4,12 @@ import asyncio
 import socket
 import time
 from collections import deque
+from collections.abc import Sequence
 
 import structlog
 
-from lauschen.radius.listen.duplicates import Duplicates
+from lauschen.core.words.ip import in_url, plain_ip
+from lauschen.radius.listen.duplicates import Address, Duplicates
 from lauschen.radius.listen.floodgate import FloodGate
 from lauschen.radius.listen.intake import Intake, PacketJob
 from lauschen.radius.wire.codec import LONGEST_PACKET, BadPacket, parse
@@ -23,7 +25,6 @@ RECEIVE_BUFFER = 4 << 20
 FLOOD_SHARE = 8
 """Packets of flooding devices in one group."""
 
-Address = tuple[str, int]
 _NOBODY: deque[tuple[bytes, Address]] = deque()
 logger = structlog.get_logger()
 
@@ -44,31 +45,43 @@ class UdpServer:
         """Packets in all lines together."""
         self._flooding: set[str] = set()
         """Addresses whose line was full since it was last empty."""
-        self._socket: socket.socket | None = None
-        self._gate: FloodGate | None = None
+        self._gates: dict[socket.socket, FloodGate] = {}
+        self._by_length: dict[int, socket.socket] = {}
+        """Which socket answers: addresses of IPv4 come as two values, of IPv6 as four."""
         self._heard_at = 0.0
         """When the socket was last emptied (monotonic): near enough for every packet of a group."""
         self.road.when_room(self._serve_in_turn)
 
-    def open(self, host: str, port: int) -> int:
-        """Binds and listens; returns the port, which the system chose if 0 was asked for."""
-        sock = socket.socket(socket.AF_INET, socket.SOCK_DGRAM)
+    def open(self, hosts: Sequence[str], port: int) -> int:
+        """Binds and listens on each address, one of each version of IP at most; returns the port, which the system
+        chose if 0 was asked for."""
+        for host in hosts:
+            port = self._open(host, port)
+        return port
+
+    def _open(self, host: str, port: int) -> int:
+        is_6 = ":" in host
+        sock = socket.socket(socket.AF_INET6 if is_6 else socket.AF_INET, socket.SOCK_DGRAM)
+        if is_6:
+            sock.setsockopt(socket.IPPROTO_IPV6, socket.IPV6_V6ONLY, 1)
         sock.setsockopt(socket.SOL_SOCKET, socket.SO_RCVBUF, RECEIVE_BUFFER)
         sock.setblocking(False)
         try:
             sock.bind((host, port))
         except OSError as exc:
             sock.close()
-            raise OSError(exc.errno, f"{exc.strerror} (UDP {host}:{port})") from exc
-        self._socket, self._gate = sock, FloodGate(sock)
-        asyncio.get_running_loop().add_reader(sock.fileno(), self._readable)
+            raise OSError(exc.errno, f"{exc.strerror} (UDP {in_url(host)}:{port})") from exc
+        self._gates[sock] = FloodGate(sock)
+        self._by_length[4 if is_6 else 2] = sock
+        asyncio.get_running_loop().add_reader(sock.fileno(), self._readable, sock)
         return int(sock.getsockname()[1])
 
     def close(self) -> None:
-        if self._socket is not None:
-            asyncio.get_running_loop().remove_reader(self._socket.fileno())
-            self._socket.close()
-            self._socket = None
+        for sock in self._gates:
+            asyncio.get_running_loop().remove_reader(sock.fileno())
+            sock.close()
+        self._gates.clear()
+        self._by_length.clear()
 
     def answered(self, job: PacketJob) -> None:
         """After COMMIT: the reply leaves, and is kept for repetitions."""
@@ -86,26 +99,24 @@ class UdpServer:
     def now(self) -> float:
         return self.road.clock.now()
 
-    def _readable(self) -> None:
+    def _readable(self, sock: socket.socket) -> None:
         """Empties the socket into one line per access device, so that a flood fills its own line only."""
         self._heard_at = self.road.clock.monotonic()
-        if self._gate is not None and self._gate.shut:
-            for address, count in self._gate.look(self._heard_at).items():
+        gate = self._gates[sock]
+        if gate.shut:
+            for address, count in gate.look(self._heard_at).items():
                 self.registry.flooded(address, count)
         until = time.perf_counter() + DRAINED_S
         is_empty = False
         while not is_empty and time.perf_counter() < until:
-            is_empty = self._drain()
+            is_empty = self._drain(sock, gate)
             if not self._flooding:
                 self._serve_in_turn()
         # During a flood, whoever is behind it in the socket is found first.
         self._serve_in_turn()
 
-    def _drain(self) -> bool:
+    def _drain(self, sock: socket.socket, gate: FloodGate) -> bool:
         """Takes up to 64 datagrams; True when there were no more."""
-        sock, gate = self._socket, self._gate
-        if sock is None or gate is None:
-            return True
         for _ in range(DRAINED):
             try:
                 unverified_octets, source = sock.recvfrom(LONGEST_PACKET + 1)
@@ -114,6 +125,8 @@ class UdpServer:
             except OSError as exc:  # an ICMP error of an earlier reply
                 logger.info("receive", error=str(exc))
                 continue
+            if len(source) > 2:
+                source = (plain_ip(source[0]), *source[1:])
             if self.registry.find(source[0]) is None:
                 self.registry.knock(source[0], unverified_octets, self._name, self.road.clock.now())
                 gate.dropped(source[0], self._heard_at)
@@ -183,10 +196,11 @@ class UdpServer:
             self.registry.drop(source[0], exc.reason, unverified_octets, self.road.clock.now())
 
     def _send(self, octets: bytes, source: Address) -> None:
-        if self._socket is None:
+        sock = self._by_length.get(len(source))
+        if sock is None:
             return
         try:
-            self._socket.sendto(octets, source)
+            sock.sendto(octets, source)
         except OSError as exc:
             logger.info("send", error=str(exc))
 

@@ -6,7 +6,7 @@ import socket
 import ssl
 from asyncio import StreamReader, StreamWriter
 from collections import Counter
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from functools import partial
 from pathlib import Path
@@ -15,6 +15,7 @@ from typing import Any
 import structlog
 
 from lauschen.core.ids import AccessDeviceId
+from lauschen.core.words.ip import plain_ip
 from lauschen.radius.answer.dynauth import RADSEC
 from lauschen.radius.listen.intake import Intake, PacketJob
 from lauschen.radius.listen.registry import Peer
@@ -59,25 +60,25 @@ class TlsServer:
         self._intake = intake
         self._certificates = certificates
         self._context: ssl.SSLContext | None = None
-        self._socket: socket.socket | None = None
-        self._accepting: asyncio.Task[None] | None = None
+        self._sockets: Sequence[socket.socket] = ()
+        self._accepting: list[asyncio.Task[None]] = []
         self._open: set[asyncio.Task[None]] = set()
         self._each: Counter[str] = Counter()
         """Connections of each address, also while they shake hands."""
 
-    async def open(self, listening: socket.socket) -> int:
-        """Accepts connections of a socket that listens, which is ours from now on; returns its port."""
+    async def open(self, listening: Sequence[socket.socket]) -> int:
+        """Accepts connections of sockets that listen, which are ours from now on; returns their port."""
         self._context = self._certificates.context()
-        self._socket = listening
-        self._accepting = asyncio.create_task(self._accept(self._socket))
-        return int(self._socket.getsockname()[1])
+        self._sockets = listening
+        self._accepting = [asyncio.create_task(self._accept(sock)) for sock in listening]
+        return int(listening[0].getsockname()[1])
 
     async def close(self) -> None:
-        if self._socket is not None and self._accepting is not None:
-            for task in (self._accepting, *self._open):
-                task.cancel()
-            await asyncio.gather(self._accepting, *self._open, return_exceptions=True)
-            self._socket.close()
+        for task in (*self._accepting, *self._open):
+            task.cancel()
+        await asyncio.gather(*self._accepting, *self._open, return_exceptions=True)
+        for sock in self._sockets:
+            sock.close()
 
     async def _accept(self, listening: socket.socket) -> None:
         """Connections are counted before anything is spent on a handshake."""
@@ -89,7 +90,7 @@ class TlsServer:
                 self._intake.road.faults.note("reading", exc)
                 await asyncio.sleep(ACCEPT_AGAIN_S)
                 continue
-            address = str(peer[0])
+            address = plain_ip(str(peer[0]))
             if len(self._open) >= MOST_CONNECTIONS or self._each[address] >= MOST_EACH:
                 sock.close()
                 continue

@@ -22,7 +22,7 @@ class Code(IntEnum):
 
 
 class Kind(IntEnum):
-    """Attribute numbers: RFC 2865, 2866, 2868, 2869, 4372, 5176."""
+    """Attribute numbers: RFC 2865, 2866, 2868, 2869, 3162, 4372, 5176."""
 
     USER_NAME = 1
     USER_PASSWORD = 2
@@ -66,6 +66,7 @@ class Kind(IntEnum):
     NAS_PORT_ID = 87
     CHARGEABLE_USER_IDENTITY = 89
     NAS_FILTER_RULE = 92
+    NAS_IPV6_ADDRESS = 95
     ERROR_CAUSE = 101
 
 

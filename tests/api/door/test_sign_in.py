@@ -237,6 +237,9 @@ async def test_a_listed_proxy_says_whether_there_is_tls_and_who_asks(data: Path)
     assert by_stranger.headers["set-cookie"].startswith("lauschen-office=")
     texts = await house.log()
     assert texts[1:3] == ["gatehouse signed in from 127.0.0.8", "gatehouse signed in from 192.0.2.7"]
+    said["X-Forwarded-For"] = "::ffff:192.0.2.8"
+    await house.browser("127.0.0.9").post("/api/session", json=SIGN_IN, headers=said)
+    assert (await house.log())[1] == "gatehouse signed in from 192.0.2.8"
     for browser in house.opened:
         await browser.aclose()
     await house.service.close()

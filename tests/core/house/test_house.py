@@ -146,6 +146,14 @@ DEVICE = AccessDevice(WEST, "West", "10.77.0.1", b"", DialectId(1))
         ({"address": "10.77.0.0/15"}, "address"),
         ({"address": "10.77.0.1/24"}, "address"),
         ({"address": "10.77.0.0/99"}, "address"),
+        ({"address": "2001:db8::/47"}, "address"),
+        ({"address": "2001:db8::1/64"}, "address"),
+        ({"address": "fe80::1"}, "address"),
+        ({"address": "fe80::1%eth0"}, "address"),
+        ({"coa_address": "fe80::1"}, "coa_address"),
+        ({"coa_address": "::1"}, "coa_address"),
+        ({"coa_address": "ff02::1"}, "coa_address"),
+        ({"coa_address": "::ffff:127.0.0.1"}, "coa_address"),
         ({"coa_address": "x"}, "coa_address"),
         ({"coa_address": "127.0.0.1"}, "coa_address"),
         ({"coa_address": "169.254.169.254"}, "coa_address"),
@@ -170,11 +178,19 @@ def test_devices_that_cannot_be(changes: dict[str, object], field: str) -> None:
         {"coa_port": 65535},
         {"hears_unsigned": True},
         {"coa_address": "10.77.0.2"},
+        {"address": "2001:db8::/48", "coa_address": "2001:db8::1"},
+        {"address": "::1", "coa_address": "::1"},
         {"address": "127.77.0.1", "coa_address": "127.77.0.2"},
     ],
 )
 def test_devices_that_can(changes: dict[str, object]) -> None:
     check_access_device(replace(DEVICE, **changes))  # type: ignore[arg-type]
+
+
+def test_addresses_of_devices_are_kept_in_one_spelling() -> None:
+    kept = check_access_device(replace(DEVICE, address="2001:DB8:0::1", coa_address="::ffff:10.77.0.2"))
+    assert (kept.address, kept.coa_address) == ("2001:db8::1", "10.77.0.2")
+    assert check_access_device(replace(DEVICE, address="2001:DB8::/48")).address == "2001:db8::/48"
 
 
 ROLE = Role(DOOR, "Door", 310, "door", True)

@@ -383,9 +383,9 @@ async def test_what_waits_is_bounded_over_all_lines_together(ears: Ears) -> None
 
     (first, *_) = ears.registry.peers.values()
     ears.registry.find = lambda _: first  # type: ignore[method-assign, assignment]
-    ears.auth._socket, ears.auth._gate = Full(), NoGate()  # type: ignore[assignment]
+    full, gate = Full(), NoGate()
     for _ in range(MOST_WAITING // 64 + 10):
-        ears.auth._drain()
+        ears.auth._drain(full, gate)  # type: ignore[arg-type]
     assert sum(len(line) for line in ears.auth._waiting.values()) == MOST_WAITING
 
 

@@ -20,6 +20,14 @@ def heard() -> Iterator[socket.socket]:
         yield sock
 
 
+@pytest.fixture
+def heard6() -> Iterator[socket.socket]:
+    with socket.socket(socket.AF_INET6, socket.SOCK_DGRAM) as sock:
+        sock.bind(("::1", 0))
+        sock.setblocking(False)
+        yield sock
+
+
 def say(to: socket.socket, address: str, times: int) -> None:
     with socket.socket(socket.AF_INET, socket.SOCK_DGRAM) as wire:
         wire.bind((address, 0))
@@ -34,6 +42,21 @@ def count(sock: socket.socket) -> Counter[str]:
             found[sock.recvfrom(10)[1][0]] += 1
         except BlockingIOError:
             return found
+
+
+def test_by_ipv6_too(heard6: socket.socket) -> None:
+    """There is one loopback address of it: an address that is near it is let through."""
+    gate = FloodGate(heard6)
+    for address in ("2001:db8::1", "::1:0:0:1", "::2"):
+        shut_out(gate, address, 5.0)
+    with socket.socket(socket.AF_INET6, socket.SOCK_DGRAM) as wire:
+        for _ in range(100):
+            wire.sendto(b"x", heard6.getsockname())
+        assert count(heard6)["::1"] == 100
+        shut_out(gate, "::1", 5.0)
+        for _ in range(100):
+            wire.sendto(b"x", heard6.getsockname())
+    assert 0 < count(heard6)["::1"] < 40
 
 
 def shut_out(gate: FloodGate, address: str, now: float) -> None:

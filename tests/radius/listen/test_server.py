@@ -44,7 +44,7 @@ class Radius:
         self.reauthorisations = Reauthorisations()
         self.intake = Intake(self.road, self.registry, self.reauthorisations)
         self._servers = authentication_server(self.intake), accounting_server(self.intake)
-        self.auth, self.acct = (server.open("127.0.0.1", 0) for server in self._servers)
+        self.auth, self.acct = (server.open(["127.0.0.1"], 0) for server in self._servers)
         self.wire = Wire()
 
     def close(self) -> None:

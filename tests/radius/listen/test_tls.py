@@ -70,7 +70,7 @@ class Line:
 @pytest.fixture
 async def line(place: Place, tmp_path: Path) -> AsyncIterator[Line]:
     made = Line(place, tmp_path)
-    made.port = await made.server.open(listen("127.0.0.1", 0))
+    made.port = await made.server.open(listen(["127.0.0.1"], 0))
     yield made
     await made.server.close()
 

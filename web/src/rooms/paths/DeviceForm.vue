@@ -83,7 +83,7 @@ async function save(): Promise<void> {
     <v-text-field
       v-model="form.address"
       label="Address it asks from"
-      hint="One address, or a range such as 10.77.0.0/24."
+      hint="An IPv4 or IPv6 address, or a range such as 10.77.0.0/24."
       persistent-hint
       class="mono"
       required
