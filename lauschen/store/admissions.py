@@ -5,7 +5,7 @@ from collections.abc import Mapping
 from sqlite3 import Connection
 
 from lauschen.core.decide.reason import Reason
-from lauschen.core.ids import AdmissionId, AllowanceId, Mac, NetworkId
+from lauschen.core.ids import AdmissionId, AllowanceId, CredentialId, Mac, NetworkId, StaffId
 from lauschen.core.limits.seats import Seats
 
 HOLDER = (
@@ -140,3 +140,17 @@ def holder_at(conn: Connection, mac: Mac, at: float) -> str:
         (mac, at, at),
     ).fetchone()
     return "" if row is None or row[0] is None else str(row[0])
+
+
+def last_in_by(conn: Connection, mac: Mac, network: NetworkId) -> tuple[CredentialId | None, StaffId | None]:
+    """What a device is in by, or was last, and who issued it, if a person did."""
+    row = conn.execute(
+        "SELECT w.credential, b.issued_by FROM admission a JOIN allowance w ON w.id = a.allowance"
+        " LEFT JOIN credential c ON c.id = w.credential LEFT JOIN batch b ON b.id = c.batch"
+        " WHERE a.id = (SELECT id FROM admission WHERE mac = ? AND network = ? ORDER BY begun DESC LIMIT 1)",
+        (mac, network),
+    ).fetchone()
+    if row is None:
+        return None, None
+    credential, issuer = row
+    return credential, issuer

@@ -106,7 +106,7 @@ def unfinished_before(conn: Connection, before: float) -> BatchId | None:
 
 def batches_since(conn: Connection, since: float, at_most: int, sight: Sight = EVERYTHING) -> list[Batch]:
     """Newest first."""
-    seen = sight.where(_NETWORK, "b.issued_by")
+    seen = sight.where_issued(_NETWORK, "b.issued_by")
     sql = f"{_BATCH} b.issued_at >= ? AND {seen} ORDER BY b.issued_at DESC, b.id DESC LIMIT ?"
     return [_read_batch(row) for row in conn.execute(sql, (since, at_most))]
 
@@ -115,7 +115,7 @@ def get_batch(conn: Connection, batch: BatchId, sight: Sight = EVERYTHING) -> Ba
     """NotThere also for one that is not theirs to see."""
     row = conn.execute(f"{_BATCH} b.id = ?", (batch,)).fetchone()
     found = None if row is None else _read_batch(row)
-    if found is None or not sight.sees(found.network, found.issuer):
+    if found is None or not sight.sees_issued(found.network, found.issuer):
         raise NotThere("batch")
     return found
 

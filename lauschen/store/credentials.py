@@ -313,7 +313,7 @@ def get_issued(
 ) -> Issued:
     """NotThere also for one that is not theirs to see."""
     found = _issued(conn, keys, "c.id = ?", (credential,))
-    if not found or not sight.sees(found[0].grant.network, found[0].issuer):
+    if not found or not sight.sees_issued(found[0].grant.network, found[0].issuer):
         raise NotThere("voucher")
     return found[0]
 

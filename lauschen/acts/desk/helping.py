@@ -4,7 +4,7 @@ from collections.abc import Sequence
 
 from lauschen.acts.arriving.placing import hold_again
 from lauschen.acts.desk.reaching import Where, let_go, tell_of_more
-from lauschen.acts.desk.within import check_more_time, check_theirs, check_there
+from lauschen.acts.desk.within import check_guest, check_more_time, check_theirs
 from lauschen.acts.moving.moves import end_stay
 from lauschen.acts.passphrases.grouping import keep_apart
 from lauschen.core.decide.reason import Reason
@@ -117,14 +117,14 @@ def forget_away(tx: Tx, credential: CredentialId) -> None:
 
 def try_move_again(tx: Tx, mac: Mac, network: NetworkId) -> None:
     """Sends an unconfirmed change again at once."""
-    check_there(tx, network)
+    check_guest(tx, mac, network)
     if not places.hurry(tx.conn, tx.now, mac, network):
         raise NotThere("change")
     tx.has_wishes = True
 
 
 def _standing(tx: Tx, mac: Mac, network: NetworkId) -> Standing:
-    check_there(tx, network)
+    check_guest(tx, mac, network)
     standing = devices.find_standing(tx.conn, mac, network)
     if standing is None:
         raise NotThere("device")

@@ -1,12 +1,12 @@
 """Whether whoever acts may do it: the limits of one of the desk, as they are in this very transaction."""
 
 from lauschen.core.errors import Invalid, NotThere
-from lauschen.core.ids import CredentialId, MessageId, NetworkId
+from lauschen.core.ids import CredentialId, Mac, MessageId, NetworkId
 from lauschen.core.limits.left import left
 from lauschen.core.people.limits import NO_LIMITS, Limits, check_longest
 from lauschen.core.people.sight import Sight
 from lauschen.road.tx import Tx
-from lauschen.store import allowances, credentials
+from lauschen.store import admissions, allowances, credentials
 from lauschen.store.messages import outbox
 from lauschen.store.people import staff
 
@@ -18,19 +18,15 @@ def limits_of(tx: Tx) -> Limits:
 
 def sight_of(tx: Tx) -> Sight:
     """Of who acts, as it is in this very transaction."""
-    return Sight(limits_of(tx).networks, tx.staff)
+    limits = limits_of(tx)
+    return Sight(limits.networks, tx.staff, limits.own_only)
 
 
 def check_theirs(tx: Tx, credential: CredentialId) -> None:
-    """Invalid when it is not for the actor to change; NotThere when there is none that they may see."""
+    """NotThere when there is none that they may see; Invalid when it is not for the actor to change."""
     issued_by, network = credentials.issued_where(tx.conn, credential)
-    if not sight_of(tx).sees(network, issued_by):
+    if not sight_of(tx).sees_issued(network, issued_by):
         raise NotThere("voucher")
-    limits = limits_of(tx)
-    if limits.own_only and issued_by != tx.staff:
-        raise Invalid(
-            "not_theirs", field="voucher", mend="Somebody else issued it; they, or the administrator, can."
-        )
     if network is not None:
         check_there(tx, network)
 
@@ -43,8 +39,20 @@ def check_message(tx: Tx, message: MessageId) -> None:
     issuer, network = None, found.about.network
     if found.about.credential is not None:
         issuer, network = credentials.issued_where(tx.conn, found.about.credential)
-    if not sight_of(tx).sees(network, issuer):
+    sight = sight_of(tx)
+    is_issued = found.about.credential is not None
+    if not (sight.sees_issued(network, issuer) if is_issued else sight.sees(network)):
         raise NotThere("message")
+
+
+def check_guest(tx: Tx, mac: Mac, network: NetworkId) -> None:
+    """NotThere for a device that they may not see."""
+    sight = sight_of(tx)
+    if sight.is_whole:
+        return
+    credential, issuer = admissions.last_in_by(tx.conn, mac, network)
+    if not sight.sees_guest(network, issuer, has_credential=credential is not None):
+        raise NotThere("device")
 
 
 def check_there(tx: Tx, network: NetworkId) -> None:

@@ -44,7 +44,7 @@ def reveal(tx: Tx, credential: CredentialId, how: str) -> str:
 
 def note_printed(tx: Tx, batch: Batch) -> None:
     """Record that somebody printed a whole batch. NotThere when they may not see it any more."""
-    if not sight_of(tx).sees(batch.network, batch.issuer):
+    if not sight_of(tx).sees_issued(batch.network, batch.issuer):
         raise NotThere("batch")
     facts: Facts = {"name": batch.said.label, "count": batch.size, "how": "printed"}
     tx.log("passphrase_revealed", facts=facts)

@@ -52,7 +52,8 @@ async def known(_: Issues, viewer: TheSession, office: TheOffice, name: Name) ->
     for number in overview.batches_for(office.reader, name.strip(), 4 * MOST_KNOWN):
         batch = batches.get_batch(office.reader, number)
         key = batch.said.label.casefold()
-        is_theirs = viewer.sight.sees(batch.network, batch.issuer) and viewer.reads_code_of(batch.issuer)
+        sees = viewer.sight.sees_issued(batch.network, batch.issuer)
+        is_theirs = sees and viewer.reads_code_of(batch.issuer)
         if key in found or not is_theirs or batch.way not in AT_DESK:
             continue
         issued = credentials.get_issued(
@@ -145,7 +146,7 @@ async def _shown(office: Office, viewer: StaffSession, found: list[CredentialId]
 
     def is_theirs(one: CredentialId) -> bool:
         issuer, network = credentials.issued_where(office.reader, one)
-        return sight.sees(network, issuer)
+        return sight.sees_issued(network, issuer)
 
     theirs = found if sight.is_whole else [one for one in found if is_theirs(one)]
     return await in_slices(

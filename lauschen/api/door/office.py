@@ -75,7 +75,7 @@ class Office:
 
     def shared(self, asked: str, sight: Sight) -> Shared:
         """What was asked for, made once for everybody who may see the same."""
-        key = f"{sorted(sight.networks)} {asked}"
+        key = f"{sight.key} {asked}"
         found = self.shown.pop(key, None) or Shared(
             lambda: self.road.feed.revision, self.road.clock.monotonic
         )

@@ -1,6 +1,7 @@
 """The list of guests: filtered and sorted here."""
 
 import asyncio
+from collections import Counter
 from collections.abc import Callable
 from dataclasses import dataclass
 
@@ -55,6 +56,19 @@ def networks_of(office: Office, wanted: NetworkId | None, sight: Sight) -> list[
     return [network for network in asked if sight.sees(network)]
 
 
+async def counts_of(office: Office, wanted: NetworkId | None, sight: Sight) -> dict[State, int]:
+    """How many of those who may be seen are in each state; of those that left, the newest are looked at."""
+    networks = networks_of(office, wanted, sight)
+    if not sight.own_only:
+        return office.kept.counts(networks)
+    counted = Counter(
+        one.line.state for one in office.kept.here(HERE, networks) if one.line.is_seen_by(sight)
+    )
+    left = await office.kept.that_left(networks)
+    counted[State.LEFT] = sum(one.line.is_seen_by(sight) for one in left)
+    return {state: counted[state] for state in (*HERE, State.LEFT)}
+
+
 async def lines_of(office: Office, wanted: Filter, sort: str, *, down: bool, sight: Sight) -> list[Line]:
     """Who fits, in order; whoever moved last comes first among equals."""
     await office.kept.bring_up_to_date()
@@ -63,6 +77,8 @@ async def lines_of(office: Office, wanted: Filter, sort: str, *, down: bool, sig
     if State.LEFT in wanted.states:
         found += await office.kept.that_left(networks)
     await asyncio.sleep(0)
+    if sight.own_only:
+        found = [one for one in found if one.line.is_seen_by(sight)]
     if wanted.plan is not None:
         found = [one for one in found if one.line.grant is not None and one.line.grant.plan == wanted.plan]
     if plain_words(wanted.find):

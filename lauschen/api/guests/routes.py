@@ -12,7 +12,7 @@ from lauschen.api.desk.models import GiveTime
 from lauschen.api.door.asking import Device, Helps, Id, Looks, NeedFirst, TheOffice, TheSession
 from lauschen.api.door.office import Office
 from lauschen.api.guests.kept import Line
-from lauschen.api.guests.listing import Filter, lines_of, networks_of
+from lauschen.api.guests.listing import Filter, counts_of, lines_of
 from lauschen.api.guests.models import (
     ActOnGuests,
     AddressOut,
@@ -76,7 +76,7 @@ async def _page(office: Office, asked: Asked, sight: Seeing) -> GuestsOut:
         total=len(found),
         page=asked.page,
         pages=max(1, -(-len(found) // PAGE)),
-        counts=office.kept.counts(networks_of(office, asked.filter().network, sight)),
+        counts=await counts_of(office, asked.filter().network, sight),
     )
 
 
@@ -227,7 +227,7 @@ async def _act(
 
 def _row(office: Office, viewer: StaffSession, mac: Mac, network: int) -> GuestRow:
     found = rows.guest(office.reader, office.road.keys, mac, NetworkId(network), office.today.number)
-    if found is None or not viewer.sight.sees(NetworkId(network)):
+    if found is None or not found.line.is_seen_by(viewer.sight):
         raise NotThere("device")
     return found
 

@@ -46,7 +46,7 @@ def guest_out(shaper: Shaper, row: GuestRow) -> GuestOut:
             code=credentials.unseal_code(shaper.keys, row.code_sealed, grant.credential),
             is_chosen=row.is_chosen,
             devices_in=row.devices_in,
-            issuer=row.issuer,
+            issuer=row.line.issuer,
         )
     return GuestOut(
         **_listed(shaper.house, row.line, remains),

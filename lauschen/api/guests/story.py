@@ -30,7 +30,10 @@ def story(shaper: Shaper, line: GuestLine, heard: list[LogRow]) -> list[LogLine]
 
 def heard_of(shaper: Shaper, line: GuestLine) -> list[LogRow]:
     found = log.log_of_device(shaper.conn, line.mac, LINES)
-    return found if shaper.sight.is_whole else [one for one in found if shaper.sight.sees(one.network)]
+    # Elsewhere it may have been in by what somebody else issued.
+    if shaper.sight.own_only:
+        return [one for one in found if one.network == line.network]
+    return [one for one in found if shaper.sight.sees(one.network)]
 
 
 def _issued(shaper: Shaper, line: GuestLine) -> list[LogLine]:

@@ -68,8 +68,11 @@ def attention(
     registry: Registry,
     speaker: Speaker,
     certificate: Certificate | None = None,
+    sees: Callable[[Attention], bool] = lambda _: True,
 ) -> list[Attention]:
-    """The gravest first. What cannot be looked at is one more fault, and leaves the rest to be seen."""
+    """The gravest first, of those that the viewer `sees`.
+
+    What cannot be looked at is one more fault, and leaves the rest to be seen."""
     parts: list[Callable[[], Iterable[Attention]]] = [
         lambda: _trouble(road, speaker),
         lambda: _clock(road),
@@ -92,7 +95,8 @@ def attention(
     found: list[Attention] = []
     for part in parts:
         road.faults.run("page", lambda part=part: found.extend(part()))  # type: ignore[misc]
-    return sorted(_faults(road, speaker) + found, key=lambda a: not a.grave)[:MOST_SHOWN]
+    theirs = [one for one in _faults(road, speaker) + found if sees(one)]
+    return sorted(theirs, key=lambda one: not one.grave)[:MOST_SHOWN]
 
 
 def _trouble(road: Road, speaker: Speaker) -> list[Attention]:
@@ -179,6 +183,7 @@ def _ways(house: House) -> tuple[Attention, ...]:
                 if not lacks or idle
                 else "Write them.",
                 link=f"/paths?network={network.id}&edit=ways",
+                network=network.id,
             )
         )
     return tuple(found)
@@ -195,6 +200,7 @@ def _pauses(speaker: Speaker) -> list[Attention]:
             if network.pause.why
             else "Guests are told no reason.",
             link=f"/paths?network={network.id}&edit=pause",
+            network=network.id,
         )
         for network in speaker.house.networks.values()
         if network.pause is not None and network.pause.holds(speaker.now)
@@ -262,6 +268,8 @@ def _unconfirmed(conn: Connection, speaker: Speaker) -> list[Attention]:
                 mend=f"Not confirmed since {speaker.clock(now_wanted.since)};"
                 f" next try {speaker.clock(place.next_at)}.",
                 action=f"/api/guests/{spell_mac(place.mac)}/{place.network}/send-again",
+                network=place.network,
+                mac=spell_mac(place.mac),
             )
         )
     return found
@@ -273,11 +281,8 @@ def _guessing(conn: Connection, speaker: Speaker) -> list[Attention]:
         count = visits.count_tries_on(conn, network.id, speaker.now - WINDOW_S)
         if count > NETWORK_TRIES:
             text = f"{network.name}: {count} wrong codes in ten minutes. Somebody is guessing."
-            found.append(
-                Attention(
-                    kind="guessing", grave=True, text=text, mend="Answers are slowed down; right codes pass."
-                )
-            )
+            mend = "Answers are slowed down; right codes pass."
+            found.append(Attention(kind="guessing", grave=True, text=text, mend=mend, network=network.id))
     for source, count in visits.guessing_sources(conn, speaker.now - WINDOW_S, SOURCE_TRIES, MOST_SOURCES):
         found.append(
             Attention(
@@ -304,6 +309,8 @@ def _two_in_one(conn: Connection, speaker: Speaker) -> list[Attention]:
             mend="Both are counted. An address can be copied where the air is open. If both access devices see the"
             " same traffic, say in the network whose report counts.",
             link=f"/guests?guest={spell_mac(mac)}/{row.network}" if row.network is not None else "/guests",
+            network=row.network,
+            mac=spell_mac(mac),
         )
         for mac, row in newest.items()
     ]

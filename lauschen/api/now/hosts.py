@@ -34,5 +34,7 @@ def hosts_silent(conn: Connection, keys: KeyRing, speaker: Speaker) -> list[Atte
         why = visible(put[-1].fault or "") if put else f"there is no host called {visible(vouching.named)}"
         mend = "Desk can ask another host, or decide in their stead."
         text = f"{name} waits since {speaker.clock(vouching.at)} for a host whom nobody asked: {why}"
-        found.append(Attention(kind="hosts", grave=True, text=text, mend=mend, link="/desk"))
+        found.append(
+            Attention(kind="hosts", grave=True, text=text, mend=mend, link="/desk", network=vouching.network)
+        )
     return found

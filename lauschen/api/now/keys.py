@@ -36,6 +36,8 @@ def keys_tried(conn: Connection, speaker: Speaker) -> list[Attention]:
             text=f"{spell_mac(one.mac)} {tried_words(speaker, one)}.",
             mend="Let them forget the Wi-Fi and type the passphrase anew.",
             link="/passphrases",
+            network=one.network,
+            mac=spell_mac(one.mac),
         )
         for one in found[:MOST]
     ]
@@ -51,6 +53,7 @@ def strangers_many(conn: Connection, speaker: Speaker) -> list[Attention]:
             mend=f"{MEANWHILE[one.what]} If nobody is moving in, it may be lying: take the network off its list, and"
             " look at that device.",
             link=f"/paths?device={one.access_device}",
+            network=one.network,
         )
         for one in strangers.reached_since(conn, speaker.now - NEW_DEVICES_S, MOST)
     ]

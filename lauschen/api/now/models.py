@@ -37,6 +37,10 @@ class Attention(Model):
     """Path of the POST that the action makes."""
     link: str | None = None
     """Where in the console it is mended."""
+    network: int | None = None
+    """Which it is about; None: the house."""
+    mac: str | None = None
+    """Of the guest's device that it is about, if it is about one."""
 
 
 class LogLine(Model):

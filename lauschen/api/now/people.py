@@ -27,6 +27,7 @@ def nobody_issues(conn: Connection, house: House) -> Iterator[Attention]:
                 text=f"Nobody of the desk may issue for {visible(network.name)}: only an administrator can.",
                 mend="Widen what somebody may give, or let somebody else issue there.",
                 link="/house?part=people",
+                network=network.id,
             )
 
 

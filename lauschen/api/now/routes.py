@@ -13,6 +13,7 @@ from lauschen.api.door.office import Office
 from lauschen.api.now.attention import attention
 from lauschen.api.now.first_path import first_path
 from lauschen.api.now.models import LogLine, NowOut
+from lauschen.api.now.seeing import sees_attention, sees_row
 from lauschen.api.now.shapes import log_line_out, stream_out
 from lauschen.api.slices import in_slices
 from lauschen.core.errors import Unavailable
@@ -69,7 +70,7 @@ async def _seen(office: Office, before: int | None, sight: Sight) -> list[log.Lo
     found: list[log.LogRow] = []
     for _ in range(MOST_PAGES):
         page = log.log_before(office.reader, before, LOG_PAGE)
-        found += [row for row in page if sight.sees(row.network)]
+        found += [row for row in page if sees_row(office.reader, sight, row)]
         if len(page) < LOG_PAGE or len(found) >= LOG_PAGE:
             break
         before = page[-1].id
@@ -84,7 +85,7 @@ async def _as_json(office: Office, sight: Sight) -> bytes:
 async def picture_of_now(office: Office, sight: Sight) -> NowOut:
     """Of all networks that may be seen, a few at a time.
 
-    What concerns the whole house is for people without a network limit; that nothing can be stored is for everybody.
+    What concerns the whole house is for people without a network limit.
     """
     shaper = office.shaper()
     speaker = shaper.speaker()
@@ -97,14 +98,17 @@ async def picture_of_now(office: Office, sight: Sight) -> NowOut:
         ),
     )
     await asyncio.sleep(0)
-    found = attention(office.reader, office.road, office.registry, speaker, office.certificate)
-    if latest is not None and not sight.sees(latest.network):
+    found = attention(
+        office.reader, office.road, office.registry, speaker, office.certificate,
+        lambda one: sees_attention(office.reader, sight, one),
+    )  # fmt: skip
+    if latest is not None and not sees_row(office.reader, sight, latest):
         latest = None
     return NowOut(
         at=shaper.now,
         first_path=first_path(office.reader, shaper.house, office.registry),
         streams=streams,
-        attention=[one for one in found if sight.is_whole or one.kind == "trouble"],
+        attention=found,
         line=log_line_out(speaker, latest) if latest is not None else None,
         bars=bars,
         last_minute=sum(bars),

@@ -22,7 +22,10 @@ def not_listed(conn: Connection, speaker: Speaker) -> list[Attention]:
         text = f"{device.name} asked {often} for {network.name}, last {speaker.clock(one.last_at)}, and is not listed"
         mend = "It was refused. If guests use that network there, list it for the access device."
         link = f"/paths?device={device.id}"
-        found.append(Attention(kind="not_served", grave=False, text=f"{text} for it.", mend=mend, link=link))
+        text += " for it."
+        found.append(
+            Attention(kind="not_served", grave=False, text=text, mend=mend, link=link, network=network.id)
+        )
     return found + _serve_none(house)
 
 

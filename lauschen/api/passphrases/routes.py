@@ -76,7 +76,7 @@ async def house_plan(
         found[kind] = []
     if chosen is not None:
         counted = await office.worker.run(
-            holders.count_holders, office.database, chosen.id, shaper.now, shaper.now + SOON_S
+            holders.count_holders, office.database, chosen.id, shaper.now, shaper.now + SOON_S, viewer.sight
         )
         for kind in HolderKind:
             counts[kind] = models.KindCounts(**{w: counted.get((kind, w), 0) for w in holders.WHICH})
@@ -96,7 +96,7 @@ async def house_plan(
         wrong=[
             wrong_out(shaper, one)
             for one in wrong.wrong_since(office.reader, shaper.now - DAY_S, MOST_WRONG)
-            if _may_look(viewer, one.network)
+            if _may_look(viewer, one.network) and not viewer.sight.own_only
         ],
         plans=[
             models.PlanChoice(id=plan.id, name=visible(plan.name), sentence=plan_words(plan))
@@ -324,15 +324,20 @@ def _named(office: Office, wish: models.IssuePassphrase) -> str | None:
 
 
 def _line(office: Office, holder: int, viewer: StaffSession | None = None) -> holders.HolderLine:
-    """NotThere also where it is of a network that is not theirs to look at."""
+    """NotThere also where it is not theirs to look at."""
     found = holders.get_line(office.reader, CredentialId(holder))
-    if found is None or (viewer is not None and not _may_look(viewer, found.holder.network)):
+    if found is None or (viewer is not None and not _may_look_at(viewer, found)):
         raise NotThere("passphrase")
     return found
 
 
 def _may_look(viewer: StaffSession, network: int) -> bool:
     return not viewer.limits.networks or network in viewer.limits.networks
+
+
+def _may_look_at(viewer: StaffSession, line: holders.HolderLine) -> bool:
+    network = line.holder.network
+    return _may_look(viewer, network) and viewer.sight.sees_issued(network, line.issuer)
 
 
 def _page(
@@ -355,5 +360,6 @@ def _page(
         soon=shaper.now + SOON_S,
         after=after,
         at_most=PAGE,
+        sight=viewer.sight,
     )
     return [holder_out(shaper, line) for line in lines]

@@ -9,7 +9,8 @@ from typing import Any
 
 from lauschen.core.decide.grant import Grant
 from lauschen.core.decide.standing import State
-from lauschen.core.ids import AccessDeviceId, CredentialId, Mac, NetworkId, RoleId
+from lauschen.core.ids import AccessDeviceId, CredentialId, Mac, NetworkId, RoleId, StaffId
+from lauschen.core.people.sight import Sight
 from lauschen.core.ways.kinds import WayIn
 from lauschen.store.admissions import HOLDER
 from lauschen.store.allowances import GRANT, read_grant
@@ -49,6 +50,11 @@ class GuestLine:
     """What they wrote of themselves, and where it was sent."""
     grant: Grant | None
     """By which it is in, or was last."""
+    issuer: StaffId | None
+    """Which person issued that, if one did."""
+
+    def is_seen_by(self, sight: Sight) -> bool:
+        return sight.sees_guest(self.network, self.issuer, has_credential=self.credential is not None)
 
     @property
     def credential(self) -> CredentialId | None:
@@ -67,7 +73,7 @@ _LINE = (
     " AND t.counts),"
     " (SELECT sum(t.day_octets) FROM stay t WHERE t.mac = s.mac AND t.network = s.network AND t.day = ?1"
     " AND t.day > 0),"
-    f" {HOLDER}, b.label, b.size = 1, a.offered, {GRANT}"
+    f" {HOLDER}, b.label, b.size = 1, b.issued_by, a.offered, {GRANT}"
     " FROM standing s JOIN device d ON d.mac = s.mac"
     " LEFT JOIN wanted x ON x.mac = s.mac AND x.network = s.network"
     " LEFT JOIN admission a ON a.id = (SELECT id FROM admission WHERE mac = s.mac AND network = s.network"
@@ -122,7 +128,7 @@ def networks_of(conn: Connection, mac: Mac) -> list[NetworkId]:
 def _read(conn: Connection, keys: KeyRing, row: tuple[Any, ...]) -> GuestLine:
     (
         mac, at, state, since, going, reason, access_device, role, framed_ip, typing_barred_until, wanted_answer,
-        octets_per_s, octets_today, name, label, is_of_one, offered, *granted,
+        octets_per_s, octets_today, name, label, is_of_one, issuer, offered, *granted,
     ) = row  # fmt: skip
     grant = read_grant(granted) if granted[0] is not None else None
     return GuestLine(
@@ -143,6 +149,7 @@ def _read(conn: Connection, keys: KeyRing, row: tuple[Any, ...]) -> GuestLine:
         label=label or "",
         said=tuple(_said(conn, keys, grant, offered, is_of_one=bool(is_of_one))),
         grant=grant,
+        issuer=issuer,
     )
 
 

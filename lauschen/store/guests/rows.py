@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from sqlite3 import Connection
 
 from lauschen.core.decide.standing import State
-from lauschen.core.ids import Mac, NetworkId, StaffId
+from lauschen.core.ids import Mac, NetworkId
 from lauschen.store.credentials import CODE, DEVICES_IN, READABLE
 from lauschen.store.guests.lines import GuestLine, guest_line
 from lauschen.store.keys import KeyRing
@@ -21,15 +21,13 @@ class GuestRow:
     code_sealed: bytes | None
     is_chosen: bool
     """Its code is not one of ten signs."""
-    issuer: StaffId | None
-    """Which person issued it, if one did."""
     devices_in: int
     """Devices that are in by that credential."""
 
 
 _MORE = (
-    f"SELECT s.last_heard, s.admission IS NOT NULL, f.sealed, f.kind, b.issued_by, {DEVICES_IN}"
-    " FROM standing s LEFT JOIN credential c ON c.id = ?3 LEFT JOIN batch b ON b.id = c.batch"
+    f"SELECT s.last_heard, s.admission IS NOT NULL, f.sealed, f.kind, {DEVICES_IN}"
+    " FROM standing s LEFT JOIN credential c ON c.id = ?3"
     f" LEFT JOIN finder f ON f.credential = c.id AND {READABLE} WHERE s.mac = ?1 AND s.network = ?2"
 )
 
@@ -39,7 +37,7 @@ def guest(conn: Connection, keys: KeyRing, mac: Mac, network: NetworkId, day: in
     line = guest_line(conn, keys, mac, network, day)
     if line is None:
         return None
-    last_heard, is_admitted, sealed, kind, issuer, devices_in = conn.execute(
+    last_heard, is_admitted, sealed, kind, devices_in = conn.execute(
         _MORE, (mac, network, line.credential)
     ).fetchone()
     return GuestRow(
@@ -48,6 +46,5 @@ def guest(conn: Connection, keys: KeyRing, mac: Mac, network: NetworkId, day: in
         is_remembered=bool(is_admitted) and line.state is State.LEFT,
         code_sealed=sealed,
         is_chosen=kind != CODE,
-        issuer=issuer,
         devices_in=devices_in,
     )

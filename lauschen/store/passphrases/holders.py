@@ -8,6 +8,7 @@ from typing import Any
 from lauschen.core.decide.grant import Grant
 from lauschen.core.ids import BatchId, CredentialId, NetworkId, RoleId, StaffId
 from lauschen.core.passphrases.holder import HolderKind
+from lauschen.core.people.sight import EVERYTHING, Sight
 from lauschen.store.admissions import SEATS_TAKEN
 from lauschen.store.allowances import GRANT, read_grant
 from lauschen.store.credentials import DEVICES_IN
@@ -101,10 +102,12 @@ def list_holders(
     soon: float,
     after: tuple[str, int],
     at_most: int,
+    sight: Sight = EVERYTHING,
 ) -> list[HolderLine]:
     """By name, from the one after `after` (its name and id). `name`: those that begin so."""
     rows = conn.execute(
         f"{_LINE} WHERE p.network = :network AND p.kind = :kind AND {WHICH[which]}"
+        f" AND {sight.where_issued('p.network', 'b.issued_by')}"
         " AND p.name COLLATE NOCASE >= :name AND p.name COLLATE NOCASE < :name || :last"
         " AND (p.name COLLATE NOCASE, p.credential) > (:after_name, :id)"
         " ORDER BY p.name COLLATE NOCASE, p.credential LIMIT :most",
@@ -130,20 +133,25 @@ def count_by_role(conn: Connection, role: RoleId, now: float) -> int:
     return int(row[0])
 
 
-def count_holders(database: Path, network: NetworkId, now: float, soon: float) -> dict[tuple[str, str], int]:
+def count_holders(
+    database: Path, network: NetworkId, now: float, soon: float, sight: Sight = EVERYTHING
+) -> dict[tuple[str, str], int]:
     """In the worker, since it walks all of them: by kind, and by which of them."""
     conn = open_reader(database)
     try:
-        return counts(conn, network, now, soon)
+        return counts(conn, network, now, soon, sight)
     finally:
         conn.close()
 
 
-def counts(conn: Connection, network: NetworkId, now: float, soon: float) -> dict[tuple[str, str], int]:
+def counts(
+    conn: Connection, network: NetworkId, now: float, soon: float, sight: Sight = EVERYTHING
+) -> dict[tuple[str, str], int]:
     each = ", ".join(f"total({where})" for where in WHICH.values())
     rows = conn.execute(
         f"SELECT p.kind, {each} FROM passphrase p JOIN credential c ON c.id = p.credential"
-        " JOIN batch b ON b.id = c.batch AND b.is_valid WHERE p.network = :network GROUP BY p.kind",
+        " JOIN batch b ON b.id = c.batch AND b.is_valid WHERE p.network = :network"
+        f" AND {sight.where_issued('p.network', 'b.issued_by')} GROUP BY p.kind",
         {"network": network, "now": now, "soon": soon},
     )
     return {(kind, which): int(n) for kind, *found in rows for which, n in zip(WHICH, found, strict=True)}

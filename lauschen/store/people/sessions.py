@@ -29,7 +29,7 @@ class StaffSession:
     @property
     def sight(self) -> Sight:
         """What they may see."""
-        return Sight(self.limits.networks, self.staff)
+        return Sight(self.limits.networks, self.staff, self.limits.own_only)
 
     def reads_code_of(self, issuer: StaffId | None) -> bool:
         """Whether a live code that this person issued is for their eyes: auditors read none."""

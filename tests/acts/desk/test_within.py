@@ -7,7 +7,7 @@ import pytest
 from lauschen.acts.desk import helping
 from lauschen.acts.desk.pausing import pause
 from lauschen.core.actor import person
-from lauschen.core.errors import Invalid
+from lauschen.core.errors import NotThere
 from lauschen.core.ids import NetworkId, StaffId
 from lauschen.core.people.duties import Duty
 from lauschen.core.people.limits import Limits
@@ -39,7 +39,7 @@ def test_nobody_helps_on_a_network_that_is_not_theirs(place: Place, act: Callabl
     place.let_in(place.issue()[0])
     theirs = somebody(place, Limits(networks=(ELSEWHERE,)))
     before = place.standing()
-    with pytest.raises(Invalid, match="network is not yours"):
+    with pytest.raises(NotThere, match="device"):
         place.run(act, by=person(theirs))
     assert place.standing() == before
 
@@ -54,5 +54,5 @@ def test_on_their_own_network_they_do(place: Place) -> None:
 def test_nor_do_they_change_what_somebody_else_issued(place: Place) -> None:
     credential = place.voucher(place.issue()[0])
     theirs = somebody(place, Limits(own_only=True))
-    with pytest.raises(Invalid, match="Somebody else issued it"):
+    with pytest.raises(NotThere, match="voucher"):
         place.run(lambda tx: pause(tx, credential), by=person(theirs))

@@ -14,23 +14,51 @@ ROWS = list(itertools.product((None, ONE, TWO, THREE), (None, ME, OTHER)))
 
 
 @pytest.mark.parametrize(
-    "sight", [EVERYTHING, Sight((), ME), Sight((ONE,), ME), Sight((ONE, THREE), ME), Sight((TWO,))]
+    "sight",
+    [
+        EVERYTHING,
+        Sight((), ME),
+        Sight((ONE,), ME),
+        Sight((ONE, THREE), ME),
+        Sight((TWO,)),
+        Sight((), ME, own_only=True),
+        Sight((ONE,), ME, own_only=True),
+        Sight((), None, own_only=True),
+    ],
 )
 def test_predicate_and_condition_agree(sight: Sight) -> None:
     conn = sqlite3.connect(":memory:")
     conn.execute("CREATE TABLE r (network INTEGER, issuer INTEGER)")
     conn.executemany("INSERT INTO r VALUES (?, ?)", ROWS)
-    found = conn.execute(f"SELECT network, issuer FROM r WHERE {sight.where('network', 'issuer')}").fetchall()
-    assert set(found) == {row for row in ROWS if sight.sees(*row)}
-    alone = conn.execute(f"SELECT network FROM r WHERE {sight.where('network')}").fetchall()
-    assert {row for (row,) in alone} == {network for network, _ in ROWS if sight.sees(network)}
+    condition = sight.where_issued("network", "issuer")
+    found = conn.execute(f"SELECT network, issuer FROM r WHERE {condition}").fetchall()
+    assert set(found) == {row for row in ROWS if sight.sees_issued(*row)}
+    hidden = conn.execute(f"SELECT count(*) FROM r WHERE NOT {condition}").fetchone()
+    assert hidden == (len(ROWS) - len(found),)  # never NULL, which hides what it is a part of
     conn.close()
 
 
 def test_what_has_no_network_is_for_people_without_a_limit_and_for_its_issuer() -> None:
     assert EVERYTHING.sees(None)
-    assert Sight((), ME).sees(None, OTHER)
+    assert Sight((), ME).sees_issued(None, OTHER)
     limited = Sight((ONE,), ME)
-    assert [limited.sees(None), limited.sees(None, OTHER), limited.sees(None, ME)] == [False, False, True]
-    assert [limited.sees(ONE, OTHER), limited.sees(TWO, OTHER), limited.sees(TWO, ME)] == [True, False, True]
-    assert not Sight((ONE,)).sees(TWO, None)
+    assert not limited.sees(None)
+    assert [limited.sees_issued(None, one) for one in (None, OTHER, ME)] == [False, False, True]
+    assert [limited.sees_issued(TWO, one) for one in (None, OTHER, ME)] == [False, False, True]
+    assert limited.sees_issued(ONE, OTHER)
+    assert not Sight((ONE,)).sees_issued(TWO, None)
+
+
+def test_own_only_leaves_what_they_issued_and_devices_that_nothing_let_in() -> None:
+    own = Sight((), ME, own_only=True)
+    assert not own.is_whole
+    assert [own.sees_issued(ONE, one) for one in (None, OTHER, ME)] == [False, False, True]
+    assert own.sees_guest(ONE, None, has_credential=False)
+    assert [own.sees_guest(ONE, one, has_credential=True) for one in (None, OTHER, ME)] == [
+        False,
+        False,
+        True,
+    ]
+    assert not Sight((TWO,), ME, own_only=True).sees_guest(ONE, ME, has_credential=True)
+    assert own.key != Sight((), OTHER, own_only=True).key != EVERYTHING.key
+    assert Sight((), ME).key == Sight((), OTHER).key == EVERYTHING.key

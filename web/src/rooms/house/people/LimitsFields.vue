@@ -64,8 +64,8 @@ const number = (text: string) => (text.trim() ? Number(text) : null)
     />
     <v-checkbox
       v-model="limits.own_only"
-      label="What others issued stays theirs"
-      hint="They do not see its code, and cannot change it."
+      label="Only what they issued themselves"
+      hint="Codes of others, and guests who are in by them, are not shown to them."
       persistent-hint
     />
   </div>
