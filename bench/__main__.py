@@ -18,6 +18,7 @@ import httpx
 import uvloop
 
 from bench.codec import compare_codecs
+from bench.console import beside_the_console
 from bench.desk import at_the_desk
 from bench.held import hold_the_loop
 from bench.load import WINDOW, Measured, drive, drive_paced, drive_patiently
@@ -99,6 +100,8 @@ def main() -> None:
             beside_long_work(staff, auth, rate)
             beside_a_flood(auth, rate)
             with signed_in(staff) as web:
+                cookie = "; ".join(f"{name}={value}" for name, value in web.cookies.items())
+                beside_the_console(started, staff, auth, cookie, web.headers["X-Lauschen-Form"])
                 issue_beside(web, lambda chance: drive(access_requests(MAC_PACKETS, chance), auth, ADDRESS))
                 beside_messages(
                     web, data, lambda chance: drive(access_requests(MAC_PACKETS, chance), auth, ADDRESS)

@@ -8,12 +8,12 @@ import time
 from pathlib import Path
 
 from lauschen.acts.desk.issuing import issue_vouchers
+from lauschen.beside.worker import Worker
 from lauschen.core.actor import person
 from lauschen.core.ids import BatchId, PlanId, StaffId
 from lauschen.road.chance import SystemChance
 from lauschen.road.clock import Clock
 from lauschen.road.road import Road
-from lauschen.road.worker import Worker
 from lauschen.serve.first_run import open_data
 from lauschen.slips.pdf import Wanted, make_slips
 from lauschen.store.batches import Said

@@ -57,7 +57,7 @@ class Residents:
     async def job_done(self, job: dict[str, Any]) -> dict[str, Any]:
         async with asyncio.timeout(PATIENCE_S):
             while job["state"] == "running":
-                await asyncio.sleep(0.02)
+                await asyncio.sleep(0.05)
                 job = (await self.staff.get(f"/api/jobs/{job['id']}")).json()
         return job
 

@@ -1,11 +1,13 @@
 """The staff listener: the JSON API under /api, and the built console."""
 
+from functools import partial
 from pathlib import Path
 
 from fastapi import FastAPI
 from fastapi.responses import FileResponse, Response
 from fastapi.staticfiles import StaticFiles
 from starlette.exceptions import HTTPException
+from starlette.requests import Request
 
 from lauschen import __version__
 from lauschen.api.desk import acting as desk_acting
@@ -84,10 +86,18 @@ def _guard(app: FastAPI, office: Office) -> None:
     app.add_middleware(
         Guards,
         host_names=office.host_names,
-        is_signed_in=lambda request: office.is_warming or office.gate.of(request) is not None,
+        who_asks=partial(_who_asks, office),
         monotonic=office.road.clock.monotonic,
         on_fault=lambda exc: office.road.faults.note("page", exc),
     )
+
+
+def _who_asks(office: Office, request: Request) -> int | None:
+    """Whose session or token a request has; what warms up at a start has none, and is let through."""
+    if office.is_warming:
+        return 0
+    found = office.gate.of(request)
+    return None if found is None else found.staff
 
 
 def _serve_console(app: FastAPI) -> None:

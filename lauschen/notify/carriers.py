@@ -4,6 +4,7 @@ import json
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 
+from lauschen.beside.worker import Worker
 from lauschen.core.house.house import House
 from lauschen.core.messages.channels import Channels, MailServer, SyslogServer, TextGateway, Webhook
 from lauschen.core.messages.message import Channel, Message
@@ -17,7 +18,6 @@ from lauschen.notify.compose import Letter, compose
 from lauschen.notify.mail import Postman
 from lauschen.notify.syslog import Herald
 from lauschen.outgoing.calls import Caller
-from lauschen.road.worker import Worker
 
 
 @dataclass(frozen=True, slots=True)

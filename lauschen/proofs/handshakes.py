@@ -13,6 +13,8 @@ from dataclasses import dataclass, field
 from pathlib import Path
 from typing import TypeVar
 
+from lauschen.beside.turns import Turns
+from lauschen.beside.worker import Worker
 from lauschen.core.decide.reason import Reason
 from lauschen.core.errors import Unavailable
 from lauschen.core.house.house import House
@@ -21,8 +23,6 @@ from lauschen.core.passphrases.handshake import Handshake, is_signed_by
 from lauschen.core.ways.passphrase import Signed
 from lauschen.core.ways.ways import Asked
 from lauschen.proofs.matching import make_ready, match
-from lauschen.proofs.turns import Turns
-from lauschen.road.worker import Worker
 from lauschen.store.passphrases.keys import Share
 
 MOST_KNOWN = 20_000

@@ -6,6 +6,7 @@ from functools import partial
 from pathlib import Path
 
 from lauschen.acts.passphrases.filed import file_text, joined_by_file, left_the_file
+from lauschen.beside.worker import Worker
 from lauschen.core.errors import Unavailable
 from lauschen.core.ids import NetworkId
 from lauschen.core.ways.kinds import WayIn
@@ -13,7 +14,6 @@ from lauschen.core.ways.passphrase import KeyFile, PrivatePassphrase
 from lauschen.hostapd.control import Station, opened
 from lauschen.hostapd.whole import write_whole
 from lauschen.road.road import Road
-from lauschen.road.worker import Worker
 
 AT_LEAST_S = 30.0
 """So often it is looked at whether the clock alone changed a file."""

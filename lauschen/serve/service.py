@@ -16,8 +16,11 @@ import structlog
 from lauschen.acts.moving.sender import Sender
 from lauschen.acts.passphrases.issuing import KeyMakers
 from lauschen.api.app import make_app
+from lauschen.api.desk.printer import Printer
 from lauschen.api.door.office import Office
 from lauschen.api.door.warm import warm_up
+from lauschen.beside.jobs import Jobs
+from lauschen.beside.worker import Worker
 from lauschen.core.errors import LauschenError
 from lauschen.core.ways.passphrase import Signed
 from lauschen.core.words.ip import in_url
@@ -41,9 +44,7 @@ from lauschen.radius.listen.server import accounting_server, authentication_serv
 from lauschen.radius.listen.tls import Certificates, TlsServer
 from lauschen.road.chance import SystemChance
 from lauschen.road.clock import Clock
-from lauschen.road.jobs import Jobs
 from lauschen.road.road import Road
-from lauschen.road.worker import Worker
 from lauschen.serve.checkpoints import Checkpoints
 from lauschen.serve.enforcers import CallingEnforcer, HostapdEnforcer
 from lauschen.serve.first_run import open_data
@@ -125,7 +126,7 @@ class Service:
         self.registry = Registry(self.road.house, keys.token_key)
         self.road.when_house(self.registry.load)
         self.registry.remember(heard_from(conn))
-        self.worker, self._key_makers = Worker(), KeyMakers()
+        self.worker, self.printer, self._key_makers = Worker(), Printer(), KeyMakers()
         self.key_files = KeyFiles(
             self.road,
             self.worker,
@@ -203,6 +204,7 @@ class Service:
         self._client.close()
         await self._caller.close()
         self.worker.close()
+        self.printer.close()
         self.handshakes.close()
         self._key_makers.close()
         self._office.passwords.close()
@@ -232,6 +234,7 @@ class Service:
             radius_host=self.options.radius_host,
             certificate=self.options.certificate,
             carriers=self.carriers,
+            printer=self.printer,
             key_makers=self._key_makers,
             key_file_words=self.key_files.words,
         )

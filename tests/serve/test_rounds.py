@@ -8,12 +8,12 @@ import pytest
 
 from lauschen.acts.passphrases.issuing import KeyMakers
 from lauschen.acts.staying.sweep import Sweeper, Swept
+from lauschen.beside.worker import Worker
 from lauschen.core.ids import AccessDeviceId, NetworkId
 from lauschen.proofs.handshakes import Handshakes
 from lauschen.radius.listen.registry import Registry
 from lauschen.road.road import Road
 from lauschen.road.tx import Tx
-from lauschen.road.worker import Worker
 from lauschen.serve.checkpoints import Checkpoints
 from lauschen.serve.keyfiles import KeyFiles
 from lauschen.serve.keymaking import KeyMaking

@@ -8,6 +8,7 @@ from functools import lru_cache, partial
 from pathlib import Path
 
 from lauschen.acts.desk.within import limits_of
+from lauschen.beside.worker import Worker
 from lauschen.core.actor import Actor
 from lauschen.core.errors import Invalid, Unavailable
 from lauschen.core.house.house import House
@@ -18,7 +19,6 @@ from lauschen.core.ways.kinds import WayIn
 from lauschen.core.words.codes import LENGTH, LONGEST, SHORTEST, code_count, make_code
 from lauschen.road.road import Road
 from lauschen.road.tx import Tx
-from lauschen.road.worker import Worker
 from lauschen.store import batches, credentials
 from lauschen.store.batches import Said
 from lauschen.store.credentials import Prepared

@@ -14,6 +14,7 @@ from lauschen.acts.desk.listed import Listed
 from lauschen.acts.desk.within import limits_of
 from lauschen.acts.messages.passes import Address, send_issued
 from lauschen.acts.passphrases.grouping import free_vlans
+from lauschen.beside.worker import LAST, Worker
 from lauschen.core.actor import Actor
 from lauschen.core.errors import Invalid, Unavailable
 from lauschen.core.house.house import House
@@ -28,7 +29,6 @@ from lauschen.core.ways.kinds import WayIn
 from lauschen.core.ways.passphrase import PrivatePassphrase
 from lauschen.road.road import Road
 from lauschen.road.tx import Tx
-from lauschen.road.worker import LAST, Worker
 from lauschen.store import batches, credentials
 from lauschen.store.batches import Said
 from lauschen.store.passphrases import groups, keys

@@ -10,9 +10,9 @@ from lauschen.api.desk.wishes import once_of, read_terms
 from lauschen.api.door.asking import Issues, Key, NeedFirst, TheOffice
 from lauschen.api.door.office import Office
 from lauschen.api.model import Model
+from lauschen.beside.jobs import LongJob
 from lauschen.core.errors import Invalid
 from lauschen.core.ids import PlanId
-from lauschen.road.jobs import LongJob
 
 router = APIRouter(tags=["desk"], route_class=NeedFirst)
 

@@ -39,6 +39,7 @@ from lauschen.api.desk.shapes import (
 from lauschen.api.desk.wishes import once_of, read_address, read_terms, said_of
 from lauschen.api.door.asking import Helps, Id, Issues, Key, Looks, NeedFirst, Row, TheOffice, TheSession
 from lauschen.api.door.office import Office
+from lauschen.beside.jobs import LongJob
 from lauschen.core.errors import Invalid, NotThere
 from lauschen.core.ids import BatchId, CredentialId, PlanId, StaffId
 from lauschen.core.people.duties import Duty
@@ -46,7 +47,6 @@ from lauschen.core.ways.account import check_login_name
 from lauschen.core.ways.kinds import WayIn
 from lauschen.core.words.slip import page_words, slip_address, slip_networks
 from lauschen.core.words.text import visible
-from lauschen.road.jobs import LongJob
 from lauschen.road.tx import Tx
 from lauschen.store import accounts as stored_accounts
 from lauschen.store import batches, credentials

@@ -15,6 +15,7 @@ from lauschen.api.desk.models import (
 )
 from lauschen.api.shaping import Shaper
 from lauschen.api.words.plans import plan_words
+from lauschen.beside.jobs import LongJob
 from lauschen.core.decide.grant import Grant
 from lauschen.core.decide.judge import seats_of
 from lauschen.core.house.house import House
@@ -28,7 +29,6 @@ from lauschen.core.words.addresses import shown_phone
 from lauschen.core.words.codes import shown_code
 from lauschen.core.words.slip import limits_of, slip_limits
 from lauschen.core.words.text import visible
-from lauschen.road.jobs import LongJob
 from lauschen.store import credentials
 from lauschen.store.batches import Batch
 from lauschen.store.credentials import Issued

@@ -14,12 +14,12 @@ from lauschen.api.desk.wishes import read_terms, said_of
 from lauschen.api.door.asking import Configures, Id, Issues, Looks, NeedFirst, TheOffice, TheSession
 from lauschen.api.door.office import Office
 from lauschen.api.model import Model
+from lauschen.beside.jobs import LongJob
 from lauschen.core.actor import Actor
 from lauschen.core.errors import Invalid, NotThere
 from lauschen.core.house.slip_settings import LONGEST_WORDS, Paper, SlipSettings
 from lauschen.core.ids import BatchId, CredentialId, PlanId, StaffId
 from lauschen.core.ways.kinds import WayIn
-from lauschen.road.jobs import LongJob
 from lauschen.slips.logo import LARGEST_FILE, read_logo
 from lauschen.slips.pdf import Wanted, joined, make_slips, picture_of
 from lauschen.slips.preview import Drawn, draw_to_come
@@ -65,7 +65,7 @@ async def batch_slips(
         raise Invalid(
             "slips_many", field="batch", mend=f"More than {AT_ONCE} are made by a job: POST /slips."
         )
-    pdf, count, _last = await _make(office, Wanted(found.id, paper, lang, unused=unused))
+    pdf, count, _last = await _make(office, actor, Wanted(found.id, paper, lang, unused=unused))
     if not count:
         raise Invalid("slips_none", field="batch", mend="Each of them was used, or withdrawn.")
     return _answer(pdf, f"slips-{found.id}.pdf", PDF)
@@ -83,7 +83,7 @@ async def begin_slips(
     wanted = Wanted(found.id, paper, lang, unused=unused)
 
     async def work(job: LongJob) -> int:
-        job.file = await _in_parts(office, job, wanted)
+        job.file = await _in_parts(office, actor, job, wanted)
         return found.id
 
     job, _task = office.jobs.begin("slips", found.size, work, by=actor)
@@ -125,11 +125,12 @@ async def one_picture(
 ) -> Response:
     """A picture of the PDF of one slip: what is seen is what is printed."""
     pdf, chosen = await _one(office, viewer, CredentialId(issued), paper, lang, actor, "shown")
-    return _answer(await office.worker.run(picture_of, pdf, chosen), f"slip-{issued}.png", PNG)
+    picture = await office.printer.run(actor, picture_of, pdf, chosen)
+    return _answer(picture, f"slip-{issued}.png", PNG)
 
 
 @router.post("/slips/preview", response_class=Response)
-async def preview(_: Issues, office: TheOffice, wish: SlipWish) -> Response:
+async def preview(actor: Issues, office: TheOffice, wish: SlipWish) -> Response:
     """A slip as it will print, with dots for its code; nothing is issued."""
     if PlanId(wish.plan) not in office.house.plans:
         raise Invalid("plan_unknown", field="plan", mend="Choose one of the plans.")
@@ -141,7 +142,7 @@ async def preview(_: Issues, office: TheOffice, wish: SlipWish) -> Response:
         wish.paper,
         wish.lang,
     )
-    picture = await office.worker.run(draw_to_come, office.database, office.key_file, drawn)
+    picture = await office.printer.run(actor, draw_to_come, office.database, office.key_file, drawn)
     return _answer(picture, "slip.png", PNG)
 
 
@@ -182,9 +183,9 @@ async def remove_logo(actor: Configures, office: TheOffice) -> None:
     await office.road.act(lambda tx: acts.set_logo(tx, None), by=actor)
 
 
-async def _make(office: Office, wanted: Wanted) -> tuple[bytes, int, int]:
+async def _make(office: Office, actor: Actor, wanted: Wanted) -> tuple[bytes, int, int]:
     wanted = replace(wanted, now=office.road.clock.now())
-    return await office.worker.run(make_slips, office.database, office.key_file, wanted)
+    return await office.printer.run(actor, make_slips, office.database, office.key_file, wanted)
 
 
 async def _one(
@@ -203,7 +204,7 @@ async def _one(
     if found.grant.way is WayIn.PASSPHRASE:
         await office.road.act(lambda tx: reveal(tx, issued, how), by=actor)
     chosen = paper or slip_settings.load(office.reader).paper
-    return (await _make(office, Wanted(found.batch, chosen, lang, only=issued)))[0], chosen
+    return (await _make(office, actor, Wanted(found.batch, chosen, lang, only=issued)))[0], chosen
 
 
 async def _note_printed(office: Office, actor: Actor, batch: Batch) -> None:
@@ -212,13 +213,13 @@ async def _note_printed(office: Office, actor: Actor, batch: Batch) -> None:
         await office.road.act(lambda tx: note_printed(tx, batch), by=actor)
 
 
-async def _in_parts(office: Office, job: LongJob, wanted: Wanted) -> bytes:
-    """A part at a time, so that the worker has time for others between them."""
+async def _in_parts(office: Office, actor: Actor, job: LongJob, wanted: Wanted) -> bytes:
+    """A part at a time, so that others have their turn between them."""
     parts: list[bytes] = []
     after = 0
     while True:
         part = Wanted(wanted.batch, wanted.paper, wanted.lang, None, wanted.unused, after, PART)
-        pdf, count, after = await _make(office, part)
+        pdf, count, after = await _make(office, actor, part)
         if count:
             parts.append(pdf)
             job.done += count
@@ -226,7 +227,7 @@ async def _in_parts(office: Office, job: LongJob, wanted: Wanted) -> bytes:
             break
     if not parts:
         raise Invalid("slips_none", field="batch", mend="Each of them was used, or withdrawn.")
-    return await office.worker.run(joined, parts)
+    return await office.printer.run(actor, joined, parts)
 
 
 def _check(viewer: StaffSession, issuer: StaffId | None, way: WayIn) -> None:

@@ -17,6 +17,8 @@ from lauschen.core.errors import LauschenError, NotThere
 from lauschen.core.ids import Mac
 from lauschen.core.people.duties import MAY, Duty, Need
 from lauschen.core.words.mac import read_mac
+from lauschen.http.bodies import read_object
+from lauschen.http.limits import LARGEST_BODY
 from lauschen.store.people.sessions import StaffSession
 
 
@@ -68,14 +70,25 @@ class NeedFirst(APIRoute):
 
     def get_route_handler(self) -> Callable[[Request], Coroutine[Any, Any, Response]]:
         answer = super().get_route_handler()
+        has_form = self.body_field is not None
         needs = [one.call for one in self.dependant.dependencies if isinstance(one.call, Needs)]
 
         async def ask_first(request: Request) -> Response:
             for need in needs:
                 await need(request)
+            if has_form:
+                await _read_beside(request)
             return await answer(request)
 
         return ask_first
+
+
+async def _read_beside(request: Request) -> None:
+    """Has a large body read by the worker; FastAPI then finds it read."""
+    octets = await request.body()
+    if len(octets) > LARGEST_BODY:
+        office = await the_office(request)
+        request._json = await office.worker.run(read_object, octets)
 
 
 async def the_office(request: Request) -> Office:

@@ -1,28 +1,29 @@
 """What the endpoints work with."""
 
-from collections import OrderedDict
+from collections import Counter, OrderedDict
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from pathlib import Path
 from sqlite3 import Connection
 
 from lauschen.acts.passphrases.issuing import KeyMakers
+from lauschen.api.desk.printer import Printer
 from lauschen.api.door.gate import Gate
 from lauschen.api.door.shared import Shared
 from lauschen.api.door.tries import SignInTries
 from lauschen.api.guests.kept import Kept
 from lauschen.api.shaping import Shaper
+from lauschen.beside.jobs import Jobs
+from lauschen.beside.worker import Worker
 from lauschen.core.house.house import House
-from lauschen.core.ids import NetworkId
+from lauschen.core.ids import NetworkId, StaffId
 from lauschen.core.limits.day import Day, day_of
 from lauschen.core.people.sight import Sight
 from lauschen.http.certificate import Certificate
 from lauschen.notify.carriers import Carriers
 from lauschen.proofs.passwords import Passwords
 from lauschen.radius.listen.registry import Registry
-from lauschen.road.jobs import Jobs
 from lauschen.road.road import Road
-from lauschen.road.worker import Worker
 from lauschen.store.people import sessions
 from lauschen.store.people.sessions import StaffSession
 
@@ -47,6 +48,7 @@ class Office:
     radius_host: str
     carriers: Carriers
     """With which a test of a channel is sent."""
+    printer: Printer
     key_makers: KeyMakers
     """Processes that make the keys of passphrases."""
     key_file_words: Callable[[NetworkId], list[str]]
@@ -55,8 +57,8 @@ class Office:
     passwords: Passwords = field(default_factory=lambda: Passwords("sign-in"))
     is_warming: bool = False
     """Nothing listens yet (warm.py)."""
-    feeds: int = 0
-    """Live views that are open."""
+    feeds: Counter[StaffId | None] = field(default_factory=Counter)
+    """Live views that are open, by who looks."""
     gate: Gate = field(init=False)
     kept: Kept = field(init=False)
     """Everybody who is here, for lists."""

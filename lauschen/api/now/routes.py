@@ -21,7 +21,8 @@ from lauschen.core.people.sight import Sight
 from lauschen.store import log, overview
 
 router = APIRouter(tags=["now"], route_class=NeedFirst)
-MOST_FEEDS = 50
+MOST_FEEDS, FEEDS_EACH = 50, 10
+"""Live views in all, and of one person or program."""
 LEAST_PAUSE_S = 0.5
 LOOKS, LOOK_S = 5, 1.0
 """In a quiet house a view is sent anew after so many looks at whether its session goes on."""
@@ -36,13 +37,13 @@ async def now(_: Looks, viewer: TheSession, office: TheOffice) -> NowOut:
 
 
 @router.get("/feed")
-async def feed(_: Looks, office: TheOffice, request: Request) -> StreamingResponse:
+async def feed(actor: Looks, office: TheOffice, request: Request) -> StreamingResponse:
     """Server-sent events: one `now` each time something was heard, at most two a second."""
-    if office.feeds >= MOST_FEEDS:
+    if office.feeds.total() >= MOST_FEEDS or office.feeds[actor.staff] >= FEEDS_EACH:
         raise Unavailable("feed", meanwhile="Too many live views are open; this one shows what it has.")
 
     async def events() -> AsyncIterator[bytes]:
-        office.feeds += 1
+        office.feeds[actor.staff] += 1
         try:
             # A session that was ended, here or elsewhere, shows nothing any more.
             while not office.is_closing() and (viewer := office.gate.of(request)) is not None:
@@ -51,7 +52,7 @@ async def feed(_: Looks, office: TheOffice, request: Request) -> StreamingRespon
                 yield b"event: now\ndata: %b\n\n" % picture
                 await _news(office, lambda: office.gate.of(request) is None)
         finally:
-            office.feeds -= 1
+            office.feeds[actor.staff] -= 1
 
     return StreamingResponse(events(), media_type="text/event-stream")
 

@@ -31,6 +31,7 @@ from lauschen.api.door.office import Office
 from lauschen.api.passphrases import models
 from lauschen.api.passphrases.shapes import full_out, holder_out, network_out, of_keys, wrong_out
 from lauschen.api.words.plans import plan_words
+from lauschen.beside.jobs import LongJob
 from lauschen.core.errors import Invalid, NotThere
 from lauschen.core.ids import CredentialId, KeyId, NetworkId, PlanId, RoleId
 from lauschen.core.passphrases.holder import HolderKind
@@ -38,7 +39,6 @@ from lauschen.core.passphrases.passphrase import USUAL_BITS, draw
 from lauschen.core.people.duties import MAY, Need
 from lauschen.core.words.slip import wifi_by_key
 from lauschen.core.words.text import visible
-from lauschen.road.jobs import LongJob
 from lauschen.store import batches, credentials, overview
 from lauschen.store.passphrases import holders, keys, wrong
 from lauschen.store.people.sessions import StaffSession

@@ -9,13 +9,13 @@ import pytest
 from lauschen.acts.desk import issuing
 from lauschen.acts.desk.issuing import begin_batch, draw_vouchers, issue_vouchers, prepare_codes
 from lauschen.acts.keeping import Keeper
+from lauschen.beside.jobs import Jobs, JobState, LongJob
+from lauschen.beside.worker import Worker
 from lauschen.core.actor import person
 from lauschen.core.errors import Invalid
 from lauschen.core.ids import BatchId, CredentialId, PlanId, StaffId
 from lauschen.core.words.codes import TypedCode, read_code
-from lauschen.road.jobs import Jobs, JobState, LongJob
 from lauschen.road.road import Road
-from lauschen.road.worker import Worker
 from lauschen.store import credentials
 from lauschen.store.batches import Said
 from lauschen.store.credentials import Prepared

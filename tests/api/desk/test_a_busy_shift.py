@@ -9,10 +9,10 @@ from zoneinfo import ZoneInfo
 import httpx
 import pytest
 
+from lauschen.beside.jobs import MOST_OF_ONE
 from lauschen.core.people.duties import Duty
 from lauschen.demo.site import ZONE
 from lauschen.road.clock import MovableClock
-from lauschen.road.jobs import MOST_OF_ONE
 from lauschen.serve.service import Options, Service
 from tests.api.door.test_sign_in import House, house
 from tests.api.people.test_people import signed_in_as

@@ -16,7 +16,7 @@ async def finished(browser: httpx.AsyncClient, answer: httpx.Response) -> dict[s
     assert answer.status_code == 202, answer.text
     job: dict[str, object] = answer.json()
     while job["state"] == "running":
-        await asyncio.sleep(0.02)
+        await asyncio.sleep(0.05)
         job = (await browser.get(f"/api/jobs/{job['id']}")).json()
     return job
 

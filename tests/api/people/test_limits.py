@@ -1,5 +1,6 @@
 """What one of the desk may give: at every way of giving, at once when it changes, and what is not for their eyes."""
 
+import asyncio
 from datetime import datetime
 from zoneinfo import ZoneInfo
 
@@ -49,6 +50,7 @@ async def test_what_is_not_theirs_is_refused_at_its_field(
         if answer.status_code == 202:
             job = answer.json()
             while job["state"] == "running":
+                await asyncio.sleep(0.05)
                 job = (await browser.get(f"/api/jobs/{job['id']}")).json()
             assert job["state"] == "failed"
             continue

@@ -1,5 +1,6 @@
 """Reading is guarded like acting: somebody of the desk limited to one network sees nothing of the others."""
 
+import asyncio
 import json
 from typing import Any
 
@@ -120,6 +121,7 @@ async def test_a_job_that_printed_is_read_only_while_its_slips_may_be_seen(seen:
     batch = seen.batches[GARDEN]["id"]
     job = (await seen.desk.post(f"/api/batches/{batch}/slips")).json()
     while job["state"] == "running":
+        await asyncio.sleep(0.05)
         job = (await seen.desk.get(f"/api/jobs/{job['id']}")).json()
     assert (await seen.desk.get(f"/api/jobs/{job['id']}/slips.pdf")).status_code == 200
     one = (await people(seen.chief))["mirela"]["id"]

@@ -36,7 +36,7 @@ class Turns:
     async def _wait(self, lane: _Lane, group: Hashable) -> None:
         line = lane.setdefault(group, deque())
         if len(line) >= self._most_waiting:
-            raise Unavailable("turn", meanwhile="Too many of its kind wait already. Please ask once more.")
+            raise Unavailable("turn", meanwhile="Others of yours wait already. Please ask again in a moment.")
         mine = asyncio.get_running_loop().create_future()
         line.append(mine)
         try:

@@ -8,7 +8,7 @@ import time
 
 SERVES = """
 import asyncio, os
-from lauschen.road.worker import Worker
+from lauschen.beside.worker import Worker
 
 async def main():
     worker = Worker()

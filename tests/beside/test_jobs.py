@@ -4,11 +4,11 @@ import asyncio
 
 import pytest
 
+from lauschen.beside.jobs import KEPT, KEPT_FILES, MOST_OF_ONE, MOST_RUNNING, Jobs, LongJob
 from lauschen.core.actor import person
 from lauschen.core.errors import Unavailable
 from lauschen.core.ids import StaffId
 from lauschen.road.faults import Faults
-from lauschen.road.jobs import KEPT, KEPT_FILES, MOST_OF_ONE, MOST_RUNNING, Jobs, LongJob
 
 
 async def ever(_: LongJob) -> int:
