@@ -6,11 +6,13 @@ from typing import Any
 import httpx
 import pytest
 
+from lauschen.acts.people.trying import MOST
 from lauschen.core.decide.standing import State
 from lauschen.core.passphrases.trial import AGAIN_S
 from lauschen.standins.access_device.device import Phone
 from lauschen.standins.access_device.keyed import KeyedAccessPoint
 from lauschen.store import devices
+from lauschen.store.people.attempts import Attempt
 from tests.cloister import CLOISTER, SEASON
 from tests.garden import PATIENCE_S, Garden
 
@@ -198,6 +200,10 @@ async def test_a_passphrase_that_somebody_has_is_refused_not_saying_whose(reside
     answer = await residents.staff.post("/api/passphrases", json=wish)
     assert (answer.status_code, answer.json()["code"]) == (422, "passphrase_taken")
     assert "Ines" not in answer.text
+    assert (
+        "chose a passphrase that somebody has, and was told so"
+        in (await residents.staff.get("/api/activity")).text
+    )
     assert (await residents.plan())["counts"]["person"]["all"] == 1
     for text, code in (
         ("password1", "passphrase_easy"), ("Jonas Quist 1", "passphrase_easy"), ("0f" * 32, "passphrase_is_key"),
@@ -267,3 +273,30 @@ async def test_a_network_that_is_removed_leaves_its_passphrases_behind(residents
         assert answer.status_code < 500, (path, answer.text)
     assert (await residents.staff.get(f"/api/passphrases/{made['id']}")).status_code < 500
     assert (await residents.staff.get(f"/api/issued/{made['id']}/slip.pdf")).status_code < 500
+
+
+async def test_whoever_tries_out_which_passphrases_are_taken_is_stopped(residents: Residents) -> None:
+    made = await residents.issue()
+    other = await residents.issue("Jonas Quist")
+    wish = {"plan": SEASON, "label": "Nobody", "passphrase": made["passphrase"]}
+    path = f"/api/passphrases/{other['id']}/renew"
+    for number in range(MOST[Attempt.CHOSEN]):
+        asked = wish if number % 2 else {"overlap_minutes": 0, "passphrase": made["passphrase"]}
+        answer = await residents.staff.post("/api/passphrases" if number % 2 else path, json=asked)
+        assert answer.json()["code"] == "passphrase_taken"
+    for text in (made["passphrase"], "one-that-nobody-has-71"):
+        answer = await residents.staff.post("/api/passphrases", json={**wish, "passphrase": text})
+        assert (answer.status_code, answer.json()["code"]) == (503, "chosen_passphrase_unavailable")
+    drawn = await residents.staff.post("/api/passphrases", json={"plan": SEASON, "label": "Room 3"})
+    assert drawn.status_code == 201
+
+
+async def test_a_repeated_request_shows_the_passphrase_again_and_that_is_recorded(
+    residents: Residents,
+) -> None:
+    wish, key = {"plan": SEASON, "label": "Ines Harwood"}, {"Idempotency-Key": "booking-4711"}
+    answers = [await residents.staff.post("/api/passphrases", json=wish, headers=key) for _ in range(2)]
+    first, second = [answer.json()["passphrase"] for answer in answers]
+    assert first == second
+    said = "had a look at the passphrase of Ines Harwood"
+    assert (await residents.staff.get("/api/log")).text.count(said) == 1

@@ -13,6 +13,7 @@ from lauschen.acts.desk.issuing import begin_batch, check_terms, issue_once
 from lauschen.acts.desk.listed import Listed
 from lauschen.acts.desk.within import limits_of
 from lauschen.acts.messages.passes import Address, send_issued
+from lauschen.acts.passphrases.changing import reveal
 from lauschen.acts.passphrases.grouping import free_vlans
 from lauschen.beside.worker import LAST, Worker
 from lauschen.core.actor import Actor
@@ -160,7 +161,11 @@ async def issue_passphrases(
         if kind.is_group:
             free_vlans(tx, kind.network, len(wishes))
         _check_terms(tx, wishes, kind)
-        return issue_once(tx, once, partial(_begin, kind=kind, size=len(wishes), said=said))
+        batch, is_new = issue_once(tx, once, partial(_begin, kind=kind, size=len(wishes), said=said))
+        if not is_new and len(wishes) == 1:
+            # It is answered with once more, and that is one more time that it was seen.
+            reveal(tx, credentials.only_of(tx.conn, batch), "shown")
+        return batch, is_new
 
     batch, is_new = await road.act(begin, by=by)
     if not is_new:

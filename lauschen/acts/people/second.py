@@ -5,12 +5,15 @@ from lauschen.acts.people.proving import still_proved
 from lauschen.core.errors import Invalid, NotThere
 from lauschen.core.ids import StaffId
 from lauschen.road.tx import Tx
-from lauschen.store.people import second_factor, staff
+from lauschen.store.people import second_factor, sessions, staff
 from lauschen.store.people.staff import StaffMember
 
 
-def turn_on(tx: Tx, proved: StaffMember, secret: str, typed: str) -> list[str]:
-    """Recovery codes, shown this once. Invalid when what was typed is no code of the secret now, or one is on."""
+def turn_on(tx: Tx, proved: StaffMember, secret: str, typed: str, here: str) -> list[str]:
+    """Recovery codes, shown this once. All browsers but the one that is `here` (its token) are signed out.
+
+    Invalid when what was typed is no code of the secret now, or one is on.
+    """
     if still_proved(tx, proved, "password").has_second:
         raise Invalid("second_is_on", field="code", mend="It is on already. Turn it off first.")
     step = step_of(secret, typed, tx.now, 0)
@@ -19,6 +22,7 @@ def turn_on(tx: Tx, proved: StaffMember, secret: str, typed: str) -> list[str]:
         raise Invalid("second_wrong", field="code", mend=mend)
     codes = draw_recovery_codes()
     second_factor.put(tx.conn, tx.keys, proved.id, secret, step, [recovery_hash(code) for code in codes])
+    sessions.end_others(tx.conn, proved.id, here)
     tx.log("second_factor_on")
     return codes
 

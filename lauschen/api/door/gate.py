@@ -9,6 +9,7 @@ from fastapi import Request, Response
 
 from lauschen.acts.people import second
 from lauschen.acts.people.proving import still_proved, wrong
+from lauschen.acts.people.trying import trying
 from lauschen.api.door.tries import SignInTries
 from lauschen.core.actor import person, program
 from lauschen.core.errors import Invalid, LauschenError
@@ -18,6 +19,7 @@ from lauschen.road.road import Road
 from lauschen.road.tx import Tx
 from lauschen.store.log import Facts
 from lauschen.store.people import programs, sessions
+from lauschen.store.people.attempts import Attempt
 from lauschen.store.people.sessions import StaffSession
 from lauschen.store.people.staff import StaffMember
 
@@ -125,7 +127,8 @@ class Gate:
         guess = self.tries.begin(name, client, self.road.clock.monotonic())
         await self.road.clock.sleep(guess.wait_s)
         try:
-            made = await self.begin_session(member.id, request, lambda tx: _by_code(tx, member, code))
+            async with trying(self.road, person(member.id, client), Attempt.SECOND_FACTOR):
+                made = await self.begin_session(member.id, request, lambda tx: _by_code(tx, member, code))
         except Invalid:
             await self._note_refused(member, client, {"code": 1})
             raise

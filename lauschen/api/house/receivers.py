@@ -10,6 +10,7 @@ from lauschen.api.door.asking import Configures, Id, NeedFirst, TheOffice
 from lauschen.api.door.office import Office
 from lauschen.api.house import models
 from lauschen.api.house.shapes import test_message, webhook_out
+from lauschen.api.kept_secrets import check_kept_at
 from lauschen.core.errors import NotThere
 from lauschen.core.ids import ChannelId
 from lauschen.core.messages.channels import SyslogServer, Webhook
@@ -49,9 +50,15 @@ async def add_webhook(actor: Configures, office: TheOffice, wanted: models.Webho
 async def save_webhook(
     actor: Configures, office: TheOffice, receiver: Id, wanted: models.WebhookIn
 ) -> models.WebhookOut:
-    kept = _find_hook(office, receiver).secret
+    before = _find_hook(office, receiver)
+    if not wanted.secret:
+        check_kept_at("secret", [before.url], [wanted.url])
     hook = Webhook(
-        ChannelId(receiver), wanted.name.strip(), wanted.url, wanted.secret or kept, tuple(wanted.hears)
+        ChannelId(receiver),
+        wanted.name.strip(),
+        wanted.url,
+        wanted.secret or before.secret,
+        tuple(wanted.hears),
     )
     await office.road.act(configured(lambda tx: acts.save_receiver(tx, hook)), by=actor)
     return webhook_out(hook)

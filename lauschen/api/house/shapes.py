@@ -4,6 +4,7 @@ import secrets
 from dataclasses import asdict
 from sqlite3 import Connection
 
+from lauschen.acts.config.channels import checked_gateway, checked_mail
 from lauschen.api.house.models import (
     Cost,
     HouseOut,
@@ -18,6 +19,7 @@ from lauschen.api.house.models import (
     WebhookOut,
     WordsOut,
 )
+from lauschen.api.kept_secrets import check_kept, check_kept_at
 from lauschen.api.paths.models import CallModel
 from lauschen.api.shaping import Shaper
 from lauschen.core.house.dialect import Call
@@ -110,10 +112,14 @@ def mail_out(server: MailServer) -> MailOut:
 
 
 def mail_in(wanted: MailIn, before: MailServer | None) -> MailServer:
-    """A password that is not said stays."""
-    kept = before.password if before is not None else ""
-    password = kept if wanted.password is None else wanted.password
-    return MailServer(**wanted.model_dump() | {"password": password, "host": wanted.host.strip()})
+    """A password that is not said stays, and goes nowhere else."""
+    kept = before.password if before is not None and wanted.password is None else ""
+    said = {"password": kept or wanted.password or "", "host": wanted.host.strip()}
+    server = checked_mail(MailServer(**wanted.model_dump() | said))
+    if kept and before is not None:
+        goes_to, typed_for = [(one.host, one.port, one.security, one.authority) for one in (server, before)]
+        check_kept("password", f"{before.host}:{before.port}", is_same=goes_to == typed_for)
+    return server
 
 
 def text_out(gateway: TextGateway) -> TextOut:
@@ -128,19 +134,24 @@ def text_out(gateway: TextGateway) -> TextOut:
 
 
 def text_in(wanted: TextIn, before: TextGateway | None) -> TextGateway:
-    """A secret that is not said stays."""
+    """A secret that is not said stays, and goes nowhere else."""
     call = wanted.call.model_dump()
     call["headers"] = tuple((name, value) for name, value in call["headers"])
     call["good_status"] = tuple(call["good_status"])
-    kept = before.secret if before is not None else ""
-    return TextGateway(
-        Call(**call),
-        secret=kept if wanted.secret is None else wanted.secret,
-        price=round(wanted.price * 1000),
-        currency=wanted.currency,
-        countries=tuple(dict.fromkeys(country.strip().upper() for country in wanted.countries)),
-        texts_day=wanted.texts_day,
+    kept = before.secret if before is not None and wanted.secret is None else ""
+    gateway = checked_gateway(
+        TextGateway(
+            Call(**call),
+            secret=kept or wanted.secret or "",
+            price=round(wanted.price * 1000),
+            currency=wanted.currency,
+            countries=tuple(dict.fromkeys(country.strip().upper() for country in wanted.countries)),
+            texts_day=wanted.texts_day,
+        )
     )
+    if kept and before is not None:
+        check_kept_at("secret", [before.call.url], [wanted.call.url])
+    return gateway
 
 
 def webhook_out(hook: Webhook, secret: str | None = None) -> WebhookOut:

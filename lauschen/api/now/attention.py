@@ -10,7 +10,7 @@ from lauschen.api.now.hosts import hosts_silent
 from lauschen.api.now.keys import keys_tried, strangers_many
 from lauschen.api.now.messages import messages_failing
 from lauschen.api.now.models import Attention
-from lauschen.api.now.people import nobody_issues
+from lauschen.api.now.people import nobody_issues, second_factors_tried
 from lauschen.api.now.serving import not_listed
 from lauschen.api.paths.way_words import lacks_words, why_idle
 from lauschen.api.paths.words import pause_words
@@ -85,6 +85,7 @@ def attention(
         lambda: messages_failing(conn, speaker),
         lambda: hosts_silent(conn, road.keys, speaker),
         lambda: nobody_issues(conn, speaker.house),
+        lambda: second_factors_tried(conn, speaker.now),
         lambda: keys_tried(conn, speaker),
         lambda: strangers_many(conn, speaker),
         lambda: not_listed(conn, speaker),

@@ -3,6 +3,7 @@
 from collections.abc import Iterator
 from sqlite3 import Connection
 
+from lauschen.acts.people.trying import MOST, WINDOW_S
 from lauschen.api.now.models import Attention
 from lauschen.core.house.house import House
 from lauschen.core.house.network import GuestNetwork
@@ -10,7 +11,8 @@ from lauschen.core.people.duties import Duty
 from lauschen.core.people.limits import Limits
 from lauschen.core.ways.kinds import AT_DESK
 from lauschen.core.words.text import visible
-from lauschen.store.people import staff
+from lauschen.store.people import attempts, staff
+from lauschen.store.people.attempts import Attempt
 
 
 def nobody_issues(conn: Connection, house: House) -> Iterator[Attention]:
@@ -29,6 +31,20 @@ def nobody_issues(conn: Connection, house: House) -> Iterator[Attention]:
                 link="/house?part=people",
                 network=network.id,
             )
+
+
+def second_factors_tried(conn: Connection, now: float) -> Iterator[Attention]:
+    """Whose right password came with wrong codes, up to where no more are taken."""
+    most = MOST[Attempt.SECOND_FACTOR]
+    for name, tries in attempts.who_tried(conn, Attempt.SECOND_FACTOR, now - WINDOW_S, most):
+        yield Attention(
+            kind="second_factor",
+            grave=True,
+            text=f"{visible(name)}: {tries} wrong codes of the second factor within an hour, after the right"
+            " password.",
+            mend="No more are taken for a while. If it was not them, somebody knows their password: set another one.",
+            link="/house?part=people",
+        )
 
 
 def _may(house: House, limits: Limits, network: GuestNetwork) -> bool:

@@ -2,6 +2,7 @@
 
 import io
 import secrets
+from contextlib import AbstractAsyncContextManager, nullcontext
 from dataclasses import replace
 from typing import Annotated
 
@@ -11,6 +12,7 @@ from fastapi import APIRouter, Query
 from lauschen.acts.passphrases import changing
 from lauschen.acts.passphrases.issuing import Kind, Wish, issue_passphrases, make_key, wishes_of
 from lauschen.acts.passphrases.links import link_to, make_void
+from lauschen.acts.people.trying import trying
 from lauschen.api.desk.listed import read_sent
 from lauschen.api.desk.models import JobOut
 from lauschen.api.desk.shapes import batch_out, issued_list, job_out
@@ -32,6 +34,7 @@ from lauschen.api.passphrases import models
 from lauschen.api.passphrases.shapes import full_out, holder_out, network_out, of_keys, wrong_out
 from lauschen.api.words.plans import plan_words
 from lauschen.beside.jobs import LongJob
+from lauschen.core.actor import Actor
 from lauschen.core.errors import Invalid, NotThere
 from lauschen.core.ids import CredentialId, KeyId, NetworkId, PlanId, RoleId
 from lauschen.core.passphrases.holder import HolderKind
@@ -41,6 +44,7 @@ from lauschen.core.words.slip import wifi_by_key
 from lauschen.core.words.text import visible
 from lauschen.store import batches, credentials, overview
 from lauschen.store.passphrases import holders, keys, wrong
+from lauschen.store.people.attempts import Attempt
 from lauschen.store.people.sessions import StaffSession
 
 router = APIRouter(tags=["passphrases"], route_class=NeedFirst)
@@ -143,15 +147,16 @@ async def issue(
     """For one person, room or thing; good at once."""
     address, kind = read_address(office.house, wish.send), _kind(office, viewer, wish)
     once = once_of("passphrase", key, wish.model_copy(update={"passphrase": _named(office, wish)}))
-    batch = await issue_passphrases(
-        office.road,
-        office.key_makers,
-        [Wish(wish.label, wish.passphrase, to=address)],
-        kind,
-        said=said_of(wish),
-        by=actor,
-        once=once,
-    )
+    async with _choosing(office, actor, wish.passphrase):
+        batch = await issue_passphrases(
+            office.road,
+            office.key_makers,
+            [Wish(wish.label, wish.passphrase, to=address)],
+            kind,
+            said=said_of(wish),
+            by=actor,
+            once=once,
+        )
     credential = credentials.only_of(office.reader, batch)
     made = keys.newest_key(office.reader, office.road.keys, credential, office.road.clock.now())
     if made is None:
@@ -217,9 +222,10 @@ async def renew(
     drawn = draw(wish.style, USUAL_BITS, secrets.randbelow, wish.lang).text
     wanted = Wish(line.holder.name, wish.passphrase)
     new = await make_key(office.key_makers, office.house, line.holder.network, wanted, drawn)
-    renewed = await office.road.act(
-        lambda tx: changing.renew(tx, CredentialId(holder), new, wish.overlap_minutes * 60.0), by=actor
-    )
+    async with _choosing(office, actor, wish.passphrase):
+        renewed = await office.road.act(
+            lambda tx: changing.renew(tx, CredentialId(holder), new, wish.overlap_minutes * 60.0), by=actor
+        )
     shaper = office.shaper(viewer)
     return models.RenewedOut(
         holder=holder_out(shaper, _line(office, holder)),
@@ -265,6 +271,11 @@ async def take_on(
     if not await office.road.act(lambda tx: changing.take_on_again(tx, CredentialId(holder), mac), by=actor):
         raise Invalid("so_before", field="mac", mend="It may join by it.")
     return full_out(office.shaper(viewer), _line(office, holder, viewer))
+
+
+def _choosing(office: Office, actor: Actor, chosen: str | None) -> AbstractAsyncContextManager[None]:
+    """Around giving out a chosen passphrase: that somebody has it is learned by a few tries alone, and recorded."""
+    return nullcontext() if chosen is None else trying(office.road, actor, Attempt.CHOSEN)
 
 
 def strength_words(bits: float) -> str:

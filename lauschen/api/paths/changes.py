@@ -4,6 +4,7 @@ from dataclasses import replace
 from zoneinfo import ZoneInfo
 
 from lauschen.api.hours import read_hours_in
+from lauschen.api.kept_secrets import check_kept_at
 from lauschen.api.paths import models, way_models
 from lauschen.core.house.access_device import AccessDevice
 from lauschen.core.house.dialect import Appended, Call, Dialect, HandshakeIn, Posted, VendorAttribute
@@ -79,6 +80,10 @@ def read_access_device(device: int, wanted: models.AccessDeviceIn) -> AccessDevi
 
 def read_dialect(dialect: int, wanted: models.DialectIn, before: Dialect | None) -> Dialect:
     """Secrets that were not sent stay as they are."""
+    if before is not None and before.call_secret and wanted.call_secret is None:
+        calls = before.call_in, before.call_out
+        asked = wanted.call_in, wanted.call_out
+        check_kept_at("call_secret", [one.url for one in calls if one], [one.url for one in asked if one])
     return Dialect(
         DialectId(dialect),
         wanted.name,

@@ -10,7 +10,7 @@ from lauschen.acts.people import second
 from lauschen.acts.people.digits import address_of, new_secret
 from lauschen.acts.people.proving import still_proved
 from lauschen.api.door.asking import NeedFirst, Session, TheOffice, TheSession
-from lauschen.api.door.gate import client_of
+from lauschen.api.door.gate import client_of, session_token
 from lauschen.api.door.office import Office
 from lauschen.api.people.models import PasswordProof, RecoveryCodes, SecondBegun, SecondProof, SessionOut
 from lauschen.api.people.routes import sessions_out
@@ -52,9 +52,12 @@ async def begin_second(_: Session, session: TheSession, office: TheOffice) -> Se
 async def turn_second_on(
     actor: Session, session: TheSession, office: TheOffice, request: Request, given: SecondProof
 ) -> RecoveryCodes:
-    """From the next sign-in on a code is asked for, too. With the password, as below."""
+    """A code is asked for, too, from the next sign-in on. Other browsers are signed out. By password, as below."""
     member = await _prove(office, session, given.password, client_of(request))
-    codes = await office.road.act(lambda tx: second.turn_on(tx, member, given.secret, given.code), by=actor)
+    here = session_token(request)
+    codes = await office.road.act(
+        lambda tx: second.turn_on(tx, member, given.secret, given.code, here), by=actor
+    )
     return RecoveryCodes(codes=codes)
 
 

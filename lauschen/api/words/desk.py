@@ -123,6 +123,10 @@ def _revealed(speaker: Speaker, row: EventRow) -> str:
     return f"{_capital(speaker.actor(row.actor))} {how} the passphrase of {_holder(row)}"
 
 
+def _passphrase_taken(speaker: Speaker, row: EventRow) -> str:
+    return f"{_capital(speaker.actor(row.actor))} chose a passphrase that somebody has, and was told so"
+
+
 def _passphrase_renewed(speaker: Speaker, row: EventRow) -> str:
     overlap = int(row.facts.get("seconds") or 0)
     until = f"holds for {duration_words(overlap)} more" if overlap else "does not hold any more"
@@ -177,6 +181,7 @@ WORDS = {
     "barred": _barred,
     "passphrase_issued": _passphrase_issued,
     "passphrase_revealed": _revealed,
+    "passphrase_taken": _passphrase_taken,
     "passphrase_renewed": _passphrase_renewed,
     "passphrase_renewal_undone": _renewal_undone,
     "key_link_voided": _link_voided,

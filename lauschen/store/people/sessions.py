@@ -113,6 +113,12 @@ def end_session(conn: Connection, token: str) -> None:
     conn.execute("DELETE FROM staff_session WHERE token_hash = ?", (hash_token(token),))
 
 
+def end_others(conn: Connection, staff: StaffId, token: str) -> None:
+    """All but the one of this token."""
+    sql = "DELETE FROM staff_session WHERE staff = ? AND token_hash <> ?"
+    conn.execute(sql, (staff, hash_token(token)))
+
+
 def end_one_of(conn: Connection, staff: StaffId, session: str) -> bool:
     """By the id that `sessions_of` says; False when there is none."""
     sql = "DELETE FROM staff_session WHERE staff = ? AND hex(substr(token_hash, 1, ?)) = ?"

@@ -62,6 +62,7 @@ KEPT = (
     Kept("host_link", "until", 0.0, Way.BY_TIME, "whose"),
     Kept("consent", "at", STAYS_S, Way.OLDEST_IDS),
     Kept("wrong_try", "at", 3600.0, Way.OLDEST_IDS),
+    Kept("attempt", "at", DAY_S, Way.OLDEST_IDS),
     Kept("address", "seen", STAYS_S, Way.BY_TIME, "mac, text, source"),
     Kept("stay", "started", STAYS_S, Way.WALK, only="ended < ?1"),
     Kept("placement", "begun", STAYS_S, Way.WALK, only="ended < ?1"),

@@ -44,6 +44,7 @@ async def test_a_batch_that_is_cancelled_half_way_leaves_nothing(house: House) -
     async with asyncio.timeout(30):
         while not (shown := (await desk.get(f"/api/jobs/{job}")).json())["done"]:
             assert shown["state"] == "running"
+            await asyncio.sleep(0.03)
     assert shown["done"] < 30_000
     assert (await other.post("/api/passes", json=PASS)).status_code == 201  # others issue meanwhile
     over = (await desk.post(f"/api/jobs/{job}/cancel")).json()

@@ -40,10 +40,13 @@ async def test_a_test_of_what_is_not_saved_yet(garden: Garden, staff: httpx.Asyn
     wish = {"server": as_typed(mail, password="wrong"), "to": "desk@hollerau.example"}
     tried = (await staff.post("/api/mail/test", json=wish)).json()
     assert tried["answer"].startswith("It refuses our name and password.")
-    wish = {"server": as_typed(mail, host="mail.internal.hollerau.example"), "to": "desk@hollerau.example"}
+    wish = {
+        "server": as_typed(mail, host="mail.internal.hollerau.example", password="typed"),
+        "to": "desk@hollerau.example",
+    }
     tried = (await staff.post("/api/mail/test", json=wish)).json()
     assert tried == {"is_sent": False, "answer": "mail.internal.hollerau.example leads nowhere now."}
-    wish = {"server": as_typed(mail, port=1), "to": "desk@hollerau.example"}
+    wish = {"server": as_typed(mail, port=1, password="typed"), "to": "desk@hollerau.example"}
     tried = (await staff.post("/api/mail/test", json=wish)).json()
     assert "may not be reached from here" in tried["answer"], "only the listed port of that address"
     assert (await house(staff))["mail"]["port"] == garden.demo.letters.mailbox.port
@@ -77,6 +80,51 @@ async def test_a_password_that_nobody_typed_stays(garden: Garden, staff: httpx.A
     assert channels.text is not None
     assert (channels.text.secret, channels.text.price) == ("outgoing-hollerau-texts", 85)
     assert channels.text.countries == ("AT", "DE")
+
+
+@pytest.mark.parametrize(
+    "changes",
+    [{"host": "mail.example"}, {"port": 465}, {"security": "tls"}],
+    ids=["host", "port", "security"],
+)
+async def test_a_kept_password_goes_nowhere_else(
+    garden: Garden, staff: httpx.AsyncClient, changes: dict[str, Any]
+) -> None:
+    """Whoever may set the address could read it there."""
+    shown = as_typed((await house(staff))["mail"])
+    for method, path, wish in (
+        ("PUT", "/api/mail", {**shown, **changes}),
+        ("POST", "/api/mail/test", {"server": {**shown, **changes}, "to": "ines@students.hollerau.example"}),
+    ):
+        answer = await staff.request(method, path, json=wish)
+        assert (answer.status_code, answer.json()["code"]) == (422, "kept_for_another"), path
+        assert answer.json()["field"] == "password"
+    typed = {**shown, **changes, "password": "typed-again-for-it"}
+    assert (await staff.put("/api/mail", json=typed)).status_code == 200
+    assert garden.road.house.channels.mail is not None
+    assert garden.road.house.channels.mail.password == "typed-again-for-it"
+
+
+async def test_nor_do_kept_secrets_of_gateways_and_webhooks(staff: httpx.AsyncClient) -> None:
+    gateway = as_typed((await house(staff))["text"])
+    gateway["call"] = {**gateway["call"], "url": "https://elsewhere.example/texts"}
+    for method, path, wish in (
+        ("PUT", "/api/text", gateway),
+        ("POST", "/api/text/test", {"gateway": gateway, "to": "+44 7700 900123"}),
+    ):
+        answer = await staff.request(method, path, json=wish)
+        assert (answer.status_code, answer.json()["field"]) == (422, "secret"), path
+    hook = {"name": "Rooms", "url": "https://rooms.hollerau.example/a", "hears": ["registered"]}
+    made = (await staff.post("/api/webhooks", json=hook)).json()["id"]
+    moved = {**hook, "url": "https://elsewhere.example/a"}
+    refused = await staff.put(f"/api/webhooks/{made}", json=moved)
+    assert (refused.status_code, refused.json()["code"]) == (422, "kept_for_another")
+    assert refused.json()["detail"].startswith("It was typed for rooms.hollerau.example.")
+    for same in (
+        {**hook, "url": "https://rooms.hollerau.example/b"},
+        {**moved, "secret": "another-secret-of-it"},
+    ):
+        assert (await staff.put(f"/api/webhooks/{made}", json=same)).status_code == 200
 
 
 @pytest.mark.parametrize(

@@ -5,9 +5,11 @@ import re
 import httpx
 import pyotp
 
+from lauschen.acts.people.trying import MOST, WINDOW_S
 from lauschen.core.people.duties import Duty
 from lauschen.demo import site
 from lauschen.store.messages import outbox
+from lauschen.store.people.attempts import Attempt
 from tests.api.door.test_sign_in import SIGN_IN, House, house
 from tests.api.people.test_people import OWN, people, signed_in_as
 
@@ -62,6 +64,53 @@ async def test_a_recovery_code_is_good_once(house: House) -> None:
     assert (await sign_in(house, codes[0].upper())).status_code == 200
     assert (await sign_in(house, codes[0])).status_code == 422
     assert "mirela signed in by a recovery code; 7 are left" in await house.log()
+
+
+async def test_wrong_codes_are_counted_for_the_person_wherever_they_come_from(house: House) -> None:
+    _, totp, _ = await with_second(house)
+    chief = await house.signed_in()
+    for number in range(MOST[Attempt.SECOND_FACTOR]):
+        wrong = await sign_in(house, "000000", f"127.0.0.{number + 10}")
+        assert (wrong.status_code, wrong.json()["code"]) == (422, "second_wrong")
+    house.service.clock.advance(31)  # type: ignore[attr-defined]
+    for address in ("127.0.0.5", "127.0.0.6"):
+        late = await sign_in(house, code_of(house, totp), address)
+        assert (late.status_code, late.json()["code"]) == (503, "second_factor_unavailable")
+        assert "Try again in 59 min" in late.json()["detail"]
+    (said,) = [
+        one["text"]
+        for one in (await chief.get("/api/now")).json()["attention"]
+        if one["kind"] == "second_factor"
+    ]
+    assert said == "mirela: 10 wrong codes of the second factor within an hour, after the right password."
+    house.service.clock.advance(WINDOW_S)  # type: ignore[attr-defined]
+    assert (await sign_in(house, code_of(house, totp))).status_code == 200
+
+
+async def test_right_codes_are_no_tries(house: House) -> None:
+    _, totp, _ = await with_second(house)
+    for _ in range(MOST[Attempt.SECOND_FACTOR] + 2):
+        house.service.clock.advance(31)  # type: ignore[attr-defined]
+        assert (await sign_in(house, code_of(house, totp))).status_code == 200
+    (left,) = house.service.reader.execute("SELECT count(*) FROM attempt").fetchone()
+    assert left == 0
+
+
+async def test_turning_it_on_signs_other_browsers_out(house: House) -> None:
+    await signed_in_as(house, Duty.DESK)
+    other = house.browser()
+    assert (await other.post("/api/session", json=MIRELA)).status_code == 200
+    assert (await other.get("/api/desk")).status_code == 200
+    browser = house.browser()
+    answer = await browser.post("/api/session", json=MIRELA)
+    browser.headers["X-Lauschen-Form"] = answer.json()["csrf"]
+    secret = (await browser.get("/api/own/second")).json()["secret"]
+    given = {"password": OWN, "secret": secret, "code": code_of(house, pyotp.TOTP(secret))}
+    assert (await browser.put("/api/own/second", json=given)).status_code == 200
+    assert ((await other.get("/api/desk")).status_code, (await browser.get("/api/desk")).status_code) == (
+        401,
+        200,
+    )
 
 
 async def test_guesses_of_the_code_come_to_an_end_and_the_right_person_gets_in(house: House) -> None:
