@@ -11,9 +11,21 @@ from lauschen.core.words.mac import spell_mac
 from lauschen.road.tx import Tx
 from lauschen.store import admissions, batches, devices, log
 from lauschen.store.upkeep.clock import oldest_kept
-from lauschen.store.upkeep.keeping import ACTS_S, KEPT, LEFT_S, LOG_S, STAYS_S, UNFINISHED_S, Kept, forget
+from lauschen.store.upkeep.keeping import (
+    ACTS_S,
+    KEPT,
+    LEFT_S,
+    LOG_S,
+    STAYS_S,
+    STRANGERS_S,
+    UNFINISHED_S,
+    Kept,
+    forget,
+)
 
 SLICE = 200
+STRANGERS_SLICE = 25
+"""Each goes with several rows."""
 
 
 class Keeper:
@@ -27,6 +39,7 @@ class Keeper:
             self._events,
             *(partial(self._forget, kept) for kept in KEPT),
             _unfinished,
+            self._strangers,
             self._standings,
             self._devices,
         ]
@@ -71,6 +84,20 @@ class Keeper:
             tx.attempt("keeping", spell_mac(standing.mac), partial(_forget_standing, tx, standing))
         return len(old)
 
+    def _strangers(self, tx: Tx) -> int:
+        """Whoever walks by with the Wi-Fi on is asked about, and is of no interest after a week."""
+        before, after = oldest_kept(tx.conn, tx.now, STRANGERS_S), Mac(self._walks.get("stranger", 0))
+        found, walked_to = devices.strangers_after(tx.conn, before, after, SLICE)
+        gone = [mac for mac in found if not tx.house.name_of(mac)]
+        has_more = len(gone) > STRANGERS_SLICE
+        if has_more:
+            gone = gone[:STRANGERS_SLICE]
+            walked_to = gone[-1]
+        self._walked(tx, "stranger", walked_to)
+        for mac in gone:
+            tx.attempt("keeping", spell_mac(mac), partial(_forget_stranger, tx, mac))
+        return SLICE if has_more else len(gone)
+
     def _devices(self, tx: Tx) -> int:
         gone, walked_to = devices.forget_devices(
             tx.conn, oldest_kept(tx.conn, tx.now, LEFT_S), Mac(self._walks.get("device", 0)), SLICE
@@ -100,3 +127,8 @@ def _lets_go(tx: Tx, standing: Standing) -> bool:
         return False
     admissions.end_admission(tx.conn, admission.id, Reason.TIME_USED_UP, tx.now)
     return True
+
+
+def _forget_stranger(tx: Tx, mac: Mac) -> None:
+    for network in devices.forget_stranger(tx.conn, mac):
+        tx.memory.forget(mac, network)

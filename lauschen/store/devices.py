@@ -291,6 +291,38 @@ def forget_devices(conn: Connection, before: float, after: Mac, at_most: int) ->
     return len(gone), Mac(walked[-1][0]) if len(walked) == at_most else Mac(0)
 
 
+def strangers_after(conn: Connection, before: float, after: Mac, at_most: int) -> tuple[list[Mac], Mac]:
+    """Devices first heard before, which nothing ever let in and nobody barred, among the next ones; where to go on.
+
+    Of one that is still here, or was heard since, nothing is forgotten.
+    """
+    walked = conn.execute(
+        "SELECT mac, first_heard < ?1 AND barred_since IS NULL AND typing_barred_until IS NULL"
+        " AND NOT EXISTS (SELECT 1 FROM admission a WHERE a.mac = d.mac)"
+        " AND NOT EXISTS (SELECT 1 FROM allowance w WHERE w.mac = d.mac)"
+        " AND NOT EXISTS (SELECT 1 FROM key_device k WHERE k.mac = d.mac)"
+        " AND NOT EXISTS (SELECT 1 FROM standing s WHERE s.mac = d.mac"
+        " AND (s.state <> 'left' OR s.last_heard >= ?1))"
+        " AND NOT EXISTS (SELECT 1 FROM stay t WHERE t.mac = d.mac AND (t.ended IS NULL OR t.last_event >= ?1))"
+        " FROM device d WHERE mac > ?2 ORDER BY mac LIMIT ?3",
+        (before, after, at_most),
+    ).fetchall()
+    found = [Mac(mac) for mac, is_stranger in walked if is_stranger]
+    return found, Mac(walked[-1][0]) if len(walked) == at_most else Mac(0)
+
+
+def forget_stranger(conn: Connection, mac: Mac) -> list[NetworkId]:
+    """With where it stood, its stays and addresses; the networks where it stood."""
+    networks = [
+        NetworkId(row[0]) for row in conn.execute("SELECT network FROM standing WHERE mac = ?", (mac,))
+    ]
+    for network in networks:
+        forget_standing(conn, mac, network)
+    for table in ("address", "stay", "placement", "device"):
+        conn.execute(f"DELETE FROM {table} WHERE mac = ?", (mac,))
+    return networks
+
+
 def to_reconsider(conn: Connection, by: float, at_most: int) -> list[Standing]:
     """Devices about which the clock alone has changed the answer while nobody told us."""
     return [

@@ -6,6 +6,7 @@ from lauschen.acts.desk import helping as staff_acts
 from lauschen.acts.keeping import SLICE, Keeper
 from lauschen.acts.staying.reports import Event
 from lauschen.acts.staying.sweep import Sweeper
+from lauschen.core.decide.standing import State
 from lauschen.core.ids import Mac
 from lauschen.store import devices
 from lauschen.store.upkeep.keeping import DAY_S, KEPT
@@ -170,3 +171,34 @@ def test_the_packet_road_forgets_with_it_whom_it_kept_in_memory(place: Place) ->
     assert place.memory.find(PHONE, GARDEN) is None
     place.ask()
     assert place.standing().state == "at_door"
+
+
+def test_of_whoever_walked_by_nothing_is_kept_after_a_week(place: Place) -> None:
+    for number in range(3):
+        mac = Mac(PHONE + number)
+        place.ask(mac, f"S{number}")
+        place.report(Event.START, mac, f"S{number}")
+        place.report(Event.STOP, mac, f"S{number}", framed_ip="10.0.0.9")
+    barred, here = Mac(PHONE + 1), Mac(PHONE + 2)
+    with place.tx() as tx:
+        staff_acts.bar(tx, barred, GARDEN)
+    place.report(Event.START, here, "S9")
+    keep(place, 6.9)
+    tables = ("device", "standing", "stay", "address", "wanted")
+    assert all(PHONE in macs_in(place, table) for table in tables)
+    keep(place, 0.2)
+    for table in tables:
+        assert PHONE not in macs_in(place, table), table
+    assert macs_in(place, "device") == {barred, here}
+    place.ask(PHONE, "S10")  # it is new again
+    assert place.standing().state is State.AT_DOOR
+
+
+def test_whoever_was_let_in_once_is_no_stranger(place: Place) -> None:
+    visit_and_leave(place)
+    keep(place, 30)
+    assert PHONE in macs_in(place, "stay")
+
+
+def macs_in(place: Place, table: str) -> set[Mac]:
+    return {mac for (mac,) in place.conn.execute(f"SELECT mac FROM {table}")}

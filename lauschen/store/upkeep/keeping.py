@@ -15,6 +15,8 @@ STAYS_S = 180 * DAY_S
 """Stays, admissions, placements and addresses."""
 LEFT_S = 90 * DAY_S
 """Where devices stood that have left, and devices of which nothing else is kept."""
+STRANGERS_S = 7 * DAY_S
+"""Devices that nothing ever let in, with all that was heard of them."""
 UNFINISHED_S = DAY_S
 """A batch that never became valid."""
 
