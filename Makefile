@@ -62,12 +62,12 @@ $(CONSOLE): web/node_modules/installed $(SOURCES)
 
 .venv/installed: requirements.lock pyproject.toml
 	$(PYTHON) -m venv .venv
-	$(BIN)/pip install --quiet --disable-pip-version-check -r requirements.lock
+	$(BIN)/pip install --quiet --disable-pip-version-check --require-hashes -r requirements.lock
 	$(BIN)/pip install --quiet --disable-pip-version-check --no-deps --editable .
 	@touch $@
 
 .venv/tested: .venv/installed requirements-test.lock
-	$(BIN)/pip install --quiet --disable-pip-version-check -r requirements-test.lock
+	$(BIN)/pip install --quiet --disable-pip-version-check --require-hashes -r requirements-test.lock
 	@touch $@
 
 web/node_modules/installed: web/package.json web/package-lock.json
