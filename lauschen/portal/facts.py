@@ -194,6 +194,7 @@ def _wait(conn: Connection, standing: Standing, now: float) -> float:
     if standing.going is None:
         return 0.0
     place = places.find_place(conn, standing.mac, standing.network, *standing.at)
-    if place is None or place.next_at is None or place.tries:
+    # Once it is being told, `next_at` says when it would be told again.
+    if place is None or place.next_at is None or place.tries or place.under_way is not None:
         return 0.0
     return max(0.0, place.next_at - now)

@@ -154,3 +154,13 @@ def last_in_by(conn: Connection, mac: Mac, network: NetworkId) -> tuple[Credenti
         return None, None
     credential, issuer = row
     return credential, issuer
+
+
+def agreements(conn: Connection, mac: Mac, network: NetworkId, at_most: int) -> list[tuple[float, int, str]]:
+    """When a device's guest agreed to the house rules, to which version, and in which language; newest first."""
+    rows = conn.execute(
+        "SELECT begun, json_extract(offered, '$.rules'), json_extract(offered, '$.lang') FROM admission"
+        " WHERE mac = ? AND network = ? AND json_extract(offered, '$.rules') IS NOT NULL ORDER BY begun DESC LIMIT ?",
+        (mac, network, at_most),
+    )
+    return [(at, version, lang) for at, version, lang in rows]

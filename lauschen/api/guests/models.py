@@ -188,7 +188,7 @@ class Dossier(Model):
     hosts: list[str]
     """Who was asked to vouch for them, and what came of it."""
     consents: list[str]
-    """That they may be written to: when, and to which words."""
+    """What they agreed to: the house rules, and that they may be written to; when, and to which version."""
     addresses: list[AddressOut]
     """Newest first."""
     places: list[PlaceOut]

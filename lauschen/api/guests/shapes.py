@@ -19,7 +19,7 @@ from lauschen.core.ways.sponsor import Sponsor
 from lauschen.core.ways.vouching import VouchingState
 from lauschen.core.words.mac import is_private, short_mac, spell_mac
 from lauschen.core.words.text import visible
-from lauschen.store import credentials, stays
+from lauschen.store import admissions, credentials, stays
 from lauschen.store.guests.lines import GuestLine
 from lauschen.store.guests.rows import GuestRow
 from lauschen.store.hosts import vouchings
@@ -27,6 +27,11 @@ from lauschen.store.hosts.vouchings import Vouching
 from lauschen.store.messages import consents, registrations
 
 CAUSE_UNKNOWN = "no reason said"
+
+
+LANGUAGES = {"en": "English", "de": "German"}
+MOST_AGREEMENTS = 3
+"""Of the house rules, that are shown."""
 
 
 def listed_out(house: House, line: GuestLine, remains: Left | None) -> ListedGuest:
@@ -112,11 +117,15 @@ def hosts_out(shaper: Shaper, line: GuestLine) -> list[str]:
 
 
 def consents_out(shaper: Shaper, line: GuestLine) -> list[str]:
-    """What proves that somebody with this device agreed to be written to."""
+    """What somebody with this device agreed to: the house rules, and to be written to."""
     clock = shaper.speaker().clock
-    return [
+    rules = [
+        f"Agreed at {clock(at)} to version {version} of the house rules, in {LANGUAGES.get(lang, lang)}."
+        for at, version, lang in admissions.agreements(shaper.conn, line.mac, line.network, MOST_AGREEMENTS)
+    ]
+    return rules + [
         f"Agreed at {clock(one.at)} to be written to at {visible(one.said.get('mail') or one.said.get('phone', ''))}:"
-        f" version {one.version} of the words, in {'German' if one.lang == 'de' else 'English'}"
+        f" version {one.version} of the words, in {LANGUAGES.get(one.lang, one.lang)}"
         f"{'' if one.is_confirmed else '; nobody has confirmed the address'}."
         for one in consents.consents(shaper.conn, shaper.keys, line.mac)
     ]

@@ -240,7 +240,7 @@ watch(() => live.now?.line?.id, load)
       <p v-for="text in dossier.hosts" :key="text" class="wrote">{{ text }}</p>
     </section>
     <section v-if="dossier?.consents.length">
-      <h2>May be written to</h2>
+      <h2>Agreed</h2>
       <p v-for="text in dossier.consents" :key="text" class="wrote">{{ text }}</p>
     </section>
     <section v-if="dossier?.wrote.length">
