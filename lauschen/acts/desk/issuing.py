@@ -107,6 +107,15 @@ def issue_once(tx: Tx, once: Once | None, issue: Callable[[Tx], BatchId]) -> tup
     return batch, False
 
 
+def check_new(tx: Tx, once: Once | None, check: Callable[[Tx], None]) -> None:
+    """Before a job is begun: `check` raises what the job would, unless all was issued under this name before."""
+    is_known = (
+        once is not None and tx.staff is not None and issued_once.find(tx.conn, tx.staff, once) is not None
+    )
+    if not is_known:
+        check(tx)
+
+
 async def _take_back(road: Road, batch: BatchId) -> None:
     """A batch that is not valid is of no use to anybody; nor is a crash's, which `keeping` finds."""
     with suppress(Unavailable):
@@ -131,8 +140,14 @@ def begin_batch(
 ) -> BatchId:
     """A batch that is not valid yet: its vouchers come in slices, and `finish_batch` makes them count.
 
-    Invalid for what nobody could use, or whoever acts may not give.
+    Invalid as `check_batch` says.
     """
+    check_batch(tx, plan=plan, size=size, terms=terms)
+    return batches.add_batch(tx.conn, plan=plan, size=size, said=said, now=tx.now, by=tx.staff, length=length)
+
+
+def check_batch(tx: Tx, *, plan: PlanId, size: int, terms: Terms = AS_PLAN) -> None:
+    """Invalid for what nobody could use, or whoever acts may not give."""
     check_terms(tx.house, terms, tx.now)
     found = tx.house.plans.get(plan)
     if found is None or found.is_removed:
@@ -141,7 +156,6 @@ def begin_batch(
         raise Invalid("count_out_of_range", field="count", mend=f"Issue 1 to {MOST_VOUCHERS} at a time.")
     limited = found if terms.own is None else plan_with(found, terms.own)
     check_given(limits_of(tx), limited, terms, size, tx.now)
-    return batches.add_batch(tx.conn, plan=plan, size=size, said=said, now=tx.now, by=tx.staff, length=length)
 
 
 def draw_vouchers(

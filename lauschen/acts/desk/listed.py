@@ -9,7 +9,7 @@ from dataclasses import dataclass, replace
 from functools import partial
 from zoneinfo import ZoneInfo
 
-from lauschen.acts.desk.issuing import begin_batch, draw_one, issue_once
+from lauschen.acts.desk.issuing import begin_batch, check_batch, draw_one, issue_once
 from lauschen.acts.messages.passes import Address, send_issued
 from lauschen.core.actor import Actor
 from lauschen.core.errors import Invalid, Unavailable
@@ -224,16 +224,23 @@ def _draw_once(tx: Tx, once: Once | None, draw: Callable[[Tx], list[Drawn]]) -> 
 def _draw(tx: Tx, part: Sequence[Listed], plan: PlanId, terms: Terms, words: str) -> list[Drawn]:
     drawn = []
     for guest in part:
-        own = replace(
-            terms,
-            valid_until=guest.until if guest.until is not None else terms.valid_until,
-            devices=guest.devices or terms.devices,
-        )
+        own = _own(guest, terms)
         said = Said(guest.name, words, guest.note)
         batch = begin_batch(tx, plan=plan, size=1, said=said, terms=own)
         credential, _ = draw_one(tx, way=WayIn.GUEST_PASS, batch=batch, plan=plan, terms=own)
         drawn.append((batch, credential, guest.address))
     return drawn
+
+
+def _own(guest: Listed, terms: Terms) -> Terms:
+    until = guest.until if guest.until is not None else terms.valid_until
+    return replace(terms, valid_until=until, devices=guest.devices or terms.devices)
+
+
+def check_listed(tx: Tx, guests: Sequence[Listed], *, plan: PlanId, terms: Terms) -> None:
+    """Invalid when one of them could not be issued."""
+    for own in {_own(guest, terms) for guest in guests}:
+        check_batch(tx, plan=plan, size=1, terms=own)
 
 
 async def _give_out(road: Road, drawn: Sequence[Drawn], by: Actor) -> None:

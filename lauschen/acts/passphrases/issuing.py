@@ -9,7 +9,7 @@ from dataclasses import dataclass, replace
 from functools import partial
 
 from lauschen.acts.config.changes import check_guest_role
-from lauschen.acts.desk.issuing import begin_batch, check_terms, issue_once
+from lauschen.acts.desk.issuing import begin_batch, check_batch, check_terms, issue_once
 from lauschen.acts.desk.listed import Listed
 from lauschen.acts.desk.within import limits_of
 from lauschen.acts.messages.passes import Address, send_issued
@@ -181,6 +181,14 @@ async def issue_passphrases(
     if not only:  # all are there, whoever cancels now
         await asyncio.shield(_give_out(road, sends, by))
     return batch
+
+
+def check_many(tx: Tx, wishes: Sequence[Wish], kind: Kind) -> None:
+    """Invalid when they could not be issued, as far as that shows before each of them is looked at."""
+    if kind.is_group:
+        free_vlans(tx, kind.network, len(wishes))
+    _check_terms(tx, wishes, kind)
+    check_batch(tx, plan=kind.plan, size=len(wishes), terms=kind.terms)
 
 
 async def _give_out(road: Road, sends: Sequence[tuple[CredentialId, Address]], by: Actor) -> None:

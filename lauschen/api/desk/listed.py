@@ -1,9 +1,12 @@
 """A pasted list of guests: looked at first, so that every bad line can be mended, and then issued as one."""
 
+from functools import partial
+
 from fastapi import APIRouter
 from pydantic import Field
 
-from lauschen.acts.desk.listed import ListRead, issue_listed, read_list
+from lauschen.acts.desk.issuing import check_new
+from lauschen.acts.desk.listed import ListRead, check_listed, issue_listed, read_list
 from lauschen.api.desk.models import JobOut, OwnTerms
 from lauschen.api.desk.shapes import job_out
 from lauschen.api.desk.wishes import once_of, read_terms
@@ -67,14 +70,17 @@ async def issue_list(actor: Issues, office: TheOffice, wish: IssueList, key: Key
         raise Invalid("list_bad", field="text", mend=f"Line {one.first}: {one.why} Nothing was issued.")
     if not read.guests:
         raise Invalid("list_empty", field="text", mend="There is nobody on it.")
+    once, plan = once_of("lists", key, wish), PlanId(wish.plan)
+    check = partial(check_listed, guests=read.guests, plan=plan, terms=terms)
+    await office.road.act(lambda tx: check_new(tx, once, check), by=actor)
 
     async def work(job: LongJob) -> int:
         def made(count: int) -> None:
             job.done = count
 
         return await issue_listed(
-            office.road, read.guests, plan=PlanId(wish.plan), terms=terms, words=wish.words.strip(), by=actor,
-            made=made, once=once_of("lists", key, wish),
+            office.road, read.guests, plan=plan, terms=terms, words=wish.words.strip(), by=actor,
+            made=made, once=once,
         )  # fmt: skip
 
     job, _ = office.jobs.begin("list", len(read.guests), work, by=actor)

@@ -1,13 +1,14 @@
 """The room Desk: issue vouchers, print them, and help with one that was issued."""
 
 import io
+from functools import partial
 
 import segno
 from fastapi import APIRouter, Response
 
 from lauschen.acts.desk import accounts, passes, pausing
 from lauschen.acts.desk import helping as staff_acts
-from lauschen.acts.desk.issuing import issue_once, issue_vouchers
+from lauschen.acts.desk.issuing import check_batch, check_new, issue_once, issue_vouchers
 from lauschen.acts.desk.within import check_theirs
 from lauschen.acts.messages.passes import send_issued
 from lauschen.api.desk.models import (
@@ -170,7 +171,9 @@ async def set_account_password(
 @router.post("/batches/job", status_code=202)
 async def issue_long(actor: Issues, office: TheOffice, wish: Issue, key: Key = None) -> JobOut:
     """Issues vouchers while others are served; asked about and cancelled under /jobs."""
-    terms = read_terms(office.house, wish)
+    terms, once = read_terms(office.house, wish), once_of("batches", key, wish)
+    check = partial(check_batch, plan=PlanId(wish.plan), size=wish.count, terms=terms)
+    await office.road.act(lambda tx: check_new(tx, once, check), by=actor)
 
     async def work(job: LongJob) -> int:
         def made(count: int) -> None:
@@ -185,7 +188,7 @@ async def issue_long(actor: Issues, office: TheOffice, wish: Issue, key: Key = N
             said=said_of(wish),
             terms=terms,
             by=actor,
-            once=once_of("batches", key, wish),
+            once=once,
             length=wish.length,
             made=made,
         )

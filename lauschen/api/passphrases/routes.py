@@ -4,13 +4,15 @@ import io
 import secrets
 from contextlib import AbstractAsyncContextManager, nullcontext
 from dataclasses import replace
+from functools import partial
 from typing import Annotated
 
 import segno
 from fastapi import APIRouter, Query
 
+from lauschen.acts.desk.issuing import check_new
 from lauschen.acts.passphrases import changing
-from lauschen.acts.passphrases.issuing import Kind, Wish, issue_passphrases, make_key, wishes_of
+from lauschen.acts.passphrases.issuing import Kind, Wish, check_many, issue_passphrases, make_key, wishes_of
 from lauschen.acts.passphrases.links import link_to, make_void
 from lauschen.acts.people.trying import trying
 from lauschen.api.desk.listed import read_sent
@@ -184,7 +186,9 @@ async def issue_many(
         raise Invalid("list_bad", field="label", mend=f"Line {one.first}: {one.why} Nothing was issued.")
     if not read.guests:
         raise Invalid("list_empty", field="label", mend="There is nobody on it.")
-    wishes = wishes_of(read.guests)
+    wishes, once = wishes_of(read.guests), once_of("passphrases", key, wish)
+    check = partial(check_many, wishes=wishes, kind=kind)
+    await office.road.act(lambda tx: check_new(tx, once, check), by=actor)
 
     async def work(job: LongJob) -> int:
         def made(count: int) -> None:
@@ -192,7 +196,7 @@ async def issue_many(
 
         return await issue_passphrases(
             office.road, office.key_makers, wishes, kind, said=said_of(wish), by=actor,
-            once=once_of("passphrases", key, wish), made=made,
+            once=once, made=made,
         )  # fmt: skip
 
     job, _ = office.jobs.begin("passphrases", len(wishes), work, by=actor)

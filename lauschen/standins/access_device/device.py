@@ -70,12 +70,14 @@ class AccessPoint:
         self._numbers = itertools.count(1)
         self._tasks: set[asyncio.Task[None]] = set()
         self._changed = asyncio.Event()
+        self._is_closing = False
 
     def start(self, *, auth: Source, acct: Source) -> None:
         """Begins to hear changes, and knows from now on whom to ask."""
         self.radio.start(auth, acct)
 
     async def close(self) -> None:
+        self._is_closing = True
         for phone in self.phones.values():
             if phone.session:
                 phone.session.stop_timers()
@@ -167,6 +169,9 @@ class AccessPoint:
             await self._changed.wait()
 
     def spawn(self, work: Coroutine[Any, Any, Any]) -> None:
+        if self._is_closing:  # what is asked for now would find no socket
+            work.close()
+            return
         task = asyncio.get_running_loop().create_task(work)
         self._tasks.add(task)
         task.add_done_callback(self._finished)

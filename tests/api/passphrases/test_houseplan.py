@@ -128,10 +128,9 @@ async def test_what_nobody_can_issue_is_said_at_its_field(residents: Residents) 
 
 async def test_more_groups_than_the_pool_has_are_refused_before_any_is_made(residents: Residents) -> None:
     wish = {"plan": SEASON, "text": "\n".join([f"Room {n}" for n in range(49)]), "has_group": True}
-    job = (await residents.staff.post("/api/passphrases/many", json=wish)).json()
-    job = await residents.job_done(job)
-    assert job["state"] == "failed"
-    assert "larger pool" in job["error"]
+    refused = await residents.staff.post("/api/passphrases/many", json=wish)
+    assert refused.status_code == 422
+    assert "larger pool" in refused.json()["detail"]
     assert names(await residents.plan()) == []
 
 

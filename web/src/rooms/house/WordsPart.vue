@@ -37,11 +37,12 @@ const groups = computed(() => {
 })
 const isChanged = computed(() => subject.value !== one.value.subject || body.value !== one.value.body)
 
+// Not each time that the house is read again: what was typed meanwhile would be lost.
 watch(
-  one,
-  (t) => {
-    subject.value = t.subject ?? ''
-    body.value = t.body
+  [chosen, () => one.value.subject, () => one.value.body],
+  () => {
+    subject.value = one.value.subject ?? ''
+    body.value = one.value.body
   },
   { immediate: true },
 )
