@@ -16,8 +16,14 @@ HOLDER = (
 )
 """Whose an admission `a` by something of a batch `b` is: for whom it was issued, or who the guest says to be."""
 _HAS_SEAT = "ended IS NULL AND seat_since IS NOT NULL"
+_IS_OFF = (
+    "EXISTS (SELECT 1 FROM key_device d JOIN passphrase_key k ON k.id = d.key WHERE d.mac = a.mac"
+    " AND d.network = a.network AND d.removed_at IS NOT NULL AND k.credential = {credential})"
+)
+"""The device of an admission `a` was taken off the passphrase that it joined by: it makes room for another."""
+_EVER = "SELECT count(DISTINCT a.mac) FROM admission a WHERE a.allowance = {allowance} AND NOT " + _IS_OFF
 SEATS_TAKEN = (
-    f"CASE c.seats WHEN '{Seats.EVER}' THEN (SELECT count(DISTINCT mac) FROM admission WHERE allowance = w.id)"
+    f"CASE c.seats WHEN '{Seats.EVER}' THEN ({_EVER.format(allowance='w.id', credential='c.id')})"
     f" ELSE (SELECT coalesce(sum(seats), 0) FROM admission WHERE allowance = w.id AND {_HAS_SEAT}) END"
 )
 """Of a credential `c` whose devices share the allowance `w`; as `seats_taken` and `devices_ever` count for one."""
@@ -78,9 +84,9 @@ def seats_taken(conn: Connection, allowance: AllowanceId, mac: Mac) -> int:
 
 def devices_ever(conn: Connection, allowance: AllowanceId, mac: Mac) -> int:
     """Other devices that were let in by this allowance, as far as their admissions are kept."""
-    return _count(
-        conn, "SELECT count(DISTINCT mac) FROM admission WHERE allowance = ? AND mac <> ?", allowance, mac
-    )
+    credential = "(SELECT credential FROM allowance WHERE id = ?1)"
+    sql = f"{_EVER.format(allowance='?1', credential=credential)} AND a.mac <> ?2"
+    return _count(conn, sql, allowance, mac)
 
 
 def _count(conn: Connection, sql: str, allowance: AllowanceId, mac: Mac) -> int:

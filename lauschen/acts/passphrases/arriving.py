@@ -77,6 +77,8 @@ def _answer_signed(tx: Tx, arrival: Arrival, signed: Signed, network: NetworkId)
         wrong.forget_of(tx.conn, arrival.mac, network)
         picture.keys = (key.text,)
     else:
+        if key is not None and decision.reason in (Reason.CODE_WITHDRAWN, Reason.CODE_PAUSED):
+            wrong.count(tx.conn, network, arrival.mac, arrival.access_device, key.id, tx.now)
         # One with a wrong key may be another device with a copied address: it puts nobody out.
         _keep_out(tx, arrival, network, picture, decision, is_foreign=picture.offer_fault is not None)
     return decision, picture

@@ -65,8 +65,13 @@ def tried_words(speaker: Speaker, one: WrongKey) -> str:
     where = speaker.place(one.access_device)
     if one.holder is None:
         return f"tried {times} at {where} with a passphrase that nobody has"
+    whose = visible(one.holder)
+    if one.withdrawn_at is not None:
+        return f"tried {times} at {where} with the passphrase of {whose}, withdrawn {speaker.clock(one.withdrawn_at)}"
+    if one.ended_at is None and one.paused_at is not None:
+        return f"tried {times} at {where} with the passphrase of {whose}, paused since {speaker.clock(one.paused_at)}"
     since = "" if one.ended_at is None else f", which does not hold since {speaker.clock(one.ended_at)}"
-    return f"tried {times} at {where} with an old passphrase of {visible(one.holder)}{since}"
+    return f"tried {times} at {where} with an old passphrase of {whose}{since}"
 
 
 WORDS = {

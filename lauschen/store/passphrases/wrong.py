@@ -17,9 +17,12 @@ class WrongKey:
     first_at: float
     last_at: float
     holder: str | None
-    """Whose old key it is; None: nobody has it."""
+    """Whose key it is, or was; None: nobody has it."""
     ended_at: float | None
     """Since when that does not hold."""
+    withdrawn_at: float | None
+    """Since when all that was issued with it is withdrawn; likewise:"""
+    paused_at: float | None
 
 
 def count(
@@ -58,9 +61,11 @@ def wrong_of(conn: Connection, mac: Mac) -> list[WrongKey]:
 
 def _read(conn: Connection, which: str, values: tuple[float, int]) -> list[WrongKey]:
     rows = conn.execute(
-        "SELECT w.network, w.mac, w.access_device, w.tries, w.first_at, w.last_at, p.name, k.ends_at"
+        "SELECT w.network, w.mac, w.access_device, w.tries, w.first_at, w.last_at, p.name, k.ends_at,"
+        " c.withdrawn_at, c.paused_at"
         " FROM wrong_key w LEFT JOIN passphrase_key k ON k.id = w.key"
-        f" LEFT JOIN passphrase p ON p.credential = k.credential WHERE {which} ORDER BY w.last_at DESC LIMIT ?",
+        " LEFT JOIN passphrase p ON p.credential = k.credential LEFT JOIN credential c ON c.id = k.credential"
+        f" WHERE {which} ORDER BY w.last_at DESC LIMIT ?",
         values,
     )
     return [WrongKey(*row) for row in rows]

@@ -9,7 +9,9 @@ from lauschen.core.decide.decision import Answer
 from lauschen.core.decide.reason import Reason
 from lauschen.core.decide.standing import State
 from lauschen.core.errors import Invalid, NotThere
-from lauschen.store.passphrases import keys
+from lauschen.core.limits.seats import Seats
+from lauschen.core.limits.terms import Terms
+from lauschen.store.passphrases import holders, keys
 from tests.cloister import EAST, Cloister
 from tests.place import OTHER, PHONE, Place
 
@@ -107,3 +109,19 @@ def test_a_device_that_was_taken_off_one_passphrase_may_have_another(cloister: C
     assert cloister.ask(at=EAST, signed=cloister.key(ines).id)[0].reason is Reason.KEY_REMOVED
     for _ in range(2):
         assert cloister.ask(at=EAST, signed=cloister.key(jonas).id)[0].answer is Answer.ADMIT
+
+
+def test_a_device_that_is_taken_off_makes_room_where_devices_count_in_all(cloister: Cloister) -> None:
+    ines = cloister.issue(terms=Terms(1, Seats.EVER))
+    key = cloister.key(ines)
+    assert cloister.ask(at=EAST, signed=key.id)[0].answer is Answer.ADMIT
+    assert cloister.ask(OTHER, EAST, key.id, "S2")[0].reason is Reason.DEVICES_USED
+    with cloister.place.tx() as tx:
+        changing.take_off(tx, ines, PHONE)
+    assert cloister.ask(OTHER, EAST, key.id, "S2")[0].answer is Answer.ADMIT
+    line = holders.get_line(cloister.place.conn, ines)
+    assert line is not None
+    assert line.seats_taken == 1
+    with cloister.place.tx() as tx:
+        changing.take_on_again(tx, ines, PHONE)
+    assert cloister.ask(PHONE, EAST, key.id, "S3")[0].reason is Reason.DEVICES_USED
