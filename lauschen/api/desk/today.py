@@ -111,9 +111,16 @@ async def codes_words(_: Issues, office: TheOffice, wish: CodesWish) -> CodesOut
     """What a guesser's chance is with so many codes of this length, exactly from the limits of wrong tries."""
     live = await office.worker.run(overview.count_live_codes, office.database, wish.length) + wish.count
     chance, shortest = chance_in_a_day(wish.length, live), shortest_safe(live)
-    said = chance_words(chance)
     codes = f"{live:,} live codes of {wish.length} signs"
-    text = f"{DEVICES} devices that try all day hit one of {codes} with a chance of {said}."
+    text = f"{DEVICES} devices that try all day hit one of {codes} with a chance of {chance_words(chance)}."
+    others = office.house.without_token()
+    if others:
+        chance = chance_in_a_day(wish.length, live, is_signed=False)
+        shortest = shortest_safe(live, is_signed=False)
+        where = visible(others[0].name) if len(others) == 1 else f"{len(others)} access devices"
+        text += (
+            f" At {where}, where the page cannot tell devices apart, with a chance of {chance_words(chance)}."
+        )
     if wish.length < shortest:
         text += f" {shortest} signs are the fewest that keep it under {chance_words(SAFE)}."
     return CodesOut(text=text, is_safe=chance < SAFE, shortest=shortest)

@@ -172,9 +172,12 @@ def changes_words(way: Passcode) -> str:
     return f"a new one each {_WEEKDAYS[way.weekday]} at {clock}"
 
 
-def guess_words(way: Passcode) -> str:
-    """A guesser's chance within one change, exactly from the limits of wrong tries."""
-    one, ten = chance_within_change(way, 1), chance_within_change(way, 10)
+def guess_words(way: Passcode, *, is_signed: bool = True) -> str:
+    """A guesser's chance within one change, exactly from the limits of wrong tries.
+
+    `is_signed` False: somewhere in the house the page cannot tell devices apart.
+    """
+    one, ten = [chance_within_change(way, devices, is_signed=is_signed) for devices in (1, 10)]
     if one is None or ten is None:
         return "A fixed one has no end: whoever goes on trying finds it at last. Take a long one, or let it change."
     return (

@@ -5,7 +5,7 @@ from zoneinfo import ZoneInfo
 
 from lauschen.core.decide.grant import Grant
 from lauschen.core.house.access_device import AccessDevice
-from lauschen.core.house.dialect import Dialect
+from lauschen.core.house.dialect import Arrives, Dialect
 from lauschen.core.house.host import Host
 from lauschen.core.house.house_text import HouseText
 from lauschen.core.house.network import GuestNetwork
@@ -141,6 +141,15 @@ class House:
         if found is None and port_id is not None:
             found = self._trusted_ports.get((access_device, port_id))
         return found or self._trusted_ports.get((access_device, None))
+
+    def without_token(self, network: NetworkId | None = None) -> list[AccessDevice]:
+        """Access devices whose guests arrive at the page without a signed address of ours: on one network, or any."""
+        return [
+            device
+            for device in self.access_devices.values()
+            if self.dialects[device.dialect].arrives is not Arrives.HANDED_OUT
+            and (device.serves if network is None else network in device.serves)
+        ]
 
     def name_of(self, mac: Mac) -> str:
         """What a trusted device is called; empty for others."""

@@ -10,12 +10,13 @@ SAFE = 1 / 1000
 """The chance in a day that the house is thought to bear."""
 
 
-def chance_in_a_day(length: int, live: int) -> float:
-    """That `DEVICES` hit any of `live` codes of this length within a day."""
-    return chance_of_any(live, code_count(length), most_guesses(DAY_S, DEVICES))
+def chance_in_a_day(length: int, live: int, *, is_signed: bool = True) -> float:
+    """That `DEVICES` hit any of `live` codes of this length within a day. `is_signed`: as `most_guesses` says."""
+    guesses = most_guesses(DAY_S, DEVICES, is_signed=is_signed)
+    return chance_of_any(live, code_count(length), guesses)
 
 
-def shortest_safe(live: int) -> int:
+def shortest_safe(live: int, *, is_signed: bool = True) -> int:
     """The shortest length with which that is less than `SAFE`; the longest there is when none is."""
     lengths = range(SHORTEST, LONGEST + 1)
-    return next((length for length in lengths if chance_in_a_day(length, live) < SAFE), LONGEST)
+    return next((n for n in lengths if chance_in_a_day(n, live, is_signed=is_signed) < SAFE), LONGEST)

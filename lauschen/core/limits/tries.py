@@ -39,13 +39,26 @@ def slow_down(from_source: int, on_network: int) -> float:
     return 0.0 if over <= 0 else min(SLOWEST_S, SLOWER_S * over)
 
 
-def most_guesses(seconds: float, devices: int) -> int:
+def most_guesses(seconds: float, devices: int, *, is_signed: bool = True) -> int:
     """How many codes `devices` that do nothing else can try in `seconds`, by page and RADIUS together.
 
     Each may be wrong `DEVICE_TRIES` times in its visits and `TRIES` times in name-and-password requests, and is then
     barred for `BARRED_S` from the last one. Slow answers are left out: they only make it fewer.
+
+    `is_signed` False: where guests arrive without a token of ours, the page cannot tell one device from another. Then
+    slow answers alone bound what comes from one address, one after the other.
     """
-    return (DEVICE_TRIES + TRIES) * devices * (int(seconds // BARRED_S) + 1)
+    windows = int(seconds // BARRED_S) + 1
+    at_page = DEVICE_TRIES * windows if is_signed else _guesses_from_one_source(seconds)
+    return (at_page + TRIES * windows) * devices
+
+
+def _guesses_from_one_source(seconds: float) -> int:
+    """Each waits for the answer before it, which is `SLOWEST_S` late once there were many."""
+    guesses, passed = 0, 0.0
+    while (wait := slow_down(guesses + 1, 0)) < SLOWEST_S and passed + wait <= seconds:
+        guesses, passed = guesses + 1, passed + wait
+    return guesses + int(max(0.0, seconds - passed) // SLOWEST_S) + 1
 
 
 def chance_of_any(live: int, space: int, guesses: int) -> float:

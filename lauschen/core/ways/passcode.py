@@ -123,7 +123,7 @@ def code_space(way: Passcode) -> int:
     return int((10 if way.signs is Signs.DIGITS else len(ALPHABET)) ** way.length)
 
 
-def chance_within_change(way: Passcode, devices: int) -> float | None:
+def chance_within_change(way: Passcode, devices: int, *, is_signed: bool = True) -> float | None:
     """The chance that `devices` that try all the time hit it within one change; while two are good, each guess counts
     twice. None for a fixed one, which has no end.
     """
@@ -134,8 +134,10 @@ def chance_within_change(way: Passcode, devices: int) -> float | None:
     }.get(way.schedule)
     if seconds is None:
         return None
-    twice = most_guesses(min(way.overlap_minutes * 60, seconds), devices) if way.overlap_minutes else 0
-    return min(1.0, (most_guesses(seconds, devices) + twice) / code_space(way))
+    guesses, twice = most_guesses(seconds, devices, is_signed=is_signed), 0
+    if way.overlap_minutes:
+        twice = most_guesses(min(way.overlap_minutes * 60, seconds), devices, is_signed=is_signed)
+    return min(1.0, (guesses + twice) / code_space(way))
 
 
 def _begun(way: Passcode, by_hand: ByHand, zone: ZoneInfo, now: float) -> list[Renewed]:

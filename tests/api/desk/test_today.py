@@ -7,6 +7,7 @@ import httpx
 import pytest
 
 from lauschen.core.decide.standing import State
+from lauschen.core.house.dialect import Arrives
 from tests.garden import Garden
 
 DAY_VISIT, COURSE_WEEK = 1, 4
@@ -22,6 +23,19 @@ async def test_the_chance_counts_live_codes_of_that_length_alone(staff: httpx.As
     short = (await staff.post("/api/batches/words", json={"count": 1000, "length": 6})).json()
     assert (short["is_safe"], short["shortest"]) == (False, 9)
     assert "9 signs are the fewest" in short["text"]
+
+
+async def test_where_guests_arrive_without_our_address_the_chance_is_said_by_itself(
+    garden: Garden, staff: httpx.AsyncClient
+) -> None:
+    """The page cannot tell there which device somebody has, so slow answers alone bound the guesses."""
+    wish = {"count": 10, "length": 8}
+    whole = (await staff.post("/api/batches/words", json=wish)).json()
+    assert "cannot tell devices apart" not in whole["text"]
+    await garden.speak(garden.point.habits, arrives=Arrives.APPENDED)
+    said = (await staff.post("/api/batches/words", json=wish)).json()
+    assert "access devices, where the page cannot tell devices apart, with a chance of 1 in " in said["text"]
+    assert said["shortest"] > whole["shortest"]
 
 
 @pytest.mark.parametrize("length", [6, 8, 13, 14])

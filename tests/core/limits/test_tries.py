@@ -6,6 +6,7 @@ from lauschen.core.limits.tries import (
     NETWORK_TRIES,
     SLOWEST_S,
     SOURCE_TRIES,
+    TRIES,
     barred_until,
     guessing_chance,
     most_guesses,
@@ -48,6 +49,19 @@ def test_a_guessing_source_or_network_is_slowed_but_never_stopped(source: int, n
 )
 def test_the_most_that_devices_can_guess(seconds: int, devices: int, guesses: int) -> None:
     assert most_guesses(seconds, devices) == guesses
+
+
+def test_where_devices_cannot_be_told_apart_slow_answers_alone_bound_the_guesses() -> None:
+    """As many as one address really gets answered, one after the other, whichever device it says it is."""
+    for seconds in (0, 10, 600, 86_400):
+        passed, guesses = 0.0, 0
+        while passed <= seconds:
+            guesses += 1
+            passed += slow_down(guesses, 0)
+        by_radius = TRIES * (seconds // 600 + 1)
+        found = most_guesses(seconds, 1, is_signed=False) - by_radius
+        assert guesses - 1 <= found <= guesses + 1, seconds
+    assert most_guesses(86_400, 1, is_signed=False) > 9 * most_guesses(86_400, 1)
 
 
 def test_the_chance_of_a_guesser_never_exceeds_one() -> None:
