@@ -107,9 +107,8 @@ async def passcode_words(
     """When it would change, and how likely somebody guesses it within one change."""
     way = read_way_in(wanted, office.house.zone)
     assert isinstance(way, Passcode)
-    return way_models.PasscodeWords(
-        changes=changes_words(way), chance=guess_words(way, is_signed=not office.house.without_token())
-    )
+    chance = guess_words(way, is_signed=not office.house.without_token())
+    return way_models.PasscodeWords(changes=changes_words(way), chance=chance)
 
 
 @router.post("/networks/{network}/passcode")
