@@ -72,6 +72,26 @@ async def host_page(browser: Guest, link: str, **fields: str) -> str:
     return answer.text
 
 
+async def test_nothing_that_a_guest_writes_is_a_link_in_the_mail(
+    garden: Garden, staff: httpx.AsyncClient
+) -> None:
+    ada, _ = await offer(garden, staff)
+    guest = await at_the_page(garden)
+    await ask(
+        guest,
+        ada,
+        name="Ines evil.example",
+        mail="ines@students.hollerau.example",
+        reason="http://evil.example/a",
+    )
+    (mail,) = await mails(garden, 1)
+    for part in ("plain", "html"):
+        assert "evil.example" not in mail.part(part)
+        assert "http://evil" not in mail.part(part)
+        assert "ines@students.hollerau.example" in mail.part(part)
+    assert "evil.example" in await host_page(guest, link_of(mail))
+
+
 async def test_a_yes_lets_the_waiting_device_in_by_itself(garden: Garden, staff: httpx.AsyncClient) -> None:
     ada, _ = await offer(garden, staff)
     guest = await at_the_page(garden)

@@ -6,10 +6,11 @@ from lauschen.core.errors import Invalid
 from lauschen.core.house.host import Host, find_host
 from lauschen.core.ids import HostId
 from lauschen.core.messages.message import About, Channel, Draft, Kind
-from lauschen.core.ways.offers.fields import KNOWN_FIELDS, NAME
+from lauschen.core.ways.offers.fields import KNOWN_FIELDS, MAIL, NAME, PHONE
 from lauschen.core.ways.sponsor import Naming, Sponsor
 from lauschen.core.ways.vouching import Role
 from lauschen.core.words.mac import spell_mac
+from lauschen.core.words.text import unlinked
 from lauschen.road.tx import Tx
 from lauschen.store import visits
 from lauschen.store.hosts import questions, vouchings
@@ -82,11 +83,16 @@ def tell_of(tx: Tx, vouching: Vouching, kind: Kind, host: str) -> None:
 
 
 def _write(tx: Tx, vouching: Vouching, question: int, person: Person, link: str, kind: Kind) -> None:
-    known = {key: vouching.answers.get(key, "") for key in KNOWN_FIELDS}
+    answers = vouching.answers
+    # Of these the form was looked at; the others may say anything.
+    known = {
+        key: answers.get(key, "") if key in (MAIL, PHONE) else unlinked(answers.get(key, ""))
+        for key in KNOWN_FIELDS
+    }
     network = tx.house.networks.get(vouching.network)
     words = {
         **known,
-        "more": _more(tx, vouching),
+        "more": unlinked(_more(tx, vouching)),
         "host": person.name,
         "network": network.shown_as if network is not None else "",
         "link": f"{tx.house.page_url}/host/{link}",

@@ -2,7 +2,16 @@
 
 from lauschen.core.errors import Invalid
 from lauschen.core.ids import Mac, MessageId, NetworkId
-from lauschen.core.messages.budgets import ADDRESS_DAY, DEVICE_DAY, HOST_DAY, NETWORK_DAY, Spent, budget_over
+from lauschen.core.messages.budgets import (
+    ADDRESS_DAY,
+    DEVICE_DAY,
+    DOMAIN_DAY,
+    HOST_DAY,
+    NETWORK_DAY,
+    Spent,
+    budget_over,
+    texts_for_guests,
+)
 from lauschen.core.messages.message import Channel, Draft, Kind
 from lauschen.road.tx import Tx
 from lauschen.store.messages import outbox
@@ -10,6 +19,7 @@ from lauschen.store.messages import outbox
 _OVER = {
     "address": f"{ADDRESS_DAY} messages went to this address within a day. It can be written to again later.",
     "host": f"{HOST_DAY} messages went to this host within a day. The next can go again later.",
+    "domain": f"{DOMAIN_DAY} messages went to this domain within a day. It can be written to again later.",
     "device": f"{DEVICE_DAY} messages were asked for by this device within a day. That must do for today.",
     "network": f"{NETWORK_DAY} messages were asked for on this network within a day. That must do for today.",
     "texts": "The text messages of this day are used up. *House* says how many there are.",
@@ -25,6 +35,8 @@ def write_message(tx: Tx, draft: Draft, *, by_house: bool = False, to_host: bool
     check_channel(tx, draft.channel)
     gateway = tx.house.channels.text
     texts_day = gateway.texts_day if gateway is not None and draft.channel is Channel.TEXT else None
+    if texts_day is not None and draft.about.mac is not None:
+        texts_day = texts_for_guests(texts_day)
     spent = outbox.spent(tx.conn, tx.keys, draft, tx.now)
     over = budget_over(Spent(texts=spent.texts) if by_house else spent, texts_day, to_host=to_host)
     if over is not None:

@@ -5,6 +5,7 @@ from sqlite3 import Connection
 from lauschen.api.now.models import Attention
 from lauschen.api.words.messages import CHANNELS
 from lauschen.api.words.speaker import Speaker
+from lauschen.core.messages.budgets import texts_for_guests
 from lauschen.core.words.text import visible
 from lauschen.store.messages import outbox
 
@@ -27,6 +28,12 @@ def messages_failing(conn: Connection, speaker: Speaker) -> list[Attention]:
                 link="/house?part=channels",
             )
         )
+    gateway = speaker.house.channels.text
+    for_guests = texts_for_guests(gateway.texts_day) if gateway is not None else 0
+    if for_guests and outbox.texts_of_guests(conn, speaker.now - DAY_S) >= for_guests:
+        text = f"Guests have used up their {for_guests:,} text messages of a day."
+        mend = "The others are kept for the desk. If it was one guest, bar them; else raise *At most on one day*."
+        found.append(Attention(kind="texts", grave=False, text=text, mend=mend, link="/house?part=channels"))
     for channel, count, answer in outbox.given_up_since(conn, speaker.now - DAY_S):
         what = _many(count, CHANNELS[channel])
         found.append(

@@ -32,6 +32,20 @@ def read_mail(text: str, field: str = "mail") -> str:
     return found.ascii_email or found.normalized
 
 
+def mailbox_of(to: str) -> str:
+    """What mails to an address end up in, as far as its form says: without case, a tag behind `+`, and dots.
+
+    For counting alone: to some servers these are different addresses. A phone number is what it is.
+    """
+    local, at, domain = to.casefold().rpartition("@")
+    return f"{local.partition('+')[0].replace('.', '')}{at}{domain}" if at else to
+
+
+def domain_of(to: str) -> str:
+    """Of a mail address; empty for a phone number."""
+    return to.casefold().rpartition("@")[2] if "@" in to else ""
+
+
 def read_phone(text: str, countries: tuple[str, ...], field: str = "phone") -> str:
     """In E.164, as +43664123456; the first country is assumed where none is said.
 

@@ -8,6 +8,7 @@ from typing import Any
 from lauschen.core.ids import ChannelId, CredentialId, Mac, MessageId, NetworkId
 from lauschen.core.messages.budgets import DAY_S, Spent
 from lauschen.core.messages.message import About, Channel, Draft, Kind, Message, MessageState
+from lauschen.core.words.addresses import domain_of, mailbox_of
 from lauschen.store.keys import KeyRing
 
 _NEVER = 2**62
@@ -22,14 +23,15 @@ def add_message(conn: Connection, keys: KeyRing, draft: Draft, *, mark: str, now
     """Due at once."""
     about = draft.about
     row = conn.execute(
-        "INSERT INTO message (mark, channel, kind, lang, to_hash, receiver, credential, mac, network, written_at,"
-        " next_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?) RETURNING id",
+        "INSERT INTO message (mark, channel, kind, lang, to_hash, domain_hash, receiver, credential, mac, network,"
+        " written_at, next_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?) RETURNING id",
         (
             mark,
             draft.channel,
             draft.kind,
             draft.lang,
             _to_hash(keys, draft.to),
+            _domain_hash(keys, draft.to),
             draft.receiver,
             about.credential,
             about.mac,
@@ -126,6 +128,7 @@ def spent(conn: Connection, keys: KeyRing, draft: Draft, now: float) -> Spent:
 
     return Spent(
         address=count("to_hash = ?", _to_hash(keys, draft.to)) if draft.to else 0,
+        domain=count("domain_hash = ?", _domain_hash(keys, draft.to)) if domain_of(draft.to) else 0,
         device=count("mac = ?", draft.about.mac) if draft.about.mac is not None else 0,
         network=count("network = ?", draft.about.network) if draft.about.network is not None else 0,
         texts=_texts(conn, since) if draft.channel is Channel.TEXT else 0,
@@ -135,6 +138,14 @@ def spent(conn: Connection, keys: KeyRing, draft: Draft, now: float) -> Spent:
 def _texts(conn: Connection, since: float) -> int:
     # The channel is spelled out, as the index has it.
     found = conn.execute("SELECT count(*) FROM message WHERE channel = 'text' AND written_at > ?", (since,))
+    return int(found.fetchone()[0])
+
+
+def texts_of_guests(conn: Connection, since: float) -> int:
+    """Text messages that guests brought about."""
+    found = conn.execute(
+        "SELECT count(*) FROM message WHERE channel = 'text' AND written_at > ? AND mac IS NOT NULL", (since,)
+    )
     return int(found.fetchone()[0])
 
 
@@ -187,7 +198,12 @@ def _seal(conn: Connection, keys: KeyRing, row: MessageId, to: str, words: dict[
 
 
 def _to_hash(keys: KeyRing, to: str) -> bytes | None:
-    return keys.lookup_hash(f"to {to.casefold()}") if to else None
+    return keys.lookup_hash(f"to {mailbox_of(to)}") if to else None
+
+
+def _domain_hash(keys: KeyRing, to: str) -> bytes | None:
+    domain = domain_of(to)
+    return keys.lookup_hash(f"domain {domain}") if domain else None
 
 
 def _read(keys: KeyRing, row: tuple[Any, ...]) -> Message:

@@ -132,7 +132,7 @@ def test_in_a_stored_folder_every_guest_who_is_inside_stays_inside(place: Place)
     place.conn.executescript(
         "ALTER TABLE place DROP COLUMN is_left; ALTER TABLE admission DROP COLUMN seats;"
         "DROP TABLE serves; DROP TABLE not_served; DROP TABLE key_asked; DROP TABLE key_shown; DROP TABLE key_limit;"
-        "DROP TABLE attempt;"
+        "DROP TABLE attempt; DROP INDEX message_domain; ALTER TABLE message DROP COLUMN domain_hash;"
         f"UPDATE stay SET started = started + unixepoch() - {place.now}, last_event = unixepoch();"
         "UPDATE standing SET last_heard = unixepoch(); PRAGMA user_version = 24;"
     )

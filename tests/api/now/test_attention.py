@@ -8,14 +8,21 @@ import pytest
 from lauschen.acts.desk import helping as staff_acts
 from lauschen.api.now.attention import attention
 from lauschen.api.words.speaker import Speaker
+from lauschen.core.house.dialect import Call
 from lauschen.core.house.house_text import HouseText
+from lauschen.core.ids import Mac
 from lauschen.core.limits.tries import NETWORK_TRIES, SOURCE_TRIES
+from lauschen.core.messages.channels import TextGateway
+from lauschen.core.messages.message import About, Channel, Draft, Kind
 from lauschen.core.words.codes import make_code
 from lauschen.http.certificate import CertificateFacts
 from lauschen.radius.listen.registry import Registry
 from lauschen.road.road import Road
 from lauschen.road.trouble import Trouble
+from lauschen.road.tx import Tx
 from lauschen.store import visits
+from lauschen.store.house.channels import save_only
+from lauschen.store.messages import outbox
 from lauschen.store.moving import places
 from lauschen.store.passphrases.strangers import Limit, note_reached
 from tests.place import GARDEN, PHONE, T0, WEST, CountedChance, Place
@@ -43,6 +50,25 @@ class Desk:
 @pytest.fixture
 def desk(place: Place) -> Iterator[Desk]:
     return Desk(place)
+
+
+def test_that_guests_have_used_up_their_text_messages_is_said(desk: Desk) -> None:
+    call = Call("POST", "https://texts.example/")
+
+    def write(tx: Tx) -> None:
+        gateway = TextGateway(call, countries=("AT",), texts_day=5)
+        save_only(tx.conn, tx.keys, Channel.TEXT, gateway)
+        for number in range(4):
+            about = About(None, Mac(PHONE + number), GARDEN)
+            draft = Draft(Channel.TEXT, Kind.PASS, "en", f"+43664123{number}", {"name": ""}, about)
+            outbox.add_message(tx.conn, tx.keys, draft, mark=f"m{number}", now=tx.now)
+
+    desk.place.run(write)
+    desk.place.reload()
+    (said,) = [one.text for one in desk.said() if one.kind == "texts"]
+    assert said == "Guests have used up their 4 text messages of a day."
+    desk.place.now += DAY
+    assert "texts" not in desk.kinds()
 
 
 def test_when_all_is_well_nothing_is_said(desk: Desk) -> None:
