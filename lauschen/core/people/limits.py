@@ -53,7 +53,7 @@ def limits_words(limits: Limits, house: House) -> str:
             "on one device" if limits.most_devices == 1 else f"on {limits.most_devices} devices at most"
         )
     if limits.own_only:
-        parts.append("only what they issued themselves")
+        parts.append("seeing only what they issued")
     text = "; ".join(parts)
     return f"{text[0].upper()}{text[1:]}." if text else ""
 

@@ -64,7 +64,7 @@ const number = (text: string) => (text.trim() ? Number(text) : null)
     />
     <v-checkbox
       v-model="limits.own_only"
-      label="Only what they issued themselves"
+      label="They see only what they issued"
       hint="Codes of others, and guests who are in by them, are not shown to them."
       persistent-hint
     />
