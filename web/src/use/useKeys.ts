@@ -1,6 +1,11 @@
 import { onBeforeUnmount, onMounted } from 'vue'
 
+import { areShortcutsOn } from './useShortcuts'
+
 export type Keys = Record<string, () => void>
+
+/** A list that is open takes Esc for itself; what is around it stays as it is. */
+const isListOpen = () => document.querySelector('.v-overlay--active [role=listbox]') !== null
 
 /** Single keys while nothing is being typed; gone with the component that asked for them. */
 export function useKeys(keys: Keys): void {
@@ -9,6 +14,7 @@ export function useKeys(keys: Keys): void {
     const target = event.target as HTMLElement
     const isTyping = target.matches('input, textarea, select, [contenteditable], [role=combobox] *')
     if (isTyping && event.key !== 'Escape') return
+    if (event.key === 'Escape' ? isListOpen() : event.key.length === 1 && !areShortcutsOn.value) return
     const act = keys[event.key]
     if (!act) return
     event.preventDefault()

@@ -5,6 +5,7 @@ import { ref } from 'vue'
 import ProblemNote from '../../parts/ProblemNote.vue'
 import { useSession } from '../../stores/session'
 import { useAct } from '../../use/useAct'
+import { areShortcutsOn } from '../../use/useShortcuts'
 import SecondFactor from './SecondFactor.vue'
 import SessionsList from '../../parts/SessionsList.vue'
 
@@ -54,6 +55,15 @@ async function change(): Promise<void> {
       <p v-if="said" role="status">{{ said }}</p>
     </section>
     <SecondFactor />
+    <section aria-label="Keyboard">
+      <h2>Keyboard</h2>
+      <v-checkbox
+        v-model="areShortcutsOn"
+        label="Single keys are shortcuts"
+        hint="Press ? for a list of them. Turn this off if you speak to your computer, or press keys by chance. This browser remembers it."
+        persistent-hint
+      />
+    </section>
     <section aria-label="Where you are signed in">
       <h2>Where you are signed in</h2>
       <SessionsList :of="null" />
