@@ -18,7 +18,13 @@ _SECRET = "a secret of 22 signs or more"  # noqa: S105
 _ROLE = {"name": "Ensemble office", "vlan": 330, "down_bps": 20_000_000}
 _TRUSTED = {"name": "Score printer", "role": 2, "mac": "02-00-00-AA-BB-10"}
 _HOST = {"name": "Vera Amberg", "mail": "vera@hollerau.example", "department": "Strings", "networks": [2]}
-_MAIL = {"host": "mail.hollerau.example", "sender": "wifi@hollerau.example", "sender_name": "Hollerau Wi-Fi"}
+_MAIL = {
+    "host": "mail.hollerau.example",
+    "user": "wifi",
+    "password": "of the mail server",
+    "sender": "wifi@hollerau.example",
+    "sender_name": "Hollerau Wi-Fi",
+}
 _TEXT = {
     "call": {
         "method": "POST",
