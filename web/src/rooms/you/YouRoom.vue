@@ -60,7 +60,7 @@ async function change(): Promise<void> {
       <v-checkbox
         v-model="areShortcutsOn"
         label="Single keys are shortcuts"
-        hint="Press ? for a list of them. Turn this off if you speak to your computer, or press keys by chance. This browser remembers it."
+        hint="Press ? for a list. Turn this off if you speak to your computer; this browser remembers it."
         persistent-hint
       />
     </section>
