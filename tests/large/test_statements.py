@@ -24,7 +24,7 @@ SMALL_SORTS = (
     r"(WHERE|AND) +(\w\.)?(mac|credential|visit|staff|allowance|w\.id) = \?",
     r"WHERE w\.credential = \?1",
     r"id IN \(SELECT id FROM stay WHERE mac = \?",
-    r"count\(DISTINCT mac\) FROM admission WHERE allowance = ",
+    r"count\(DISTINCT a\.mac\) FROM admission a WHERE a\.allowance = ",
     # Of the house itself.
     r"FROM (host|way|message_cost|staff_session) ",
     # Changes that an access device did not confirm, messages of a day that were given up, sources that guess.

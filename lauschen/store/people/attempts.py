@@ -37,9 +37,6 @@ def moments(conn: Connection, staff: StaffId, what: Attempt, since: float) -> li
 
 def who_tried(conn: Connection, what: Attempt, since: float, at_least: int) -> list[tuple[str, int]]:
     """Names of people who tried so often, and how often."""
-    rows = conn.execute(
-        "SELECT s.name, count(*) AS tries FROM attempt a JOIN staff s ON s.id = a.staff"
-        " WHERE a.what = ? AND a.at > ? GROUP BY a.staff HAVING tries >= ? ORDER BY tries DESC",
-        (what, since, at_least),
-    )
-    return [(name, tries) for name, tries in rows]
+    tried = "SELECT count(*) FROM attempt a WHERE a.staff = s.id AND a.what = ?1 AND a.at > ?2"
+    rows = conn.execute(f"SELECT s.name, ({tried}) FROM staff s", (what, since))
+    return [(name, tries) for name, tries in rows if tries >= at_least]
