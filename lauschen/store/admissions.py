@@ -17,8 +17,8 @@ HOLDER = (
 """Whose an admission `a` by something of a batch `b` is: for whom it was issued, or who the guest says to be."""
 _HAS_SEAT = "ended IS NULL AND seat_since IS NOT NULL"
 _IS_OFF = (
-    "EXISTS (SELECT 1 FROM key_device d JOIN passphrase_key k ON k.id = d.key WHERE d.mac = a.mac"
-    " AND d.network = a.network AND d.removed_at IS NOT NULL AND k.credential = {credential})"
+    "EXISTS (SELECT 1 FROM key_device d JOIN passphrase_key o ON o.id = d.key WHERE d.mac = a.mac"
+    " AND d.network = a.network AND d.removed_at IS NOT NULL AND o.credential = {credential})"
 )
 """The device of an admission `a` was taken off the passphrase that it joined by: it makes room for another."""
 _EVER = "SELECT count(DISTINCT a.mac) FROM admission a WHERE a.allowance = {allowance} AND NOT " + _IS_OFF
