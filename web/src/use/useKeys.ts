@@ -4,8 +4,13 @@ import { areShortcutsOn } from './useShortcuts'
 
 export type Keys = Record<string, () => void>
 
-/** A list that is open takes Esc for itself; what is around it stays as it is. */
-const isListOpen = () => document.querySelector('.v-overlay--active [role=listbox]') !== null
+/** A list that is open takes Esc for itself; what is around it stays as it is. Looked at before the list closes. */
+let wasListOpen = false
+window.addEventListener(
+  'keydown',
+  () => (wasListOpen = document.querySelector('.v-overlay--active [role=listbox]') !== null),
+  { capture: true },
+)
 
 /** Single keys while nothing is being typed; gone with the component that asked for them. */
 export function useKeys(keys: Keys): void {
@@ -14,7 +19,7 @@ export function useKeys(keys: Keys): void {
     const target = event.target as HTMLElement
     const isTyping = target.matches('input, textarea, select, [contenteditable], [role=combobox] *')
     if (isTyping && event.key !== 'Escape') return
-    if (event.key === 'Escape' ? isListOpen() : event.key.length === 1 && !areShortcutsOn.value) return
+    if (event.key === 'Escape' ? wasListOpen : event.key.length === 1 && !areShortcutsOn.value) return
     const act = keys[event.key]
     if (!act) return
     event.preventDefault()
