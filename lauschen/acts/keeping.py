@@ -85,7 +85,7 @@ class Keeper:
         return len(old)
 
     def _strangers(self, tx: Tx) -> int:
-        """Whoever walks by with the Wi-Fi on is asked about, and is of no interest after a week."""
+        """Phones of passers-by leave rows too; these are deleted after a week."""
         before, after = oldest_kept(tx.conn, tx.now, STRANGERS_S), Mac(self._walks.get("stranger", 0))
         found, walked_to = devices.strangers_after(tx.conn, before, after, SLICE)
         gone = [mac for mac in found if not tx.house.name_of(mac)]

@@ -1,4 +1,4 @@
-"""A kept password goes only where it was typed for: else whoever may set an address could read it."""
+"""A stored password is sent only to the server it was entered for; a changed address must not reveal it."""
 
 from collections.abc import Iterable
 from urllib.parse import urlsplit

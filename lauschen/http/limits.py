@@ -67,8 +67,8 @@ class Body:
 def fault_of_head(scope: Scope) -> int | None:
     """The status that refuses a request for its head alone.
 
-    431 where address and headers are more than anybody has to say (RFC 6585 section 5). 400 where its end is said in
-    two ways: a proxy may go by the other one, and take the rest for a request of its own (RFC 9112 section 6.3).
+    431 if the address and headers are too long (RFC 6585 section 5). 400 if the length is given in two ways:
+    a proxy may use the other one, and take the rest for a separate request (RFC 9112 section 6.3).
     """
     head, names = len(scope["path"]) + len(scope.get("query_string", b"")), set()
     for name, value in scope["headers"]:

@@ -65,8 +65,7 @@ class Handshakes:
     workers: Sequence[Worker] = field(default_factory=lambda: [Worker() for _ in range(_processes())])
     """Each looks through its share of the keys."""
     refused: set[tuple[AccessDeviceId, NetworkId]] = field(default_factory=set)
-    """Access devices of which a handshake was not looked for, because too many of theirs wait. Whoever notes it
-    empties this."""
+    """Access devices that had a handshake refused because too many of theirs were waiting. The reader clears it."""
     _known: OrderedDict[tuple[Mac, bytes], Had] = field(default_factory=OrderedDict)
     """Which key a device had last under this SSID, and its PMK."""
     _tries: OrderedDict[Mac, _Tries] = field(default_factory=OrderedDict)

@@ -67,7 +67,7 @@ GONE = "gone"
 ROAMED = "roamed"
 """The device went on to another access device; still so while this one goes on reporting it."""
 RESTARTED = "device_restarted"
-"""Its access device began anew (Accounting-On); undone by a report that it has gone on all the same."""
+"""Its access device restarted (Accounting-On). A later report that shows the session still running reopens it."""
 
 _STAY = (
     "id, mac, network, access_device, nas_identifier, session_id, started, last_event, session_time, in_raw,"

@@ -147,7 +147,7 @@ def begin_batch(
 
 
 def check_batch(tx: Tx, *, plan: PlanId, size: int, terms: Terms = AS_PLAN) -> None:
-    """Invalid for what nobody could use, or whoever acts may not give."""
+    """Invalid if nobody could use it, or if the actor may not issue it."""
     check_terms(tx.house, terms, tx.now)
     found = tx.house.plans.get(plan)
     if found is None or found.is_removed:

@@ -89,7 +89,7 @@ def _readmit(tx: Tx, standing: Standing, credential: CredentialId) -> None:
     for grant in allowances.allowances_of(tx.conn, credential):
         verdict = judge(tx.house.plan_of(grant), grant, tx.now)
         if verdict.reason is not None and verdict.reason not in FOR_A_WHILE:
-            # The reason given must be why it is out now, not what has been taken back.
+            # Give the current reason, not one that has since been undone.
             standing.reason, standing.reason_at = verdict.reason, verdict.ended
             continue
         admission = begin_admission(tx, standing.mac, standing.network, grant)

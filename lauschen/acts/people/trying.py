@@ -27,7 +27,7 @@ _MEND = {
 async def trying(road: Road, by: Actor, what: Attempt) -> AsyncIterator[None]:
     """Around one try, which counts from before it until it proved right. Unavailable after too many wrong ones."""
     staff = by.staff
-    if staff is None:  # the command line: whoever has that has everything
+    if staff is None:  # the command line, which has full access anyway
         yield
         return
     attempt = await road.act(lambda tx: _begin(tx, staff, what))

@@ -1,4 +1,4 @@
-"""Slips and their pictures, made in a process of their own: whoever prints much keeps nobody else waiting."""
+"""Makes slips and pictures of them in a separate process, so that a large print job delays nobody else."""
 
 from collections.abc import Callable
 from dataclasses import dataclass, field

@@ -1,4 +1,4 @@
-"""What is said of a device that tries a passphrase which does not let it in."""
+"""What staff read about a device that tries a withdrawn or paused passphrase."""
 
 from collections.abc import Callable
 
