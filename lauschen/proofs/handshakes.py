@@ -29,7 +29,7 @@ MOST_KNOWN = 20_000
 AT_ONCE = 2
 """Handshakes that are looked for at a time: the next one is there when a process is done with one."""
 MOST_WAITING = 16
-"""Handshakes in line of one access device; it asks again for others, and nobody waits for more than a second."""
+"""Handshakes waiting at one access device. Further ones are refused, and the access device asks again."""
 FREE_TRIES = 3
 """Wrong ones of one device that are looked at whenever they come."""
 PAUSE_S = 2.0
