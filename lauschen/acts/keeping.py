@@ -3,16 +3,19 @@
 from collections.abc import Callable
 from functools import partial
 
+from lauschen.core.decide.grant import Grant
 from lauschen.core.decide.judge import judge
-from lauschen.core.decide.reason import Reason
+from lauschen.core.decide.over import counts_nothing, over_since
 from lauschen.core.decide.standing import Standing
-from lauschen.core.ids import Mac
+from lauschen.core.ids import AllowanceId, CredentialId, Mac
 from lauschen.core.words.mac import spell_mac
 from lauschen.road.tx import Tx
 from lauschen.store import admissions, batches, devices, log
+from lauschen.store.upkeep import issued
 from lauschen.store.upkeep.clock import oldest_kept
 from lauschen.store.upkeep.keeping import (
     ACTS_S,
+    ISSUED_S,
     KEPT,
     LEFT_S,
     LOG_S,
@@ -24,6 +27,8 @@ from lauschen.store.upkeep.keeping import (
 )
 
 SLICE = 200
+ISSUED_SLICE = 50
+"""Each is judged, and goes with what leads to it."""
 STRANGERS_SLICE = 25
 """Each goes with several rows."""
 
@@ -41,6 +46,9 @@ class Keeper:
             _unfinished,
             self._strangers,
             self._standings,
+            self._allowances,
+            self._credentials,
+            self._batches,
             self._devices,
         ]
         self._next = 0
@@ -69,7 +77,9 @@ class Keeper:
     def _events(self, tx: Tx) -> int:
         ages = (oldest_kept(tx.conn, tx.now, keep_s) for keep_s in (LOG_S, STAYS_S, ACTS_S))
         kept = log.Kept(*ages)
-        gone, to = log.forget_events(tx.conn, kept, self._walks.get("event", 0), SLICE)
+        after = self._walks.get("event", 0)
+        gone, to = log.forget_events(tx.conn, kept, after, SLICE)
+        log.forget_names(tx.conn, kept.acts_on_devices, after, SLICE)
         self._walked(tx, "event", to)
         return gone
 
@@ -98,6 +108,40 @@ class Keeper:
             tx.attempt("keeping", spell_mac(mac), partial(_forget_stranger, tx, mac))
         return SLICE if has_more else len(gone)
 
+    def _allowances(self, tx: Tx) -> int:
+        """What one device used of something that others use too, or agreed to by itself."""
+        before = oldest_kept(tx.conn, tx.now, ISSUED_S)
+        free, to = issued.allowances_after(tx.conn, AllowanceId(self._walks.get("allowance", 0)), SLICE)
+        old = [
+            grant.allowance
+            for grant in free
+            if grant.allowance is not None
+            and (_is_over(tx, grant, before) or _begins_as_well_anew(tx, grant))
+        ]
+        issued.forget_allowances(tx.conn, old)
+        self._walked(tx, "allowance", to or 0)
+        return len(old)
+
+    def _credentials(self, tx: Tx) -> int:
+        """Codes, accounts, passphrases and what began at the door, with the names they were issued for."""
+        before = oldest_kept(tx.conn, tx.now, ISSUED_S)
+        after = CredentialId(self._walks.get("credential", 0))
+        free, to = issued.credentials_after(tx.conn, before, after, ISSUED_SLICE)
+        old = [
+            one.grant.credential
+            for one in free
+            if one.grant.credential is not None and _is_no_use(tx, one, before)
+        ]
+        issued.forget_credentials(tx.conn, old)
+        self._walked(tx, "credential", to or 0)
+        return SLICE if old and to is not None else 0
+
+    def _batches(self, tx: Tx) -> int:
+        before, counts_before = (oldest_kept(tx.conn, tx.now, keep_s) for keep_s in (ISSUED_S, ACTS_S))
+        gone, to = issued.blank_batches(tx.conn, before, counts_before, self._walks.get("batch", 0), SLICE)
+        self._walked(tx, "batch", to)
+        return gone
+
     def _devices(self, tx: Tx) -> int:
         gone, walked_to = devices.forget_devices(
             tx.conn, oldest_kept(tx.conn, tx.now, LEFT_S), Mac(self._walks.get("device", 0)), SLICE
@@ -109,6 +153,25 @@ class Keeper:
 def _forget_standing(tx: Tx, standing: Standing) -> None:
     if _lets_go(tx, standing):
         devices.forget_standing(tx.conn, standing.mac, standing.network)
+
+
+def _is_over(tx: Tx, grant: Grant, before: float) -> bool:
+    since = over_since(tx.house.plan_of(grant), grant, tx.now)
+    return since is not None and since < before
+
+
+def _begins_as_well_anew(tx: Tx, grant: Grant) -> bool:
+    """Whether a device that is back is as well off with a new one from the door."""
+    return grant.allowance is None or counts_nothing(tx.house.plan_of(grant))
+
+
+def _is_no_use(tx: Tx, one: issued.Unused, before: float) -> bool:
+    """Nothing leads to it, or it was over before that, or the door would issue it again as it is."""
+    return (
+        not one.is_found
+        or _is_over(tx, one.grant, before)
+        or (one.is_of_door and _begins_as_well_anew(tx, one.grant))
+    )
 
 
 def _unfinished(tx: Tx) -> int:
@@ -123,9 +186,12 @@ def _lets_go(tx: Tx, standing: Standing) -> bool:
     if admission is None:
         return True
     grant = admission.grant
-    if judge(tx.house.plan_of(grant), grant, tx.now).reason is None:
+    verdict = judge(tx.house.plan_of(grant), grant, tx.now)
+    if verdict.reason is None:
         return False
-    admissions.end_admission(tx.conn, admission.id, Reason.TIME_USED_UP, tx.now)
+    # Its limit ended it, whenever that is noticed: what is kept of it counts from then.
+    ended = tx.now if verdict.ended is None else max(admission.begun, verdict.ended)
+    admissions.end_admission(tx.conn, admission.id, verdict.reason, ended)
     return True
 
 

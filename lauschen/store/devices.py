@@ -278,6 +278,7 @@ def forget_devices(conn: Connection, before: float, after: Mac, at_most: int) ->
         "SELECT mac, first_heard < ? AND barred_since IS NULL AND typing_barred_until IS NULL"
         " AND NOT EXISTS (SELECT 1 FROM standing s WHERE s.mac = d.mac)"
         " AND NOT EXISTS (SELECT 1 FROM admission a WHERE a.mac = d.mac)"
+        " AND NOT EXISTS (SELECT 1 FROM allowance w WHERE w.mac = d.mac)"
         " AND NOT EXISTS (SELECT 1 FROM stay t WHERE t.mac = d.mac)"
         " AND NOT EXISTS (SELECT 1 FROM address r WHERE r.mac = d.mac)"
         " AND NOT EXISTS (SELECT 1 FROM key_device k WHERE k.mac = d.mac"

@@ -13,6 +13,8 @@ ACTS_S = 730 * DAY_S
 """What people, programs and the command line did; to a guest's device, as long as its stays."""
 STAYS_S = 180 * DAY_S
 """Stays, admissions, placements and addresses."""
+ISSUED_S = 180 * DAY_S
+"""Codes, accounts, passphrases and what was used of them, from the moment at which they were over."""
 LEFT_S = 90 * DAY_S
 """Where devices stood that have left, and devices of which nothing else is kept."""
 STRANGERS_S = 7 * DAY_S
