@@ -9,7 +9,7 @@ import subprocess
 import sys
 import time
 from collections.abc import Iterator, Sequence
-from contextlib import contextmanager
+from contextlib import contextmanager, nullcontext
 from pathlib import Path
 
 from lauschen.acts.desk import helping as staff_acts
@@ -32,14 +32,15 @@ IN_FLIGHT = 32
 
 @contextmanager
 def serving(
-    data: Path, *options: str, program: Sequence[str] = ("-m", "lauschen")
+    data: Path, *options: str, program: Sequence[str] = ("-m", "lauschen"), log: Path | None = None
 ) -> Iterator[tuple[subprocess.Popen[str], int, int]]:
-    """`lauschen serve` as a process of its own, with the ports that it chose."""
+    """`lauschen serve` as a process of its own, with the ports that it chose. `log`: its standard error."""
     command = [
         sys.executable, *program, "serve", "--data", str(data), "--staff", "127.0.0.1:0",
         "--portal", "127.0.0.1:0", "--radius", "127.0.0.1", "--auth-port", "0", "--acct-port", "0", *options,
     ]  # fmt: skip
-    process = subprocess.Popen(command, stdout=subprocess.PIPE, text=True)
+    with nullcontext() if log is None else log.open("wb") as stderr:
+        process = subprocess.Popen(command, stdout=subprocess.PIPE, stderr=stderr, text=True)
     assert process.stdout is not None
     try:
         for line in process.stdout:

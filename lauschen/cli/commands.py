@@ -8,9 +8,10 @@ import uvloop
 
 from lauschen import __version__
 from lauschen.cli.house import device, network, people, role
+from lauschen.cli.log_lines import log_plainly
 from lauschen.cli.probe import Ask, Probe, build, exchange, judge, say
 from lauschen.cli.saying import SecretFile, address_and_port, read_secret, stop
-from lauschen.cli.serve import log_plainly, serve
+from lauschen.cli.serve import serve
 from lauschen.core.errors import Invalid
 from lauschen.radius.wire.codec import parse
 

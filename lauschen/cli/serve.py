@@ -7,10 +7,10 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Annotated
 
-import structlog
 import typer
 import uvloop
 
+from lauschen.cli.log_lines import log_plainly
 from lauschen.cli.saying import LARGEST_PORT, Data, address_and_port, stop
 from lauschen.core.errors import Invalid, LauschenError
 from lauschen.core.house.checks import check_host, check_page_url, check_zone
@@ -240,15 +240,3 @@ def _say_first_sign_in(data: Path, password: str) -> None:
     file.touch(0o600)
     file.write_text(text + "\n")
     typer.echo(f"The first sign-in is in {file}; the file goes when the password is changed.")
-
-
-def log_plainly() -> None:
-    structlog.configure(
-        processors=[
-            structlog.processors.add_log_level,
-            structlog.processors.TimeStamper(fmt="iso"),
-            structlog.processors.format_exc_info,
-            structlog.processors.JSONRenderer(),
-        ],
-        logger_factory=structlog.PrintLoggerFactory(sys.stderr),
-    )

@@ -291,9 +291,6 @@ class Road:
         packets = sum(job.is_packet for job in jobs)
         written = self._conn.total_changes - self._changes_before
         self.rows_written += written
-        # A group that wrote nothing, or next to nothing, says nothing of the disk.
-        if self.trouble is not None and packets and written:
-            self._commits_again()
         self._next_log_id = tx.next_log_id
         self.house = tx.house
         self.memory.commit()
@@ -315,17 +312,22 @@ class Road:
         if packets or written:
             self.faults.run("feed", lambda: self.feed.publish(tx.rows(), packets))
         self._go_on()
+        # A group that wrote nothing, or next to nothing, says nothing of the disk.
+        if self.trouble is not None and packets and written:
+            self._commits_again()
 
     def _rescue(self, jobs: list[Job], error: Exception) -> None:
         """One bad record never takes its group along: the jobs are tried again one by one."""
         self.faults.run("rollback", self._roll_back)
-        if is_trouble(error):
-            self._give_up(jobs, error)
-        elif len(jobs) == 1:
-            self._fail(jobs[0], error)
-        else:
-            self._alone.extend(jobs)
-        self._go_on()
+        try:
+            if is_trouble(error):
+                self._give_up(jobs, error)
+            elif len(jobs) == 1:
+                self._fail(jobs[0], error)
+            else:
+                self._alone.extend(jobs)
+        finally:
+            self._go_on()  # whatever else raises: a road that stands still answers nobody
 
     def _fail(self, job: Job, error: Exception) -> None:
         self.not_stored += 1
@@ -335,12 +337,12 @@ class Road:
             self.faults.note("request" if job.is_packet else "act", error)
 
     def _give_up(self, jobs: list[Job], error: Exception) -> None:
-        if self.trouble is None:
-            self.trouble = Trouble(self.clock.now(), str(error))
-            logger.error("cannot_commit", error=str(error))
+        is_new, self.trouble = self.trouble is None, self.trouble or Trouble(self.clock.now(), str(error))
         self.not_stored += len(jobs)
         for job in jobs:
             self._tell_failed(job, error)
+        if is_new:
+            logger.error("cannot_commit", error=str(error))
 
     def _tell_failed(self, job: Job, error: Exception) -> bool:
         try:

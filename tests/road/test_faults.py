@@ -2,8 +2,10 @@
 
 import asyncio
 import re
+import sqlite3
 from collections.abc import AsyncIterator, Callable
 from pathlib import Path
+from types import SimpleNamespace
 
 import pytest
 
@@ -19,6 +21,7 @@ from lauschen.core.decide.standing import State
 from lauschen.core.decide.wanted import Place as At
 from lauschen.radius.listen.registry import Registry
 from lauschen.road import patient
+from lauschen.road import road as road_itself
 from lauschen.road.road import Road
 from lauschen.road.tx import Tx
 from lauschen.store.moving import places
@@ -66,6 +69,17 @@ async def test_nor_does_one_that_failed_and_cannot_say_so(road: Road) -> None:
     assert await job.over == "failed"
     assert await road.act(lambda tx: 7) == 7
     assert {kind: fault.count for kind, fault in road.faults.kinds.items()} == {"answer": 1, "request": 1}
+
+
+async def test_nor_does_a_log_that_is_on_the_full_disk(road: Road, monkeypatch: pytest.MonkeyPatch) -> None:
+    full = sqlite3.OperationalError("database or disk is full")
+    full.sqlite_errorname = "SQLITE_FULL"
+    with monkeypatch.context() as patched:
+        patched.setattr(road_itself, "logger", SimpleNamespace(error=broken, info=broken))
+        job = Note([], "a", full)
+        road.put(job)
+        assert await job.over == "failed"
+    assert await road.act(lambda tx: 7) == 7
 
 
 async def test_an_effect_that_raises_leaves_the_others_and_the_road(road: Road) -> None:
