@@ -1,12 +1,24 @@
 """The room Passphrases, the desk that issues one, and a holder's own page."""
 
 import re
-from urllib.parse import urlsplit
+import socket
+import time
+from pathlib import Path
 
 from playwright.sync_api import Browser, Locator, Page, expect
 
+from lauschen.acts.passphrases.links import link_to
+from lauschen.acts.staying.reports import Event
+from lauschen.store.house import settings
+from lauschen.store.passphrases import holders
+from tests.cloister import EAST, Cloister
 from tests.e2e.conftest import RunningDemo
 from tests.e2e.test_views import console, overflow, serious
+from tests.place import PHONE, Place
+from tests.radius.certificates import Authority
+from tests.test_crash import serving
+
+TEXT = "vase-trumpet-elbow-9"
 
 
 def plate(page: Page, name: str) -> Locator:
@@ -36,24 +48,24 @@ def test_one_is_issued_shown_replaced_and_withdrawn_each_taken_back_by_a_key(
     page.get_by_role("option", name="Student").click()
     page.get_by_role("button", name="Issue", exact=True).click()
     expect(page.get_by_text("The passphrase of Greta Quist:")).to_be_visible()
-    first = page.locator(".key p").inner_text()
+    first = page.locator(".key .mono").inner_text()
     assert serious(page) == []
     plate(page, "Greta Quist").click()
     panel = page.get_by_role("group", name="The passphrase of Greta Quist")
     expect(panel).to_contain_text("No device has joined with it yet")
     expect(panel).to_contain_text("It places as Student, whatever the rules say.")
     panel.get_by_role("button", name="Reveal").click()
-    expect(panel.locator(".key p")).to_have_text(first)
+    expect(panel.locator(".key .mono")).to_have_text(first)
     panel.get_by_role("button", name="New passphrase").click()
     panel.get_by_role("button", name="Make it").click()
     done = panel.get_by_role("status")
     expect(done).to_contain_text("Greta Quist has a new passphrase; the one before ends in a day.")
-    expect(panel.locator(".key p")).not_to_have_text(first)
+    expect(panel.locator(".key .mono")).not_to_have_text(first)
     assert serious(page) == []
     page.keyboard.press("u")
     expect(done).to_have_text("Taken back.")
     panel.get_by_role("button", name="Reveal").click()
-    expect(panel.locator(".key p")).to_have_text(first)
+    expect(panel.locator(".key .mono")).to_have_text(first)
     panel.get_by_role("button", name="Withdraw").click()
     expect(panel).to_contain_text("Withdrawn: it lets nobody in.")
     page.keyboard.press("u")
@@ -113,41 +125,70 @@ def test_who_leaves_the_room_while_many_are_made_finds_them_and_takes_them_back(
     page.context.close()
 
 
-def test_the_page_of_a_holder_works_on_a_phone_without_javascript(
-    browser: Browser, demo: RunningDemo
-) -> None:
+def test_without_https_no_link_to_an_own_page_is_offered(browser: Browser, demo: RunningDemo) -> None:
     page = room(browser, demo, "day")
     plate(page, "Leonie Tamm").click()
     panel = page.get_by_role("group", name="The passphrase of Leonie Tamm")
     panel.get_by_role("button", name="Reveal").click()
-    text = panel.locator(".key p").inner_text()
-    link = panel.get_by_role("link", name="Their own page").get_attribute("href")
-    assert link is not None
-    assert urlsplit(link).path.startswith("/keys/")
-    phone = browser.new_context(
-        viewport={"width": 390, "height": 844},
-        java_script_enabled=False,
-        proxy={"server": f"http://127.0.0.1:{demo.proxies[0]}"},
-    ).new_page()
-    phone.goto(f"{link}?lang=en")
-    expect(phone.get_by_role("heading", name="The passphrase of Leonie Tamm")).to_be_visible()
-    expect(phone.get_by_text(text)).to_have_count(0)
-    phone.get_by_role("button", name="Show the passphrase").click()
-    expect(phone.get_by_text(text)).to_be_visible()
-    phone.get_by_role("button", name="Take off").click()
-    expect(phone.get_by_text("It was taken off.")).to_be_visible()
-    phone.get_by_role("button", name="Let it join again").click()
-    expect(phone.get_by_text("It may join again.")).to_be_visible()
-    phone.get_by_role("button", name="Make a new one").click()
-    expect(phone.get_by_text("There is a new passphrase.")).to_be_visible()
-    phone.context.close()
-    wide = browser.new_context(
-        viewport={"width": 320, "height": 700},
-        bypass_csp=True,
-        proxy={"server": f"http://127.0.0.1:{demo.proxies[0]}"},
-    ).new_page()
-    wide.goto(f"{link}?lang=de")
-    assert overflow(wide) <= 0
-    assert serious(wide) == []
-    wide.context.close()
+    expect(panel.locator(".key")).to_contain_text(
+        "There is no link to their own page: the guest page is plain HTTP"
+    )
+    expect(panel.get_by_role("link", name="Their own page")).to_have_count(0)
+    expect(panel.get_by_role("button", name="Another link")).to_have_count(0)
+    assert serious(page) == []
     page.context.close()
+
+
+def test_the_page_of_a_holder_works_on_a_phone_without_javascript(
+    browser: Browser, data: Path, tmp_path: Path
+) -> None:
+    certificate, key, _ = Authority(tmp_path).issue("welcome.hollerau.example")
+    with socket.create_server(("127.0.0.1", 0)) as free:
+        at = f"127.0.0.1:{free.getsockname()[1]}"
+    link = her_link(data, at)
+    with serving(data, "--portal-tls", at, "--certificate", str(certificate), "--key", str(key)):
+        phone = secure(browser, width=390, height=844)
+        phone.goto(f"{link}?lang=en")
+        expect(phone.get_by_role("heading", name="The passphrase of Leonie Tamm")).to_be_visible()
+        expect(phone.get_by_text(TEXT)).to_have_count(0)
+        phone.get_by_role("button", name="Show the passphrase").click()
+        expect(phone.get_by_text(TEXT)).to_be_visible()
+        phone.get_by_role("button", name="Take off").click()
+        expect(phone.get_by_text("It was taken off.")).to_be_visible()
+        phone.get_by_role("button", name="Let it join again").click()
+        expect(phone.get_by_text("It may join again.")).to_be_visible()
+        phone.get_by_role("button", name="Make a new one").click()
+        expect(phone.get_by_text("There is a new passphrase.")).to_be_visible()
+        phone.context.close()
+        narrow = secure(browser, width=320, height=700, bypass_csp=True)
+        narrow.goto(f"{link}?lang=de")
+        assert overflow(narrow) <= 0
+        assert serious(narrow) == []
+        narrow.context.close()
+
+
+def her_link(data: Path, at: str) -> str:
+    """Of a house with a guest page there; one device has joined with her passphrase."""
+    place = Place(data)
+    place.now = time.time()
+    settings.set_addresses(place.conn, page_url=f"https://{at}", slip_host=None)
+    place.reload()
+    cloister = Cloister(place)
+    leonie = cloister.issue("Leonie Tamm", TEXT)
+    cloister.ask(PHONE, EAST, cloister.key(leonie).id)
+    cloister.report(Event.START, at=EAST)
+    holder = holders.find(place.conn, leonie)
+    assert holder is not None
+    link = link_to(place.keys, place.house, holder, place.now)
+    place.close()
+    assert link is not None
+    return link
+
+
+def secure(browser: Browser, *, width: int, height: int, bypass_csp: bool = False) -> Page:
+    return browser.new_context(
+        viewport={"width": width, "height": height},
+        java_script_enabled=bypass_csp,
+        bypass_csp=bypass_csp,
+        ignore_https_errors=True,
+    ).new_page()

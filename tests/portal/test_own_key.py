@@ -7,27 +7,50 @@ from urllib.parse import urlsplit
 import httpx
 import pytest
 
+from lauschen.acts.messages.passes import words_of
+from lauschen.acts.passphrases.links import LINK_S
 from lauschen.core.decide.standing import State
+from lauschen.core.ids import CredentialId
+from lauschen.demo.site import SLIP_HOST
+from lauschen.portal.app import Portal
+from lauschen.road.tx import Tx
+from lauschen.store import credentials
+from lauschen.store.house import settings
 from tests.garden import PAGE, Garden
 from tests.test_cloister import Residents
 
+SECURE = PAGE.replace("http:", "https:")
+
 
 @pytest.fixture
-def residents(garden: Garden, staff: httpx.AsyncClient) -> Residents:
+async def residents(garden: Garden, staff: httpx.AsyncClient) -> Residents:
+    """With a guest page by HTTPS; some TLS server in front of it has opened what is asked here."""
+    await move_page(garden, SECURE)
     return Residents(garden, staff)
+
+
+async def move_page(garden: Garden, url: str) -> None:
+    def act(tx: Tx) -> None:
+        settings.set_addresses(tx.conn, page_url=url, slip_host=None)
+        tx.reconfigure()
+
+    await garden.demo.service.road.act(act)
 
 
 class Page:
     """Of one holder, as it is opened from a mail."""
 
     def __init__(self, residents: Residents, made: dict[str, Any]) -> None:
-        port = residents.garden.demo.service.ports["portal"]
+        service = residents.garden.demo.service
+        assert made["page"].startswith(f"{SECURE}/keys/")
         self.path = urlsplit(made["page"]).path
-        self._base = f"http://127.0.0.1:{port}"
+        self._app = Portal(service.road, service.reader, service.accounts, service._key_makers).app()
 
-    async def ask(self, method: str, path: str | None = None, **form: str) -> httpx.Response:
-        headers = {"Host": urlsplit(PAGE).netloc, "Origin": PAGE}
-        async with httpx.AsyncClient(base_url=self._base, headers=headers) as http:
+    async def ask(
+        self, method: str, path: str | None = None, at: str = SECURE, **form: str
+    ) -> httpx.Response:
+        transport = httpx.ASGITransport(self._app, client=("127.0.0.1", 50_000))
+        async with httpx.AsyncClient(transport=transport, base_url=at, headers={"Origin": at}) as http:
             return await http.request(method, path or self.path, data=form or None)
 
     async def get(self, lang: str = "en") -> httpx.Response:
@@ -126,3 +149,60 @@ async def test_the_mail_brings_passphrase_link_and_a_code_that_joins(residents: 
     plain = mail.part("plain")
     assert made["passphrase"] in plain
     assert made["page"] in plain
+
+
+async def test_by_plain_http_nothing_of_it_is_shown_or_done(residents: Residents) -> None:
+    made = await residents.issue()
+    page = Page(residents, made)
+    led = await page.ask("GET", at=PAGE)
+    assert (led.status_code, led.headers["location"]) == (307, f"{SECURE}{page.path}")
+    elsewhere = await page.ask("GET", at=f"http://{SLIP_HOST}")  # only the page's own name is led there
+    assert elsewhere.status_code == 403
+    assert "secure connection" in elsewhere.text
+    assert "Ines" not in elsewhere.text
+    pressed = await page.ask("POST", at=PAGE, act="show")
+    assert pressed.status_code == 403
+    assert made["passphrase"] not in pressed.text
+
+
+async def test_a_link_is_good_for_a_month_and_cannot_be_made_longer(residents: Residents) -> None:
+    made = await residents.issue()
+    page = Page(residents, made)
+    number, until, mark = page.path.removeprefix("/keys/").split("-")
+    later = f"/keys/{number}-{int(until, 16) + 86_400:x}-{mark}"
+    assert (await page.ask("GET", later)).status_code == 404
+    assert (await page.ask("GET", f"/keys/{number}-{mark}")).status_code == 404
+    residents.garden.clock.advance(LINK_S - 60)
+    assert (await page.get()).status_code == 200
+    residents.garden.clock.advance(61)
+    gone = await page.get()
+    assert gone.status_code == 404
+    assert "older than a month" in gone.text
+    assert (await page.ask("POST", act="show")).status_code == 404
+    desk = await residents.garden.staff()  # the session of before is over too
+    again = await desk.post(f"/api/passphrases/{made['id']}/reveal")
+    await desk.aclose()
+    page.path = urlsplit(again.json()["page"]).path
+    assert (await page.get()).status_code == 200
+
+
+async def test_without_https_there_is_no_link_and_no_line_about_one_in_the_mail(residents: Residents) -> None:
+    await move_page(residents.garden, PAGE)
+    made = await residents.issue()
+    assert made["page"] is None
+    assert (await residents.staff.post(f"/api/passphrases/{made['id']}/reveal")).json()["page"] is None
+    assert (await residents.staff.post(f"/api/passphrases/{made['id']}/link")).json() == {"page": None}
+    words = await words_to(residents, made)
+    assert words["passphrase"] == made["passphrase"]
+    assert "link" not in words
+    await move_page(residents.garden, SECURE)
+    assert (await words_to(residents, made))["link"].startswith(f"{SECURE}/keys/")
+
+
+async def words_to(residents: Residents, made: dict[str, Any]) -> dict[str, str]:
+    """What a mail to this holder says in the places of its template."""
+
+    def write(tx: Tx) -> dict[str, str]:
+        return words_of(tx, credentials.get_issued(tx.conn, tx.keys, CredentialId(made["id"])), "en")[1]
+
+    return await residents.garden.demo.service.road.act(write)

@@ -90,4 +90,6 @@ def _passphrase(tx: Tx, credential: CredentialId) -> dict[str, str]:
     if network is None:
         raise Invalid("passphrase_over", field="to", mend="Its network is not there any more.")
     joins = wifi_by_key(network, key.text)
-    return {"passphrase": key.text, "link": link_to(tx.keys, tx.house, holder), QR: joins}
+    page = link_to(tx.keys, tx.house, holder, tx.now)
+    # Without a link its line is left out.
+    return {"passphrase": key.text, QR: joins} | ({} if page is None else {"link": page})

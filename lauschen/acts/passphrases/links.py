@@ -1,4 +1,4 @@
-"""The link to a holder's own page: signed, good for as long as the passphrase is, and made void by another one."""
+"""The link to a holder's own page: signed, good for a month over HTTPS alone, and made void by another one."""
 
 import hmac
 from sqlite3 import Connection
@@ -14,22 +14,38 @@ from lauschen.store.passphrases import holders
 from lauschen.store.passphrases.holders import Holder
 
 PATH = "/keys/"
+LINK_S = 30 * 86_400
+"""Mails stay in mailboxes for years."""
 _MARK_OCTETS = 16
+_LONGEST_NUMBER = 12
 
 
-def link_to(keys: KeyRing, house: House, holder: Holder) -> str:
-    """The whole address."""
-    return f"{house.page_url}{PATH}{holder.credential:x}-{_mark(keys, holder)}"
+def is_offered(house: House) -> bool:
+    """Whoever reads such a link on its way has the passphrase: without HTTPS there is none."""
+    return house.page_url.startswith("https:")
 
 
-def holder_by_link(conn: Connection, keys: KeyRing, unverified_link: str) -> Holder:
-    """Whose page it is; NotThere for a link that is none of ours, or was made void."""
-    number, _, mark = unverified_link.partition("-")
+def link_to(keys: KeyRing, house: House, holder: Holder, now: float) -> str | None:
+    """The whole address; None where the guest page is plain HTTP."""
+    if not is_offered(house):
+        return None
+    until = int(now) + LINK_S
+    return f"{house.page_url}{PATH}{holder.credential:x}-{until:x}-{_mark(keys, holder, until)}"
+
+
+def holder_by_link(conn: Connection, keys: KeyRing, unverified_link: str, now: float) -> Holder:
+    """Whose page it is; NotThere for a link that is none of ours, is too old, or was made void."""
+    number, ends, mark = (*unverified_link.split("-"), "", "")[:3]
     try:
-        holder = holders.find(conn, CredentialId(int(number[:12] or "0", 16)))
+        credential, until = (int(one[:_LONGEST_NUMBER] or "0", 16) for one in (number, ends))
     except ValueError as exc:
         raise NotThere("link") from exc
-    if holder is None or not hmac.compare_digest(mark.encode(), _mark(keys, holder).encode()):
+    holder = holders.find(conn, CredentialId(credential))
+    if (
+        holder is None
+        or until < now
+        or not hmac.compare_digest(mark.encode(), _mark(keys, holder, until).encode())
+    ):
         raise NotThere("link")
     return holder
 
@@ -42,6 +58,6 @@ def make_void(tx: Tx, holder: Holder) -> None:
     tx.log("key_link_voided", network=holder.network, facts=facts)
 
 
-def _mark(keys: KeyRing, holder: Holder) -> str:
-    message = f"key page {holder.credential} {holder.link_stamp}".encode()
+def _mark(keys: KeyRing, holder: Holder, until: int) -> str:
+    message = f"key page {holder.credential} {holder.link_stamp} {until}".encode()
     return hmac.digest(keys.token_key, message, "sha256")[:_MARK_OCTETS].hex()

@@ -23,7 +23,7 @@ def check_may_renew(tx_now: float, made: list[float]) -> None:
 
 def renew_own(tx: Tx, link: str, new: NewKey, overlap_s: int) -> None:
     """NotThere: no such link."""
-    holder = holder_by_link(tx.conn, tx.keys, link)
+    holder = holder_by_link(tx.conn, tx.keys, link, tx.now)
     if overlap_s not in OVERLAPS_S:
         raise Invalid("overlap", field="overlap", mend="One of those that are offered.")
     check_may_renew(tx.now, [key.made_at for key in keys.times_of(tx.conn, holder.credential)])
@@ -32,7 +32,7 @@ def renew_own(tx: Tx, link: str, new: NewKey, overlap_s: int) -> None:
 
 def turn_device(tx: Tx, link: str, mac: Mac, act: str) -> None:
     """`take_off`, or `take_on` again."""
-    holder = holder_by_link(tx.conn, tx.keys, link)
+    holder = holder_by_link(tx.conn, tx.keys, link, tx.now)
     if act == "take_off":
         take_off(tx, holder.credential, mac)
     elif act == "take_on":
@@ -43,7 +43,7 @@ def turn_device(tx: Tx, link: str, mac: Mac, act: str) -> None:
 
 def shown_to(tx: Tx, link: str) -> tuple[Holder, str]:
     """Whose page it is, and the passphrase that holds; the record says that it was looked at."""
-    holder = holder_by_link(tx.conn, tx.keys, link)
+    holder = holder_by_link(tx.conn, tx.keys, link, tx.now)
     key = keys.newest_key(tx.conn, tx.keys, holder.credential, tx.now)
     if key is None:
         raise NotThere("passphrase")

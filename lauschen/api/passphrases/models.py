@@ -64,7 +64,8 @@ class IssuedPassphrase(Model):
     """What a QR code says that joins."""
     qr: str
     """That code, as SVG."""
-    page: str
+    page: str | None
+    """Their own page, for a month; None where the guest page is plain HTTP."""
     """The address of their own page."""
 
 
@@ -88,7 +89,8 @@ class RenewedOut(Model):
     passphrase: str
     wifi: str
     qr: str
-    page: str
+    page: str | None
+    """Their own page, for a month; None where the guest page is plain HTTP."""
     key: int
     before: list[KeyEnd]
 
@@ -104,7 +106,8 @@ class RevealedOut(Model):
     passphrase: str
     wifi: str
     qr: str
-    page: str
+    page: str | None
+    """Their own page, for a month; None where the guest page is plain HTTP."""
 
 
 class KeyDeviceOut(Model):
@@ -224,6 +227,6 @@ class HoldersOut(Model):
 
 
 class LinkOut(Model):
-    """The address of somebody's own page; those before lead nowhere any more."""
+    """The address of somebody's own page, None without HTTPS; those before lead nowhere any more."""
 
-    page: str
+    page: str | None

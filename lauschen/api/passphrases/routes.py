@@ -5,7 +5,7 @@ import secrets
 from contextlib import AbstractAsyncContextManager, nullcontext
 from dataclasses import replace
 from functools import partial
-from typing import Annotated
+from typing import Annotated, TypedDict
 
 import segno
 from fastapi import APIRouter, Query
@@ -254,7 +254,7 @@ async def new_link(actor: Helps, viewer: TheSession, office: TheOffice, holder: 
     """Another link to their own page; whoever has one from before is asked for nothing by it any more."""
     line = _line(office, holder, viewer)
     await office.road.act(lambda tx: make_void(tx, line.holder), by=actor)
-    return models.LinkOut(page=link_to(office.road.keys, office.house, _line(office, holder).holder))
+    return models.LinkOut(page=_own_page(office, _line(office, holder).holder))
 
 
 @router.post("/passphrases/{holder}/devices/{mac}/take-off")
@@ -320,7 +320,18 @@ def _kind(office: Office, viewer: StaffSession, wish: models.KeyWish) -> Kind:
     )
 
 
-def _joining(office: Office, credential: CredentialId, text: str) -> dict[str, str]:
+def _own_page(office: Office, holder: holders.Holder) -> str | None:
+    return link_to(office.road.keys, office.house, holder, office.road.clock.now())
+
+
+class _Joining(TypedDict):
+    passphrase: str
+    wifi: str
+    qr: str
+    page: str | None
+
+
+def _joining(office: Office, credential: CredentialId, text: str) -> _Joining:
     """A passphrase, the QR code by which a device joins, and the holder's own page."""
     holder = _line(office, credential).holder
     network = office.house.networks.get(holder.network)
@@ -329,7 +340,7 @@ def _joining(office: Office, credential: CredentialId, text: str) -> dict[str, s
     wifi = wifi_by_key(network, text)
     svg = io.BytesIO()
     segno.make(wifi, error="m", micro=False).save(svg, kind="svg", border=2, xmldecl=False, omitsize=True)
-    page = link_to(office.road.keys, office.house, holder)
+    page = _own_page(office, holder)
     return {"passphrase": text, "wifi": wifi, "qr": svg.getvalue().decode(), "page": page}
 
 

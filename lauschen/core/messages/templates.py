@@ -63,7 +63,7 @@ WORDS: Mapping[Kind, Mapping[str, str]] = {
         "words": "what the desk says to this guest, if anything",
         "name": "for whom or what it is",
         "passphrase": "the passphrase",
-        "link": "the address of their own page: devices, and a new passphrase",
+        "link": "the address of their own page: devices, and a new passphrase; its line is left out without HTTPS",
         "wifi": "the Wi-Fi that it is for",
         "limits": "its limits, as on the slip",
         "site": "the name of the house",

@@ -64,7 +64,7 @@ class OwnKey:
 
 @dataclass(frozen=True, slots=True)
 class OwnKeyPage:
-    """By link; whoever has it, speaks for the holder."""
+    """By link, over HTTPS: whoever has it speaks for the holder."""
 
     road: Road
     reader: Connection
@@ -74,10 +74,12 @@ class OwnKeyPage:
         """GET and HEAD show the page; POST is one of its buttons."""
         link, asked = request.path_params["link"][:LONGEST_LINK], request.query_params.get("lang")
         lang = choose_language(request.headers.get("accept-language", ""), asked)
+        if request.url.scheme != "https":
+            return HTMLResponse(render(self._instead(lang, "key_plain")), 403)
         try:
-            holder = holder_by_link(self.reader, self.road.keys, link)
+            holder = holder_by_link(self.reader, self.road.keys, link, self.road.clock.now())
         except NotThere:
-            return HTMLResponse(render(self._gone(lang)), 404)
+            return HTMLResponse(render(self._instead(lang, "key_gone")), 404)
         if request.method != "POST":
             did = request.query_params.get("did", "")
             return HTMLResponse(render(self.show(holder, link, lang, did if did in DONE else "")))
@@ -123,7 +125,7 @@ class OwnKeyPage:
         network = house.networks.get(holder.network)
         line = holders.get_line(self.reader, holder.credential)
         if network is None or line is None:
-            return self._gone(lang)
+            return self._instead(lang, "key_gone")
         page.heading = words["key_title"].format(name=visible(holder.name))
         state = credential_state(house.plan_of(line.grant), line.grant.use, now)
         if did:
@@ -173,7 +175,7 @@ class OwnKeyPage:
             says = f"{says} {words['key_device_old']}"
         return OwnDevice(spell_mac(one.mac), short_mac(one.mac), says, one.removed_at is not None)
 
-    def _gone(self, lang: str) -> Page:
+    def _instead(self, lang: str, why: str) -> Page:
         page = Page(lang, self.road.house.site_name)
-        page.heading, page.notes = page.words["key_gone_title"], [page.words["key_gone"]]
+        page.heading, page.notes = page.words[f"{why}_title"], [page.words[why]]
         return page

@@ -13,10 +13,15 @@ const picture = computed(() => `data:image/svg+xml;utf8,${encodeURIComponent(pro
     <img :src="picture" alt="QR code that joins the Wi-Fi" />
     <div>
       <p class="mono">{{ shown.passphrase }}</p>
-      <div class="links">
+      <div v-if="shown.page" class="links">
         <a :href="shown.page" target="_blank" rel="noopener">Their own page</a>
         <slot></slot>
       </div>
+      <p v-else class="why">
+        There is no link to their own page: the guest page is plain HTTP, and whoever reads along would have
+        the passphrase. Start <code>lauschen serve</code> with a certificate and a <code>--page-url</code>
+        that begins with https.
+      </p>
     </div>
   </div>
 </template>
@@ -43,6 +48,11 @@ p {
   font-weight: 700;
   line-height: 1.35;
   overflow-wrap: anywhere;
+}
+p.why {
+  margin: 0;
+  font-size: 13px;
+  font-weight: 400;
 }
 .links {
   display: flex;
