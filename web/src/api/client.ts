@@ -100,6 +100,11 @@ export class ApiProblem extends Error {
   ) {
     super(detail)
   }
+
+  /** The same, for where no field can say it. */
+  withoutField(): ApiProblem {
+    return new ApiProblem(this.status, this.code, this.title, this.message, null)
+  }
 }
 
 let formValue = ''

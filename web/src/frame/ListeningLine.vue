@@ -36,12 +36,14 @@ const bars = computed(() => {
       <span class="mono at">{{ times.second(live.now.line.at) }}</span>
       <span class="text" aria-live="off">{{ live.now.line.text }}</span>
     </template>
-    <span v-else class="text">Nothing heard since the start. Point an access device here.</span>
+    <span v-else-if="live.now" class="text">Nothing heard since the start. Point an access device here.</span>
     <span class="more">
       {{
         live.isConnected
           ? `${live.now?.last_minute ?? 0} heard in the last minute`
-          : 'connection lost, trying again'
+          : live.now
+            ? 'connection lost, trying again'
+            : ''
       }}
       <kbd>l</kbd> log
     </span>

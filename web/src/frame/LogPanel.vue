@@ -4,9 +4,11 @@ import { mdiClose } from '@mdi/js'
 import { useKeys } from '../use/useKeys'
 import { useLog } from '../use/useLog'
 import LogLines from '../parts/LogLines.vue'
+import ProblemNote from '../parts/ProblemNote.vue'
+import ReadingState from '../parts/ReadingState.vue'
 
 const emit = defineEmits<{ close: [] }>()
-const { lines, older } = useLog()
+const { reading, lines, isBusy, problem, older } = useLog()
 useKeys({ Escape: () => emit('close') })
 </script>
 
@@ -17,8 +19,11 @@ useKeys({ Escape: () => emit('close') })
       <v-btn :icon="mdiClose" size="small" variant="text" aria-label="Close the log" @click="emit('close')" />
     </header>
     <div class="scroll" tabindex="0">
+      <ReadingState :of="reading" />
       <LogLines :lines="lines" />
-      <v-btn class="mt-3" @click="older">Earlier</v-btn>
+      <p v-if="reading.found.value && !lines.length" class="soft">Nothing yet.</p>
+      <ProblemNote :problem="problem" />
+      <v-btn v-if="lines.length" class="mt-3" :disabled="isBusy" @click="older">Earlier</v-btn>
     </div>
   </section>
 </template>

@@ -1,11 +1,19 @@
 <script setup lang="ts">
+// What went wrong, read out when it appears, and again when the same goes wrong once more.
+import { ref, watch } from 'vue'
+
 import type { ApiProblem } from '../api/client'
 
-defineProps<{ problem: ApiProblem | null }>()
+const props = defineProps<{ problem: ApiProblem | null }>()
+const times = ref(0)
+watch(
+  () => props.problem,
+  () => (times.value += 1),
+)
 </script>
 
 <template>
-  <p v-if="problem" class="problem" role="alert">
+  <p v-if="problem" :key="times" class="problem" role="alert">
     <strong>{{ problem.title }}.</strong> {{ problem.message }}
   </p>
 </template>

@@ -1,25 +1,25 @@
 <script setup lang="ts">
 // Browsers at which somebody is signed in; each can be signed out.
-import { onMounted, ref } from 'vue'
+import { onMounted } from 'vue'
 
 import { api, got, type SignedIn } from '../api/client'
 import { useAct } from '../use/useAct'
 import { useTimes } from '../use/useTimes'
+import { useReading } from '../use/useReading'
 import ProblemNote from './ProblemNote.vue'
+import ReadingState from './ReadingState.vue'
 
 const props = defineProps<{ of: number | null; fixed?: boolean }>()
-const { isBusy, problem, act, read } = useAct()
+const { isBusy, problem, act } = useAct()
 const times = useTimes()
-const all = ref<SignedIn[]>([])
 
 /** Of a person, or one's own. */
 const sessions = () =>
   props.of === null
     ? got(api.GET('/api/own/sessions'))
     : got(api.GET('/api/people/{person}/sessions', { params: { path: { person: props.of } } }))
-async function load(): Promise<void> {
-  all.value = (await read(sessions)) ?? all.value
-}
+const reading = useReading(sessions)
+const { found: all, load } = reading
 onMounted(load)
 
 async function end(one: SignedIn): Promise<void> {
@@ -45,6 +45,7 @@ function browser(text: string): string {
 </script>
 
 <template>
+  <ReadingState :of="reading" />
   <ProblemNote :problem="problem" />
   <ul>
     <li v-for="one in all" :key="one.id">
@@ -57,7 +58,7 @@ function browser(text: string): string {
       <v-btn v-else-if="!fixed" size="x-small" :disabled="isBusy" @click="end(one)">Sign out there</v-btn>
     </li>
   </ul>
-  <p v-if="!all.length && !problem" class="soft">Nowhere.</p>
+  <p v-if="all && !all.length" class="soft">Nowhere.</p>
 </template>
 
 <style scoped>

@@ -1,15 +1,13 @@
-import { ref } from 'vue'
+import { getCurrentInstance, nextTick, ref } from 'vue'
 
-import { ApiProblem } from '../api/client'
-import { useSession } from '../stores/session'
-import { inOrder } from './inOrder'
+import { showProblem } from './showProblem'
+import { useProblem } from './useProblem'
 
 /** Runs one thing at a time; what went wrong is kept in words until the next try. */
 export function useAct() {
   const isBusy = ref(false)
-  const problem = ref<ApiProblem | null>(null)
-  const session = useSession()
-  const order = inOrder()
+  const { problem, keep } = useProblem()
+  const here = getCurrentInstance()
 
   async function act<T>(work: () => Promise<T>): Promise<T | undefined> {
     if (isBusy.value) return undefined
@@ -19,10 +17,20 @@ export function useAct() {
       return await work()
     } catch (error) {
       keep(error)
+      void nextTick(bringIntoView)
       return undefined
     } finally {
       isBusy.value = false
     }
+  }
+
+  /** A field that is not on the screen cannot say what is wrong with it: then the note does. */
+  async function bringIntoView(): Promise<void> {
+    const said = problem.value
+    if (!said || showProblem(here?.proxy?.$el, said.message) || !said.field) return
+    problem.value = said.withoutField()
+    await nextTick()
+    showProblem(here?.proxy?.$el, said.message)
   }
 
   /** Like `act`, for what changes nothing: may run beside others, and keeps an earlier problem in view. */
@@ -35,19 +43,10 @@ export function useAct() {
     }
   }
 
-  /** Like `read`, for the one question that is asked anew with each event; see `inOrder`. */
-  const newest = <T>(work: () => Promise<T>) => order(() => read(work))
-
-  function keep(error: unknown): void {
-    if (!(error instanceof ApiProblem)) throw error
-    if (error.status === 401 && error.code === 'sign_in_needed') session.take(null)
-    else problem.value = error
-  }
-
   /** What is wrong with one field, as a field shows it. */
   function fault(field: string): string[] {
     return problem.value?.field === field ? [problem.value.message] : []
   }
 
-  return { isBusy, problem, act, read, newest, fault }
+  return { isBusy, problem, act, read, fault }
 }

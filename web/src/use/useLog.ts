@@ -1,36 +1,35 @@
-import { onMounted, ref, watch } from 'vue'
+import { computed, onMounted, ref, watch } from 'vue'
 
 import { api, got, type LogLine } from '../api/client'
 import { useLive } from '../stores/live'
+import { useAct } from './useAct'
+import { useReading } from './useReading'
+import { useReload } from './useReload'
 
 /** The newest lines of the log, kept fresh while something is heard; `older` goes back in time. */
 export function useLog() {
-  const lines = ref<LogLine[]>([])
+  const before = ref<LogLine[]>([])
   const live = useLive()
-  let isLoading = false
-
-  async function load(): Promise<void> {
-    if (isLoading) return
-    isLoading = true
-    try {
-      const newest = await got(api.GET('/api/log'))
-      const edge = newest.at(-1)?.id ?? 0
-      lines.value = [...newest, ...lines.value.filter((line) => line.id < edge)]
-    } finally {
-      isLoading = false
-    }
-  }
+  const { isBusy, problem, act } = useAct()
+  const page = (edge?: number) => got(api.GET('/api/log', { params: { query: { before: edge } } }))
+  const reading = useReading(async () => {
+    const newest = await page()
+    // What falls off the newest page is still shown.
+    before.value = [...(reading.found.value ?? []), ...before.value].filter(
+      (line) => line.id < (newest.at(-1)?.id ?? 0),
+    )
+    return newest
+  })
+  const lines = computed(() => [...(reading.found.value ?? []), ...before.value])
 
   async function older(): Promise<void> {
     const last = lines.value.at(-1)
-    if (last)
-      lines.value = [
-        ...lines.value,
-        ...(await got(api.GET('/api/log', { params: { query: { before: last.id } } }))),
-      ]
+    const found = last && (await act(() => page(last.id)))
+    if (found) before.value = [...before.value, ...found]
   }
 
-  onMounted(load)
-  watch(() => live.now?.line?.id, load)
-  return { lines, older }
+  const reload = useReload(async () => void (await reading.load()))
+  onMounted(reload)
+  watch(() => live.now?.line?.id, reload)
+  return { reading, lines, isBusy, problem, older }
 }

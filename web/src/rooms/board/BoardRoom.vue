@@ -1,23 +1,20 @@
 <script setup lang="ts">
 // Today's passcodes, large enough to read across a room.
-import { onMounted, ref, watch } from 'vue'
+import { onMounted, watch } from 'vue'
 import { useRouter } from 'vue-router'
 
-import { api, got, type Desk } from '../../api/client'
-import ProblemNote from '../../parts/ProblemNote.vue'
+import { api, got } from '../../api/client'
+import ReadingState from '../../parts/ReadingState.vue'
 import { useLive } from '../../stores/live'
-import { useAct } from '../../use/useAct'
 import { useKeys } from '../../use/useKeys'
+import { useReading } from '../../use/useReading'
 import PasscodesNow from '../desk/PasscodesNow.vue'
 
-const { problem, read } = useAct()
+const reading = useReading(() => got(api.GET('/api/desk')))
+const { found: desk, load } = reading
 const live = useLive()
 const router = useRouter()
-const desk = ref<Desk | null>(null)
 
-async function load(): Promise<void> {
-  desk.value = (await read(() => got(api.GET('/api/desk')))) ?? desk.value
-}
 onMounted(load)
 watch(() => Math.floor((live.now?.at ?? 0) / 15), load)
 useKeys({ Escape: () => void router.push('/desk') })
@@ -26,7 +23,7 @@ useKeys({ Escape: () => void router.push('/desk') })
 <template>
   <div class="room board">
     <h1 class="away">Passcodes</h1>
-    <ProblemNote :problem="problem" />
+    <ReadingState :of="reading" />
     <PasscodesNow v-if="desk?.passcodes.length" :passcodes="desk.passcodes" is-board />
     <p v-else-if="desk" class="empty">
       No network takes a passcode, or none is for your eyes. <i>Paths</i>, stage <i>is asked</i>, offers one.

@@ -3,14 +3,16 @@
 import { nextTick, onMounted, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 
-import { api, got, type Batch, type Desk } from '../../api/client'
+import { api, got, type Batch } from '../../api/client'
 import JobLine from '../../parts/issuing/JobLine.vue'
 import ProblemNote from '../../parts/ProblemNote.vue'
+import ReadingState from '../../parts/ReadingState.vue'
 import { useLive } from '../../stores/live'
 import { useSession } from '../../stores/session'
 import { useAct } from '../../use/useAct'
 import { useJob } from '../../use/useJob'
 import { useKeys } from '../../use/useKeys'
+import { useReading } from '../../use/useReading'
 import IssueForm from './IssueForm.vue'
 import PasscodesNow from './PasscodesNow.vue'
 import SlipAside from './SlipAside.vue'
@@ -19,20 +21,21 @@ import WaitingPart from './WaitingPart.vue'
 import { nothing, type Wish } from './wish'
 
 const SLIPS_AT_ONCE = 1000
-const desk = ref<Desk | null>(null)
+const reading = useReading(() => got(api.GET('/api/desk')))
+const { found: desk } = reading
 const latest = ref<Batch | null>(null)
 /** Of the account that was just issued; it cannot be read again. */
 const password = ref<string | null>(null)
 const wish = ref<Wish | null>(null)
 const { job: printing, isRunning, run, cancel: cancelPrint } = useJob('slips')
 const composer = ref<InstanceType<typeof IssueForm> | null>(null)
-const { problem, newest, act } = useAct()
+const { problem, act } = useAct()
 const session = useSession()
 const live = useLive()
 const route = useRoute()
 
 async function load(): Promise<void> {
-  desk.value = (await newest(() => got(api.GET('/api/desk')))) ?? desk.value
+  await reading.load()
   const made = latest.value
   const now = desk.value?.batches.find((batch) => batch.id === made?.id)
   if (made && now && now.size === 1) latest.value = now
@@ -87,6 +90,7 @@ useKeys({
       <h1 v-if="session.may('issue')">Issue</h1>
       <h1 v-else>Desk</h1>
       <p v-if="session.session?.bounds" class="soft">You may give: {{ session.session.bounds }}</p>
+      <ReadingState :of="reading" />
       <IssueForm
         v-if="desk && session.may('issue')"
         ref="composer"

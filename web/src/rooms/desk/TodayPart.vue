@@ -4,9 +4,11 @@ import { computed, onMounted, ref, watch } from 'vue'
 
 import { api, got, type Batch, type Desk, type Issued } from '../../api/client'
 import ProblemNote from '../../parts/ProblemNote.vue'
+import ReadingState from '../../parts/ReadingState.vue'
 import { useLive } from '../../stores/live'
 import { useSession } from '../../stores/session'
 import { useAct } from '../../use/useAct'
+import { useReading } from '../../use/useReading'
 import ActBar from './ActBar.vue'
 import BatchList from './BatchList.vue'
 import IssuedRow from './IssuedRow.vue'
@@ -18,27 +20,27 @@ const emit = defineEmits<{
   made: [batch: Batch, password: string | null]
   print: [Batch, boolean]
 }>()
-const { isBusy, problem, act, newest } = useAct()
+const { isBusy, problem, act } = useAct()
 const live = useLive()
 const session = useSession()
 const tab = ref<'issued' | 'ending' | 'failed'>('issued')
-const ending = ref<Issued[]>([])
-const failed = ref<Issued[]>([])
+const reading = useReading(() =>
+  Promise.all([got(api.GET('/api/desk/ending')), got(api.GET('/api/desk/not-sent'))]),
+)
+const ending = computed(() => reading.found.value?.[0] ?? [])
+const failed = computed(() => reading.found.value?.[1] ?? [])
 const picked = ref(new Map<number, Issued>())
 const issued = computed(() => props.desk.batches.reduce((sum, batch) => sum + batch.size, 0))
 const used = computed(() => props.desk.batches.reduce((sum, batch) => sum + batch.used, 0))
 const TABS = computed(() => [
   { key: 'issued' as const, word: 'Today and yesterday', count: issued.value },
-  { key: 'ending' as const, word: 'Ending within two hours', count: ending.value.length },
-  { key: 'failed' as const, word: 'Not sent', count: failed.value.length },
+  { key: 'ending' as const, word: 'Ending within two hours', count: reading.found.value?.[0].length },
+  { key: 'failed' as const, word: 'Not sent', count: reading.found.value?.[1].length },
 ])
 const rows = computed(() => (tab.value === 'ending' ? ending.value : failed.value))
 
 async function load(): Promise<void> {
-  const found = await newest(() =>
-    Promise.all([got(api.GET('/api/desk/ending')), got(api.GET('/api/desk/not-sent'))]),
-  )
-  if (found) [ending.value, failed.value] = found
+  await reading.load()
   seen([...ending.value, ...failed.value, ...props.desk.batches.flatMap((batch) => batch.issued)])
 }
 onMounted(load)
@@ -78,11 +80,12 @@ async function renew(one: Issued): Promise<void> {
         :class="{ on: tab === one.key }"
         @click="tab = one.key"
       >
-        {{ one.word }} <span class="soft">{{ one.count.toLocaleString('en') }}</span>
+        {{ one.word }} <span class="soft">{{ one.count?.toLocaleString('en') }}</span>
       </button>
       <span v-if="tab === 'issued'" class="soft">{{ used.toLocaleString('en') }} used</span>
       <a class="csv" href="/api/desk.csv" title="Seven days, a line for each">As CSV</a>
     </div>
+    <ReadingState :of="reading" />
     <ProblemNote :problem="problem" />
     <ActBar
       v-if="session.may('help')"
@@ -129,7 +132,7 @@ async function renew(one: Issued): Promise<void> {
           />
         </tbody>
       </table>
-      <p v-else class="empty">
+      <p v-else-if="reading.found.value" class="empty">
         {{
           tab === 'ending'
             ? 'Nobody who is in now ends within two hours.'

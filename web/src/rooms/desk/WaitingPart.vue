@@ -4,27 +4,27 @@ import { computed, onMounted, ref, watch } from 'vue'
 
 import { api, got, type Host, type Vouching } from '../../api/client'
 import ProblemNote from '../../parts/ProblemNote.vue'
+import ReadingState from '../../parts/ReadingState.vue'
 import { useLive } from '../../stores/live'
 import { useSession } from '../../stores/session'
 import { useAct } from '../../use/useAct'
+import { useReading } from '../../use/useReading'
 import { useTimes } from '../../use/useTimes'
 
-const { isBusy, problem, act, newest, read } = useAct()
+const { isBusy, problem, act, read } = useAct()
 const times = useTimes()
 const session = useSession()
 const live = useLive()
-const all = ref<Vouching[]>([])
+const reading = useReading(() => got(api.GET('/api/vouchings')))
+const { found: all, load } = reading
 const hosts = ref<Host[]>([])
 const open = ref<number | null>(null)
 const length = ref('')
 const word = ref('')
 const asks = ref<number | null>(null)
-const waiting = computed(() => all.value.filter((one) => one.state === 'waiting'))
-const over = computed(() => all.value.filter((one) => one.state === 'over'))
+const waiting = computed(() => (all.value ?? []).filter((one) => one.state === 'waiting'))
+const over = computed(() => (all.value ?? []).filter((one) => one.state === 'over'))
 
-async function load(): Promise<void> {
-  all.value = (await newest(() => got(api.GET('/api/vouchings')))) ?? all.value
-}
 onMounted(load)
 watch(() => live.now?.line?.id, load)
 
@@ -74,8 +74,9 @@ const askedWords = (one: Vouching) =>
 </script>
 
 <template>
-  <section v-if="waiting.length || over.length" aria-label="Waiting for a host">
+  <section v-if="waiting.length || over.length || reading.problem.value" aria-label="Waiting for a host">
     <h2>Waiting for a host</h2>
+    <ReadingState :of="reading" />
     <ProblemNote :problem="problem" />
     <div v-for="one in waiting" :key="one.id" class="one">
       <button class="turn" :aria-expanded="open === one.id" @click="turn(one)">

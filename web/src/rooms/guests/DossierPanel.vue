@@ -2,27 +2,30 @@
 // One guest: state and what can be done, the voucher, the stays, and everything heard and decided. It is made anew for
 // each (`key`), so that nothing is ever done to another guest than is shown.
 import { mdiClose } from '@mdi/js'
-import { computed, ref, watch } from 'vue'
+import { computed, watch } from 'vue'
 
-import { api, got, type Dossier } from '../../api/client'
+import { api, got } from '../../api/client'
 import { useLive } from '../../stores/live'
 import { useSession } from '../../stores/session'
 import { useAct } from '../../use/useAct'
+import { useReading } from '../../use/useReading'
 import { amount, rate, useTimes } from '../../use/useTimes'
 import PlacesPart from './PlacesPart.vue'
 import LogLines from '../../parts/LogLines.vue'
 import ProblemNote from '../../parts/ProblemNote.vue'
+import ReadingState from '../../parts/ReadingState.vue'
 import StateMark from '../../parts/StateMark.vue'
 import { byWords, issuedWords, STATES, stateWords, wayWords } from '../../parts/words'
 
 const props = defineProps<{ mac: string; network: number }>()
 const emit = defineEmits<{ close: []; changed: [] }>()
-const dossier = ref<Dossier | null>(null)
-const { isBusy, problem, act, newest } = useAct()
+const { isBusy, problem, act } = useAct()
 const times = useTimes()
 const session = useSession()
 const live = useLive()
 const path = { mac: props.mac, network: props.network }
+const reading = useReading(() => got(api.GET('/api/guests/{mac}/{network}', { params: { path } })))
+const { found: dossier, load } = reading
 const guest = computed(() => dossier.value?.guest ?? null)
 const issued = computed(() => guest.value?.issued ?? null)
 /** What this device alone uses, beside what counts for the code. */
@@ -73,11 +76,6 @@ const endWords = computed(() => {
   return 'End stay: out at once, and forgotten, so that the page asks again. Whoever knows the code is back by it.'
 })
 
-async function load(): Promise<void> {
-  const found = await newest(() => got(api.GET('/api/guests/{mac}/{network}', { params: { path } })))
-  if (found) dossier.value = found
-}
-
 async function press(what: 'end-stay' | 'send-again' | 'let-try-again' | 'bar'): Promise<void> {
   const params = { path }
   const changed = await act(() => got(api.POST(`/api/guests/{mac}/{network}/${what}`, { params })))
@@ -114,10 +112,9 @@ watch(() => live.now?.line?.id, load)
 </script>
 
 <template>
-  <aside v-if="!guest" class="dossier" aria-label="Dossier" :aria-busy="!problem">
-    <p v-if="!problem" class="soft" role="status">Loading…</p>
-    <ProblemNote :problem="problem" />
-    <v-btn v-if="problem" variant="text" @click="emit('close')">Close</v-btn>
+  <aside v-if="!guest" class="dossier" aria-label="Dossier" :aria-busy="!reading.problem.value">
+    <ReadingState :of="reading" />
+    <v-btn v-if="reading.problem.value" variant="text" @click="emit('close')">Close</v-btn>
   </aside>
   <aside v-else class="dossier" :aria-label="`Dossier of ${guest.mac}`">
     <header>
@@ -189,6 +186,7 @@ watch(() => live.now?.line?.id, load)
       </v-btn>
     </div>
     <p v-if="session.may('help') && endWords" class="soft">{{ endWords }}</p>
+    <ReadingState :of="reading" />
     <ProblemNote :problem="problem" />
     <section v-if="dossier?.why" class="why-not">
       <h2>Why can they not get on?</h2>

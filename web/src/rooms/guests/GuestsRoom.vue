@@ -1,17 +1,17 @@
 <script setup lang="ts">
 // The list of guests: filtered, sorted and paged by the server; acted on one by one, together, or all of a state.
-import { computed, nextTick, onMounted, ref, shallowRef, watch } from 'vue'
+import { computed, nextTick, onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import type { VTextField } from 'vuetify/components'
 
 import { api, got, type Guest, type Guests, type State } from '../../api/client'
-import ProblemNote from '../../parts/ProblemNote.vue'
+import ReadingState from '../../parts/ReadingState.vue'
 import StateMark from '../../parts/StateMark.vue'
 import { STATES } from '../../parts/words'
 import { useLive } from '../../stores/live'
 import { useSession } from '../../stores/session'
-import { useAct } from '../../use/useAct'
 import { useKeys } from '../../use/useKeys'
+import { useReading } from '../../use/useReading'
 import { useReload } from '../../use/useReload'
 import DossierPanel from './DossierPanel.vue'
 import GuestActs from './GuestActs.vue'
@@ -23,19 +23,31 @@ const MOST: [Column, string][] = [
   ['rate', 'now'],
   ['today', 'today'],
 ]
-const page = shallowRef<Guests | null>(null)
 const find = ref('')
 const findField = ref<VTextField | null>(null)
 const sortBy = ref<Column>('since')
 const isDown = ref(true)
 const at = ref(0)
 const chosen = ref(new Map<string, Guest>())
-const { problem, read } = useAct()
 const session = useSession()
 const live = useLive()
 const route = useRoute()
 const router = useRouter()
 
+const csv = computed(() => {
+  const asked = Object.entries(query.value).filter(([, value]) => value !== undefined)
+  return `/api/guests.csv?${new URLSearchParams(asked.map(([name, value]) => [name, String(value)]))}`
+})
+/** Whoever turns the page or sorts anew does not see the answer to what was asked before. */
+const reading = useReading(
+  async (): Promise<Guests> => {
+    const asked = { ...query.value, page: at.value }
+    const found = await got(api.GET('/api/guests', { params: { query: asked } }))
+    return { ...found, rows: merged(found.rows) }
+  },
+  { newestAlone: true },
+)
+const { found: page } = reading
 const state = computed(() => (route.query.state as State | undefined) ?? '')
 const network = computed(() => Number(route.query.network ?? 0))
 const plan = computed(() => Number(route.query.plan ?? 0))
@@ -44,7 +56,7 @@ const rows = computed(() => page.value?.rows ?? [])
 const idOf = (g: Guest) => `${g.mac}/${g.network}`
 const counts = computed(() =>
   Object.keys(STATES).map(
-    (name) => [name, page.value?.counts[name as Guest['state'] & keyof Guests['counts']] ?? 0] as const,
+    (name) => [name, page.value?.counts[name as Guest['state'] & keyof Guests['counts']]] as const,
   ),
 )
 const query = computed(() => {
@@ -56,15 +68,9 @@ const query = computed(() => {
   return { sort: sortBy.value, down: isDown.value, find: find.value.trim() || undefined, ...some }
 })
 
-/** Whoever turns the page or sorts anew does not see the answer to what was asked before. */
-let asking = 0
 async function load(): Promise<void> {
-  const mine = ++asking
-  const asked = { ...query.value, page: at.value }
-  const found = await read(() => got(api.GET('/api/guests', { params: { query: asked } })))
-  if (!found || mine !== asking) return
-  page.value = { ...found, rows: merged(found.rows) }
-  for (const one of page.value.rows) if (chosen.value.has(idOf(one))) chosen.value.set(idOf(one), one)
+  const now = await reading.load()
+  for (const one of now?.rows ?? []) if (chosen.value.has(idOf(one))) chosen.value.set(idOf(one), one)
 }
 /** Rows that say what they said before stay the same ones, so that only those that changed are drawn anew. */
 function merged(found: Guest[]): Guest[] {
@@ -160,7 +166,7 @@ useKeys({
           :aria-pressed="state === name"
           @click="go({ state: state === name ? undefined : name })"
         >
-          <StateMark :state="name" /> {{ count.toLocaleString('en') }} {{ STATES[name] }}
+          <StateMark :state="name" /> {{ count?.toLocaleString('en') }} {{ STATES[name] }}
         </button>
         <button v-if="network" class="on" title="Show all networks" @click="go({ network: undefined })">
           on {{ live.now?.streams.find((one) => one.id === network)?.name ?? 'one network' }} ×
@@ -180,9 +186,9 @@ useKeys({
             {{ when }}
           </button>
         </span>
-        <a class="csv" :href="`/api/guests.csv?${query}`" title="All that fit, in this order">As CSV</a>
+        <a class="csv" :href="csv" title="All that fit, in this order">As CSV</a>
       </div>
-      <ProblemNote :problem="problem" />
+      <ReadingState :of="reading" />
       <GuestActs
         v-if="session.may('help')"
         :chosen="[...chosen.values()]"

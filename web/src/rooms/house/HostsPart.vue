@@ -5,20 +5,20 @@ import { onMounted, ref } from 'vue'
 import { api, got, type Host, type Paths } from '../../api/client'
 import LinesForm from '../../parts/LinesForm.vue'
 import ProblemNote from '../../parts/ProblemNote.vue'
+import ReadingState from '../../parts/ReadingState.vue'
 import HostForm from './HostForm.vue'
 import { useAct } from '../../use/useAct'
+import { useReading } from '../../use/useReading'
 
 defineProps<{ hasMail: boolean }>()
 const { isBusy, problem, act, read } = useAct()
-const hosts = ref<Host[]>([])
+const reading = useReading(() => got(api.GET('/api/hosts')))
+const { found: hosts, load } = reading
 const paths = ref<Paths | null>(null)
 const editing = ref<Host | 'new' | null>(null)
 const showsLines = ref(false)
 const sentTo = ref('')
 
-async function load(): Promise<void> {
-  hosts.value = (await read(() => got(api.GET('/api/hosts')))) ?? hosts.value
-}
 onMounted(async () => {
   await load()
   paths.value = (await read(() => got(api.GET('/api/paths')))) ?? null
@@ -46,7 +46,7 @@ async function sendPage(host: Host): Promise<void> {
       <v-btn class="changes" size="x-small" variant="text" @click="showsLines = !showsLines"
         >From a list</v-btn
       >
-      <a v-if="hosts.length" class="csv" href="/api/hosts.csv">As CSV</a>
+      <a v-if="hosts?.length" class="csv" href="/api/hosts.csv">As CSV</a>
     </div>
     <p class="soft says">
       People of the house who say yes or no to a guest who names them, by a link in a mail; they need no
@@ -79,7 +79,8 @@ async function sendPage(host: Host): Promise<void> {
     </LinesForm>
     <ProblemNote :problem="problem" />
     <p v-if="sentTo" role="status">The link to their own page is on its way to {{ sentTo }}.</p>
-    <table v-if="hosts.length" class="list">
+    <ReadingState :of="reading" />
+    <table v-if="hosts?.length" class="list">
       <thead>
         <tr>
           <th>Name</th>
@@ -112,7 +113,7 @@ async function sendPage(host: Host): Promise<void> {
         </tr>
       </tbody>
     </table>
-    <p v-else class="empty">Nobody yet. Add one, or take in a list of lines or a CSV.</p>
+    <p v-else-if="hosts" class="empty">Nobody yet. Add one, or take in a list of lines or a CSV.</p>
   </section>
 </template>
 

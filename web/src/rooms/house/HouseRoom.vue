@@ -1,10 +1,10 @@
 <script setup lang="ts">
 // What belongs to the whole house: messages and what became of them, hosts, privacy, and who works here.
-import { computed, onMounted, ref, watch } from 'vue'
+import { computed, onMounted, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
-import { api, got, type House } from '../../api/client'
-import ProblemNote from '../../parts/ProblemNote.vue'
+import { api, got } from '../../api/client'
+import ReadingState from '../../parts/ReadingState.vue'
 import ActivityPart from './people/ActivityPart.vue'
 import ChannelsPart from './ChannelsPart.vue'
 import HostsPart from './HostsPart.vue'
@@ -14,7 +14,7 @@ import ProgramsPart from './people/ProgramsPart.vue'
 import PrivacyPart from './PrivacyPart.vue'
 import SlipsPart from './SlipsPart.vue'
 import WordsPart from './WordsPart.vue'
-import { useAct } from '../../use/useAct'
+import { useReading } from '../../use/useReading'
 
 const PARTS = [
   ['channels', 'Mail and text'],
@@ -27,15 +27,12 @@ const PARTS = [
   ['programs', 'Programs'],
   ['activity', 'Activity record'],
 ] as const
-const house = ref<House | null>(null)
-const { problem, read } = useAct()
+const reading = useReading(() => got(api.GET('/api/house')))
+const { found: house, load } = reading
 const route = useRoute()
 const router = useRouter()
 const part = computed(() => PARTS.find(([key]) => key === route.query.part)?.[0] ?? 'channels')
 
-async function load(): Promise<void> {
-  house.value = (await read(() => got(api.GET('/api/house')))) ?? house.value
-}
 onMounted(load)
 watch(part, load)
 </script>
@@ -55,7 +52,7 @@ watch(part, load)
         {{ word }}
       </button>
     </div>
-    <ProblemNote :problem="problem" />
+    <ReadingState :of="reading" />
     <template v-if="house">
       <ChannelsPart v-if="part === 'channels'" :house="house" @saved="load" />
       <WordsPart v-else-if="part === 'words'" :house="house" @saved="load" />

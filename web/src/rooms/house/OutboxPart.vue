@@ -2,10 +2,12 @@
 // What was sent, what waits, what failed: the other side's last words, and sending again.
 import { computed, onMounted, ref, watch } from 'vue'
 
-import { api, got, type House, type Message, type Messages } from '../../api/client'
+import { api, got, type House, type Message } from '../../api/client'
 import ProblemNote from '../../parts/ProblemNote.vue'
+import ReadingState from '../../parts/ReadingState.vue'
 import { useLive } from '../../stores/live'
 import { useAct } from '../../use/useAct'
+import { useReading } from '../../use/useReading'
 import { useReload } from '../../use/useReload'
 import { useTimes } from '../../use/useTimes'
 
@@ -15,15 +17,13 @@ const times = useTimes()
 const live = useLive()
 const STATES = ['', 'waiting', 'failed', 'sent'] as const
 const state = ref<(typeof STATES)[number]>('')
-const found = ref<Messages | null>(null)
 const older = ref<Message[]>([])
-const all = computed(() => [...(found.value?.messages ?? []), ...older.value])
 const page = (before?: number) =>
   got(api.GET('/api/messages', { params: { query: { state: state.value || undefined, before } } }))
+const reading = useReading(() => page())
+const { found, load } = reading
+const all = computed(() => [...(found.value?.messages ?? []), ...older.value])
 
-async function load(): Promise<void> {
-  found.value = (await read(() => page())) ?? found.value
-}
 async function more(): Promise<void> {
   const last = all.value.at(-1)
   const next = last && (await read(() => page(last.id)))
@@ -38,8 +38,8 @@ async function again(message: Message): Promise<void> {
     await load()
 }
 const word = (one: (typeof STATES)[number]) => {
-  if (one === 'waiting') return `${found.value?.waiting ?? 0} waiting`
-  if (one === 'failed') return `${found.value?.failed ?? 0} failed`
+  if (one === 'waiting') return `${found.value?.waiting ?? ''} waiting`
+  if (one === 'failed') return `${found.value?.failed ?? ''} failed`
   return one || 'all'
 }
 function stands(message: Message): string {
@@ -49,7 +49,7 @@ function stands(message: Message): string {
   if (!message.tries) return 'on its way'
   return `next try ${times.clock(message.next_at ?? 0)}`
 }
-const ask = useReload(load)
+const ask = useReload(async () => void (await load()))
 onMounted(ask)
 watch(state, () => {
   older.value = []
@@ -70,6 +70,7 @@ watch(() => live.now?.line?.id, ask)
       {{ word(s) }}
     </button>
   </div>
+  <ReadingState :of="reading" />
   <ProblemNote :problem="problem" />
   <p v-if="found && !all.length" class="soft empty">
     {{ state ? 'None of these.' : 'Nothing was sent yet. The desk sends a pass with the field “Send to”.' }}

@@ -1,10 +1,12 @@
 <script setup lang="ts">
 // What guests are told of what becomes of their words, and what they tick to be written to.
-import { onMounted, ref } from 'vue'
+import { onMounted, ref, watch } from 'vue'
 
-import { api, got, type Privacy } from '../../api/client'
+import { api, got } from '../../api/client'
 import ProblemNote from '../../parts/ProblemNote.vue'
+import ReadingState from '../../parts/ReadingState.vue'
 import { useAct } from '../../use/useAct'
+import { useReading } from '../../use/useReading'
 
 type Kind = 'privacy' | 'consent'
 const KINDS = [
@@ -27,20 +29,21 @@ const KINDS = [
     longest: 400,
   },
 ]
-const { isBusy, problem, act, read } = useAct()
-const found = ref<Privacy | null>(null)
+const { isBusy, problem, act } = useAct()
+const reading = useReading(() => got(api.GET('/api/privacy')))
+const { found, load } = reading
 const typed = ref<Record<Kind, { en: string; de: string }>>({
   privacy: { en: '', de: '' },
   consent: { en: '', de: '' },
 })
 const saved = ref<Kind | null>(null)
 
-function take(now: Privacy | null | undefined): void {
-  if (!now) return
-  found.value = now
+/** Read once; what somebody types afterwards is theirs. */
+watch(found, (now, before) => {
+  if (!now || before) return
   for (const kind of ['privacy', 'consent'] as const)
     typed.value[kind] = { en: now[kind].texts['en'] ?? '', de: now[kind].texts['de'] ?? '' }
-}
+})
 const isChanged = (kind: Kind) =>
   (['en', 'de'] as const).some(
     (lang) => typed.value[kind][lang].trim() !== (found.value?.[kind].texts[lang] ?? ''),
@@ -66,10 +69,11 @@ async function save(kind: Kind): Promise<void> {
   if (found.value) found.value = now
   saved.value = kind
 }
-onMounted(async () => take(await read(() => got(api.GET('/api/privacy')))))
+onMounted(load)
 </script>
 
 <template>
+  <ReadingState :of="reading" />
   <template v-if="found">
     <form v-for="one in KINDS" :key="one.kind" :aria-label="one.title" @submit.prevent="save(one.kind)">
       <h2>

@@ -1,11 +1,13 @@
 <script setup lang="ts">
 // How slips are printed: paper, language, the house's own line, its picture; the picture beside it is the PDF itself.
-import { onMounted, ref } from 'vue'
+import { onMounted, ref, watch } from 'vue'
 
-import { api, got, callForPicture, putFile, type Slips } from '../../api/client'
+import { api, got, callForPicture, putFile } from '../../api/client'
 import ProblemNote from '../../parts/ProblemNote.vue'
+import ReadingState from '../../parts/ReadingState.vue'
 import { useSession } from '../../stores/session'
 import { useAct } from '../../use/useAct'
+import { useReading } from '../../use/useReading'
 
 const PAPERS = [
   { value: 'a4', title: 'A4 sheets, ten slips with cut marks' },
@@ -20,17 +22,22 @@ const LANGUAGES = [
 const { isBusy, problem, act, read, fault } = useAct()
 const session = useSession()
 const mayChange = session.may('configure')
-const slips = ref<Slips | null>(null)
+const reading = useReading(async () => {
+  const now = await got(api.GET('/api/slips'))
+  return { ...now, words: { en: '', de: '', ...now.words } }
+})
+const { found, load } = reading
+/** What is on the screen, changed by hand until it is saved. */
+const slips = ref(found.value)
 const picture = ref('')
 const said = ref('')
 const file = ref<HTMLInputElement | null>(null)
 
-async function load(): Promise<void> {
-  const found = await read(() => got(api.GET('/api/slips')))
-  if (found) slips.value = { ...found, words: { en: '', de: '', ...found.words } }
-  await draw()
-}
 onMounted(load)
+watch(found, (now) => {
+  slips.value = now
+  void draw()
+})
 
 /** As it prints now: saved first, since the picture is made of what is saved. */
 async function draw(): Promise<void> {
@@ -67,6 +74,7 @@ async function take(): Promise<void> {
 </script>
 
 <template>
+  <ReadingState :of="reading" />
   <section v-if="slips" aria-label="Slips" class="two">
     <form aria-label="How slips are printed" @submit.prevent="save">
       <h2>Slips</h2>

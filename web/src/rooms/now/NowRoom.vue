@@ -6,6 +6,7 @@ import FirstPath from './FirstPath.vue'
 import LogLines from '../../parts/LogLines.vue'
 import NetworkStream from '../../parts/NetworkStream.vue'
 import ProblemNote from '../../parts/ProblemNote.vue'
+import ReadingState from '../../parts/ReadingState.vue'
 import { useLive } from '../../stores/live'
 import { useAct } from '../../use/useAct'
 import { useLog } from '../../use/useLog'
@@ -15,7 +16,7 @@ import { useSession } from '../../stores/session'
 const live = useLive()
 const session = useSession()
 const { mayEnter } = useRooms()
-const { lines } = useLog()
+const { reading, lines } = useLog()
 const { isBusy, problem, act } = useAct()
 const done = ref('')
 
@@ -74,12 +75,14 @@ async function mend(item: Attention): Promise<void> {
             }}</v-btn>
           </li>
         </ul>
+        <p v-else-if="!live.now" class="soft calm" role="status">Loading…</p>
         <p v-else class="soft calm">Nothing. Every change that was asked for has been confirmed.</p>
       </section>
       <section>
         <h2>Just heard</h2>
+        <ReadingState :of="reading" />
         <LogLines v-if="lines.length" :lines="lines.slice(0, 9)" />
-        <p v-else class="soft calm">
+        <p v-else-if="reading.found.value" class="soft calm">
           Nothing yet. What access devices, guests and staff do appears here as it happens.
         </p>
       </section>

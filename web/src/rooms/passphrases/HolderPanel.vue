@@ -4,12 +4,14 @@
 import { mdiClose } from '@mdi/js'
 import { computed, ref, watch } from 'vue'
 
-import { api, got, type HolderFull, type KeyDevice, type Revealed } from '../../api/client'
+import { api, got, type KeyDevice, type Revealed } from '../../api/client'
 import ProblemNote from '../../parts/ProblemNote.vue'
+import ReadingState from '../../parts/ReadingState.vue'
 import { useLive } from '../../stores/live'
 import { useSession } from '../../stores/session'
 import { useAct } from '../../use/useAct'
 import { useKeys } from '../../use/useKeys'
+import { useReading } from '../../use/useReading'
 import { useTimes } from '../../use/useTimes'
 import { useUndo } from '../../use/useUndo'
 import TheKey from './TheKey.vue'
@@ -32,9 +34,12 @@ const emit = defineEmits<{ close: []; changed: [] }>()
 const session = useSession()
 const live = useLive()
 const times = useTimes()
-const { isBusy, problem, act, newest } = useAct()
+const { isBusy, problem, act } = useAct()
 const { last, did, undo } = useUndo()
-const full = ref<HolderFull | null>(null)
+const reading = useReading(() =>
+  got(api.GET('/api/passphrases/{holder}', { params: { path: { holder: props.id } } })),
+)
+const { found: full, load } = reading
 const shown = ref<Revealed | null>(null)
 const overlap = ref(1440)
 const isRenewing = ref(false)
@@ -46,12 +51,6 @@ const unshown = computed(
 )
 const KIND = { person: 'Person', room: 'Room', thing: 'Thing' }
 
-async function load(): Promise<void> {
-  const found = await newest(() =>
-    got(api.GET('/api/passphrases/{holder}', { params: { path: { holder: props.id } } })),
-  )
-  if (found) full.value = found
-}
 void load()
 watch(() => live.now?.line?.id, load)
 
@@ -133,6 +132,7 @@ useKeys({ u: () => void undo() })
 </script>
 
 <template>
+  <ReadingState :of="reading" />
   <div v-if="holder" class="panel" :aria-label="`The passphrase of ${holder.name}`" role="group">
     <header>
       <h1>{{ holder.name }}</h1>

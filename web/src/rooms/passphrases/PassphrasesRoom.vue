@@ -3,12 +3,14 @@
 import { computed, onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
-import { api, got, type Holder, type Houseplan } from '../../api/client'
+import { api, got, type Holder } from '../../api/client'
 import ProblemNote from '../../parts/ProblemNote.vue'
+import ReadingState from '../../parts/ReadingState.vue'
 import { useLive } from '../../stores/live'
 import { useSession } from '../../stores/session'
 import { useAct } from '../../use/useAct'
 import { useKeys } from '../../use/useKeys'
+import { useReading } from '../../use/useReading'
 import { useReload } from '../../use/useReload'
 import HolderPanel from './HolderPanel.vue'
 import HolderPlate from './HolderPlate.vue'
@@ -32,8 +34,11 @@ const route = useRoute()
 const router = useRouter()
 const live = useLive()
 const session = useSession()
-const { problem, newest, read } = useAct()
-const plan = ref<Houseplan | null>(null)
+const { problem, read } = useAct()
+const reading = useReading(() => got(api.GET('/api/passphrases', { params: { query: query.value } })), {
+  newestAlone: true,
+})
+const { found: plan } = reading
 const find = ref('')
 const network = ref<number | null>(null)
 type Which = 'all' | 'unused' | 'ending' | 'over'
@@ -49,10 +54,8 @@ const query = computed(() => {
   return { which: which.value, name: find.value.trim(), network: network.value ?? undefined }
 })
 async function load(): Promise<void> {
-  const found = await newest(() => got(api.GET('/api/passphrases', { params: { query: query.value } })))
-  if (!found) return
-  plan.value = found
-  network.value ??= found.networks[0]?.id ?? null
+  const found = await reading.load()
+  network.value ??= found?.networks[0]?.id ?? null
 }
 const reload = useReload(load)
 let typed = 0
@@ -103,6 +106,7 @@ useKeys({ Escape: () => void go({ key: undefined }) })
           placeholder="A name, from its beginning"
         />
       </div>
+      <ReadingState :of="reading" />
       <p v-if="plan && !shown" class="empty">
         No network gives each device a key of its own yet. In <router-link to="/paths">Paths</router-link>, at
         <em>is asked</em>, a network with an exact SSID can take private passphrases: each person, room or

@@ -1,25 +1,29 @@
 <script setup lang="ts">
 // The last packets of an access device: each attribute in words and as octets. Secrets were never kept.
-import { ref, watch } from 'vue'
+import { watch } from 'vue'
 
-import { api, got, type RecordedPacket } from '../../api/client'
-import ProblemNote from '../../parts/ProblemNote.vue'
-import { useAct } from '../../use/useAct'
+import { api, got } from '../../api/client'
+import ReadingState from '../../parts/ReadingState.vue'
+import { useReading } from '../../use/useReading'
 import { useTimes } from '../../use/useTimes'
 import PacketLines from './PacketLines.vue'
 
 const props = defineProps<{ device: number }>()
-const packets = ref<RecordedPacket[] | null>(null)
-const { problem, read } = useAct()
+const path = () => ({ device: props.device })
+const reading = useReading(() =>
+  got(api.GET('/api/access-devices/{device}/packets', { params: { path: path() } })),
+)
+const { found: packets, load } = reading
 const times = useTimes()
 
-async function load(): Promise<void> {
-  packets.value =
-    (await read(() =>
-      got(api.GET('/api/access-devices/{device}/packets', { params: { path: { device: props.device } } })),
-    )) ?? null
-}
-watch(() => props.device, load, { immediate: true })
+watch(
+  () => props.device,
+  () => {
+    packets.value = null
+    void load()
+  },
+  { immediate: true },
+)
 </script>
 
 <template>
@@ -31,7 +35,7 @@ watch(() => props.device, load, { immediate: true })
     <p class="soft small">
       A few of each second and all that were dropped; gone at a restart. Passwords and states are not kept.
     </p>
-    <ProblemNote :problem="problem" />
+    <ReadingState :of="reading" />
     <details v-for="(packet, n) in packets ?? []" :key="n">
       <summary>
         <span class="mono">{{ times.second(packet.at) }}</span> {{ packet.kind }}

@@ -3,9 +3,9 @@
 import { computed, onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
-import { api, got, type Paths, type Stage } from '../../api/client'
+import { api, got, type Stage } from '../../api/client'
 import NetworkStream from '../../parts/NetworkStream.vue'
-import ProblemNote from '../../parts/ProblemNote.vue'
+import ReadingState from '../../parts/ReadingState.vue'
 import DeviceForm from './DeviceForm.vue'
 import DevicePanel from './DevicePanel.vue'
 import KnockList from './KnockList.vue'
@@ -13,13 +13,13 @@ import PathEditor from './PathEditor.vue'
 import AlwaysList from './always/AlwaysList.vue'
 import SheetView from './SheetView.vue'
 import { useLive } from '../../stores/live'
-import { useAct } from '../../use/useAct'
 import { useKeys } from '../../use/useKeys'
+import { useReading } from '../../use/useReading'
 import { useTimes } from '../../use/useTimes'
 
-const paths = ref<Paths | null>(null)
+const reading = useReading(() => got(api.GET('/api/paths')))
+const { found: paths, load } = reading
 const madeSecret = ref<string | null>(null)
-const { problem, newest } = useAct()
 const live = useLive()
 const times = useTimes()
 const route = useRoute()
@@ -43,9 +43,6 @@ const go = (query: Record<string, string | undefined>) =>
 const back = () => {
   madeSecret.value = null
   void go({})
-}
-async function load(): Promise<void> {
-  paths.value = (await newest(() => got(api.GET('/api/paths')))) ?? paths.value
 }
 async function saved(query: Record<string, string | undefined> = {}): Promise<void> {
   await load()
@@ -83,9 +80,10 @@ useKeys({
       :secret="madeSecret"
       @close="go({ device: String(sheet.device) })"
     />
-    <template v-else-if="paths">
+    <h1 v-if="!sheet" class="away">Paths</h1>
+    <ReadingState v-if="!sheet" :of="reading" />
+    <template v-if="paths && !sheet">
       <div class="tops">
-        <h1 class="away">Paths</h1>
         <button
           v-for="n in paths.networks"
           :key="n.id"
@@ -108,7 +106,6 @@ useKeys({
         </v-btn>
         <v-btn class="changes" size="small" @click="go({ edit: 'new' })">Add network</v-btn>
       </div>
-      <ProblemNote :problem="problem" />
       <div v-if="stream" class="band"><NetworkStream :stream="stream" /></div>
       <div v-if="network" class="stages">
         <component

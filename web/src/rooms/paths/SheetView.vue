@@ -2,27 +2,22 @@
 // The sheet: all that must be typed into one access device for one network, ready to copy and to print.
 import { ref, watch } from 'vue'
 
-import { api, got, type Sheet } from '../../api/client'
-import ProblemNote from '../../parts/ProblemNote.vue'
-import { useAct } from '../../use/useAct'
+import { api, got } from '../../api/client'
+import ReadingState from '../../parts/ReadingState.vue'
+import { useReading } from '../../use/useReading'
 
 const props = defineProps<{ device: number; network: number; secret: string | null }>()
 const emit = defineEmits<{ close: [] }>()
-const sheet = ref<Sheet | null>(null)
 const copied = ref('')
-const { problem, read } = useAct()
+const path = () => ({ device: props.device, network: props.network })
+const reading = useReading(() => got(api.GET('/api/sheet/{device}/{network}', { params: { path: path() } })))
+const { found: sheet, load } = reading
 
 watch(
   () => [props.device, props.network],
-  async () => {
-    sheet.value =
-      (await read(() =>
-        got(
-          api.GET('/api/sheet/{device}/{network}', {
-            params: { path: { device: props.device, network: props.network } },
-          }),
-        ),
-      )) ?? null
+  () => {
+    sheet.value = null
+    void load()
   },
   { immediate: true },
 )
@@ -36,6 +31,7 @@ const print = () => window.print()
 </script>
 
 <template>
+  <ReadingState :of="reading" />
   <article v-if="sheet" class="paper">
     <header>
       <div>
@@ -78,7 +74,6 @@ const print = () => window.print()
       </table>
     </section>
   </article>
-  <ProblemNote v-else :problem="problem" />
 </template>
 
 <style scoped>

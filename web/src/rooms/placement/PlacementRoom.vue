@@ -3,27 +3,27 @@
 import { computed, onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
-import { api, got, type Placement, type PlanFull } from '../../api/client'
+import { api, got, type PlanFull } from '../../api/client'
 import ProblemNote from '../../parts/ProblemNote.vue'
+import ReadingState from '../../parts/ReadingState.vue'
 import { useLive } from '../../stores/live'
 import { useAct } from '../../use/useAct'
 import { useKeys } from '../../use/useKeys'
+import { useReading } from '../../use/useReading'
 import { useUndo } from '../../use/useUndo'
 import PlanForm from './PlanForm.vue'
 import RuleList from './RuleList.vue'
 
-const placement = ref<Placement | null>(null)
+const reading = useReading(() => got(api.GET('/api/placement')))
+const { found: placement, load } = reading
 const copied = ref<PlanFull | null>(null)
-const { isBusy, problem, act, newest } = useAct()
+const { isBusy, problem, act } = useAct()
 const { last, did, undo } = useUndo()
 const live = useLive()
 const route = useRoute()
 const router = useRouter()
 const open = computed(() => (route.query.plan as string | undefined) ?? null)
 
-async function load(): Promise<void> {
-  placement.value = (await newest(() => got(api.GET('/api/placement')))) ?? placement.value
-}
 const go = (plan: string | null) => router.replace({ query: plan ? { plan } : {} })
 async function done(says: string, back: () => Promise<unknown>): Promise<void> {
   copied.value = null
@@ -66,6 +66,7 @@ useKeys({ Escape: close, a: () => void go('new'), u: () => void undo() })
 <template>
   <div class="room">
     <h1 class="away">Placement</h1>
+    <ReadingState :of="reading" />
     <ProblemNote :problem="problem" />
     <template v-if="placement">
       <p v-if="last" role="status" class="did">

@@ -1,10 +1,12 @@
 <script setup lang="ts">
 // The activity record: who did what, from where, and what it was before and after.
-import { onMounted, ref, watch } from 'vue'
+import { computed, onMounted, ref, watch } from 'vue'
 
 import { api, got, type Act, type Actor } from '../../../api/client'
 import ProblemNote from '../../../parts/ProblemNote.vue'
+import ReadingState from '../../../parts/ReadingState.vue'
 import { useAct } from '../../../use/useAct'
+import { useReading } from '../../../use/useReading'
 import { useTimes } from '../../../use/useTimes'
 
 const WHO = [
@@ -16,25 +18,30 @@ const WHO = [
   { value: 'guest', title: 'guests' },
 ]
 const PAGE = 100
-const { isBusy, problem, read } = useAct()
+const { isBusy, problem, act } = useAct()
 const times = useTimes()
 const who = ref<'all' | Actor>('all')
-const acts = ref<Act[]>([])
+const query = (before?: number) => ({ kinds: who.value === 'all' ? undefined : [who.value], before })
+const page = (before?: number) => got(api.GET('/api/activity', { params: { query: query(before) } }))
+const reading = useReading(() => page(), { newestAlone: true })
+const { found: newest, load } = reading
+const older = ref<Act[]>([])
+const acts = computed(() => [...(newest.value ?? []), ...older.value])
 const isAll = ref(false)
 const filter = () => (who.value === 'all' ? '' : `kinds=${who.value}`)
 
 async function more(): Promise<void> {
-  const last = acts.value.at(-1)
-  const query = { kinds: who.value === 'all' ? undefined : [who.value], before: last?.id }
-  const found = (await read(() => got(api.GET('/api/activity', { params: { query } })))) ?? []
-  acts.value = [...acts.value, ...found]
+  const found = (await act(() => page(acts.value.at(-1)?.id))) ?? []
+  older.value = [...older.value, ...found]
   isAll.value = found.length < PAGE
 }
 async function anew(): Promise<void> {
-  acts.value = []
-  await more()
+  newest.value = null
+  older.value = []
+  const found = await load()
+  isAll.value = !!found && found.length < PAGE
 }
-onMounted(more)
+onMounted(anew)
 watch(who, anew)
 </script>
 
@@ -45,6 +52,7 @@ watch(who, anew)
       <v-select v-model="who" class="who" :items="WHO" label="What was done by" />
       <a class="csv" :href="`/api/activity.csv?${filter()}`">As CSV</a>
     </div>
+    <ReadingState :of="reading" />
     <ProblemNote :problem="problem" />
     <table v-if="acts.length" class="list">
       <thead>
@@ -71,7 +79,7 @@ watch(who, anew)
         </tr>
       </tbody>
     </table>
-    <p v-else-if="!isBusy" class="empty">Nothing yet.</p>
+    <p v-else-if="newest" class="empty">Nothing yet.</p>
     <v-btn v-if="acts.length && !isAll" size="small" class="mt-3" :disabled="isBusy" @click="more"
       >Earlier</v-btn
     >

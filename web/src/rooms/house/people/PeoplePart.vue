@@ -4,8 +4,10 @@ import { computed, onMounted, ref } from 'vue'
 
 import { api, got, type FirstPassword, type Paths, type Person } from '../../../api/client'
 import ProblemNote from '../../../parts/ProblemNote.vue'
+import ReadingState from '../../../parts/ReadingState.vue'
 import { useSession } from '../../../stores/session'
 import { useAct } from '../../../use/useAct'
+import { useReading } from '../../../use/useReading'
 import { DUTIES, noLimits, type Duty } from './duties'
 import LimitsFields from './LimitsFields.vue'
 import PersonForm from './PersonForm.vue'
@@ -14,7 +16,8 @@ const props = defineProps<{ hasMail: boolean }>()
 const { isBusy, problem, act, read, fault } = useAct()
 const session = useSession()
 const mayChange = session.may('configure')
-const people = ref<Person[]>([])
+const reading = useReading(() => got(api.GET('/api/people')))
+const { found: people, load } = reading
 const paths = ref<Paths | null>(null)
 const name = ref('')
 const mail = ref('')
@@ -26,9 +29,6 @@ const said = ref('')
 const open = ref(0)
 const invites = computed(() => props.hasMail && mail.value.trim())
 
-async function load(): Promise<void> {
-  people.value = (await read(() => got(api.GET('/api/people')))) ?? people.value
-}
 onMounted(async () => {
   await load()
   paths.value = (await read(() => got(api.GET('/api/paths')))) ?? null
@@ -117,7 +117,8 @@ const stands = (one: Person) =>
       <v-btn size="x-small" variant="text" @click="first = null">Noted</v-btn>
     </p>
     <p v-if="said" role="status">{{ said }}</p>
-    <table class="list">
+    <ReadingState :of="reading" />
+    <table v-if="people" class="list">
       <thead>
         <tr>
           <th>Name</th>

@@ -4,9 +4,11 @@ import { onMounted, ref } from 'vue'
 
 import { api, got, type NewToken, type Paths, type Program } from '../../../api/client'
 import ProblemNote from '../../../parts/ProblemNote.vue'
+import ReadingState from '../../../parts/ReadingState.vue'
 import RemoveButton from '../../../parts/RemoveButton.vue'
 import { useSession } from '../../../stores/session'
 import { useAct } from '../../../use/useAct'
+import { useReading } from '../../../use/useReading'
 import { useTimes } from '../../../use/useTimes'
 import { noLimits } from './duties'
 import LimitsFields from './LimitsFields.vue'
@@ -24,7 +26,8 @@ const { isBusy, problem, act, read, fault } = useAct()
 const session = useSession()
 const times = useTimes()
 const mayChange = session.may('configure')
-const programs = ref<Program[]>([])
+const reading = useReading(() => got(api.GET('/api/programs')))
+const { found: programs, load } = reading
 const paths = ref<Paths | null>(null)
 const name = ref('')
 const duty = ref<'desk' | 'auditor'>('desk')
@@ -33,9 +36,6 @@ const limits = ref(noLimits())
 const editing = ref<Program | null>(null)
 const made = ref<NewToken | null>(null)
 
-async function load(): Promise<void> {
-  programs.value = (await read(() => got(api.GET('/api/programs')))) ?? programs.value
-}
 onMounted(async () => {
   await load()
   paths.value = (await read(() => got(api.GET('/api/paths')))) ?? null
@@ -116,7 +116,8 @@ async function gone(): Promise<void> {
       <b class="mono token">{{ made.token }}</b> with each request. It is not shown again.
       <v-btn size="x-small" variant="text" @click="made = null">Noted</v-btn>
     </p>
-    <table v-if="programs.length" class="list">
+    <ReadingState :of="reading" />
+    <table v-if="programs?.length" class="list">
       <thead>
         <tr>
           <th>Name</th>
@@ -178,7 +179,7 @@ async function gone(): Promise<void> {
         </tr>
       </tbody>
     </table>
-    <p v-else class="empty">None yet.</p>
+    <p v-else-if="programs" class="empty">None yet.</p>
   </section>
 </template>
 
