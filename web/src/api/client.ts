@@ -120,7 +120,7 @@ export const api = createClient<paths>({
     try {
       return await fetch(request)
     } catch {
-      throw unanswered()
+      throw unanswered(request.method)
     }
   },
 })
@@ -171,12 +171,16 @@ async function ask(method: string, path: string, body: unknown): Promise<Respons
       body: body === undefined ? undefined : body instanceof Blob ? body : JSON.stringify(body),
     })
   } catch {
-    throw unanswered()
+    throw unanswered(method)
   }
 }
 
-function unanswered(): ApiProblem {
-  const detail = 'Nothing was changed. Trying again may help.'
+/** What asks can be asked again; what changes something may have been done although no answer came. */
+function unanswered(method: string): ApiProblem {
+  const detail =
+    method === 'GET'
+      ? 'Check the connection, and try again.'
+      : 'It is not known whether that was done: look before you try again.'
   return new ApiProblem(0, 'no_answer', 'Lauschen does not answer', detail, null)
 }
 
