@@ -3,6 +3,7 @@
 from dataclasses import replace
 
 from lauschen.acts.config.record import changes
+from lauschen.acts.messages.hurrying import hurry
 from lauschen.core.errors import Invalid, NotThere
 from lauschen.core.ids import ChannelId
 from lauschen.core.messages.channels import (
@@ -24,7 +25,6 @@ from lauschen.outgoing.authorities import context_for
 from lauschen.outgoing.reach import read_address
 from lauschen.road.tx import Tx
 from lauschen.store.house import channels as stored
-from lauschen.store.messages import outbox
 
 MOST_RECEIVERS = 20
 
@@ -55,7 +55,7 @@ def save_mail(tx: Tx, server: MailServer) -> None:
     stored.save_only(tx.conn, tx.keys, Channel.MAIL, checked_mail(server))
     changed = changes(tx.house, tx.house.channels.mail, server)
     tx.log("channel_saved", facts={"channel": Channel.MAIL, "name": server.host, **changed})
-    _hurry(tx, Channel.MAIL)
+    hurry(tx, Channel.MAIL)
 
 
 def save_text(tx: Tx, gateway: TextGateway) -> None:
@@ -63,12 +63,7 @@ def save_text(tx: Tx, gateway: TextGateway) -> None:
     stored.save_only(tx.conn, tx.keys, Channel.TEXT, checked_gateway(gateway))
     changed = changes(tx.house, tx.house.channels.text, gateway)
     tx.log("channel_saved", facts={"channel": Channel.TEXT, "name": gateway.call.url[:60], **changed})
-    _hurry(tx, Channel.TEXT)
-
-
-def _hurry(tx: Tx, channel: Channel) -> None:
-    outbox.hurry(tx.conn, channel, tx.now)
-    tx.has_messages = True
+    hurry(tx, Channel.TEXT)
 
 
 def remove_only(tx: Tx, channel: Channel) -> None:

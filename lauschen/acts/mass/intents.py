@@ -21,6 +21,7 @@ LAST_NETWORK = 1 << 62
 """Behind every network of a device."""
 FAULT = "mass"
 FEW = 200
+PIECE = 100
 
 
 def _nothing(tx: Tx, intent: Intent) -> None:
@@ -106,6 +107,30 @@ class Walk:
         if not tx.attempt(FAULT, spell_mac(Mac(mac)), each):
             intent.failed.append(mac)
         slice_.done += 1
+
+
+@dataclass(frozen=True, slots=True)
+class Pieces:
+    """Something is done to all rows of which it is still to be done, some at a time."""
+
+    name: str
+    work: Callable[[Tx, Intent, int], int]
+    """Do at most so many; return how many."""
+
+    def do_slice(self, tx: Tx, intent: Intent) -> None:
+        slice_ = Slice()
+        while not slice_.is_over:
+            if self.work(tx, intent, PIECE) < PIECE:
+                _end(tx, intent)
+                return
+            slice_.done += 1
+        _go_on(tx, intent)
+
+
+def begin_pieces(tx: Tx, kind: Pieces, key: int) -> None:
+    """Do the first ones at once; the others follow between packets."""
+    intents.remove_of(tx.conn, kind.name, key)
+    kind.do_slice(tx, intents.add_intent(tx.conn, kind.name, key, [], {}, tx.actor, tx.now))
 
 
 def begin(tx: Tx, kind: MassKind, key: int, targets: Sequence[Target], facts: Facts) -> None:

@@ -75,9 +75,13 @@ def postpone(conn: Connection, message: MessageId, next_at: float) -> None:
     conn.execute("UPDATE message SET next_at = ? WHERE id = ?", (next_at, message))
 
 
-def hurry(conn: Connection, channel: Channel, now: float) -> None:
-    """What waits is due now."""
-    conn.execute("UPDATE message SET next_at = ?2 WHERE channel = ?1 AND next_at > ?2", (channel, now))
+def hurry(conn: Connection, channel: Channel, now: float, since: float, at_most: int) -> int:
+    """Of what waits and was not tried after `since`, at most so many are due now; how many."""
+    return conn.execute(
+        "UPDATE message SET next_at = ?2 WHERE id IN (SELECT id FROM message INDEXED BY message_due"
+        " WHERE channel = ?1 AND next_at > ?2 AND coalesce(answer_at, written_at) <= ?3 LIMIT ?4)",
+        (channel, now, since, at_most),
+    ).rowcount
 
 
 def note_try(conn: Connection, message: MessageId, *, answer: str, now: float, next_at: float | None) -> None:
