@@ -112,29 +112,24 @@ class Keeper:
         """What one device used of something that others use too, or agreed to by itself."""
         before = oldest_kept(tx.conn, tx.now, ISSUED_S)
         free, to = issued.allowances_after(tx.conn, AllowanceId(self._walks.get("allowance", 0)), SLICE)
-        old = [
-            grant.allowance
-            for grant in free
-            if grant.allowance is not None
-            and (_is_over(tx, grant, before) or _begins_as_well_anew(tx, grant))
-        ]
-        issued.forget_allowances(tx.conn, old)
+        gone: list[int] = []
+        for grant in free:
+            about = f"allowance {grant.allowance}"
+            tx.attempt("keeping", about, partial(_forget_allowance, tx, grant, before, gone))
         self._walked(tx, "allowance", to or 0)
-        return len(old)
+        return len(gone)
 
     def _credentials(self, tx: Tx) -> int:
         """Codes, accounts, passphrases and what began at the door, with the names they were issued for."""
         before = oldest_kept(tx.conn, tx.now, ISSUED_S)
         after = CredentialId(self._walks.get("credential", 0))
         free, to = issued.credentials_after(tx.conn, before, after, ISSUED_SLICE)
-        old = [
-            one.grant.credential
-            for one in free
-            if one.grant.credential is not None and _is_no_use(tx, one, before)
-        ]
-        issued.forget_credentials(tx.conn, old)
+        gone: list[int] = []
+        for one in free:
+            about = f"credential {one.grant.credential}"
+            tx.attempt("keeping", about, partial(_forget_issued, tx, one, before, gone))
         self._walked(tx, "credential", to or 0)
-        return SLICE if old and to is not None else 0
+        return SLICE if gone and to is not None else 0
 
     def _batches(self, tx: Tx) -> int:
         before, counts_before = (oldest_kept(tx.conn, tx.now, keep_s) for keep_s in (ISSUED_S, ACTS_S))
@@ -172,6 +167,20 @@ def _is_no_use(tx: Tx, one: issued.Unused, before: float) -> bool:
         or _is_over(tx, one.grant, before)
         or (one.is_of_door and _begins_as_well_anew(tx, one.grant))
     )
+
+
+def _forget_allowance(tx: Tx, grant: Grant, before: float, gone: list[int]) -> None:
+    assert grant.allowance is not None
+    if _is_over(tx, grant, before) or _begins_as_well_anew(tx, grant):
+        issued.forget_allowance(tx.conn, grant.allowance)
+        gone.append(grant.allowance)
+
+
+def _forget_issued(tx: Tx, one: issued.Unused, before: float, gone: list[int]) -> None:
+    assert one.grant.credential is not None
+    if _is_no_use(tx, one, before):
+        issued.forget_credential(tx.conn, one.grant.credential)
+        gone.append(one.grant.credential)
 
 
 def _unfinished(tx: Tx) -> int:

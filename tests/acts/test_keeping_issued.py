@@ -211,6 +211,22 @@ def test_a_large_batch_goes_in_slices_and_leaves_others_as_they_are(place: Place
     assert left[-1] == 4
 
 
+def test_one_that_raises_keeps_no_other(place: Place) -> None:
+    for code in place.issue(3):
+        with place.tx() as tx:
+            helping.withdraw(tx, place.voucher(code))
+    ill = last_id(place) - 1
+    place.conn.execute(
+        f"CREATE TRIGGER ill BEFORE DELETE ON credential WHEN old.id = {ill} BEGIN SELECT RAISE(ABORT, 'bug'); END"
+    )
+    keep(place, 181)
+    assert issued(place) == {"credential": 1, "finder": 1}
+    assert place.faults.kinds["keeping"].reason == f"credential {ill}: IntegrityError: bug"
+    place.conn.execute("DROP TRIGGER ill")
+    keep(place)
+    assert issued(place) == {}
+
+
 def test_one_that_a_message_names_waits_for_it(place: Place) -> None:
     a_voucher_that_was_withdrawn(place)
     place.conn.execute(

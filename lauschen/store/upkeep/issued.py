@@ -1,6 +1,5 @@
 """What was issued, walked over by id: what of it nothing refers to any more, and how that is deleted."""
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 from sqlite3 import Connection
 
@@ -63,16 +62,15 @@ def credentials_after(
     return free, ids[-1] if len(ids) == at_most else None
 
 
-def forget_allowances(conn: Connection, allowances: Sequence[AllowanceId]) -> None:
-    conn.executemany("DELETE FROM allowance WHERE id = ?", [(one,) for one in allowances])
+def forget_allowance(conn: Connection, allowance: AllowanceId) -> None:
+    conn.execute("DELETE FROM allowance WHERE id = ?", (allowance,))
 
 
-def forget_credentials(conn: Connection, credentials: Sequence[CredentialId]) -> None:
-    """With what leads to them, what was used of them, and the passphrases of those that are some."""
-    ids = [(one,) for one in credentials]
+def forget_credential(conn: Connection, credential: CredentialId) -> None:
+    """With what leads to it, what was used of it, and its passphrases."""
     for table in ("finder", "account", "allowance"):
-        conn.executemany(f"DELETE FROM {table} WHERE credential = ?", ids)
-    conn.executemany("DELETE FROM credential WHERE id = ?", ids)
+        conn.execute(f"DELETE FROM {table} WHERE credential = ?", (credential,))
+    conn.execute("DELETE FROM credential WHERE id = ?", (credential,))
 
 
 def blank_batches(
