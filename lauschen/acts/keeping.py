@@ -79,7 +79,7 @@ class Keeper:
         kept = log.Kept(*ages)
         after = self._walks.get("event", 0)
         gone, to = log.forget_events(tx.conn, kept, after, SLICE)
-        log.forget_names(tx.conn, kept.acts_on_devices, after, SLICE)
+        log.forget_names(tx.conn, after, SLICE)
         self._walked(tx, "event", to)
         return gone
 
@@ -113,9 +113,9 @@ class Keeper:
         before = oldest_kept(tx.conn, tx.now, ISSUED_S)
         free, to = issued.allowances_after(tx.conn, AllowanceId(self._walks.get("allowance", 0)), SLICE)
         gone: list[int] = []
-        for grant in free:
-            about = f"allowance {grant.allowance}"
-            tx.attempt("keeping", about, partial(_forget_allowance, tx, grant, before, gone))
+        for one in free:
+            about = f"allowance {one.grant.allowance}"
+            tx.attempt("keeping", about, partial(_forget_allowance, tx, one, before, gone))
         self._walked(tx, "allowance", to or 0)
         return len(gone)
 
@@ -169,11 +169,11 @@ def _is_no_use(tx: Tx, one: issued.Unused, before: float) -> bool:
     )
 
 
-def _forget_allowance(tx: Tx, grant: Grant, before: float, gone: list[int]) -> None:
-    assert grant.allowance is not None
-    if _is_over(tx, grant, before) or _begins_as_well_anew(tx, grant):
-        issued.forget_allowance(tx.conn, grant.allowance)
-        gone.append(grant.allowance)
+def _forget_allowance(tx: Tx, one: issued.Unused, before: float, gone: list[int]) -> None:
+    assert one.grant.allowance is not None
+    if _is_no_use(tx, one, before):
+        issued.forget_allowance(tx.conn, one.grant.allowance)
+        gone.append(one.grant.allowance)
 
 
 def _forget_issued(tx: Tx, one: issued.Unused, before: float, gone: list[int]) -> None:

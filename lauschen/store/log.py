@@ -227,16 +227,16 @@ def forget_events(conn: Connection, kept: Kept, after: int, at_most: int) -> tup
     return gone, walked_to
 
 
-def forget_names(conn: Connection, before: float, after: int, at_most: int) -> None:
-    """Among the next rows, acts before that lose the name of whom they issued something to, once that is gone."""
+def forget_names(conn: Connection, after: int, at_most: int) -> None:
+    """Among the next rows, acts lose the name of whom they issued something to, once that is deleted."""
     conn.execute(
         "UPDATE event SET facts = json_remove(facts, '$.name') WHERE id IN (SELECT id FROM ("
         " SELECT id, facts ->> '$.batch' AS issued, facts ->> '$.voucher' AS one FROM ("
-        " SELECT id, at, facts FROM event WHERE id > ? ORDER BY id LIMIT ?)"
-        " WHERE at < ? AND facts ->> '$.name' IS NOT NULL)"
+        " SELECT id, facts FROM event WHERE id > ? ORDER BY id LIMIT ?)"
+        " WHERE facts ->> '$.name' IS NOT NULL)"
         " WHERE (issued IS NOT NULL AND NOT EXISTS (SELECT 1 FROM credential c WHERE c.batch = issued))"
         " OR (one IS NOT NULL AND NOT EXISTS (SELECT 1 FROM credential c WHERE c.id = one)))",
-        (after, at_most, before),
+        (after, at_most),
     )
 
 

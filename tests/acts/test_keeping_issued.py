@@ -159,8 +159,9 @@ def test_a_device_that_agreed_begins_anew_when_it_is_back_after_half_a_year(plac
 
 
 def test_what_a_device_agreed_to_again_leaves_nothing_behind(place: Place) -> None:
-    """A new one stands in place of the one before, which nothing leads to any more."""
+    """A new one stands in place of the one before, which nothing leads to any more, though some of it is left."""
     ensemble = Ensemble(place)
+    limit_data_alone(place)
     ensemble.let_in()
     leave(place)
     place.conn.execute("DELETE FROM finder")
@@ -171,20 +172,27 @@ def test_what_a_device_agreed_to_again_leaves_nothing_behind(place: Place) -> No
 
 def test_what_of_a_limit_is_left_to_one_device_is_kept(place: Place) -> None:
     """A gigabyte of which half was used is no gigabyte half a year later."""
-    plan = place.house.plans[INTERMISSION]
     ensemble = Ensemble(place)
-    limited = replace(plan, seconds=None, octets=10**9)
-    place.house = replace(place.house, plans={**place.house.plans, plan.id: limited})
+    limit_data_alone(place)
     ensemble.let_in()
     place.conn.execute("UPDATE allowance SET octets = 5 * 100000000")
     leave(place)
     keep(place, 400)
     assert issued(place)["allowance"] == 1
-    unlimited = replace(plan, seconds=None, octets=None)
-    place.house = replace(place.house, plans={**place.house.plans, plan.id: unlimited})
+    assert not place.faults.kinds  # the device that it names stays too
+    change_plan(place, seconds=None, octets=None)
     keep(place)
     keep(place)
     assert issued(place) == {}
+
+
+def limit_data_alone(place: Place) -> None:
+    change_plan(place, seconds=None, octets=10**9)
+
+
+def change_plan(place: Place, **limits: int | None) -> None:
+    plan = replace(place.house.plans[INTERMISSION], **limits)  # type: ignore[arg-type]
+    place.house = replace(place.house, plans={**place.house.plans, plan.id: plan})
 
 
 def leave(place: Place) -> None:
@@ -223,6 +231,21 @@ def test_one_that_raises_keeps_no_other(place: Place) -> None:
     assert issued(place) == {"credential": 1, "finder": 1}
     assert place.faults.kinds["keeping"].reason == f"credential {ill}: IntegrityError: bug"
     place.conn.execute("DROP TRIGGER ill")
+    keep(place)
+    assert issued(place) == {}
+
+
+def test_one_that_an_admission_names_waits_for_it(place: Place) -> None:
+    """It was withdrawn, and whoever was in by it was out ten days later."""
+    a_voucher_that_was_used(place)
+    with place.tx() as tx:
+        helping.withdraw(tx, last_id(place))
+    place.conn.execute("UPDATE admission SET ended = ?", (place.now + 10 * DAY_S,))
+    keep(place, 185)
+    keep(place)
+    assert issued(place)["credential"] == 1
+    assert not place.faults.kinds
+    keep(place, 6)
     keep(place)
     assert issued(place) == {}
 

@@ -1,7 +1,9 @@
 """What was issued, walked over by id: what of it nothing refers to any more, and how that is deleted."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from sqlite3 import Connection
+from typing import Any
 
 from lauschen.core.decide.grant import Grant
 from lauschen.core.ids import AllowanceId, CredentialId
@@ -11,6 +13,7 @@ _KEPT_ELSEWHERE = " OR ".join(
     f"EXISTS (SELECT 1 FROM {table} t WHERE t.credential = c.id)"
     for table in ("message", "registration", "vouching", "consent")
 )
+_FOUND = "EXISTS (SELECT 1 FROM finder f WHERE f.credential = c.id), c.batch IS NULL"
 _ADMITS = "EXISTS (SELECT 1 FROM admission a WHERE a.allowance = w.id)"
 
 
@@ -27,15 +30,15 @@ class Unused:
 
 def allowances_after(
     conn: Connection, after: AllowanceId, at_most: int
-) -> tuple[list[Grant], AllowanceId | None]:
+) -> tuple[list[Unused], AllowanceId | None]:
     """Of the next allowances, those of one device each that no admission names; and the last id, None at the end."""
     rows = conn.execute(
-        f"SELECT w.id, w.mac IS NOT NULL AND NOT {_ADMITS}, {GRANT} FROM allowance w"
+        f"SELECT w.id, w.mac IS NOT NULL AND NOT {_ADMITS}, {_FOUND}, {GRANT} FROM allowance w"
         " CROSS JOIN credential c ON c.id = w.credential WHERE w.id > ? ORDER BY w.id LIMIT ?",
         (after, at_most),
     ).fetchall()
     ids = [id for id, *_ in rows]
-    free = [read_grant(grant) for _, is_free, *grant in rows if is_free]
+    free = [_unused(found) for _, is_free, *found in rows if is_free]
     return free, ids[-1] if len(ids) == at_most else None
 
 
@@ -47,19 +50,19 @@ def credentials_after(
         "SELECT c.id,"
         " NOT EXISTS (SELECT 1 FROM allowance d WHERE d.credential = c.id AND d.mac IS NOT NULL)"
         f" AND NOT (w.id IS NOT NULL AND {_ADMITS}) AND NOT ({_KEPT_ELSEWHERE}),"
-        " EXISTS (SELECT 1 FROM finder f WHERE f.credential = c.id), c.batch IS NULL,"
-        f" {GRANT} FROM credential c"
+        f" {_FOUND}, {GRANT} FROM credential c"
         " LEFT JOIN allowance w ON w.credential = c.id AND coalesce(w.mac, 0) = 0"
         " WHERE c.id > ? AND c.issued_at < ? ORDER BY c.id LIMIT ?",
         (after, issued_before, at_most),
     ).fetchall()
     ids = [id for id, *_ in rows]
-    free = [
-        Unused(read_grant(grant), bool(is_found), bool(is_of_door))
-        for _, is_free, is_found, is_of_door, *grant in rows
-        if is_free
-    ]
+    free = [_unused(found) for _, is_free, *found in rows if is_free]
     return free, ids[-1] if len(ids) == at_most else None
+
+
+def _unused(found: Sequence[Any]) -> Unused:
+    is_found, is_of_door, *grant = found
+    return Unused(read_grant(grant), bool(is_found), bool(is_of_door))
 
 
 def forget_allowance(conn: Connection, allowance: AllowanceId) -> None:
