@@ -196,10 +196,11 @@ def change_plan(place: Place, **limits: int | None) -> None:
 
 
 def leave(place: Place) -> None:
-    """Nothing more is heard of it."""
+    """Its login ended, and where it stood is forgotten."""
     place.conn.execute("UPDATE admission SET ended = begun + 1, end_reason = 'time_used_up'")
     place.conn.execute("UPDATE placement SET ended = begun + 1")
-    place.conn.execute("UPDATE standing SET state = 'left', admission = NULL")
+    for table in ("place", "wanted", "standing"):
+        place.conn.execute(f"DELETE FROM {table}")
     place.restart()
 
 
