@@ -129,7 +129,7 @@ def _report(tx: Tx, report: Report, mac: Mac, at: float) -> None:
     if stay.session_time == 0 and stay.root is not None:
         roaming.go_on_counting(tx, stay, report.session_time, _raw(report))
     before = stay.last_event
-    used = _count(tx, stay, report)
+    used = _count(tx, stay, report, at)
     if stay.end_cause == ROAMED and report.event is Event.INTERIM:
         goes_on(tx, stay, used)
     is_late = stay.ended is not None
@@ -243,8 +243,9 @@ def _raw(report: Report) -> tuple[int, int]:
     )
 
 
-def _count(tx: Tx, stay: Stay, report: Report) -> int:
+def _count(tx: Tx, stay: Stay, report: Report, at: float) -> int:
     """Takes the new counters into the stay; returns the octets they add, both ways."""
+    passed_s = 0.0 if report.session_time else at - stay.last_event
     grown_s, saw = report.session_time - stay.session_time, stay.saw_gigawords
     fell = report.packets is not None and report.packets < stay.packets
     down, of_down = read_counter(
@@ -254,9 +255,16 @@ def _count(tx: Tx, stay: Stay, report: Report) -> int:
         grown_s,
         saw_gigawords=saw,
         packets_fell=fell,
+        passed_s=passed_s,
     )
     up, of_up = read_counter(
-        stay.octets_in, report.octets_in, report.gigawords_in, grown_s, saw_gigawords=saw, packets_fell=fell
+        stay.octets_in,
+        report.octets_in,
+        report.gigawords_in,
+        grown_s,
+        saw_gigawords=saw,
+        packets_fell=fell,
+        passed_s=passed_s,
     )
     if of_down is Reading.IMPOSSIBLE or of_up is Reading.IMPOSSIBLE:
         tx.log("impossible_count", mac=stay.mac, network=stay.network, access_device=stay.access_device)

@@ -36,11 +36,13 @@ def read_counter(
     *,
     saw_gigawords: bool,
     packets_fell: bool = False,
+    passed_s: float = 0.0,
 ) -> tuple[int, Reading]:
     """Takes one side of a report into `known`; the octets it adds, and how it was understood.
 
     `grown_s`: by how many seconds the session is longer than at the report before; negative when this one is older.
     `packets_fell`: the packet counters fell too, and they do not wrap with the octets: all began anew.
+    `passed_s`: seconds between the two reports, where the access device does not say how long the session is.
     """
     raw = octets + ((gigawords or 0) << 32)
     if raw > CEILING:
@@ -56,7 +58,7 @@ def read_counter(
             if grown_s == 0 or added > grown_s * FASTEST_OCTETS_PER_S:
                 added, reading = raw, Reading.RESTARTED
     known.raw = raw
-    if added > (grown_s if grown_s > 1 else 1) * FASTEST_OCTETS_PER_S:
+    if added > max(grown_s, passed_s, 1) * FASTEST_OCTETS_PER_S:
         return 0, Reading.IMPOSSIBLE
     known.total += added
     if known.total > CEILING:

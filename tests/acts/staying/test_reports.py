@@ -93,6 +93,20 @@ def test_more_than_any_link_carries_is_not_counted_and_said(place: Place) -> Non
     assert used(place, code) == 70
 
 
+def test_where_no_session_time_is_said_the_clock_bounds_what_a_link_carries(place: Place) -> None:
+    place.conn.execute("UPDATE plan SET octets = NULL")
+    place.reload()
+    code = place.issue()[0]
+    place.let_in(code)
+    place.now += 60
+    place.report(Event.INTERIM, octets_out=3_000_000_000)
+    assert used(place, code) == 3_000_000_000
+    place.now += 1
+    place.report(Event.INTERIM, octets_out=4_294_967_295, gigawords_out=0)
+    assert used(place, code) == 3_000_000_000  # 1.3 GB in a second are none
+    assert place.kinds().count("impossible_count") == 1
+
+
 def test_data_over_the_limit_ends_the_stay_by_disconnect(place: Place) -> None:
     code = place.issue(plan=POSTCARD)[0]
     place.let_in(code)
