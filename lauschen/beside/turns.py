@@ -45,17 +45,20 @@ class Turns:
             if mine.done() and not mine.cancelled():
                 self._pass_on()  # the turn had come in the same moment
             else:
-                line.remove(mine)
-                if not line:
-                    lane.pop(group, None)
+                if mine in line:
+                    line.remove(mine)
+                if not line and lane.get(group) is line:
+                    lane.pop(group)
             raise
 
     def _pass_on(self) -> None:
         for lane in (self._first, self._others):
-            if lane:
+            while lane:
                 group, line = lane.popitem(last=False)
-                line.popleft().set_result(None)
+                following = line.popleft()
                 if line:
                     lane[group] = line
-                return
+                if not following.done():  # else it went away in this moment
+                    following.set_result(None)
+                    return
         self._free += 1

@@ -75,6 +75,18 @@ async def test_who_goes_away_takes_nobodys_turn_and_leaves_none_behind() -> None
     await served.ask("d")
 
 
+async def test_who_goes_away_in_the_moment_in_which_its_turn_would_come_holds_up_nobody() -> None:
+    served = Served()
+    tasks = await served.begin("a", "b", "b", "c")
+    tasks[0].cancel()
+    tasks[1].cancel()  # before the first one runs again, and gives its turn to this one
+    served.goes_on.set()
+    found = await asyncio.gather(*tasks, return_exceptions=True)
+    assert [type(one) for one in found[:2]] == [asyncio.CancelledError] * 2
+    assert served.order == ["a", "c", "b"]
+    await served.ask("d")
+
+
 async def test_so_many_at_once() -> None:
     served = Served(at_once=2)
     tasks = await served.begin("a", "a", "a")

@@ -1,13 +1,11 @@
 """What was issued, walked over by id: what of it nothing refers to any more, and how that is deleted."""
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 from sqlite3 import Connection
-from typing import Any
 
 from lauschen.core.decide.grant import Grant
 from lauschen.core.ids import AllowanceId, CredentialId
-from lauschen.store.allowances import GRANT, read_grant
+from lauschen.store.allowances import GRANT, allowances_of, read_grant
 
 _KEPT_ELSEWHERE = " OR ".join(
     f"EXISTS (SELECT 1 FROM {table} t WHERE t.credential = c.id)"
@@ -38,7 +36,11 @@ def allowances_after(
         (after, at_most),
     ).fetchall()
     ids = [id for id, *_ in rows]
-    free = [_unused(found) for _, is_free, *found in rows if is_free]
+    free = [
+        Unused(read_grant(grant), bool(is_found), bool(is_of_door))
+        for _, is_free, is_found, is_of_door, *grant in rows
+        if is_free
+    ]
     return free, ids[-1] if len(ids) == at_most else None
 
 
@@ -47,22 +49,19 @@ def credentials_after(
 ) -> tuple[list[Unused], CredentialId | None]:
     """Of the next ones, those that nothing names; and the last id, None after the last that was issued before."""
     rows = conn.execute(
-        "SELECT c.id,"
-        " NOT EXISTS (SELECT 1 FROM allowance d WHERE d.credential = c.id AND d.mac IS NOT NULL)"
-        f" AND NOT (w.id IS NOT NULL AND {_ADMITS}) AND NOT ({_KEPT_ELSEWHERE}),"
-        f" {_FOUND}, {GRANT} FROM credential c"
-        " LEFT JOIN allowance w ON w.credential = c.id AND coalesce(w.mac, 0) = 0"
-        " WHERE c.id > ? AND c.issued_at < ? ORDER BY c.id LIMIT ?",
+        f"SELECT c.id, NOT ({_KEPT_ELSEWHERE})"
+        " AND NOT EXISTS (SELECT 1 FROM allowance w WHERE w.credential = c.id"
+        f" AND (w.mac IS NOT NULL OR {_ADMITS})), {_FOUND}"
+        " FROM credential c WHERE c.id > ? AND c.issued_at < ? ORDER BY c.id LIMIT ?",
         (after, issued_before, at_most),
     ).fetchall()
     ids = [id for id, *_ in rows]
-    free = [_unused(found) for _, is_free, *found in rows if is_free]
+    free = [
+        Unused(allowances_of(conn, id)[0], bool(is_found), bool(is_of_door))
+        for id, is_free, is_found, is_of_door in rows
+        if is_free
+    ]
     return free, ids[-1] if len(ids) == at_most else None
-
-
-def _unused(found: Sequence[Any]) -> Unused:
-    is_found, is_of_door, *grant = found
-    return Unused(read_grant(grant), bool(is_found), bool(is_of_door))
 
 
 def forget_allowance(conn: Connection, allowance: AllowanceId) -> None:
