@@ -271,8 +271,10 @@ class Road:
             jobs = [*self._alone, *self._queue]
             self._alone.clear()
             self._queue.clear()
-            self._give_up(jobs, exc)
-            self._go_on()
+            try:
+                self._give_up(jobs, exc)
+            finally:
+                self._go_on()
             return False
         self._begin_tries = 0
         return True
@@ -337,7 +339,9 @@ class Road:
             self.faults.note("request" if job.is_packet else "act", error)
 
     def _give_up(self, jobs: list[Job], error: Exception) -> None:
-        is_new, self.trouble = self.trouble is None, self.trouble or Trouble(self.clock.now(), str(error))
+        is_new = self.trouble is None
+        if is_new:
+            self.trouble = Trouble(self.clock.now(), str(error))
         self.not_stored += len(jobs)
         for job in jobs:
             self._tell_failed(job, error)

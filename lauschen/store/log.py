@@ -228,7 +228,7 @@ def forget_events(conn: Connection, kept: Kept, after: int, at_most: int) -> tup
 
 
 def forget_names(conn: Connection, after: int, at_most: int) -> None:
-    """Among the next rows, acts lose the name of whom they issued something to, once that is deleted."""
+    """In the next rows, remove guests' names from acts whose credential or batch has been deleted."""
     conn.execute(
         "UPDATE event SET facts = json_remove(facts, '$.name') WHERE id IN (SELECT id FROM ("
         " SELECT id, facts ->> '$.batch' AS issued, facts ->> '$.voucher' AS one FROM ("

@@ -237,7 +237,7 @@ def test_one_that_raises_keeps_no_other(place: Place) -> None:
 
 
 def test_one_that_an_admission_names_waits_for_it(place: Place) -> None:
-    """It was withdrawn, and whoever was in by it was out ten days later."""
+    """The code was withdrawn, but its last admission ended ten days later."""
     a_voucher_that_was_used(place)
     with place.tx() as tx:
         helping.withdraw(tx, last_id(place))

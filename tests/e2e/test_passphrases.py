@@ -131,7 +131,7 @@ def test_without_https_no_link_to_an_own_page_is_offered(browser: Browser, demo:
     panel = page.get_by_role("group", name="The passphrase of Leonie Tamm")
     panel.get_by_role("button", name="Reveal").click()
     expect(panel.locator(".key")).to_contain_text(
-        "There is no link to their own page: the guest page is plain HTTP"
+        "There is no link to their own page: the guest page uses plain HTTP"
     )
     expect(panel.get_by_role("link", name="Their own page")).to_have_count(0)
     expect(panel.get_by_role("button", name="Another link")).to_have_count(0)

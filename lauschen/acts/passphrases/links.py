@@ -21,7 +21,7 @@ _LONGEST_NUMBER = 12
 
 
 def is_offered(house: House) -> bool:
-    """Whoever reads such a link on its way has the passphrase: without HTTPS there is none."""
+    """False on plain HTTP, where anyone who intercepted the link could read the passphrase."""
     return house.page_url.startswith("https:")
 
 

@@ -6,7 +6,7 @@ from lauschen.core.limits.left import Binds
 from lauschen.core.limits.plan import Plan
 
 NO_MOMENT = 0.0
-"""It is over, and nothing says since when: whoever asks goes by the stays that were begun by it."""
+"""It is over, but the time is not known. Callers go by when its admissions ended."""
 
 
 def over_since(plan: Plan, grant: Grant, now: float) -> float | None:

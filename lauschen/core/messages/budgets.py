@@ -34,7 +34,7 @@ def texts_for_guests(texts_day: int) -> int:
 def budget_over(spent: Spent, texts_day: int | None = None, *, to_host: bool = False) -> str | None:
     """Which budget would be exceeded by one more, as it is called in `Spent`, or `host`; None: none.
 
-    `texts_day`: the daily limit for whoever causes the message.
+    `texts_day`: how many text messages a guest, or the desk, may cause in a day.
     """
     if not to_host and spent.domain >= DOMAIN_DAY:
         return "domain"

@@ -64,7 +64,7 @@ class OwnKey:
 
 @dataclass(frozen=True, slots=True)
 class OwnKeyPage:
-    """By link, over HTTPS: whoever has it speaks for the holder."""
+    """Opened by a link, over HTTPS only. Anyone who has the link can act for the holder."""
 
     road: Road
     reader: Connection

@@ -37,7 +37,6 @@ async function again(): Promise<void> {
       <v-btn size="small" :disabled="isAsking" @click="again">Try again</v-btn>
     </p>
   </div>
-  <slot v-if="isThere"></slot>
 </template>
 
 <style scoped>

@@ -38,7 +38,7 @@ const csv = computed(() => {
   const asked = Object.entries(query.value).filter(([, value]) => value !== undefined)
   return `/api/guests.csv?${new URLSearchParams(asked.map(([name, value]) => [name, String(value)]))}`
 })
-/** Whoever turns the page or sorts anew does not see the answer to what was asked before. */
+/** After the page or the order has changed, answers to earlier requests are dropped. */
 const reading = useReading(
   async (): Promise<Guests> => {
     const asked = { ...query.value, page: at.value }

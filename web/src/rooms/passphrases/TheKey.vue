@@ -18,8 +18,9 @@ const picture = computed(() => `data:image/svg+xml;utf8,${encodeURIComponent(pro
         <slot></slot>
       </div>
       <p v-else class="why">
-        There is no link to their own page: the guest page is plain HTTP, and whoever reads along would have
-        the passphrase. Start <code>lauschen serve</code> with a certificate and a <code>--page-url</code>
+        There is no link to their own page: the guest page uses plain HTTP, so anyone who intercepted the link
+        could read the passphrase. Start <code>lauschen serve</code> with a certificate and a
+        <code>--page-url</code>
         that begins with https.
       </p>
     </div>

@@ -35,14 +35,14 @@ async function more(): Promise<void> {
   older.value = [...older.value, ...found]
   isAll.value = found.length < PAGE
 }
-async function anew(): Promise<void> {
+async function restart(): Promise<void> {
   newest.value = null
   older.value = []
   const found = await load()
   isAll.value = !!found && found.length < PAGE
 }
-onMounted(anew)
-watch(who, anew)
+onMounted(restart)
+watch(who, restart)
 </script>
 
 <template>
