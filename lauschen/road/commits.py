@@ -19,6 +19,9 @@ SLOW_S = 0.010
 QUICK_S = 0.005
 QUIET_S = 60.0
 """So long every commit must have been quick before COMMIT comes back to the loop."""
+GROUP_JOBS = 64
+JOBS_PER_S, MOST_JOBS = 3000, 800
+"""While each COMMIT takes long, a group takes as many as come in that time: else they would wait for ever longer."""
 
 
 class Commits:
@@ -31,6 +34,13 @@ class Commits:
         self.is_slow = fsync_s >= ON_LOOP_BELOW_S
         self.last_s = fsync_s
         """How long the last one took."""
+
+    @property
+    def most_jobs(self) -> int:
+        """Of one group."""
+        if not self.is_slow:
+            return GROUP_JOBS
+        return max(GROUP_JOBS, min(MOST_JOBS, int(self.last_s * JOBS_PER_S)))
 
     def on_loop(self) -> None:
         started = time.perf_counter()

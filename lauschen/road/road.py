@@ -30,10 +30,7 @@ from lauschen.store.house import settings
 from lauschen.store.keys import KeyRing
 from lauschen.store.moving import intents
 
-GROUP_JOBS = 64
 GROUP_S = 0.002
-JOBS_PER_S, MOST_JOBS = 3000, 800
-"""While each COMMIT takes long, a group takes as many as come in that time: else they would wait for ever longer."""
 PRESSED_JOBS, CALM_S = 6, 2.0
 """So many jobs in one group mean that they wait for each other; for so long that is remembered."""
 BEGIN_AGAIN_S = 0.005
@@ -132,14 +129,7 @@ class Road:
     @property
     def has_room(self) -> bool:
         """False while a whole group waits already; whoever reads sockets then lets its packets wait."""
-        return len(self._queue) < self._most_jobs
-
-    @property
-    def _most_jobs(self) -> int:
-        """Of one group."""
-        if not self._commits.is_slow:
-            return GROUP_JOBS
-        return max(GROUP_JOBS, min(MOST_JOBS, int(self._commits.last_s * JOBS_PER_S)))
+        return len(self._queue) < self._commits.most_jobs
 
     @property
     def is_pressed(self) -> bool:
@@ -211,7 +201,7 @@ class Road:
         started = time.perf_counter()
         try:
             self._run_jobs(tx, jobs, started)
-            if is_slow and self._queue and len(jobs) < self._most_jobs and not self._alone:
+            if is_slow and self._queue and len(jobs) < self._commits.most_jobs and not self._alone:
                 self._hear()
                 asyncio.get_running_loop().call_soon(self._go_on_with, tx, jobs, is_slow)
                 return
@@ -240,7 +230,7 @@ class Road:
             jobs.append(self._alone.popleft())
             jobs[0].run(tx)
             return
-        most = self._most_jobs
+        most = self._commits.most_jobs
         while self._queue and len(jobs) < most:
             jobs.append(self._queue.popleft())
             jobs[-1].run(tx)
