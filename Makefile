@@ -7,6 +7,7 @@ CONSOLE := lauschen/api/console/index.html
 TYPES := web/src/api/schema.d.ts
 APART := --ignore=tests/e2e --ignore=tests/real --ignore=tests/large
 SOURCES := $(shell find web/src -type f ! -name schema.d.ts) web/index.html web/vite.config.ts
+SENTENCES := $(shell find lauschen/sentences -name '*.po')
 API := $(shell find lauschen -name '*.py')
 
 .PHONY: demo test lint unit twice e2e test-real fuzz bench chromium clean
@@ -60,10 +61,11 @@ chromium:
 $(CONSOLE): web/node_modules/installed $(SOURCES)
 	cd web && npm run --silent build
 
-.venv/installed: requirements.lock pyproject.toml
+.venv/installed: requirements.lock pyproject.toml $(SENTENCES)
 	$(PYTHON) -m venv .venv
 	$(BIN)/pip install --quiet --disable-pip-version-check --require-hashes -r requirements.lock
 	$(BIN)/pip install --quiet --disable-pip-version-check --no-deps --editable .
+	$(BIN)/python -m lauschen.sentences.compiling
 	@touch $@
 
 .venv/tested: .venv/installed requirements-test.lock

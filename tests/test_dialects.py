@@ -97,7 +97,7 @@ async def test_wrong_codes_of_a_claimed_address_do_not_bar_it(garden: Garden) ->
     for number in range(5):
         garden.clock.advance(1)
         await stranger.type_code(make_code(number))
-    assert "You can type again from" in stranger.html
+    assert "You can try again from" in stranger.html
     assert garden.state(victim)[0] is State.AT_DOOR
     await victim.open()
     await victim.type_code(await code(garden))
@@ -123,7 +123,7 @@ async def test_the_short_address_from_an_unknown_place_says_what_to_do(garden: G
     await garden.point.join(guest.phone)
     answer = await guest.open(SHORT)
     assert "/visit/" not in str(answer.url)
-    assert guest.heading == "Please connect again"
+    assert guest.heading == "Please reconnect"
 
 
 async def test_new_attributes_in_a_coa_place_a_device_and_take_it_out_again(garden: Garden) -> None:
@@ -209,7 +209,7 @@ async def test_a_posted_login_that_came_too_late_is_handed_out_again(garden: Gar
     garden.clock.advance(61)
     assert "does not know you" in await press(guest)
     await guest.open(guest.url)
-    assert "not heard of it in time" in guest.html
+    assert "did not answer in time" in guest.html
     await guest.post("again", {"csrf": guest.csrf()})
     assert "You are online." in await press(guest)
 

@@ -74,10 +74,10 @@ async def test_used_data_ends_the_stay_and_another_code_works(garden: Garden) ->
     assert ended.octets_out.total > 6_000_000
 
     await guest.open()
-    assert guest.heading == "Your stay is over for now"
-    assert "your data is used up" in guest.html
+    assert guest.heading == "Your access has ended"
+    assert "Your data has run out" in guest.html
     refused = await guest.type_code(code)
-    assert "The data of this code is used up" in refused.text
+    assert "The data on this code is used up" in refused.text
     await guest.type_code(another)
     await garden.until_state(guest, State.INSIDE)
 
@@ -117,7 +117,7 @@ async def test_a_second_device_is_refused_and_let_in_after_the_first_logged_out(
     await two.open()
     for _ in range(6):
         garden.clock.advance(1)
-        assert "in use on all devices that it is for" in (await two.type_code(code)).text
+        assert "in use on its maximum number of devices" in (await two.type_code(code)).text
     await one.log_out()
     await garden.until_state(one, State.AT_DOOR)
     await two.type_code(code)
@@ -131,9 +131,9 @@ async def test_five_wrong_codes_bar_and_staff_let_try_again(garden: Garden) -> N
     for number in range(5):
         garden.clock.advance(2)
         await guest.type_code(make_code(number))
-    assert "You can type again from" in guest.html
+    assert "You can try again from" in guest.html
     await guest.open(guest.url)
-    assert guest.heading == "A short break"
+    assert guest.heading == "Please wait a little"
     staff = await garden.staff()
     assert (await staff.post(garden.path(guest) + "/let-try-again")).status_code == 200
     await guest.open(guest.url)
@@ -150,7 +150,7 @@ async def test_staff_end_bar_and_withdraw_reach_the_device(garden: Garden) -> No
     assert (await staff.post(garden.path(guest) + "/end-stay")).status_code == 200
     await garden.until_state(guest, State.AT_DOOR)
     await guest.open()
-    assert "The desk ended your stay" in guest.html
+    assert "The desk disconnected you" in guest.html
     await garden.let_in(guest, codes[0])
     voucher = (await staff.get(garden.path(guest))).json()["guest"]["issued"]["id"]
     assert (await staff.post(f"/api/issued/{voucher}/withdraw")).json()["state"] == "withdrawn"
@@ -159,7 +159,7 @@ async def test_staff_end_bar_and_withdraw_reach_the_device(garden: Garden) -> No
     await staff.post(garden.path(guest) + "/bar")
     await garden.until_state(guest, State.BARRED)
     await guest.open()
-    assert guest.heading == "Please come to the desk"
+    assert guest.heading == "Please ask the desk"
     await staff.aclose()
 
 

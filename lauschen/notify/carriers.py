@@ -8,7 +8,6 @@ from lauschen.beside.worker import Worker
 from lauschen.core.house.house import House
 from lauschen.core.messages.channels import Channels, MailServer, SyslogServer, TextGateway, Webhook
 from lauschen.core.messages.message import Channel, Message
-from lauschen.core.messages.ours import OURS
 from lauschen.core.messages.signing import signature
 from lauschen.core.messages.syslog import syslog_line
 from lauschen.core.messages.template import Template
@@ -18,6 +17,7 @@ from lauschen.notify.compose import Letter, compose
 from lauschen.notify.mail import Postman
 from lauschen.notify.syslog import Herald
 from lauschen.outgoing.calls import Caller
+from lauschen.sentences.messages import own_templates
 
 
 @dataclass(frozen=True, slots=True)
@@ -63,7 +63,7 @@ def template_for(channels: Channels, message: Message) -> Template:
     """The house's own words, else ours; in English where a language has none."""
     for lang in (message.lang, "en"):
         key = message.kind, message.channel, lang
-        found = channels.templates.get(key) or OURS.get(key)
+        found = channels.templates.get(key) or own_templates().get(key)
         if found is not None:
             return found
     raise LookupError(f"{message.kind} by {message.channel}")
@@ -115,7 +115,7 @@ def call_for(house: House, message: Message, hook: Webhook) -> HookParcel:
 
 
 def _as_text(house: House, message: Message) -> str:
-    own = OURS.get((message.kind, Channel.SYSLOG, "en"))
+    own = own_templates().get((message.kind, Channel.SYSLOG, "en"))
     channel = Channel.TEXT if own is None else Channel.SYSLOG
     template = template_for(house.channels, replace(message, channel=channel))
     return render(template, Channel.TEXT, message.words).plain

@@ -11,6 +11,7 @@ from jinja2 import Environment, FunctionLoader, select_autoescape
 from markupsafe import Markup, escape
 
 from lauschen.portal.words import catalogue
+from lauschen.sentences.catalogue import Sentences
 
 
 class Part(Protocol):
@@ -86,7 +87,7 @@ class Page:
         return Markup("\n".join(hidden.format(name, escape(value)) for name, value in said))  # noqa: S704
 
     @property
-    def words(self) -> dict[str, str]:
+    def words(self) -> Sentences:
         return catalogue(self.lang)
 
 

@@ -17,7 +17,7 @@ from lauschen.portal.parts import LastStep, LogOut, NewPassword, OnceMore, Parag
 from lauschen.portal.ways.register import is_first_stay, registered_part
 from lauschen.portal.ways.sponsor import show_waiting, vouched_part
 from lauschen.portal.ways.ways import FORMS_OF, choices_of, closed_notes
-from lauschen.portal.words import LANGUAGES
+from lauschen.sentences.catalogue import LANGUAGES
 from lauschen.store.visits import Login
 
 REFRESH_S = 1

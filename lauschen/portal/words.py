@@ -1,27 +1,24 @@
 """The guest page's words: the catalogue of each language, and times and amounts as people say them."""
 
-import json
 from datetime import datetime, timedelta
 from functools import lru_cache
-from importlib import resources
 from zoneinfo import ZoneInfo
 
 from babel.dates import format_date
 
 from lauschen.core.words.amounts import FAR_S
+from lauschen.sentences.catalogue import LANGUAGES, Sentences, sentences
 
-LANGUAGES = ("en", "de")
 
-
-def catalogue(lang: str) -> dict[str, str]:
-    """All sentences of one language."""
-    return _CATALOGUES[lang]
+def catalogue(lang: str) -> Sentences:
+    """The guest page's sentences in one language."""
+    return sentences("page", lang)
 
 
 def refusal(lang: str, reason: str, form: str) -> str:
     """Why what was offered by this form of the page did not let the guest in."""
     words = catalogue(lang)
-    return words.get(f"{reason}_{form}") or words[reason]
+    return words.find(f"{reason}_{form}") or words[reason]
 
 
 def choose_language(accept_language: str, asked: str | None) -> str:
@@ -61,12 +58,6 @@ def _minute_words(minute: int, now_minute: int, zone: ZoneInfo, lang: str) -> st
     return f"{format_date(then, day, locale=lang)}, {time}"
 
 
-def _read(lang: str) -> dict[str, str]:
-    text = resources.files("lauschen.portal").joinpath("pages", f"{lang}.json").read_text("utf-8")
-    words: dict[str, str] = json.loads(text)
-    return words
-
-
-_CATALOGUES = {lang: _read(lang) for lang in LANGUAGES}
-for _lang in LANGUAGES:  # the calendars of each language are read at their first use: not while a guest waits
+for _lang in LANGUAGES:  # read at their first use: not while a guest waits
+    catalogue(_lang)
     clock_words(0.0, 10 * 86_400.0, ZoneInfo("UTC"), _lang)

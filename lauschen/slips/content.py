@@ -9,17 +9,9 @@ from lauschen.core.limits.plan import Plan
 from lauschen.core.limits.terms import Terms
 from lauschen.core.ways.kinds import WayIn
 from lauschen.core.words.codes import shown_code
-from lauschen.core.words.slip import (
-    limits_of,
-    page_words,
-    slip_address,
-    slip_label,
-    slip_limits,
-    slip_steps,
-    wifi_by_key,
-    wifi_join,
-)
+from lauschen.core.words.slip import page_words, slip_address, wifi_by_key, wifi_join
 from lauschen.core.words.text import visible
+from lauschen.sentences.slips import limits_of, slip_label, slip_limits, slip_steps
 from lauschen.store.batches import Batch, Said
 from lauschen.store.credentials import Issued
 

@@ -22,7 +22,7 @@ async def test_each_of_them_says_its_own_terms(
     made = (await staff.post(path, json={**wish, **PARTY})).json()
     batch = made.get("batch", made)
     for issued in batch["issued"]:
-        assert "from Sat 5 Dec, 10:00 · until Sun 6 Dec, 18:00 · 3 devices in all" in issued["slip"]
+        assert "from Sat 5 Dec, 10:00 · until Sun 6 Dec, 18:00 · 3 devices in total" in issued["slip"]
         assert issued["valid_until"] - issued["valid_from"] == 32 * 3600
         assert (issued["devices"], issued["seats"], issued["state"]) == (3, "ever", "fresh")
     kept = (await staff.get(f"/api/batches/{batch['id']}")).json()
@@ -56,7 +56,7 @@ async def test_a_party_sees_its_devices_and_strangers_by_one_code_do_not(
         one, other = pair
         await one.open(one.url)
         key = f"{other.phone.mac:012x}-1"
-        assert ("Devices: 2 now. It is for 3 in all." in one.html, key in one.html) == (seats == "ever",) * 2
+        assert ("Devices: 2 online, 3 allowed in total." in one.html, key in one.html) == (seats == "ever",) * 2
         await one.post("send-out", {"device": key, "csrf": one.csrf()})
         if seats == "ever":
             await garden.until_filter(other, "doorstep")

@@ -58,7 +58,7 @@ def test_a_sign_in_window_needs_no_more_than_it_has(browser: Browser, demo: Runn
     guest.keyboard.press("Enter")
     expect(guest.get_by_role("alert")).to_be_in_viewport()
     guest.get_by_label("Code").fill(demo.codes[0])
-    guest.get_by_role("button", name="Go online").click()
+    guest.get_by_role("button", name="Get online").click()
     until_online(guest)
     expect(guest.get_by_role("heading", name="You are online.")).to_be_in_viewport()
     assert probe(demo, agent)[0] == 200  # so the device closes the window

@@ -174,7 +174,7 @@ def test_from_an_empty_folder_to_the_first_guest(browser: Browser, house: House,
     typed = page.locator("tr.batch td.mono").first.inner_text()
     phone.goto("http://score-of-the-day.example/")
     phone.get_by_label("Code from your slip").fill(typed)
-    phone.get_by_role("button", name="Go online").click()
+    phone.get_by_role("button", name="Get online").click()
     expect(phone.get_by_role("heading", name="You are online.")).to_be_visible()
 
     page.goto(f"{base}/now")

@@ -43,19 +43,19 @@ def test_an_account_goes_from_the_desk_to_a_phone_and_gets_a_password_of_its_own
     guest = phone(browser, demo, ENSEMBLE)
     guest.goto(FIRST_STOP)
     guest.locator("summary", has_text="I have an account").click()
-    guest.get_by_label("Name of your account").fill("leonie.solveit")
+    guest.get_by_label("Account name").fill("leonie.solveit")
     guest.get_by_label("Password").fill("not this one")
-    guest.get_by_role("button", name="Go online").last.click()
-    expect(guest.get_by_role("alert")).to_contain_text("do not go together")
-    expect(guest.get_by_label("Name of your account")).to_have_value("leonie.solveit")
+    guest.get_by_role("button", name="Get online").last.click()
+    expect(guest.get_by_role("alert")).to_contain_text("This name and password don&#39;t match")
+    expect(guest.get_by_label("Account name")).to_have_value("leonie.solveit")
     guest.get_by_label("Password").fill(found[0])
     guest.keyboard.press("Enter")
     until_online(guest)
-    guest.locator("summary", has_text="Change the password").click()
-    guest.get_by_label("The password until now").fill(found[0])
-    guest.get_by_label("A new one").fill("score-and-stand")
-    guest.get_by_role("button", name="Keep the new one").click()
-    expect(guest.get_by_text("your new password holds")).to_be_visible()
+    guest.locator("summary", has_text="Change password").click()
+    guest.get_by_label("Current password").fill(found[0])
+    guest.get_by_label("New password").fill("score-and-stand")
+    guest.get_by_role("button", name="Save new password").click()
+    expect(guest.get_by_text("Your password has been changed")).to_be_visible()
     assert overflow(guest) <= 0
     desk.get_by_role("link", name="Guests").click()
     for found_by in ("Solveit", "leonie.sol"):
@@ -64,7 +64,9 @@ def test_an_account_goes_from_the_desk_to_a_phone_and_gets_a_password_of_its_own
     desk.get_by_label("Find a guest").fill("nobody at all")
     expect(desk.get_by_role("row", name="Leonie Solveit")).to_be_hidden()
     guest.get_by_role("button", name="Log out").click()
-    expect(guest.get_by_role("heading", name="Hello. Choose your way online.")).to_be_visible(timeout=20_000)
+    expect(guest.get_by_role("heading", name="How would you like to get online?")).to_be_visible(
+        timeout=20_000
+    )
     guest.context.close()
     desk.context.close()
 
@@ -86,7 +88,7 @@ def test_a_network_that_is_paused_says_so_to_guests_and_on_now(
     )
     guest = context.new_page()
     guest.goto(FIRST_STOP)
-    title = "Paused for now" if lang == "en-GB" else "Gerade Pause"
+    title = "Wi-Fi access is paused" if lang == "en-GB" else "Das WLAN ist vorübergehend pausiert"
     expect(guest.get_by_role("heading", name=title)).to_be_visible()
     expect(guest.get_by_text("Quiet during the concert.")).to_be_visible()
     assert serious(guest) == []
@@ -111,7 +113,7 @@ def test_a_voucher_for_a_party_is_issued_on_terms_of_its_own(browser: Browser, d
     desk.get_by_label("Good until").fill("2099-12-04T10:00")
     desk.get_by_label("Devices are counted").focus()
     desk.keyboard.press("ArrowDown")
-    desk.get_by_role("option", name="in all").click()
+    desk.get_by_role("option", name="in total").click()
     desk.get_by_label("Devices", exact=True).fill("3")
     assert serious(desk) == []
     desk.keyboard.press("Enter")

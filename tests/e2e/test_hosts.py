@@ -12,14 +12,14 @@ from tests.e2e.test_views import FIRST_STOP, console, overflow, serious
 
 def ask(guest: Page, host: str) -> None:
     guest.goto(FIRST_STOP)
-    guest.locator("summary", has_text="Ask a host").click()
+    guest.locator("summary", has_text="Ask your host").click()
     form = guest.locator("form[action$='/ask-host']")
     form.get_by_label("Your name").fill("Ines Harwood")
-    form.get_by_label("Your mail address").fill("ines@students.hollerau.example")
+    form.get_by_label("Your email address").fill("ines@students.hollerau.example")
     form.get_by_label("Who is your host?").select_option(label=host)
     assert overflow(guest) <= 0
-    form.get_by_role("button", name="Ask for a yes").click()
-    expect(guest.get_by_role("heading", name="Your host is being asked")).to_be_visible()
+    form.get_by_role("button", name="Send request").click()
+    expect(guest.get_by_role("heading", name="Waiting for your host")).to_be_visible()
     assert overflow(guest) <= 0
 
 
@@ -47,25 +47,25 @@ def test_a_host_says_yes_and_looks_after_the_guest(browser: Browser, demo: Runni
     expect(host.get_by_role("heading", name="Ines Harwood would like to get online")).to_be_visible()
     assert (serious(host), max(0, overflow(host))) == ([], 0)
     host.get_by_label("For how long?").select_option(label="7 d, all of Course week")
-    host.get_by_label("A word to the guest").fill("Welcome, see you at four.")
-    host.get_by_role("button", name="Yes, let them in").click()
+    host.get_by_label("Message to the guest").fill("Welcome, see you at four.")
+    host.get_by_role("button", name="Yes, let them online").click()
     expect(host.get_by_role("heading", name="Ines Harwood is in")).to_be_visible()
     until_online(guest)  # by itself: nobody touches that page
     expect(guest.get_by_text("They say: Welcome, see you at four.")).to_be_visible()
     assert overflow(guest) <= 0
-    host.get_by_role("button", name="Mail me the link to my page").click()
-    expect(host.get_by_text("The link is on its way")).to_be_visible()
+    host.get_by_role("button", name="Email me my link").click()
+    expect(host.get_by_text("We have sent the link")).to_be_visible()
     own = next(one for one in demo.mails(3) if "/hosts/" in one["text"])
     host.goto(link_of(own, "hosts"))
     host.get_by_text("What you can do").click()
     assert (serious(host), max(0, overflow(host))) == ([], 0)
     host.get_by_role("button", name="Pause").click()
-    expect(host.get_by_text("Paused. Would be good until")).to_be_visible()
+    expect(host.get_by_text("Paused. Valid until")).to_be_visible()
     guest.reload()
-    expect(guest.get_by_text("your code is paused")).to_be_visible(timeout=20_000)
+    expect(guest.get_by_text("Your access is paused")).to_be_visible(timeout=20_000)
     host.get_by_text("What you can do").click()
     host.get_by_role("button", name="Resume").click()
-    expect(host.get_by_text("It goes on.")).to_be_visible()
+    expect(host.get_by_text("Resumed.")).to_be_visible()
     host.context.close()
     guest.context.close()
 
@@ -80,7 +80,7 @@ def test_the_desk_sees_who_waits_and_decides(browser: Browser, demo: RunningDemo
     expect(waiting.get_by_text("asked: Hana Sedlar")).to_be_visible()
     waiting.get_by_role("button", name="Ines Harwood").click()
     assert serious(desk) == []
-    waiting.get_by_label("A word to the guest").fill("Please come to the gatehouse.")
+    waiting.get_by_label("Message to the guest").fill("Please come to the gatehouse.")
     waiting.get_by_role("button", name="Say no").click()
     expect(waiting).not_to_be_visible()
     expect(guest.get_by_text("They say: Please come to the gatehouse.")).to_be_visible(timeout=20_000)

@@ -11,7 +11,8 @@ from lauschen.portal.parts import LastStep, LogOut, NewPassword, OnceMore
 from lauschen.portal.ways.click_through import RulesPart
 from lauschen.portal.ways.code import CodePart
 from lauschen.portal.ways.login import LoginPart
-from lauschen.portal.words import LANGUAGES, catalogue
+from lauschen.portal.words import catalogue
+from lauschen.sentences.catalogue import LANGUAGES
 from tests.e2e.test_views import overflow
 from tests.place import Place
 

@@ -46,7 +46,7 @@ def test_a_plan_leads_to_who_is_in_by_it_and_the_list_to_who_uses_most(
     ).new_page()
     guest.goto(FIRST_STOP)
     guest.locator("#code").fill(demo.codes[0])
-    guest.get_by_role("button", name="Go online").click()
+    guest.get_by_role("button", name="Get online").click()
     page = console(browser, demo, "night")
     page.get_by_role("link", name="Placement", exact=True).click()
     page.get_by_role("link", name="1 in by it").click()

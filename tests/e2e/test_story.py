@@ -11,7 +11,7 @@ FIRST_STOP = "http://score-of-the-day.example/"
 
 def type_code(page: Page, code: str) -> None:
     page.get_by_label("Code from your slip").fill(code)
-    page.get_by_role("button", name="Go online").click()
+    page.get_by_role("button", name="Get online").click()
 
 
 def test_from_the_door_to_held_and_back(demo: RunningDemo, phone: Page, desk: Page) -> None:
@@ -22,7 +22,7 @@ def test_from_the_door_to_held_and_back(demo: RunningDemo, phone: Page, desk: Pa
 
     slip = postcard[:-1] + ("A" if postcard[-1] != "A" else "C")
     type_code(phone, slip)
-    expect(phone.get_by_role("alert")).to_contain_text("typing error")
+    expect(phone.get_by_role("alert")).to_contain_text("typing mistake")
     expect(phone.get_by_label("Code from your slip")).to_have_value(slip)
 
     type_code(phone, f"{postcard[:5]}-{postcard[5:]}".lower())
@@ -38,8 +38,8 @@ def test_from_the_door_to_held_and_back(demo: RunningDemo, phone: Page, desk: Pa
     demo.control_post("/phones/1/report")
     demo.control_post("/phones/1/until/doorstep")
     phone.goto(FIRST_STOP)
-    expect(phone.get_by_role("heading", name="Your stay is over for now")).to_be_visible()
-    expect(phone.get_by_text("your data is used up")).to_be_visible()
+    expect(phone.get_by_role("heading", name="Your access has ended")).to_be_visible()
+    expect(phone.get_by_text("Your data has run out")).to_be_visible()
     row = desk.get_by_role("row", name=re.compile("held.*Postcard"))
     expect(row).to_be_visible()
     row.click()
@@ -53,7 +53,7 @@ def test_from_the_door_to_held_and_back(demo: RunningDemo, phone: Page, desk: Pa
     expect(dossier.get_by_text(re.compile("^at the door"))).to_be_visible()
     expect(dossier.get_by_text("gatehouse ended the stay")).to_be_visible()
     phone.goto(FIRST_STOP)
-    expect(phone.get_by_text("The desk ended your stay")).to_be_visible()
+    expect(phone.get_by_text("The desk disconnected you")).to_be_visible()
 
 
 def test_wrong_codes_stop_the_typing_and_the_desk_lets_try_again(
@@ -65,7 +65,7 @@ def test_wrong_codes_stop_the_typing_and_the_desk_lets_try_again(
     for number in range(5):
         demo.control_post("/clock/advance/1")
         type_code(phone, make_code(number))
-    expect(phone.get_by_role("alert")).to_contain_text("You can type again from")
+    expect(phone.get_by_role("alert")).to_contain_text("You can try again from")
     desk.get_by_role("link", name="Guests").click()
     desk.get_by_role("row", name=re.compile("at the door no typing")).click()
     desk.get_by_role("button", name="Let try again").click()
@@ -86,14 +86,14 @@ def test_ten_codes_take_one_gesture_and_one_of_them_works(demo: RunningDemo, pho
     expect(desk.get_by_role("img", name="The first of the slips")).to_have_js_property("complete", True)
     phone.goto(f"http://slip.hollerau.example/{code.replace('-', '')}")
     expect(phone.get_by_label("Code from your slip")).to_have_value(code)
-    phone.get_by_role("button", name="Go online").click()
+    phone.get_by_role("button", name="Get online").click()
     expect(phone.get_by_role("heading", name="You are online.")).to_be_visible()
     expect(desk.get_by_text("running on 1 device")).to_be_visible()
     desk.get_by_label(f"Pick {code}").check()
     desk.get_by_role("button", name="Withdraw").click()
     demo.control_post("/phones/1/until/doorstep")
     phone.goto(FIRST_STOP)
-    expect(phone.get_by_text("What let you in was withdrawn by the house")).to_be_visible()
+    expect(phone.get_by_text("Your access has been cancelled")).to_be_visible()
 
 
 def test_logging_out_frees_the_code_for_another_phone(
@@ -105,9 +105,9 @@ def test_logging_out_frees_the_code_for_another_phone(
     expect(phone.get_by_role("heading", name="You are online.")).to_be_visible()
     second_phone.goto(FIRST_STOP)
     type_code(second_phone, code)
-    expect(second_phone.get_by_role("alert")).to_contain_text("in use on all devices that it is for")
+    expect(second_phone.get_by_role("alert")).to_contain_text("in use on its maximum number of devices")
     phone.get_by_role("button", name="Log out").click()
-    expect(phone.get_by_text("You have logged out")).to_be_visible()
+    expect(phone.get_by_text("You are logged out")).to_be_visible()
     type_code(second_phone, code)
     expect(second_phone.get_by_role("heading", name="You are online.")).to_be_visible()
 
@@ -115,9 +115,9 @@ def test_logging_out_frees_the_code_for_another_phone(
 def test_the_page_speaks_german_and_keeps_to_it(phone: Page) -> None:
     phone.goto(FIRST_STOP)
     phone.get_by_role("link", name="Deutsch").click()
-    phone.get_by_label("Code von Ihrem Zettel").fill("K7TRQ")
-    phone.get_by_role("button", name="Online gehen").click()
-    expect(phone.get_by_role("alert")).to_contain_text("Das ist zu kurz")
+    phone.get_by_label("Code von Ihrem Beleg").fill("K7TRQ")
+    phone.get_by_role("button", name="Weiter").click()
+    expect(phone.get_by_role("alert")).to_contain_text("Dieser Code ist zu kurz")
 
 
 def test_silence_is_shown_on_now_and_sent_again(demo: RunningDemo, phone: Page, desk: Page) -> None:
@@ -171,15 +171,15 @@ def test_agreeing_to_the_house_rules_lets_a_guest_in_on_the_second_network(
     page = context.new_page()
     page.goto(FIRST_STOP)
     expect(page.get_by_role("heading", name="Hausordnung", exact=True)).to_be_hidden()  # one tap away
-    page.get_by_label("Der Code, den Sie bekommen haben").fill("<b>viola d'amore")
-    page.get_by_role("button", name="Online gehen", exact=True).click()
-    expect(page.get_by_role("alert")).to_contain_text("Diesen Code kennen wir nicht")
-    expect(page.get_by_label("Der Code, den Sie bekommen haben")).to_have_value("<b>viola d'amore")
+    page.get_by_label("Ihr Code").fill("<b>viola d'amore")
+    page.get_by_role("button", name="Weiter", exact=True).click()
+    expect(page.get_by_role("alert")).to_contain_text("Dieser Code ist ungültig")
+    expect(page.get_by_label("Ihr Code")).to_have_value("<b>viola d'amore")
     page.get_by_text("Der Hausordnung zustimmen").click()
-    expect(page.get_by_label("Der Code, den Sie bekommen haben")).to_be_hidden()
+    expect(page.get_by_label("Ihr Code")).to_be_hidden()
     expect(page.get_by_role("heading", name="Hausordnung", exact=True)).to_be_visible()
     expect(page.get_by_text("große Downloads für die Nacht")).to_be_visible()
-    page.get_by_role("button", name="Zustimmen und online gehen").click()
+    page.get_by_role("button", name="Zustimmen und weiter").click()
     expect(page.get_by_role("heading", name="Sie sind online.")).to_be_visible()
     desk.get_by_role("link", name="Guests").click()
     desk.get_by_role("row", name=re.compile("inside as Student")).click()
@@ -191,5 +191,5 @@ def test_agreeing_to_the_house_rules_lets_a_guest_in_on_the_second_network(
     expect(dossier.get_by_text("gatehouse gave 30 min more")).to_be_visible()
     page.get_by_role("button", name="Abmelden").click()
     page.get_by_text("Der Hausordnung zustimmen").click()
-    expect(page.get_by_role("button", name="Zustimmen und online gehen")).to_be_visible()
+    expect(page.get_by_role("button", name="Zustimmen und weiter")).to_be_visible()
     context.close()

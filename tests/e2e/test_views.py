@@ -163,11 +163,11 @@ def test_the_guest_page(browser: Browser, demo: RunningDemo) -> None:
     page.goto(FIRST_STOP)
     assert serious(page) == []
     assert overflow(page) <= 0
-    page.get_by_role("button", name="Go online").click()
+    page.get_by_role("button", name="Get online").click()
     expect(page.get_by_role("alert")).to_be_visible()
     assert serious(page) == []
     page.get_by_label("Code from your slip").fill(demo.codes[4])
-    page.get_by_role("button", name="Go online").click()
+    page.get_by_role("button", name="Get online").click()
     expect(page.get_by_role("heading", name="You are online.")).to_be_visible()
     assert serious(page) == []
     assert overflow(page) <= 0
@@ -175,6 +175,6 @@ def test_the_guest_page(browser: Browser, demo: RunningDemo) -> None:
     demo.control_post("/phones/1/report")
     demo.control_post("/phones/1/until/doorstep")
     page.goto(FIRST_STOP)
-    expect(page.get_by_role("heading", name="Your stay is over for now")).to_be_visible()
+    expect(page.get_by_role("heading", name="Your access has ended")).to_be_visible()
     assert serious(page) == []
     page.context.close()

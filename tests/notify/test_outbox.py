@@ -53,7 +53,7 @@ async def test_a_pass_is_issued_and_arrives(garden: Garden, staff: httpx.AsyncCl
     code = batch["issued"][0]["code"]
     (mail,) = await garden.demo.letters.mailbox.until(1)
     assert mail.to == PASS["send"]["to"]  # type: ignore[index]
-    assert mail.subject == "Your way online at Hollerau Summer Academy"
+    assert mail.subject == "Your Wi-Fi access at Hollerau Summer Academy"
     text = mail.part("plain")
     for said in (
         "Hello Ines Harwood,",

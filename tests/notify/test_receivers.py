@@ -183,7 +183,7 @@ async def test_machines_hear_of_who_writes_in(
     await garden.until(lambda: len(hooked) == 1)
     said = json.loads(hooked[0][1])
     assert said["kind"] == "registered"
-    assert said["text"].endswith(" wrote themselves in on Garden of Hollerau Summer Academy as Ines Harwood")
+    assert said["text"].endswith(" registered on Garden of Hollerau Summer Academy as Ines Harwood")
     assert "ines@" not in hooked[0][1].decode(), "an address is nobody's business who only counts guests"
     issued = (await staff.get("/api/desk")).json()["batches"][0]["issued"][0]
     assert issued["sent"] is None

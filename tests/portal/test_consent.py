@@ -80,7 +80,7 @@ async def test_without_an_address_there_is_nothing_to_agree_to(
 async def test_the_tick_survives_a_mistake(garden: Garden, staff: httpx.AsyncClient) -> None:
     guest = await asks(garden, staff)
     await write_in(guest, name="", mail=MAIL, consent=box(guest)[1])
-    assert "Something is missing." in guest.html
+    assert "Please fill in the highlighted fields." in guest.html
     assert box(guest)[2] == " checked"
     await write_in(guest, name="", mail=MAIL)
     assert box(guest)[2] is None

@@ -49,7 +49,7 @@ async def test_or_the_status_page_stays(garden: Garden, staff: httpx.AsyncClient
     await set_onward(staff, "status")
     await set_onward(staff, None)  # something else was changed
     guest, answer = await log_in(garden, staff)
-    assert "On to" not in guest.html
+    assert "Continue to" not in guest.html
     assert "Refresh" not in answer.headers
 
 

@@ -85,29 +85,29 @@ async def test_a_device_is_taken_off_there_and_let_in_again(residents: Residents
     await residents.east.join(phone)
     page = Page(residents, made)
     (device,) = (await residents.full(made))["devices"]
-    assert "It was taken off." in await page.press("take_off", mac=device["mac"])
+    assert "The device has been removed." in await page.press("take_off", mac=device["mac"])
     await residents.garden.until(lambda: residents.state(phone) is not State.INSIDE)
     assert not await residents.east.join(phone)
-    assert "It may join again." in await page.press("take_on", mac=device["mac"])
+    assert "The device can join again." in await page.press("take_on", mac=device["mac"])
     assert await residents.east.join(phone)
     for mac in ("06-77-C1-00-00-99", "nonsense", ""):
-        assert "is not there any more" in await page.press("take_off", mac=mac)
+        assert "no longer exists" in await page.press("take_off", mac=mac)
 
 
 async def test_a_new_passphrase_holds_beside_the_one_before(residents: Residents) -> None:
     made = await residents.issue()
     page = Page(residents, made)
     shown = await page.press("renew", overlap="3600")
-    assert "There is a new passphrase." in shown
-    assert "The passphrase before holds until" in shown
+    assert "You have a new passphrase." in shown
+    assert "The previous passphrase works until" in shown
     assert made["passphrase"] not in await page.press("show")
     assert await residents.east.join(residents.bring(residents.east, made["passphrase"]))
     for overlap in ("-1", "7", "nonsense", "9" * 40):
         assert "That did not work" in await page.press("renew", overlap=overlap)
     for _ in range(3):
         residents.garden.clock.advance(60)
-        assert "There is a new passphrase." in await page.press("renew", overlap="0")
-    assert "enough for one day" in await page.press("renew", overlap="0")
+        assert "You have a new passphrase." in await page.press("renew", overlap="0")
+    assert "too many new passphrases today" in await page.press("renew", overlap="0")
 
 
 async def test_a_link_that_is_none_or_was_replaced_leads_nowhere(residents: Residents) -> None:
@@ -131,8 +131,8 @@ async def test_what_was_withdrawn_has_nothing_to_show(residents: Residents) -> N
     page = Page(residents, made)
     await residents.staff.post("/api/issued/acts", json={"what": "withdraw", "issued": [made["id"]]})
     shown = (await page.get(lang="en")).text
-    assert "lets no device in" in shown
-    assert "Make a new one" not in shown
+    assert "Your passphrase has expired" in shown
+    assert "Get a new one" not in shown
     assert "withdrawn" in await page.press("renew", overlap="0")
 
 
@@ -177,7 +177,7 @@ async def test_a_link_is_good_for_a_month_and_cannot_be_made_longer(residents: R
     residents.garden.clock.advance(61)
     gone = await page.get()
     assert gone.status_code == 404
-    assert "older than a month" in gone.text
+    assert "has expired or was replaced" in gone.text
     assert (await page.ask("POST", act="show")).status_code == 404
     desk = await residents.garden.staff()  # the session of before is over too
     again = await desk.post(f"/api/passphrases/{made['id']}/reveal")

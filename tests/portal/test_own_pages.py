@@ -16,7 +16,7 @@ async def own_page(garden: Garden, staff: httpx.AsyncClient) -> tuple[Guest, str
     guest, link = await begun(garden, staff)
     await answer(guest, link)
     await garden.until_state(guest, State.INSIDE)
-    assert "is on its way to the address" in await host_page(guest, link, answer="page")
+    assert "We have sent the link to your email address" in await host_page(guest, link, answer="page")
     sent = await mails(garden, 3)
     own = link_of(next(mail for mail in sent if "/hosts/" in mail.part("plain")), "hosts")
     found = re.search(r'name="guest" value="(\d+)"', await host_page(guest, own))
@@ -49,7 +49,7 @@ async def test_time_is_given_and_the_guest_stays_longer(garden: Garden, staff: h
     before = (await issued(garden, staff))["until"]
     shown = await host_page(guest, own)
     assert ('<option value="3600">' in shown, '<option value="14400">' in shown) == (True, False)
-    assert "Time was given." in await press(guest, own, number, "give_time", seconds="3600")
+    assert "Time added." in await press(guest, own, number, "give_time", seconds="3600")
     assert (await issued(garden, staff))["until"] == pytest.approx(before + 3600)
     assert garden.state(guest)[0] is State.INSIDE
 
@@ -57,10 +57,10 @@ async def test_time_is_given_and_the_guest_stays_longer(garden: Garden, staff: h
 async def test_paused_is_held_and_resumed_is_in_again(garden: Garden, staff: httpx.AsyncClient) -> None:
     guest, own, number = await own_page(garden, staff)
     page = await press(guest, own, number, "pause")
-    assert "Paused. Would be good until" in page
+    assert "Paused. Valid until" in page
     await garden.until_state(guest, State.HELD)
     await guest.open(guest.url)
-    assert "your code is paused" in guest.html
+    assert "Your access is paused" in guest.html
     await guest.type_code((await issued(garden, staff))["code"])
     assert "This code is paused." in guest.html
     assert (await issued(garden, staff))["state"] == "paused"
@@ -81,7 +81,7 @@ async def test_the_desk_lets_go_on_what_a_host_paused(garden: Garden, staff: htt
 async def test_a_new_code_takes_the_place_of_the_old_one(garden: Garden, staff: httpx.AsyncClient) -> None:
     guest, own, number = await own_page(garden, staff)
     old = (await issued(garden, staff))["code"]
-    assert "There is a new code." in await press(guest, own, number, "new_code")
+    assert "A new code has been made." in await press(guest, own, number, "new_code")
     new = (await issued(garden, staff))["code"]
     assert new != old
     assert garden.state(guest)[0] is State.INSIDE
@@ -124,10 +124,10 @@ async def test_who_waits_stands_first_and_leads_to_the_question(
 @pytest.mark.parametrize(
     ("fields", "says"),
     [
-        ({"guest": "999", "act": "withdraw"}, "not there any more"),
-        ({"guest": "1", "act": "open_the_house"}, "not there any more"),
-        ({"guest": "x", "act": "withdraw"}, "not there any more"),
-        ({"guest": "1", "act": "give_time", "seconds": "-5"}, "not there any more"),
+        ({"guest": "999", "act": "withdraw"}, "no longer exists"),
+        ({"guest": "1", "act": "open_the_house"}, "no longer exists"),
+        ({"guest": "x", "act": "withdraw"}, "no longer exists"),
+        ({"guest": "1", "act": "give_time", "seconds": "-5"}, "no longer exists"),
         ({"guest": "1", "act": "give_time", "seconds": "5"}, "That did not work"),
     ],
 )
@@ -146,7 +146,7 @@ async def test_another_hosts_guest_is_out_of_reach(garden: Garden, staff: httpx.
     sent = await mails(garden, 4)
     foreign = link_of(sent[3], "hosts")
     assert "Ines" not in await host_page(guest, foreign)
-    assert "not there any more" in await press(guest, foreign, number, "withdraw")
+    assert "no longer exists" in await press(guest, foreign, number, "withdraw")
     assert (await issued(garden, staff))["state"] == "running"
 
 
@@ -155,7 +155,7 @@ async def test_only_the_newest_link_and_only_for_a_month(garden: Garden, staff: 
     ada = (await staff.get("/api/hosts")).json()[0]["id"]
     await staff.post(f"/api/hosts/{ada}/page")
     newest = link_of((await mails(garden, 4))[3], "hosts")
-    assert "This link leads nowhere" in await host_page(guest, own)
+    assert "This link no longer works" in await host_page(guest, own)
     base = f"http://127.0.0.1:{garden.demo.service.ports['portal']}"
     async with httpx.AsyncClient(base_url=base, headers={"Host": PAGE.partition("://")[2]}) as phone_of_ada:
         assert (await phone_of_ada.get(newest)).status_code == 200
@@ -166,7 +166,9 @@ async def test_only_the_newest_link_and_only_for_a_month(garden: Garden, staff: 
 async def test_a_host_cannot_give_longer_than_they_may(garden: Garden, staff: httpx.AsyncClient) -> None:
     guest, own, number = await own_page(garden, staff)
     await bind(staff, longest_minutes=8 * 60 + 30)
-    assert "longer than you may give" in await press(guest, own, number, "give_time", seconds="3600")
+    assert "longer than you are allowed to give" in await press(
+        guest, own, number, "give_time", seconds="3600"
+    )
 
 
 async def test_what_cannot_be_sent_is_not_offered(garden: Garden, staff: httpx.AsyncClient) -> None:
@@ -182,13 +184,13 @@ async def test_what_cannot_be_sent_is_not_offered(garden: Garden, staff: httpx.A
         (
             None,
             "3600",
-            "longer than you may give",
+            "longer than you are allowed to give",
         ),  # the day visit that they may give is eight hours, and no more
-        (None, "86400", "longer than you may give"),
+        (None, "86400", "longer than you are allowed to give"),
         (10 * 60, "3600", None),
         (10 * 60, "7200", "That did not work"),  # the form does not offer that
         (10 * 60, "60", "That did not work"),
-        (10 * 60, "14400", "longer than you may give"),
+        (10 * 60, "14400", "longer than you are allowed to give"),
     ],
 )
 async def test_more_time_is_bound_by_the_longest_and_by_what_the_form_offers(
@@ -198,6 +200,6 @@ async def test_more_time_is_bound_by_the_longest_and_by_what_the_form_offers(
     await bind(staff, longest_minutes=longest)
     before = (await issued(garden, staff))["until"]
     page = await press(guest, own, number, "give_time", seconds=seconds)
-    assert (says or "Time was given.") in page
+    assert (says or "Time added.") in page
     after = (await issued(garden, staff))["until"]
     assert after == pytest.approx(before + (3600 if says is None else 0))

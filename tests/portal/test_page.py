@@ -23,7 +23,7 @@ DOOR = Page(
     other_lang="de",
     network="Garden",
     choices=[CODE, LOGIN],
-    facts=[("Device", "02-00-00-00-00-01"), ("Last answer", "22:27 · <none>")],
+    facts=[("Device", "02-00-00-00-00-01"), ("Last result", "22:27 · <none>")],
     is_common=True,
 )
 OTHERWISE: dict[str, Any] = {
@@ -36,7 +36,7 @@ OTHERWISE: dict[str, Any] = {
     "other_lang": None,
     "network": "Foyer <2>",
     "choices": [RULES, CODE],
-    "facts": [("Device", "02-00-00-00-00-02"), ("Last answer", "")],
+    "facts": [("Device", "02-00-00-00-00-02"), ("Last result", "")],
     "has_privacy": True,
 }
 NEVER_COMMON = {"fault", "until", "left", "going", "tops", "parts", "small", "is_common"}

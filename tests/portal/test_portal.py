@@ -20,9 +20,10 @@ from lauschen.core.words.tokens import PortalToken, sign_token
 from lauschen.portal.app import Portal
 from lauschen.portal.guards import GETS_AT_FIRST, GETS_PER_S
 from lauschen.portal.page import CSS, STYLE_HASH
-from lauschen.portal.words import LANGUAGES, catalogue, clock_words
+from lauschen.portal.words import catalogue, clock_words
 from lauschen.proofs.accounts import Accounts
 from lauschen.road.road import Road
+from lauschen.sentences.catalogue import LANGUAGES
 from lauschen.store.db import open_reader
 from tests.place import GARDEN, OTHER, PHONE, WEST, CountedChance, Place
 from tests.still_clock import StillClock
@@ -111,7 +112,7 @@ async def test_foreign_and_expired_tokens_get_a_plain_page_and_change_nothing(
 ) -> None:
     answer = await page.http.get(f"/?t={page.token(**change)}")
     assert answer.status_code == 403
-    assert "Please connect again" in answer.text
+    assert "Please reconnect" in answer.text
     assert page.rows("visit") == 0
 
 
@@ -125,7 +126,7 @@ async def test_forged_tokens_too(page: Page, text: str) -> None:
 
 async def test_a_mac_address_in_the_query_is_never_believed(page: Page) -> None:
     answer = await page.http.get("/?mac=02-00-00-AA-BB-01&ssid=Hollerau%20Garden")
-    assert "Please connect again" in answer.text
+    assert "Please reconnect" in answer.text
     assert page.rows("visit") == 0
 
 
@@ -155,7 +156,7 @@ async def test_the_device_is_moved_only_after_the_answer(page: Page) -> None:
     assert page.wakes == 1
     waiting = await page.http.get(where)
     assert waiting.headers["refresh"] == "1"
-    assert "You are on your way in" in waiting.text
+    assert "Connecting you" in waiting.text
 
 
 async def test_what_was_typed_is_kept_and_never_markup(page: Page) -> None:
@@ -205,7 +206,7 @@ async def test_until_when_typing_is_barred_is_said(page: Page) -> None:
     until = clock_words(
         -(-(page.clock.now() + 600) // 60) * 60, page.clock.now(), page.place.house.zone, "en"
     )
-    assert f"You can type again from {until}" in answer.text
+    assert f"You can try again from {until}" in answer.text
     assert 'id="code"' not in answer.text
 
 
@@ -239,7 +240,7 @@ async def test_too_many_posts_and_too_large_ones_are_refused(page: Page) -> None
 async def test_elsewhere_and_the_slip_host_outside(page: Page) -> None:
     assert (await page.http.get("/nothing/here")).status_code == 404
     slip = await page.http.get(f"http://slip.hollerau.example/{page.code}")
-    assert "First join the Wi-Fi" in slip.text
+    assert "Join the Wi-Fi first" in slip.text
     assert page.code not in slip.text
 
 
@@ -302,7 +303,7 @@ async def test_a_page_that_raises_is_an_answer_and_is_told(
     monkeypatch.setattr("lauschen.portal.app.visit_page", broken)
     answer = await page.http.get(where)
     assert answer.status_code == 500
-    assert "This did not work" in answer.text
+    assert "Something went wrong" in answer.text
     assert page.road.faults.kinds["page"].count == 1
 
 
@@ -315,7 +316,7 @@ async def test_hours_later_the_visit_that_logged_in_still_shows_and_ends_its_sta
     assert "You are online." in shown.text
     assert "Log out" in shown.text
     assert (await page.http.post(f"{where}/leave", data={"csrf": csrf}, headers=ORIGIN)).status_code == 303
-    assert "on your way out" in (await page.http.get(where)).text
+    assert "Disconnecting you" in (await page.http.get(where)).text
 
 
 async def test_another_visit_looks_and_logs_out_once_the_code_was_typed(page: Page) -> None:
@@ -326,13 +327,13 @@ async def test_another_visit_looks_and_logs_out_once_the_code_was_typed(page: Pa
     shown = (await page.http.get(there)).text
     assert "Until " in shown
     assert f'action="{there}/leave"' not in shown
-    assert "type the code by which this device is online" in shown
+    assert "enter the code that this device is using" in shown
     await page.http.post(f"{there}/leave", data={"csrf": csrf}, headers=ORIGIN)
     assert "You are online." in (await page.http.get(there)).text
     other = page.place.issue()[0]
     page.clock.advance(5)
     refused = await page.http.post(f"{there}/by/code", data={"code": other, "csrf": csrf}, headers=ORIGIN)
-    assert "online by another code already" in refused.text
+    assert "already online with a different code" in refused.text
     await page.http.post(f"{there}/by/code", data={"code": page.code, "csrf": csrf}, headers=ORIGIN)
     assert f'action="{there}/leave"' in (await page.http.get(there)).text
 
@@ -342,7 +343,7 @@ async def test_an_address_of_another_device_gets_its_own_sentence(page: Page) ->
     page.place.report(Event.START, OTHER, "T1", framed_ip="127.77.1.1")
     answer = await page.http.get(f"/?t={page.token()}")
     assert (answer.status_code, page.rows("visit")) == (403, 0)
-    assert "an address that belongs to another device" in answer.text
+    assert "Your address belongs to a different device" in answer.text
 
 
 async def test_guesses_from_one_source_wait_for_each_other_and_a_right_code_passes(page: Page) -> None:

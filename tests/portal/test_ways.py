@@ -112,7 +112,7 @@ def test_who_may_not_type_for_a_while_is_told_so_where_agreeing_is_still_open(en
         assert facts is not None
         page = visit_page(facts, "en", "csrf")
         assert page.is_common is (barred_until is None)
-        assert ("You can type again from" in render(page)) is (barred_until is not None)
+        assert ("You can try again from" in render(page)) is (barred_until is not None)
 
 
 def test_without_another_time_it_is_told_no_time(ensemble: Ensemble) -> None:
@@ -123,4 +123,4 @@ def test_without_another_time_it_is_told_no_time(ensemble: Ensemble) -> None:
     ensemble.place.house = tx.house
     ensemble.let_in()
     ensemble.place.now += 9 * DAY
-    assert shown(ensemble, way).over == "This device has had its share here."
+    assert shown(ensemble, way).over == "This device has used its free access."

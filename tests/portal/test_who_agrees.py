@@ -29,11 +29,11 @@ async def agree(guest: Guest, name: str, mail: str) -> None:
 async def test_what_is_missing_is_asked_for_again_and_what_was_typed_stays(guest: Guest) -> None:
     assert 'class="rules whole"' in guest.html
     await agree(guest, "Mirela <b>Amberg</b>", "mirela at home")
-    assert "Please tell us who you are" in guest.html
+    assert "Please enter your name and a valid email address" in guest.html
     assert 'value="Mirela &lt;b&gt;Amberg&lt;/b&gt;"' in guest.html
     assert 'value="mirela at home"' in guest.html
     await agree(guest, "   ", "mirela@hollerau.example")
-    assert "Please tell us who you are" in guest.html
+    assert "Please enter your name and a valid email address" in guest.html
 
 
 async def test_what_is_said_is_kept_and_shown_as_unconfirmed(

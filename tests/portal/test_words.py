@@ -7,7 +7,8 @@ import pytest
 from lauschen.core.decide.reason import Reason
 from lauschen.core.words.codes import Typo
 from lauschen.core.words.text import visible
-from lauschen.portal.words import LANGUAGES, catalogue, choose_language, clock_words, refusal
+from lauschen.portal.words import catalogue, choose_language, clock_words, refusal
+from lauschen.sentences.catalogue import LANGUAGES
 from tests.place import Place
 
 

@@ -129,10 +129,10 @@ def chap(name: str, password: str, number: int = 1) -> bytes:
     ("sealed", "ask", "password", "code", "says"),
     [
         (False, pap, WORD, Answer.ACCESS_ACCEPT, None),
-        (False, pap, "wrong-word", Answer.ACCESS_REJECT, "Name and password do not go together."),
+        (False, pap, "wrong-word", Answer.ACCESS_REJECT, "This name and password don"),
         (False, chap, WORD, Answer.ACCESS_REJECT, "This account cannot be used here."),
         (True, chap, WORD, Answer.ACCESS_ACCEPT, None),
-        (True, chap, "wrong-word", Answer.ACCESS_REJECT, "Name and password do not go together."),
+        (True, chap, "wrong-word", Answer.ACCESS_REJECT, "This name and password don"),
         (True, pap, WORD, Answer.ACCESS_ACCEPT, None),
     ],
 )

@@ -21,7 +21,7 @@ def test_a_voucher_moves_a_device_and_the_move_counts_only_when_it_holds(town: T
     joined = town.bed.join(1, FIRST)
     assert (joined["joined"], joined["vlan"], joined["ping"]) == ("yes", str(DOOR_VLAN), "yes")
     assert state(town, FIRST) == (State.AT_DOOR, None)
-    assert "on your way in" in town.enter_code(FIRST, code)
+    assert "Connecting you" in town.enter_code(FIRST, code)
     # The first Disconnect brings the device back unasked, where it was: that is noticed, and said.
     town.until(lambda: town.heard("returned_unasked", FIRST) == 1, 20)
     assert state(town, FIRST) == (State.AT_DOOR, State.INSIDE)

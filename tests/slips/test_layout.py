@@ -29,11 +29,11 @@ LIMITS = (
     " · up to 5 Mbit/s"
 )
 STEPS = {
-    "short": ("Join Hollerau Garden.", "A page opens. If not: scan.", "Type the code."),
+    "short": ("Join Hollerau Garden.", "A page opens. If not, scan.", "Enter the code."),
     "long": (
         "Join Hollerau Garden, Hollerau Hall or Hollerau Practice Wall Ports.",
         "A page opens. If it does not, open welcome.hollerau.example in a browser.",
-        "Type the code.",
+        "Enter the code.",
     ),
 }
 

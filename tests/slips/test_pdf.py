@@ -74,7 +74,7 @@ def test_each_paper_has_its_size_and_all_that_a_guest_needs(
     code = f"{one.code[:5]}-{one.code[5:]}"
     wanted = ["Hollerau", "for Ines Harwood", code, "Join Hollerau Garden.", "The concert is at eight."]
     if paper is not Paper.LABEL:
-        wanted += ["8 h from first use", "Breakfast from seven.", "Type the code."]
+        wanted += ["8 h from first use", "Breakfast from seven.", "Enter the code."]
     assert [one for one in wanted if one not in text] == []
     assert "pays later" not in text
 
@@ -124,7 +124,7 @@ def test_its_own_limits_and_its_network_stand_on_it_in_german_too(
 
 
 def test_the_longest_limits_stand_whole_on_each_paper() -> None:
-    limits = "365 d from first use · from Wed 30 Sep, 10:00 · until Wed 30 Sep, 18:00 · 999 devices in all · 999.9 GB"
+    limits = "365 d from first use · from Wed 30 Sep, 10:00 · until Wed 30 Sep, 18:00 · 999 devices in total · 999.9 GB"
     slip = Slip(
         "en", "Hollerau", "Day visit", "for Ines", "3N2D5-98EEV", ("Join.", "Open.", "Type."), limits,
         "Welcome, the concert is at eight.", "Breakfast.", "welcome.hollerau.example", "http://x.example", "WIFI:;",

@@ -16,7 +16,6 @@ from lauschen.core.messages.channels import (
     check_receiver,
 )
 from lauschen.core.messages.message import Channel
-from lauschen.core.messages.ours import OURS
 from lauschen.core.messages.template import Template, TemplateKey
 from lauschen.core.messages.templates import check_message
 from lauschen.core.words.addresses import is_country, read_mail
@@ -24,6 +23,7 @@ from lauschen.core.words.text import visible
 from lauschen.outgoing.authorities import context_for
 from lauschen.outgoing.reach import read_address
 from lauschen.road.tx import Tx
+from lauschen.sentences.messages import own_templates
 from lauschen.store.house import channels as stored
 
 MOST_RECEIVERS = 20
@@ -111,10 +111,13 @@ def remove_receiver(tx: Tx, receiver: ChannelId) -> None:
 def save_template(tx: Tx, key: TemplateKey, template: Template | None) -> None:
     """None: our words again."""
     kind, channel, _ = key
-    if key not in OURS:
+    if key not in own_templates():
         raise NotThere("template")
     if template is not None:
         check_message(kind, channel, template)
-    stored.save_template(tx.conn, key, template if template != OURS[key] else None)
-    before, after = tx.house.channels.templates.get(key, OURS[key]), template or OURS[key]
+    stored.save_template(tx.conn, key, template if template != own_templates()[key] else None)
+    before, after = (
+        tx.house.channels.templates.get(key, own_templates()[key]),
+        template or own_templates()[key],
+    )
     tx.log("template_saved", facts={"channel": channel, "about": kind, **changes(tx.house, before, after)})

@@ -13,8 +13,8 @@ from lauschen.core.messages.message import About, Channel, Draft, Kind
 from lauschen.core.ways.kinds import WayIn
 from lauschen.core.ways.lead import GoodPasscode
 from lauschen.core.ways.passcode import Passcode
-from lauschen.core.words.slip import day_words
 from lauschen.road.tx import Tx
+from lauschen.sentences.slips import day_words
 from lauschen.store.house import passcodes as stored
 from lauschen.store.keys import KeyRing
 

@@ -10,8 +10,9 @@ from lauschen.core.messages.message import About, Channel, Draft, Kind
 from lauschen.core.messages.templates import QR
 from lauschen.core.ways.kinds import WayIn
 from lauschen.core.words.codes import shown_code
-from lauschen.core.words.slip import limits_of, page_words, slip_address, slip_networks, wifi_by_key
+from lauschen.core.words.slip import page_words, slip_address, wifi_by_key
 from lauschen.road.tx import Tx
+from lauschen.sentences.slips import limits_of, slip_networks
 from lauschen.store import batches, credentials
 from lauschen.store.batches import Said
 from lauschen.store.credentials import Issued

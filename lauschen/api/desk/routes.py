@@ -46,9 +46,10 @@ from lauschen.core.ids import BatchId, CredentialId, PlanId, StaffId
 from lauschen.core.people.duties import Duty
 from lauschen.core.ways.account import check_login_name
 from lauschen.core.ways.kinds import WayIn
-from lauschen.core.words.slip import page_words, slip_address, slip_networks
+from lauschen.core.words.slip import page_words, slip_address
 from lauschen.core.words.text import visible
 from lauschen.road.tx import Tx
+from lauschen.sentences.slips import slip_networks
 from lauschen.store import accounts as stored_accounts
 from lauschen.store import batches, credentials
 from lauschen.store.people.sessions import StaffSession

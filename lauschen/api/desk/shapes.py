@@ -27,8 +27,8 @@ from lauschen.core.people.limits import Limits
 from lauschen.core.ways.kinds import AT_DESK
 from lauschen.core.words.addresses import shown_phone
 from lauschen.core.words.codes import shown_code
-from lauschen.core.words.slip import limits_of, slip_limits
 from lauschen.core.words.text import visible
+from lauschen.sentences.slips import limits_of, slip_limits
 from lauschen.store import credentials
 from lauschen.store.batches import Batch
 from lauschen.store.credentials import Issued

@@ -25,12 +25,12 @@ from lauschen.core.actor import Actor
 from lauschen.core.errors import NotThere
 from lauschen.core.ids import MessageId
 from lauschen.core.messages.message import Channel, Kind, MessageState
-from lauschen.core.messages.ours import OURS
 from lauschen.core.messages.template import Template, TemplateKey
 from lauschen.core.messages.templates import check_message
 from lauschen.core.words.addresses import read_mail, read_phone
 from lauschen.notify.carriers import Parcel, pack_with
 from lauschen.road.tx import Tx
+from lauschen.sentences.messages import own_templates
 from lauschen.store.messages import outbox
 
 router = APIRouter(tags=["house"], route_class=NeedFirst)
@@ -163,6 +163,6 @@ async def _tried(office: Office, parcel: Parcel, channel: Channel, actor: Actor)
 
 def _key(kind: Kind, channel: Channel, lang: str) -> TemplateKey:
     key = kind, channel, lang
-    if key not in OURS:
+    if key not in own_templates():
         raise NotThere("template")
     return key

@@ -27,12 +27,12 @@ from lauschen.core.house.house import House
 from lauschen.core.ids import MessageId
 from lauschen.core.messages.channels import HEARD, Channels, MailServer, TextGateway, Webhook
 from lauschen.core.messages.message import About, Channel, Kind, Message, MessageState
-from lauschen.core.messages.ours import OURS
 from lauschen.core.messages.template import Template, TemplateKey
 from lauschen.core.messages.templates import WORDS, render
 from lauschen.core.messages.text_parts import count_parts
 from lauschen.core.words.addresses import shown_phone
 from lauschen.core.words.text import visible
+from lauschen.sentences.messages import own_templates
 from lauschen.store import batches, credentials
 from lauschen.store.messages import outbox
 
@@ -90,7 +90,7 @@ def house_out(house: House, reader: Connection) -> HouseOut:
         syslog=[SyslogOut(**asdict(one)) for one in channels.syslog],
         webhooks=[webhook_out(one) for one in channels.webhooks],
         heard=[KnownWord(word=kind, meaning=TITLES[kind]) for kind in HEARD],
-        templates=[words_out(channels, key) for key in OURS],
+        templates=[words_out(channels, key) for key in own_templates()],
         words={
             kind: [KnownWord(word=word, meaning=meaning) for word, meaning in known.items()]
             for kind, known in WORDS.items()
@@ -161,7 +161,7 @@ def webhook_out(hook: Webhook, secret: str | None = None) -> WebhookOut:
 
 def words_out(channels: Channels, key: TemplateKey) -> WordsOut:
     kind, channel, lang = key
-    template = channels.templates.get(key) or OURS[key]
+    template = channels.templates.get(key) or own_templates()[key]
     return WordsOut(
         kind=kind,
         channel=channel,

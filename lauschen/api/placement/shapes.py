@@ -15,7 +15,7 @@ from lauschen.core.house.rule import Rule
 from lauschen.core.ids import NetworkId, PlanId, RoleId, RuleId
 from lauschen.core.limits.plan import Plan
 from lauschen.core.ways.kinds import WayIn
-from lauschen.core.words.slip import slip_limits
+from lauschen.sentences.slips import slip_limits
 from lauschen.store.house import plans as stored
 
 

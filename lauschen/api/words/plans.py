@@ -8,8 +8,8 @@ from lauschen.core.limits.plan import Plan
 from lauschen.core.limits.seats import Seats
 from lauschen.core.limits.terms import Terms
 from lauschen.core.words.amounts import data_words, duration_words
-from lauschen.core.words.slip import day_words
 from lauschen.core.words.text import visible
+from lauschen.sentences.slips import day_words
 
 
 def rate_amount(bps: int) -> str:

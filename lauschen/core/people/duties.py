@@ -34,16 +34,16 @@ class Need(StrEnum):
 DUTY_WORDS: Mapping[str, Mapping[Duty, str]] = {
     "en": {
         Duty.ADMINISTRATOR: "an administrator",
-        Duty.DESK: "one of the desk",
+        Duty.DESK: "front desk staff",
         Duty.AUDITOR: "an auditor",
     },
     "de": {
-        Duty.ADMINISTRATOR: "zur Verwaltung",
-        Duty.DESK: "zum Empfang",
-        Duty.AUDITOR: "zur Revision",
+        Duty.ADMINISTRATOR: "Verwaltung",
+        Duty.DESK: "Empfang",
+        Duty.AUDITOR: "Revision",
     },
 }
-"""*Is there as ...*, or in German *gehört ...*."""
+"""How a mail names what somebody is there for."""
 SAYS: Mapping[Duty, str] = {
     Duty.ADMINISTRATOR: "Sets up the house, issues, and helps guests.",
     Duty.DESK: "Issues to guests and helps them; sees nothing of how the house is set up.",

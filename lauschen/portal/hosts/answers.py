@@ -100,7 +100,7 @@ class HostAnswers:
             return self._gone(lang)
         except Invalid as exc:
             page = Page(lang, "")
-            fault = None if exc.code == "answered_before" else page.words.get(f"host_fault_{exc.code}")
+            fault = None if exc.code == "answered_before" else page.words.find(f"host_fault_{exc.code}")
             return self.show(question, lang, fault, word)
         return self.show(question, lang)
 
@@ -158,7 +158,7 @@ class HostAnswers:
 
 
 def _label(one: Field, page: Page) -> str:
-    return said_in(one.labels, page.lang) or page.words.get(f"host_field_{one.key}", one.key)
+    return said_in(one.labels, page.lang) or page.words.find(f"host_field_{one.key}") or one.key
 
 
 def _length(length: Length, house: House, page: Page) -> str:

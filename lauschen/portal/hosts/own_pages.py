@@ -103,7 +103,7 @@ class OwnPages:
         except NotThere:
             return words["host_fault_gone"]
         except Invalid as exc:
-            return words.get(f"host_fault_{exc.code}") or words["host_fault"]
+            return words.find(f"host_fault_{exc.code}") or words["host_fault"]
         return None
 
     def show(self, person: Person, link: str, lang: str, did: str = "", fault: str | None = None) -> Page:

@@ -26,6 +26,7 @@ from lauschen.core.words.text import visible
 from lauschen.portal.page import Page, render
 from lauschen.portal.words import choose_language, clock_words
 from lauschen.road.road import Road
+from lauschen.sentences.catalogue import Sentences
 from lauschen.store import devices
 from lauschen.store.passphrases import bound, holders, keys
 from lauschen.store.passphrases.bound import BoundDevice
@@ -94,10 +95,8 @@ class OwnKeyPage:
             return HTMLResponse(render(self.show(holder, link, lang, fault="key_fault_gone")))
         except Invalid as exc:
             fault = f"key_fault_{exc.code}"
-            words = Page(lang, "").words
-            return HTMLResponse(
-                render(self.show(holder, link, lang, fault=fault if fault in words else "key_fault"))
-            )
+            known = fault if Page(lang, "").words.find(fault) else "key_fault"
+            return HTMLResponse(render(self.show(holder, link, lang, fault=known)))
         return RedirectResponse(f"{PATH}{link}?lang={lang}&did={act}", 303)
 
     async def _press(self, holder: Holder, link: str, act: str, form: Mapping[str, str], lang: str) -> None:
@@ -156,7 +155,7 @@ class OwnKeyPage:
         page.small = [words["key_keep"]]
         return page
 
-    def _devices(self, holder: Holder, words: Mapping[str, str], lang: str) -> tuple[OwnDevice, ...]:
+    def _devices(self, holder: Holder, words: Sentences, lang: str) -> tuple[OwnDevice, ...]:
         found = bound.devices_of(self.reader, holder.credential)
         newest = keys.newest_key(self.reader, self.road.keys, holder.credential, self.road.clock.now())
         return tuple(
@@ -164,7 +163,7 @@ class OwnKeyPage:
         )
 
     def _device(
-        self, one: BoundDevice, holder: Holder, words: Mapping[str, str], lang: str, newest: int | None
+        self, one: BoundDevice, holder: Holder, words: Sentences, lang: str, newest: int | None
     ) -> OwnDevice:
         standing = devices.find_standing(self.reader, one.mac, holder.network)
         is_in = standing is not None and standing.state is State.INSIDE

@@ -11,7 +11,8 @@ from lauschen.core.words.codes import Typo
 from lauschen.core.words.text import visible
 from lauschen.portal.facts import Facts
 from lauschen.portal.page import Part
-from lauschen.portal.words import LANGUAGES, catalogue
+from lauschen.portal.words import catalogue
+from lauschen.sentences.catalogue import LANGUAGES
 
 LONGEST_NAME = 80
 

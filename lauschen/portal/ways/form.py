@@ -34,7 +34,7 @@ def field_part(one: Field, facts: Facts, lang: str, *, is_needed: bool = False) 
     """`is_needed`: it must be filled in, whatever the house set."""
     return FieldPart(
         one.key,
-        said_in(one.labels, lang) or catalogue(lang).get(f"field_{one.key}", ""),
+        said_in(one.labels, lang) or catalogue(lang).find(f"field_{one.key}"),
         said_in(one.helps, lang),
         _KINDS.get(one.key, "text"),
         _AUTOFILL.get(one.key, "off"),

@@ -75,7 +75,7 @@ class SponsorOnPage:
             "" if hosts else typed,
             "email" if way.naming is Naming.DOMAIN else "text",
             words[f"host_{naming}"],
-            words[f"host_{naming}_help"].format(domains=domains),
+            words.find(f"host_{naming}_help").format(domains=domains),
             facts.typed.wrong_field == HOST,
             consent_part(facts, way.fields, lang, asks=way.asks_consent),
         )

@@ -33,7 +33,7 @@ class Askings:
             raise
         except Invalid as exc:
             words = catalogue(lang)
-            fault = words.get(f"sponsor_{exc.code}") or words.get(f"register_{exc.code}")
+            fault = words.find(f"sponsor_{exc.code}") or words.find(f"register_{exc.code}")
             return Typed(
                 "",
                 fault or words["register_refused"],

@@ -46,7 +46,7 @@ class Registrations:
         except NotThere:
             raise
         except Invalid as exc:
-            fault = catalogue(lang).get(f"register_{exc.code}") or catalogue(lang)["register_refused"]
+            fault = catalogue(lang).find(f"register_{exc.code}") or catalogue(lang)["register_refused"]
             return Typed("", fault, FORM, typed_answers(unverified, way), exc.field)
         if made.wait_s:
             await self.road.clock.sleep(made.wait_s)

@@ -27,7 +27,7 @@ async def test_a_test_of_mail_shows_the_servers_answer_and_costs_nothing(
     wish = {"server": as_typed(mail), "to": "desk@hollerau.example"}
     tried = (await staff.post("/api/mail/test", json=wish)).json()
     assert tried == {"is_sent": True, "answer": "2.0.0 OK: kept as number 1"}
-    assert garden.demo.letters.mailbox.mails[0].subject == "A test from Hollerau Summer Academy"
+    assert garden.demo.letters.mailbox.mails[0].subject == "Test message from Hollerau Summer Academy"
     garden.demo.letters.mailbox.habit = Habit.REFUSES
     tried = (await staff.post("/api/mail/test", json=wish)).json()
     assert (tried["is_sent"], "550 5.1.1" in tried["answer"]) == (False, True)
@@ -202,7 +202,7 @@ async def test_the_house_has_its_own_words_and_ours_come_back(
     assert mail.subject == "Willkommen"
     assert mail.part("plain").startswith("Guten Tag Ines: ")
     back = (await staff.delete(path)).json()
-    assert (back["subject"], back["is_ours"]) == ("Ihr Weg ins Netz: {site}", True)
+    assert (back["subject"], back["is_ours"]) == ("Ihr WLAN-Zugang: {site}", True)
     refused = await staff.put(path, json={"subject": "x", "body": "{mac}"})
     assert (refused.status_code, refused.json()["code"]) == (422, "template_word")
     assert (await staff.put("/api/templates/pass/syslog/de", json=wish)).status_code == 404

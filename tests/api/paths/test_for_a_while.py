@@ -91,7 +91,7 @@ async def test_a_way_in_that_is_closed_is_not_shown_but_when_it_opens(
     guest = garden.guests[0]
     await garden.point.join(guest.phone)
     await guest.open()
-    assert guest.heading == "Not here, not now"
+    assert guest.heading == "Wi-Fi access is not available right now"
     assert "A &lt;b&gt;ticket&lt;/b&gt;: from " in guest.html
     assert 'name="code"' not in guest.html
 
@@ -104,7 +104,7 @@ async def test_an_hour_that_ends_while_the_page_is_open_refuses_the_code_and_say
     await guest.open()
     await offer(staff, hours=closed_now(garden))
     await guest.type_code(code)
-    assert "This code is right, but it is not taken at this hour" in guest.html
+    assert "codes are not accepted at this time of day" in guest.html
 
 
 async def test_a_pause_says_why_since_and_until_when_and_those_inside_come_back(
@@ -119,7 +119,7 @@ async def test_a_pause_says_why_since_and_until_when_and_those_inside_come_back(
     assert "those inside go to the door" in answer.json()["pause"]["sentence"]
     await garden.point.join(other.phone)
     await other.open()
-    assert other.heading == "Paused for now"
+    assert other.heading == "Wi-Fi access is paused"
     assert "Quiet, &lt;please&gt;." in other.html
     day = (
         "" if until.date() == datetime.fromtimestamp(garden.clock.now(), until.tzinfo).date() else "tomorrow "
@@ -131,7 +131,7 @@ async def test_a_pause_says_why_since_and_until_when_and_those_inside_come_back(
     garden.clock.advance(15)
     await garden.until_filter(guest, "doorstep")
     await guest.open(guest.url)
-    assert "this device is online again by itself" in guest.html
+    assert "This device will then be online again by itself" in guest.html
     await staff.post("/api/networks/1/end-pause")
     garden.clock.advance(15)
     await garden.until_filter(guest, "visitor")

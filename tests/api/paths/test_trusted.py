@@ -59,7 +59,7 @@ async def test_a_guest_page_never_shows_it_and_the_network_says_what_is_missing(
     guest = garden.guests[0]
     await garden.point.join(guest.phone)
     await guest.open()
-    assert guest.heading == "Hello. One code and you are online."
+    assert guest.heading == "Welcome. Enter your code to get online."
     await staff.post("/api/trusted", json={"name": "Harp tuner", "mac": f"{guest.phone.mac:012x}", "role": 2})
     garden.clock.advance(15)
     await garden.until_filter(guest, "visitor")

@@ -9,27 +9,29 @@ from lauschen.core.house.dialect import Call
 from lauschen.core.messages.budgets import ADDRESS_DAY, DEVICE_DAY, HOST_DAY, NETWORK_DAY, Spent, budget_over
 from lauschen.core.messages.channels import TextGateway, check_gateway, check_host
 from lauschen.core.messages.message import Channel, Kind
-from lauschen.core.messages.ours import OURS
 from lauschen.core.messages.template import Template
 from lauschen.core.messages.templates import WORDS, check_message, render
 from lauschen.core.messages.text_parts import count_parts
 from lauschen.core.messages.waits import GIVEN_UP_S, WAITS_S, next_try
+from lauschen.sentences.messages import own_templates
 
 T0 = 1_780_000_000.0
 WHOLE = {word: f"<{word}>" for known in WORDS.values() for word in known}
 
 
-@pytest.mark.parametrize("key", OURS, ids=str)
+@pytest.mark.parametrize("key", own_templates(), ids=str)
 def test_our_own_words_are_such_as_we_ask_for(key: tuple[Kind, Channel, str]) -> None:
     kind, channel, _ = key
-    check_message(kind, channel, OURS[key])
-    shown = render(OURS[key], channel, {word: WHOLE[word] for word in WORDS[kind]})
+    check_message(kind, channel, own_templates()[key])
+    shown = render(own_templates()[key], channel, {word: WHOLE[word] for word in WORDS[kind]})
     assert "{" not in shown.plain + shown.subject
     assert "<site>" not in shown.html
 
 
 def test_every_message_has_both_languages() -> None:
-    assert {key[:2] for key in OURS if key[2] == "en"} == {key[:2] for key in OURS if key[2] == "de"}
+    assert {key[:2] for key in own_templates() if key[2] == "en"} == {
+        key[:2] for key in own_templates() if key[2] == "de"
+    }
 
 
 def test_a_line_of_which_nothing_is_left_is_left_out() -> None:
@@ -42,8 +44,8 @@ def test_a_line_of_which_nothing_is_left_is_left_out() -> None:
         "page": "p",
         "site": "S",
     }
-    plain = render(OURS[Kind.ACCOUNT, Channel.MAIL, "en"], Channel.MAIL, words).plain
-    assert plain.startswith("with this account you are online at S.")
+    plain = render(own_templates()[Kind.ACCOUNT, Channel.MAIL, "en"], Channel.MAIL, words).plain
+    assert plain.startswith("here is your Wi-Fi account at S.")
     assert "Password" not in plain
     assert "\n\n\n" not in plain
 
@@ -51,10 +53,10 @@ def test_a_line_of_which_nothing_is_left_is_left_out() -> None:
 def test_what_a_guest_is_called_breaks_nothing() -> None:
     name = "<b>Ines</b>\r\nBcc: all@x.example \u202eevil {code}"
     words = {"name": name, "code": "3N2D5", "wifi": "", "limits": "", "page": "", "site": "A & B"}
-    shown = render(OURS[Kind.PASS, Channel.MAIL, "en"], Channel.MAIL, words, code_in_subject=True)
+    shown = render(own_templates()[Kind.PASS, Channel.MAIL, "en"], Channel.MAIL, words, code_in_subject=True)
     assert "<b>" not in shown.html
     assert "&lt;b&gt;Ines&lt;/b&gt;[000D][000A]Bcc" in shown.html
-    assert shown.subject == "Your way online at A & B: 3N2D5"
+    assert shown.subject == "Your Wi-Fi access at A & B: 3N2D5"
     assert "[202E]evil {code}" in shown.plain, "a word inside a word is not filled in"
     greeting = Template("For {name}", "{code}")
     assert "\n" not in render(greeting, Channel.MAIL, words).subject

@@ -1,0 +1,1 @@
+"""Every sentence that the server words, once, in each language."""
