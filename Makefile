@@ -12,7 +12,7 @@ API := $(shell find lauschen -name '*.py')
 
 .PHONY: demo test lint unit twice e2e test-real fuzz bench chromium clean
 
-demo: .venv/installed $(CONSOLE)
+demo: .venv/worded $(CONSOLE)
 	@exec $(BIN)/lauschen demo
 
 test: lint unit e2e
@@ -61,14 +61,17 @@ chromium:
 $(CONSOLE): web/node_modules/installed $(SOURCES)
 	cd web && npm run --silent build
 
-.venv/installed: requirements.lock pyproject.toml $(SENTENCES)
+.venv/installed: requirements.lock pyproject.toml
 	$(PYTHON) -m venv .venv
 	$(BIN)/pip install --quiet --disable-pip-version-check --require-hashes -r requirements.lock
 	$(BIN)/pip install --quiet --disable-pip-version-check --no-deps --editable .
+	@touch $@
+
+.venv/worded: .venv/installed $(SENTENCES)
 	$(BIN)/python -m lauschen.sentences.compiling
 	@touch $@
 
-.venv/tested: .venv/installed requirements-test.lock
+.venv/tested: .venv/worded requirements-test.lock
 	$(BIN)/pip install --quiet --disable-pip-version-check --require-hashes -r requirements-test.lock
 	@touch $@
 
