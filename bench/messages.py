@@ -44,7 +44,7 @@ def put_off(data: Path) -> None:
 
 def beside_messages(web: httpx.Client, data: Path, load: Callable[[random.Random], Measured]) -> None:
     """Alternating: put off by hand, and due again when the mail server is saved anew; each warmed up first."""
-    chance, mail = random.Random(17), web.get("/api/house").json()["mail"]
+    chance, mail = random.Random(17), web.get("/api/settings").json()["mail"]
     server = {name: value for name, value in mail.items() if not name.startswith("has_")}
     pairs, took = [], 0.0
     for _ in range(RUNS):

@@ -243,7 +243,9 @@ async def test_many_are_issued_by_a_job_and_none_of_them_when_it_is_cancelled(re
 async def test_another_ssid_makes_all_keys_anew_and_they_hold_under_it(residents: Residents) -> None:
     made = [await residents.issue(f"Room {n}", kind="room") for n in range(3)]
     network = next(
-        one for one in (await residents.staff.get("/api/paths")).json()["networks"] if one["id"] == CLOISTER
+        one
+        for one in (await residents.staff.get("/api/networks")).json()["networks"]
+        if one["id"] == CLOISTER
     )
     known = {name: network[name] for name in ("name", "door_role", "nas_identifier", "port_id", "port_type")}
     wish = {**known, "ssid": {"match": "exact", "value": "Hollerau Summer Cloister"}}

@@ -161,7 +161,7 @@ def test_a_running_server_takes_in_what_the_command_line_adds(data: Path) -> Non
         sock.bind(("127.77.0.15", 0))
         sock.settimeout(0.2)
         reply = b""
-        for number in range(100):  # each repetition waits for an answer; the first ones are knocks
+        for number in range(100):  # the first ones come from an unknown access device
             sock.sendto(request(number)[0], ("127.0.0.1", auth))
             try:
                 reply = sock.recv(4096)

@@ -23,16 +23,16 @@ from lauschen.api.examples import describe
 from lauschen.api.guests import routes as guests
 from lauschen.api.hosts import listed as hosts_listed
 from lauschen.api.hosts import waiting as hosts_waiting
-from lauschen.api.house import privacy, receivers
-from lauschen.api.house import routes as house
 from lauschen.api.model import Problem
+from lauschen.api.networks import routes as paths
+from lauschen.api.networks import trusted
 from lauschen.api.now import routes as now
 from lauschen.api.passphrases import routes as passphrases
-from lauschen.api.paths import routes as paths
-from lauschen.api.paths import trusted
 from lauschen.api.people import activity, own, programs
 from lauschen.api.people import routes as people
-from lauschen.api.placement import routes as placement
+from lauschen.api.rules import routes as placement
+from lauschen.api.settings import privacy, receivers
+from lauschen.api.settings import routes as house
 
 CONSOLE = Path(__file__).parent / "console"
 ROOMS = (

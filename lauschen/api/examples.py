@@ -103,8 +103,8 @@ EXAMPLES: dict[str, Any] = {
     "POST /access-devices": {**_POINT, "secret": _SECRET},
     "PUT /access-devices/{device}": {**_POINT, "name": "Garden west", "address": "127.77.0.11"},
     "POST /access-devices/{device}/secret": {"secret": None},
-    "POST /knocks/{address}/try-secret": {"secret": _SECRET},
-    "POST /knocks/{address}/take-in": {
+    "POST /unknown-access-devices/{address}/try-secret": {"secret": _SECRET},
+    "POST /unknown-access-devices/{address}/add": {
         **_POINT,
         "name": "Boat house, upstairs",
         "address": "127.77.0.99",

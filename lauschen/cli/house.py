@@ -79,21 +79,23 @@ def add_network(
     name: str,
     data: Data,
     ssid: Annotated[str, typer.Option(help="The SSID, exactly as devices join it.")],
-    door_role: Annotated[str, typer.Option(help="The role before login.")] = "Doorstep",
+    door_role: Annotated[
+        str | None, typer.Option(help="The role before login. Needed only if there are several.")
+    ] = None,
     served_by: Annotated[
         list[str] | None, typer.Option(help="An access device that may ask for it; once for each device.")
     ] = None,
 ) -> None:
     """Name a guest network; devices on it are asked for a code."""
     with act_on(data) as tx:
-        door = _role(tx, door_role)
+        door = _door_role(tx, door_role)
         new = GuestNetwork(
             NetworkId(0), name, door.id, ssid=Hint(Match.EXACT, ssid.encode()), ways=(Voucher(),)
         )
         listed = [_device(tx, one).id for one in served_by or ()]
         saved = configured(lambda tx: changes.save_network(tx, new))(tx)
         configured(lambda tx: changes.list_for(tx, saved, listed))(tx)
-    typer.echo(f"{name} is a guest network now: SSID {ssid}, {door_role} before login, vouchers let in.")
+    typer.echo(f"{name} is a guest network now: SSID {ssid}, role before login {door.name}, vouchers let in.")
 
 
 @role.command("set")
@@ -141,6 +143,15 @@ def _network(tx: Tx, name: str) -> NetworkId:
     if found is None:
         stop(f"there is no network {name}")
     return found.id
+
+
+def _door_role(tx: Tx, name: str | None) -> Role:
+    if name is not None:
+        return _role(tx, name)
+    of_door = [known for known in tx.house.roles.values() if known.is_door]
+    if len(of_door) != 1:
+        stop("there is no single role before login: name one with --door-role")
+    return of_door[0]
 
 
 def _role(tx: Tx, name: str) -> Role:

@@ -169,7 +169,7 @@ def _add_garden(conn: Connection, keys: KeyRing, *, asks_hosts: bool) -> None:
         conn, keys, site_name=SITE, zone=ZONE, page_url=f"http://{PAGE_HOST}", slip_host=SLIP_HOST
     )
     # A login should not change the address that a device already has: one VLAN, and only the filter is swapped.
-    door = networks.add_role(conn, "Doorstep", vlan=310, filter_name="doorstep", is_door=True)
+    door = networks.add_role(conn, "Before login", vlan=310, filter_name="doorstep", is_door=True)
     visitor = networks.add_role(conn, "Visitor", vlan=310, filter_name="visitor")
     garden = networks.add_network(conn, "Garden", ssid=SSID.encode(), door_role=door)
     ways.save_ways(conn, garden, [Voucher()])

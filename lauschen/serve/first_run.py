@@ -88,7 +88,7 @@ def _add_defaults(conn: Connection, keys: KeyRing, site: SiteWords) -> None:
     settings.add_house(
         conn, keys, site_name=site.name, zone=site.zone, page_url=site.page_url, slip_host=site.slip_host
     )
-    networks.add_role(conn, "Doorstep", vlan=None, filter_name="doorstep", is_door=True)
+    networks.add_role(conn, "Before login", vlan=None, filter_name="before-login", is_door=True)
     visitor = networks.add_role(conn, "Visitor", vlan=None, filter_name="visitor")
     settings.set_last_role(conn, visitor)
     add_day_visit(conn)

@@ -15,14 +15,14 @@ REFUSED = {
     "POST /session": "sign_in_wrong",
     "POST /invitations": "invitation_over",
     "POST /password": "password_wrong",
-    "POST /knocks/{address}/try-secret": "knock_not_there",
+    "POST /unknown-access-devices/{address}/try-secret": "unknown_access_device_not_there",
     "POST /vouchings/{vouching}/answer": "vouching_not_there",
     "POST /vouchings/{vouching}/ask": "vouching_not_there",
     "PUT /own/second": "password_wrong",
     "POST /own/second/off": "password_wrong",
     "POST /passphrases/{holder}/renew/undo": "passphrase_not_there",
 }
-"""Understood, and refused here: there is no such password, knock, or guest who waits."""
+"""Understood, and refused here: there is no such password, access device, or guest who waits."""
 MADE = {
     "POST /networks": "network",
     "POST /roles": "role",

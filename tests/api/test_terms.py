@@ -56,7 +56,9 @@ async def test_a_party_sees_its_devices_and_strangers_by_one_code_do_not(
         one, other = pair
         await one.open(one.url)
         key = f"{other.phone.mac:012x}-1"
-        assert ("Devices: 2 online, 3 allowed in total." in one.html, key in one.html) == (seats == "ever",) * 2
+        assert ("Devices: 2 online, 3 allowed in total." in one.html, key in one.html) == (
+            seats == "ever",
+        ) * 2
         await one.post("send-out", {"device": key, "csrf": one.csrf()})
         if seats == "ever":
             await garden.until_filter(other, "doorstep")

@@ -47,7 +47,7 @@ def test_a_first_run_makes_all_that_is_needed(new: Path) -> None:
     assert stat.S_IMODE((new / KEY_NAME).stat().st_mode) == 0o600
     conn, keys = open_data(new)
     house = load_house(conn, keys)
-    assert {r.name for r in house.roles.values()} == {"Doorstep", "Visitor"}
+    assert {r.name for r in house.roles.values()} == {"Before login", "Visitor"}
     (plan,) = house.plans.values()
     assert (plan.name, plan.seconds, plan.octets, plan.devices) == ("Day visit", 8 * 3600, 2 * 10**9, 1)
     admin = staff.find_staff(conn, "admin")
@@ -159,6 +159,17 @@ def test_what_is_not_named_of_a_role_stays(new: Path) -> None:
     assert run(*role, "--vlan", "311")[1] == "Visitor: VLAN 311, filter visitor.\n"
     assert run(*role, "--no-filter")[1] == "Visitor: VLAN 311, filter none.\n"
     assert run(*role, "--no-vlan", "--filter", "v")[1] == "Visitor: VLAN none, filter v.\n"
+
+
+def test_a_network_needs_no_door_role_by_name_unless_there_are_several(new: Path) -> None:
+    add = ("network", "add", "Garden", "--data", str(new), "--ssid", "G")
+    conn, _ = open_data(new)
+    conn.execute("UPDATE role SET name = 'Doorstep' WHERE is_door")  # as older versions named it
+    conn.execute("INSERT INTO role (name, is_door) VALUES ('Practice door', 1)")
+    conn.close()
+    code, said = run(*add)
+    assert (code, "--door-role" in said) == (2, True)
+    assert "role before login Doorstep" in run(*add, "--door-role", "Doorstep")[1]
 
 
 def test_it_says_which_version_it_is() -> None:

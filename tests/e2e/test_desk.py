@@ -130,7 +130,7 @@ def test_an_answer_that_comes_late_takes_nothing_back(browser: Browser, demo: Ru
 
 def test_how_the_house_prints(browser: Browser, demo: RunningDemo) -> None:
     page = console(browser, demo, "night")
-    page.goto(f"http://127.0.0.1:{demo.staff}/house?part=slips")
+    page.goto(f"http://127.0.0.1:{demo.staff}/settings?part=slips")
     shown = page.get_by_role("img", name="A slip as it prints")
     expect(shown).to_be_visible()
     before = shown.get_attribute("src")

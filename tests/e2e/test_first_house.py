@@ -136,7 +136,7 @@ def test_from_an_empty_folder_to_the_first_guest(browser: Browser, house: House,
     page.get_by_role("button", name="Add network").last.click()
     expect(page.get_by_text(f"the SSID is {SSID}")).to_be_visible()
 
-    # The access device: it knocks, and is taken in with its secret.
+    # The access device: it appears as unknown, and is added with its secret.
     hall.begin(hall.point.join(hall.phone))
     page.get_by_role("link", name="Now", exact=True).click()
     page.get_by_role("link", name="Take it in").click()
@@ -147,12 +147,12 @@ def test_from_an_empty_folder_to_the_first_guest(browser: Browser, house: House,
     page.get_by_role("option", name="re-authorise").click()
     form.get_by_text("Where changes go").click()
     form.get_by_label("at port").fill(str(hall.point.radio.coa_port))
-    form.get_by_role("button", name="Take in").click()
+    form.get_by_role("button", name="Add").click()
     expect(page.get_by_role("row", name="Hall west")).to_be_visible()
 
     # Where devices are placed.
-    page.goto(f"{base}/paths")
-    page.get_by_role("button", name="Doorstep", exact=True).click()
+    page.goto(f"{base}/networks")
+    page.get_by_role("button", name="Before login", exact=True).click()
     page.get_by_role("textbox", name="VLAN").fill("310")
     page.get_by_role("button", name="Save").click()
     expect(page.get_by_text("VLAN 310, filter doorstep").first).to_be_visible()

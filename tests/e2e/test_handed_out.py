@@ -76,7 +76,7 @@ def test_a_network_that_is_paused_says_so_to_guests_and_on_now(
     browser: Browser, demo: RunningDemo, lang: str
 ) -> None:
     desk = console(browser, demo, "day")
-    desk.goto(f"http://127.0.0.1:{demo.staff}/paths?network=1&edit=pause")
+    desk.goto(f"http://127.0.0.1:{demo.staff}/networks?network=1&edit=pause")
     desk.get_by_label("Why, as guests read it").fill("Quiet during the concert.")
     desk.get_by_role("button", name="Pause Garden").click()
     expect(desk.get_by_role("button", name="Paused: change or end")).to_be_visible()
@@ -95,7 +95,7 @@ def test_a_network_that_is_paused_says_so_to_guests_and_on_now(
     assert overflow(guest) <= 0
     desk.get_by_role("link", name="Now", exact=True).click()
     expect(desk.get_by_text("Garden: Paused since")).to_be_visible()
-    desk.goto(f"http://127.0.0.1:{demo.staff}/paths?network=1&edit=pause")
+    desk.goto(f"http://127.0.0.1:{demo.staff}/networks?network=1&edit=pause")
     desk.get_by_role("button", name="End the pause").click()
     expect(desk.get_by_role("button", name="Pause", exact=True)).to_be_visible()
     guest.reload()

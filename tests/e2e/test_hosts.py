@@ -90,7 +90,7 @@ def test_the_desk_sees_who_waits_and_decides(browser: Browser, demo: RunningDemo
 
 def test_hosts_and_privacy_in_house(browser: Browser, demo: RunningDemo) -> None:
     page = console(browser, demo, "night")
-    page.goto(f"http://127.0.0.1:{demo.staff}/house?part=hosts")
+    page.goto(f"http://127.0.0.1:{demo.staff}/settings?part=hosts")
     expect(page.get_by_role("button", name="Ivo Branquinho", exact=True)).to_be_visible()
     assert serious(page) == []
     page.get_by_role("button", name="Ivo Branquinho", exact=True).click()

@@ -32,7 +32,7 @@ def test_esc_in_a_list_closes_the_list_and_not_the_form_around_it(
     browser: Browser, demo: RunningDemo
 ) -> None:
     page = console(browser, demo, "day")
-    page.goto(f"http://127.0.0.1:{demo.staff}/paths?device=1")
+    page.goto(f"http://127.0.0.1:{demo.staff}/networks?device=1")
     page.get_by_role("button", name="Change", exact=True).click()
     back = page.get_by_role("button", name="Back")
     expect(back).to_be_visible()

@@ -14,10 +14,10 @@ ROOMS = {
     "desk": "/api/desk",
     "guests": "/api/guests?",
     "passphrases": "/api/passphrases?",
-    "paths": "/api/paths",
-    "placement": "/api/placement",
+    "paths": "/api/networks",
+    "placement": "/api/rules",
     "board": "/api/desk",
-    "house?part=channels": "/api/house",
+    "house?part=channels": "/api/settings",
     "house?part=hosts": "/api/hosts",
     "house?part=outbox": "/api/messages",
     "house?part=slips": "/api/slips",
@@ -120,7 +120,7 @@ def test_what_was_read_stays_while_it_cannot_be_read_again(page: Page, demo: Run
     page.get_by_role("link", name="Paths", exact=True).click()
     expect(page.locator("main")).to_contain_text(SAYS["paths"])
     wire = Wire(page)
-    wire.cut("/api/paths")
+    wire.cut("/api/networks")
     sign_in_elsewhere(demo)  # something is heard, and the room is read again
     expect(page.get_by_text("What you see is from")).to_be_visible()
     expect(page.locator("main")).to_contain_text(SAYS["paths"])
@@ -137,7 +137,7 @@ def sign_in_elsewhere(demo: RunningDemo) -> None:
 
 
 def test_an_error_in_a_long_form_is_brought_into_view_and_focused(page: Page, demo: RunningDemo) -> None:
-    page.goto(f"http://127.0.0.1:{demo.staff}/paths?edit=dialect")
+    page.goto(f"http://127.0.0.1:{demo.staff}/networks?edit=dialect")
     form = page.get_by_role("form", name="Dialect")
     name = form.get_by_label("Name", exact=True)
     name.fill("Attic points")  # there is one of that name
@@ -147,7 +147,7 @@ def test_an_error_in_a_long_form_is_brought_into_view_and_focused(page: Page, de
 
 
 def test_an_error_about_a_field_that_is_not_there_is_said_by_the_note(page: Page, demo: RunningDemo) -> None:
-    page.goto(f"http://127.0.0.1:{demo.staff}/paths?edit=role")
+    page.goto(f"http://127.0.0.1:{demo.staff}/networks?edit=role")
     said = {"code": "odd", "title": "That is odd", "detail": "The moon is full.", "field": "moon"}
     page.route("**/api/roles", lambda route: route.fulfill(status=422, json=said))
     form = page.get_by_role("form", name="A new role")

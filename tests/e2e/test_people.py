@@ -28,7 +28,7 @@ def first_sign_in(browser: Browser, demo: RunningDemo, name: str, password: str)
 
 def test_somebody_for_the_desk(browser: Browser, demo: RunningDemo) -> None:
     chief = console(browser, demo, "day")
-    chief.goto(f"http://127.0.0.1:{demo.staff}/house?part=people")
+    chief.goto(f"http://127.0.0.1:{demo.staff}/settings?part=people")
     form = chief.get_by_role("form", name="Add somebody")
     form.get_by_label("Name to sign in with").fill("mirela")
     form.get_by_role("button", name="Add").click()
@@ -42,7 +42,7 @@ def test_somebody_for_the_desk(browser: Browser, demo: RunningDemo) -> None:
     expect(desk.get_by_role("navigation", name="Rooms").get_by_role("link")).to_have_text(
         ["Now", "Desk", "Guests", "Passphrases"]
     )
-    desk.goto(f"http://127.0.0.1:{demo.staff}/paths")
+    desk.goto(f"http://127.0.0.1:{demo.staff}/networks")
     expect(desk.get_by_text("This room is for who sets up the house.")).to_be_visible()
     desk.goto(f"http://127.0.0.1:{demo.staff}/desk")
     desk.get_by_role("button", name="Issue 10").click()
@@ -61,7 +61,7 @@ def test_an_auditor_sees_everything_and_is_shown_nothing_to_press(
     browser: Browser, demo: RunningDemo
 ) -> None:
     chief = console(browser, demo, "day")
-    chief.goto(f"http://127.0.0.1:{demo.staff}/house?part=people")
+    chief.goto(f"http://127.0.0.1:{demo.staff}/settings?part=people")
     form = chief.get_by_role("form", name="Add somebody")
     form.get_by_label("Name to sign in with").fill("edda")
     form.locator(".duty .v-field").click()
@@ -72,10 +72,10 @@ def test_an_auditor_sees_everything_and_is_shown_nothing_to_press(
     auditor.goto(f"http://127.0.0.1:{demo.staff}/desk")
     expect(auditor.get_by_text("Today and yesterday")).to_be_visible()
     expect(auditor.get_by_role("button", name="Issue")).to_have_count(0)
-    auditor.goto(f"http://127.0.0.1:{demo.staff}/house?part=people")
+    auditor.goto(f"http://127.0.0.1:{demo.staff}/settings?part=people")
     expect(auditor.get_by_text("edda").first).to_be_visible()
     expect(auditor.get_by_role("form", name="Add somebody")).to_have_count(0)
-    press = re.compile("^(Add|Save|Remove|Take in|Change|change|Pause|Up|Down|set it up|Send)")
+    press = re.compile("^(Add|Save|Remove|Change|change|Pause|Up|Down|set it up|Send)")
     for address in (
         "paths",
         "placement",
@@ -87,7 +87,7 @@ def test_an_auditor_sees_everything_and_is_shown_nothing_to_press(
         auditor.goto(f"http://127.0.0.1:{demo.staff}/{address}")
         expect(auditor.locator("main h1, main h2").first).to_be_attached()
         expect(auditor.get_by_role("button", name=press)).to_have_count(0)
-    auditor.goto(f"http://127.0.0.1:{demo.staff}/paths?edit=ways&network=1")
+    auditor.goto(f"http://127.0.0.1:{demo.staff}/networks?edit=ways&network=1")
     expect(auditor.get_by_text("What the page of Garden offers")).to_be_visible()
     expect(auditor.get_by_role("button", name="Save")).to_have_count(0)
 
@@ -95,7 +95,7 @@ def test_an_auditor_sees_everything_and_is_shown_nothing_to_press(
 def test_an_invitation_limits_and_a_second_factor(browser: Browser, demo: RunningDemo) -> None:
     base = f"http://127.0.0.1:{demo.staff}"
     chief = console(browser, demo, "night")
-    chief.goto(f"{base}/house?part=people")
+    chief.goto(f"{base}/settings?part=people")
     form = chief.get_by_role("form", name="Add somebody")
     form.get_by_label("Name to sign in with").fill("odile")
     form.get_by_label("Mail address, to invite them").fill("odile@hollerau.example")

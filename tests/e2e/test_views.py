@@ -115,17 +115,19 @@ def test_the_room_paths(browser: Browser, demo: RunningDemo, theme: str) -> None
         "edit=dialect",
         "device=1&sheet=1",
     ):
-        page.goto(f"http://127.0.0.1:{demo.staff}/paths?{query}")
+        page.goto(f"http://127.0.0.1:{demo.staff}/networks?{query}")
         expect(page.get_by_role("button", name="Back")).to_be_visible()
         assert serious(page) == [], query
-    page.goto(f"http://127.0.0.1:{demo.staff}/paths?device=1")
+    page.goto(f"http://127.0.0.1:{demo.staff}/networks?device=1")
     page.locator("summary", has_text="Access-Request").first.click()
     expect(page.locator("details[open]").get_by_text("Calling-Station-Id")).to_be_visible()
     assert serious(page) == []
     page.context.close()
 
 
-def test_a_knock_is_taken_in_by_screen_and_gets_its_sheet(browser: Browser, demo: RunningDemo) -> None:
+def test_an_unknown_access_device_is_added_by_screen_and_gets_its_sheet(
+    browser: Browser, demo: RunningDemo
+) -> None:
     """A device that nobody knows asks; with the secret that it has, it is let in, and the sheet is made."""
     secret = Secret(b"the-secret-of-the-shed")
     body = a.text(Kind.CALLING_STATION_ID, "02-00-00-AA-BB-77") + a.text(Kind.NAS_IDENTIFIER, "Shed")
@@ -133,8 +135,8 @@ def test_a_knock_is_taken_in_by_screen_and_gets_its_sheet(browser: Browser, demo
         shed.bind(("127.77.0.99", 0))
         shed.sendto(secret.access_request(1, bytes(16), body), ("127.0.0.1", demo.auth))
         page = console(browser, demo, "day")
-        page.goto(f"http://127.0.0.1:{demo.staff}/paths")
-        page.get_by_role("region", name="Knocks").get_by_role("button", name="Take in").click()
+        page.goto(f"http://127.0.0.1:{demo.staff}/networks")
+        page.get_by_role("region", name="Unknown access devices").get_by_role("button", name="Add").click()
         expect(page.get_by_label("Name", exact=True)).to_have_value("Shed")
         assert serious(page) == []
         page.get_by_label("Shared secret").fill("not-the-one-it-has")

@@ -320,7 +320,7 @@ async def test_messages_are_forgotten_after_thirty_days_but_those_that_wait(gard
 
 
 async def test_the_text_messages_of_a_day_are_counted(garden: Garden, staff: httpx.AsyncClient) -> None:
-    text = (await staff.get("/api/house")).json()["text"]
+    text = (await staff.get("/api/settings")).json()["text"]
     await staff.put("/api/text", json={k: v for k, v in text.items() if k != "has_secret"} | {"texts_day": 2})
     for number in range(3):
         to = {"channel": "text", "to": f"+44 7700 90012{number}"}

@@ -139,7 +139,7 @@ async def test_a_new_passcode_goes_to_whoever_hands_it_out(
     hook = {"name": "Bell", "url": f"http://127.0.0.1:{where['port']}/bell", "hears": ["passcode"]}
     made = (await staff.post("/api/webhooks", json=hook)).json()
     assert len(made["secret"]) == 32
-    practice = (await staff.get("/api/paths")).json()["networks"][2]
+    practice = (await staff.get("/api/networks")).json()["networks"][2]
     ways = practice["ways"]
     ways[0]["tells"] = [" porter@hollerau.example", "0044 7700 900123", "porter@hollerau.example"]
     saved = await staff.put(f"/api/networks/{practice['id']}/ways", json={"ways": ways})
@@ -207,7 +207,7 @@ async def test_receivers_are_set_tried_and_taken_away(
     assert tried["answer"] == "tower.hollerau.example leads nowhere now."
     moved = await staff.put(f"/api/syslog/{tower['id']}", json=line | {"transport": "udp", "port": 514})
     assert moved.json()["port"] == 514
-    shown = (await staff.get("/api/house")).json()
+    shown = (await staff.get("/api/settings")).json()
     assert [one["name"] for one in shown["syslog"] + shown["webhooks"]] == ["Tower", "Bells"]
     assert not re.search(made["secret"], json.dumps(shown))
     for one in (made, tower):

@@ -6,7 +6,7 @@ import httpx
 import pytest
 
 from lauschen.core.decide.standing import State
-from tests.api.paths.test_for_a_while import closed_now
+from tests.api.networks.test_for_a_while import closed_now
 from tests.garden import Garden, Guest
 from tests.portal.test_own_devices import issue_for_three
 

@@ -210,7 +210,7 @@ async def test_an_address_in_the_houses_domain_need_not_be_on_the_list(
 
 async def test_reminded_then_a_stand_in_then_over(garden: Garden, staff: httpx.AsyncClient) -> None:
     ada, ben = await offer(garden, staff)
-    ways = (await staff.get("/api/paths")).json()["networks"][0]["ways"]
+    ways = (await staff.get("/api/networks")).json()["networks"][0]["ways"]
     ways[0]["stand_in"] = ben
     assert (await staff.put("/api/networks/1/ways", json={"ways": ways})).status_code == 200
     guest = await at_the_page(garden)

@@ -11,7 +11,7 @@ WELCOME = "https://house.example/welcome?from=wifi"
 
 
 async def set_onward(staff: httpx.AsyncClient, onward: str | None) -> httpx.Response:
-    network = (await staff.get("/api/paths")).json()["networks"][0]
+    network = (await staff.get("/api/networks")).json()["networks"][0]
     kept: dict[str, Any] = {key: network[key] for key in ("name", "door_role", "ssid")}
     return await staff.put("/api/networks/1", json={**kept, "onward": onward})
 

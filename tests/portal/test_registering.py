@@ -9,7 +9,7 @@ import pytest
 from lauschen.core.decide.standing import State
 from lauschen.core.limits import registering as limits
 from lauschen.road.tx import Tx
-from tests.api.paths.test_for_a_while import closed_now
+from tests.api.networks.test_for_a_while import closed_now
 from tests.garden import PAGE, Garden, Guest
 
 MAIL = "ines@students.hollerau.example"

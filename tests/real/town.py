@@ -213,7 +213,7 @@ def _make_site(data: Path, changes: int) -> tuple[KeyRing, dict[PlanId, list[str
     dialect = Dialect(DialectId(0), "disconnect", login_move=Move.DISCONNECT)
     with new_house(data, dialect, changes) as (conn, keys, place):
         # This access point knows no filters: before login a device is in another VLAN.
-        door = networks.add_role(conn, "Doorstep", vlan=DOOR_VLAN, filter_name=None, is_door=True)
+        door = networks.add_role(conn, "Before login", vlan=DOOR_VLAN, filter_name=None, is_door=True)
         visitor = networks.add_role(conn, "Visitor", vlan=VISITOR_VLAN, filter_name=None)
         network = networks.add_network(conn, "Garden", door_role=door, ssid=SSID.encode())
         access_devices.save_serves(conn, place, [network])

@@ -245,10 +245,10 @@ async def test_what_now_cannot_look_at_leaves_the_rest_to_be_seen(
     road: Road, place: Place, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     registry = Registry(place.house, b"k")
-    registry.knock("192.0.2.9", b"", "authentication", road.clock.now())
+    registry.note_unknown("192.0.2.9", b"", "authentication", road.clock.now())
     monkeypatch.setattr(now_attention, "_secrets", broken)
     found = attention(place.conn, road, registry, Speaker(place.house, {}, road.clock.now()))
-    assert [one.kind for one in found] == ["fault", "knock"]
+    assert [one.kind for one in found] == ["fault", "unknown_access_device"]
 
 
 def test_each_kind_of_fault_has_words() -> None:

@@ -124,7 +124,8 @@ def test_its_own_limits_and_its_network_stand_on_it_in_german_too(
 
 
 def test_the_longest_limits_stand_whole_on_each_paper() -> None:
-    limits = "365 d from first use · from Wed 30 Sep, 10:00 · until Wed 30 Sep, 18:00 · 999 devices in total · 999.9 GB"
+    begins, ends = "from Wed 30 Sep, 10:00", "until Wed 30 Sep, 18:00"
+    limits = f"365 d from first use · {begins} · {ends} · 999 devices in total · 999.9 GB"
     slip = Slip(
         "en", "Hollerau", "Day visit", "for Ines", "3N2D5-98EEV", ("Join.", "Open.", "Type."), limits,
         "Welcome, the concert is at eight.", "Breakfast.", "welcome.hollerau.example", "http://x.example", "WIFI:;",

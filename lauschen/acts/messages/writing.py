@@ -22,7 +22,7 @@ _OVER = {
     "domain": f"{DOMAIN_DAY} messages went to this domain within a day. It can be written to again later.",
     "device": f"{DEVICE_DAY} messages were asked for by this device within a day. That must do for today.",
     "network": f"{NETWORK_DAY} messages were asked for on this network within a day. That must do for today.",
-    "texts": "The text messages of this day are used up. *House* says how many there are.",
+    "texts": "The text messages of this day are used up. *Settings* says how many there are.",
 }
 
 
@@ -56,9 +56,9 @@ def note_not_written(
 def check_channel(tx: Tx, channel: Channel) -> None:
     """Invalid when nothing carries it."""
     if channel is Channel.MAIL and tx.house.channels.mail is None:
-        raise Invalid("no_mail", field="to", mend="No mail server is set yet: *House* has its place.")
+        raise Invalid("no_mail", field="to", mend="No mail server is set yet: *Settings* has its place.")
     if channel is Channel.TEXT and tx.house.channels.text is None:
-        raise Invalid("no_text", field="to", mend="No text gateway is set yet: *House* has its place.")
+        raise Invalid("no_text", field="to", mend="No text gateway is set yet: *Settings* has its place.")
 
 
 def send_again(tx: Tx, message: MessageId) -> MessageId:

@@ -6,7 +6,7 @@ from typing import Any
 from lauschen.api.desk.shapes import issued_out
 from lauschen.api.guests.models import Answer, GuestOut, ListedGuest, StayOut
 from lauschen.api.hosts.shapes import asked_words
-from lauschen.api.paths.way_words import FIELDS
+from lauschen.api.networks.way_words import FIELDS
 from lauschen.api.shaping import Shaper
 from lauschen.api.words.reasons import CAUSES, REASONS, answer_words
 from lauschen.core.decide.standing import State

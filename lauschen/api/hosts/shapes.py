@@ -2,7 +2,7 @@
 
 from lauschen.acts.hosts.answering import may_give
 from lauschen.api.hosts import models
-from lauschen.api.paths.way_words import FIELDS
+from lauschen.api.networks.way_words import FIELDS
 from lauschen.api.shaping import Shaper
 from lauschen.core.house.host import Host
 from lauschen.core.house.house import House

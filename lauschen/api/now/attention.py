@@ -6,14 +6,14 @@ from sqlite3 import Connection
 from urllib.parse import urlsplit
 
 from lauschen.acts.staying.doubles import SAID_AGAIN_S
+from lauschen.api.networks.way_words import lacks_words, why_idle
+from lauschen.api.networks.words import pause_words
 from lauschen.api.now.hosts import hosts_silent
 from lauschen.api.now.keys import keys_tried, strangers_many
 from lauschen.api.now.messages import messages_failing
 from lauschen.api.now.models import Attention
 from lauschen.api.now.people import nobody_issues, second_factors_tried
 from lauschen.api.now.serving import not_listed
-from lauschen.api.paths.way_words import lacks_words, why_idle
-from lauschen.api.paths.words import pause_words
 from lauschen.api.words.events import line
 from lauschen.api.words.reasons import answer_words
 from lauschen.api.words.speaker import Speaker
@@ -90,7 +90,7 @@ def attention(
         lambda: strangers_many(conn, speaker),
         lambda: not_listed(conn, speaker),
         lambda: _pauses(speaker),
-        lambda: _knocks(registry),
+        lambda: _unknown(registry),
         lambda: _strangers(registry),
     ]
     found: list[Attention] = []
@@ -183,7 +183,7 @@ def _ways(house: House) -> tuple[Attention, ...]:
                 mend="Guests are not shown a button that cannot work."
                 if not lacks or idle
                 else "Write them.",
-                link=f"/paths?network={network.id}&edit=ways",
+                link=f"/networks?network={network.id}&edit=ways",
                 network=network.id,
             )
         )
@@ -200,7 +200,7 @@ def _pauses(speaker: Speaker) -> list[Attention]:
             mend=f"Guests read: {visible(network.pause.why)}"
             if network.pause.why
             else "Guests are told no reason.",
-            link=f"/paths?network={network.id}&edit=pause",
+            link=f"/networks?network={network.id}&edit=pause",
             network=network.id,
         )
         for network in speaker.house.networks.values()
@@ -235,7 +235,7 @@ def _secrets(registry: Registry) -> list[Attention]:
                     grave=True,
                     text=text,
                     mend="Type the same secret at both ends.",
-                    link=f"/paths?device={device.id}",
+                    link=f"/networks?device={device.id}",
                 )
             )
         if reason == "unsigned" and count >= SECRET_ALARM_AFTER and device is not None:
@@ -246,7 +246,7 @@ def _secrets(registry: Registry) -> list[Attention]:
                     grave=False,
                     text=text,
                     mend="Turn signing on at the device.",
-                    link=f"/paths?device={device.id}",
+                    link=f"/networks?device={device.id}",
                 )
             )
     return found
@@ -317,16 +317,16 @@ def _two_in_one(conn: Connection, speaker: Speaker) -> list[Attention]:
     ]
 
 
-def _knocks(registry: Registry) -> list[Attention]:
+def _unknown(registry: Registry) -> list[Attention]:
     return [
         Attention(
-            kind="knock",
+            kind="unknown_access_device",
             grave=False,
-            text=f"{address} knocks: {_packets(knock.packets)} from an address that is no access device yet.",
-            mend="If it is yours, take it in.",
-            link=f"/paths?knock={address}",
+            text=f"{address} sent {_packets(unknown.packets)}, but is not an access device of yours.",
+            mend="If it is yours, add it.",
+            link=f"/networks?unknown={address}",
         )
-        for address, knock in list(registry.knocks.items())[-5:]
+        for address, unknown in list(registry.unknown.items())[-5:]
     ]
 
 

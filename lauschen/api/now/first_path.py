@@ -22,7 +22,7 @@ def first_path(conn: Connection, house: House, registry: Registry) -> list[First
             title="Say where devices wait, and go",
             text="The VLAN or filter before login and after it, as your access device knows them.",
             is_done=begun.was_role_set or any(role.vlan is not None for role in house.roles.values()),
-            link="/paths",
+            link="/networks",
             act="Open the roles",
         ),
         _plan(house),
@@ -64,26 +64,28 @@ def _network(house: House) -> FirstStep:
         title="Name the guest network",
         text=names or "Its name and its SSID are enough.",
         is_done=bool(house.networks),
-        link="/paths?edit=new",
+        link="/networks?edit=new",
         act="Add network",
     )
 
 
 def _device(house: House, registry: Registry) -> FirstStep:
-    """Until it is heard: a knock first, if there is one."""
+    """Until it is heard: an unknown access device first, if there is one."""
     heard = [p.device.name for p in registry.peers.values() if any(s.last_heard for s in p.sources.values())]
-    knock = next(iter(registry.knocks), None)
+    unknown = next(iter(registry.unknown), None)
     if heard:
-        text, link, act = f"{heard[0]} was heard.", "/paths", "Open"
+        text, link, act = f"{heard[0]} was heard.", "/networks", "Open"
         if house.networks and not any(device.serves for device in house.access_devices.values()):
             text += " It serves no network yet, so nobody gets in."
-    elif knock is not None:
-        text, link, act = f"{knock} knocks: is it yours?", f"/paths?knock={knock}", "Take it in"
-    else:
-        text = (
-            "Set this server as its RADIUS server: it knocks here by itself, and is taken in with its secret."
+    elif unknown is not None:
+        text, link, act = (
+            f"{unknown} sends RADIUS packets. Is it yours?",
+            f"/networks?unknown={unknown}",
+            "Add",
         )
-        link, act = "/paths?edit=device", "Or add it by its address"
+    else:
+        text = "Set this server as its RADIUS server. It then appears here by itself, and you add it with its secret."
+        link, act = "/networks?edit=device", "Or add it by its address"
     return FirstStep(
         stage="arrives",
         title="Point an access device here",
@@ -103,6 +105,6 @@ def _plan(house: House) -> FirstStep:
         if plans
         else "How long, how much, on how many devices.",
         is_done=bool(plans),
-        link="/placement?plan=new" if not plans else f"/placement?plan={plans[0].id}",
+        link="/rules?plan=new" if not plans else f"/rules?plan={plans[0].id}",
         act="Change it" if plans else "Add plan",
     )

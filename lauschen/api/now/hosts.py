@@ -24,7 +24,7 @@ def hosts_silent(conn: Connection, keys: KeyRing, speaker: Speaker) -> list[Atte
         who = ", ".join(name for name, _ in names.most_common(MOST_NAMED)) or "nobody of that name is there"
         guests = "One guest was" if len(over) == 1 else f"{len(over)} guests were"
         text = f"{guests} told in the last hours that no host answered; asked: {who}"
-        mend = "A stand-in, or more time, is set in Paths, stage *is asked*."
+        mend = "A stand-in, or more time, is set in Networks, stage *is asked*."
         found.append(Attention(kind="hosts", grave=False, text=text, mend=mend, link="/desk"))
     for vouching in vouchings.waiting(conn, keys, MOST):
         put = questions.questions_of(conn, keys, vouching.id)

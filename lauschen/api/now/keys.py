@@ -52,7 +52,7 @@ def strangers_many(conn: Connection, speaker: Speaker) -> list[Attention]:
             text=f"{speaker.place(one.access_device)} {MANY_WORDS[one.what]} on {speaker.network(one.network)}.",
             mend=f"{MEANWHILE[one.what]} If nobody is moving in, it may be lying: take the network off its list, and"
             " look at that device.",
-            link=f"/paths?device={one.access_device}",
+            link=f"/networks?device={one.access_device}",
             network=one.network,
         )
         for one in strangers.reached_since(conn, speaker.now - NEW_DEVICES_S, MOST)

@@ -24,8 +24,8 @@ def messages_failing(conn: Connection, speaker: Speaker) -> list[Attention]:
                 kind="messages",
                 grave=speaker.now - since > GRAVE_AFTER_S,
                 text=f"{what[0].upper()}{what[1:]} cannot be sent since {speaker.clock(since)}: {visible(answer)}",
-                mend="It is tried again by itself; *House* has the server, and a test of it.",
-                link="/house?part=channels",
+                mend="It is tried again by itself; *Settings* has the server, and a test of it.",
+                link="/settings?part=channels",
             )
         )
     gateway = speaker.house.channels.text
@@ -33,7 +33,9 @@ def messages_failing(conn: Connection, speaker: Speaker) -> list[Attention]:
     if for_guests and outbox.texts_of_guests(conn, speaker.now - DAY_S) >= for_guests:
         text = f"Guests have used up their {for_guests:,} text messages of a day."
         mend = "The others are kept for the desk. If it was one guest, bar them; else raise *At most on one day*."
-        found.append(Attention(kind="texts", grave=False, text=text, mend=mend, link="/house?part=channels"))
+        found.append(
+            Attention(kind="texts", grave=False, text=text, mend=mend, link="/settings?part=channels")
+        )
     for channel, count, answer in outbox.given_up_since(conn, speaker.now - DAY_S):
         what = _many(count, CHANNELS[channel])
         found.append(
@@ -42,7 +44,7 @@ def messages_failing(conn: Connection, speaker: Speaker) -> list[Attention]:
                 grave=False,
                 text=f"{what[0].upper()}{what[1:]} of the last day given up: {visible(answer)}",
                 mend="Look at the address, and send it again.",
-                link="/house?part=outbox",
+                link="/settings?part=outbox",
             )
         )
     return found

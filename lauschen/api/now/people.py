@@ -28,7 +28,7 @@ def nobody_issues(conn: Connection, house: House) -> Iterator[Attention]:
                 grave=False,
                 text=f"Nobody of the desk may issue for {visible(network.name)}: only an administrator can.",
                 mend="Widen what somebody may give, or let somebody else issue there.",
-                link="/house?part=people",
+                link="/settings?part=people",
                 network=network.id,
             )
 
@@ -43,7 +43,7 @@ def second_factors_tried(conn: Connection, now: float) -> Iterator[Attention]:
             text=f"{visible(name)}: {tries} wrong codes of the second factor within an hour, after the right"
             " password.",
             mend="No more are taken for a while. If it was not them, somebody knows their password: set another one.",
-            link="/house?part=people",
+            link="/settings?part=people",
         )
 
 

@@ -21,7 +21,7 @@ def not_listed(conn: Connection, speaker: Speaker) -> list[Attention]:
         often = "once" if one.packets == 1 else f"{one.packets:,} times"
         text = f"{device.name} asked {often} for {network.name}, last {speaker.clock(one.last_at)}, and is not listed"
         mend = "It was refused. If guests use that network there, list it for the access device."
-        link = f"/paths?device={device.id}"
+        link = f"/networks?device={device.id}"
         text += " for it."
         found.append(
             Attention(kind="not_served", grave=False, text=text, mend=mend, link=link, network=network.id)
@@ -37,6 +37,6 @@ def _serve_none(house: House) -> list[Attention]:
     more = f", and {len(left) - MOST} more" if len(left) > MOST else ""
     verb = "serves" if len(left) == 1 else "serve"
     text = f"{names}{more} {verb} no network, so nobody gets in there."
-    link = f"/paths?device={left[0].id}"
+    link = f"/networks?device={left[0].id}"
     mend = "List the networks that guests use there."
     return [Attention(kind="serves_none", grave=False, text=text, mend=mend, link=link)]

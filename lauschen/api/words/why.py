@@ -16,7 +16,7 @@ class Why:
 
 
 _AGAIN = "Give it time here, or issue another one."
-_SET_UP = "/paths"
+_SET_UP = "/networks"
 NEVER_OPENED = Why(
     "It is at the door, and has not opened the page.",
     "Ask them to open the short address on the slip in a browser. A page that never comes is often a private DNS or a"
@@ -83,7 +83,7 @@ WHY: Mapping[Reason, Why] = {
     Reason.NO_RULE: Why(
         "They are let in, and no rule says where to place them.",
         "A rule for this way in is missing.",
-        "/placement",
+        "/rules",
     ),
     Reason.NOT_OFFERED: Why(
         "This network does not offer that way in.", "*is asked* in *Paths* offers it.", _SET_UP

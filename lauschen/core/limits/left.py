@@ -9,7 +9,7 @@ from lauschen.core.limits.use import Use
 
 DAY_S = 86_400
 DOOR_SESSION_S = 1800
-"""Doorstep's own Session-Timeout (rulings 3.5)."""
+"""The Session-Timeout of a device that is not logged in (rulings 3.5)."""
 INTERIM_S = 600
 INTERIM_NEAR_S = 60
 

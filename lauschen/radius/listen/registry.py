@@ -1,4 +1,4 @@
-"""Who may send us RADIUS: access devices with their secrets, what was heard and dropped of each, and knocks."""
+"""Who may send us RADIUS: access devices with their secrets, what was heard and dropped of each, and unknown ones."""
 
 from collections import Counter
 from collections.abc import Callable
@@ -16,7 +16,7 @@ from lauschen.radius.wire.codec import BadPacket, Packet
 from lauschen.radius.wire.signing import Secret
 from lauschen.store.house.access_devices import HeardFrom
 
-MOST_KNOCKS = 256
+MOST_UNKNOWN = 256
 MOST_KNOWN_SOURCES = 4096
 
 
@@ -80,14 +80,14 @@ class Link(Protocol):
 
 
 @dataclass(slots=True)
-class Knock:
+class UnknownAccessDevice:
     """Packets from an address that is no access device."""
 
     first: float
     last: float
     packets: int
     unverified_octets: bytes
-    """The last one, to try a secret on when somebody takes it in."""
+    """The last one, to try a secret on when somebody adds it."""
     port: str
     """`authentication`, `accounting` or `TLS`."""
 
@@ -101,7 +101,7 @@ class Registry:
         """(address, reason) -> packets."""
         self.change_drops: Counter[str] = Counter()
         """Packets that came to where changes are sent from, and were no answers, by reason."""
-        self.knocks: dict[str, Knock] = {}
+        self.unknown: dict[str, UnknownAccessDevice] = {}
         self.recorder = Recorder()
         self.links: dict[AccessDeviceId, Link] = {}
         """Devices that are connected by TLS: changes go to them over the same connection."""
@@ -119,8 +119,8 @@ class Registry:
         ranges = [(read_range(p.device.address), p) for p in self.peers.values() if p.device.is_range]
         self._ranges = sorted(ranges, key=lambda pair: -pair[0].prefixlen)
         self.answers = Answers(house, self._token_key)
-        for address in [a for a in self.knocks if self.find(a) is not None]:
-            del self.knocks[address]
+        for address in [a for a in self.unknown if self.find(a) is not None]:
+            del self.unknown[address]
 
     def find(self, address: str) -> Peer | None:
         """The access device at this address; a single address beats a range, a narrow range a wide one."""
@@ -184,15 +184,15 @@ class Registry:
             return peer.old_secret
         return peer.secret
 
-    def knock(self, address: str, unverified_octets: bytes, port: str, now: float) -> None:
+    def note_unknown(self, address: str, unverified_octets: bytes, port: str, now: float) -> None:
         """Never answered (rulings 3.14); at most 256 sources in memory."""
-        known = self.knocks.pop(address, None)
-        if known is None and len(self.knocks) >= MOST_KNOCKS:
-            gone = next(iter(self.knocks))
-            del self.knocks[gone]
+        known = self.unknown.pop(address, None)
+        if known is None and len(self.unknown) >= MOST_UNKNOWN:
+            gone = next(iter(self.unknown))
+            del self.unknown[gone]
             self.drops.pop((gone, "unknown_source"), None)
         first, packets = (known.first, known.packets + 1) if known else (now, 1)
-        self.knocks[address] = Knock(first, now, packets, unverified_octets, port)
+        self.unknown[address] = UnknownAccessDevice(first, now, packets, unverified_octets, port)
         self.drops[address, "unknown_source"] += 1
 
     def drop(self, address: str, reason: str, unverified_octets: bytes, now: float) -> None:

@@ -128,7 +128,7 @@ class UdpServer:
             if len(source) > 2:
                 source = (plain_ip(source[0]), *source[1:])
             if self.registry.find(source[0]) is None:
-                self.registry.knock(source[0], unverified_octets, self._name, self.road.clock.now())
+                self.registry.note_unknown(source[0], unverified_octets, self._name, self.road.clock.now())
                 gate.dropped(source[0], self._heard_at)
                 continue
             line = self._waiting.get(source[0], _NOBODY)

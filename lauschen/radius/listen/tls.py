@@ -130,7 +130,7 @@ class TlsServer:
         device = self._device_of(writer)
         try:
             if device is None:
-                registry.knock(address, b"", "TLS", self._intake.road.clock.now())
+                registry.note_unknown(address, b"", "TLS", self._intake.road.clock.now())
                 return
             await Connection(self._intake, device, address, reader, writer).run()
         except (ConnectionError, asyncio.IncompleteReadError, TimeoutError, asyncio.CancelledError):

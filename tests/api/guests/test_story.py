@@ -101,7 +101,7 @@ def test_a_cause_is_a_sentence_and_says_what_to_do(reason: Reason) -> None:
     assert why.cause.endswith(".")
     assert why.mend.endswith(".")
     assert why.mend.count("*") % 2 == 0
-    assert why.link in (None, "/desk", "/paths", "/placement", "/passphrases")
+    assert why.link in (None, "/desk", "/networks", "/rules", "/passphrases")
 
 
 def test_what_has_no_words_is_not_taken_for_a_device_that_only_waits() -> None:

@@ -75,12 +75,12 @@ def test_when_all_is_well_nothing_is_said(desk: Desk) -> None:
     assert desk.said() == []
 
 
-def test_a_knock_leads_to_where_it_is_taken_in(desk: Desk) -> None:
-    desk.registry.knock("10.77.0.99", b"", "authentication", 1.0)
+def test_an_unknown_access_device_leads_to_where_it_is_added(desk: Desk) -> None:
+    desk.registry.note_unknown("10.77.0.99", b"", "authentication", 1.0)
     (item,) = desk.said()
-    assert item.text.startswith("10.77.0.99 knocks: one packet")
-    assert item.link == "/paths?knock=10.77.0.99"
-    desk.registry.knock("10.77.0.99", b"", "authentication", 2.0)
+    assert item.text.startswith("10.77.0.99 sent one packet")
+    assert item.link == "/networks?unknown=10.77.0.99"
+    desk.registry.note_unknown("10.77.0.99", b"", "authentication", 2.0)
     assert "2 packets" in desk.said()[0].text
 
 
@@ -136,12 +136,12 @@ def test_a_device_that_may_be_two_is_shown_once_for_an_hour(desk: Desk) -> None:
 
 
 def test_guessing_and_a_full_disk_come_first(desk: Desk) -> None:
-    desk.registry.knock("10.77.0.99", b"", "authentication", 1.0)
+    desk.registry.note_unknown("10.77.0.99", b"", "authentication", 1.0)
     with desk.place.tx() as tx:
         for number in range(NETWORK_TRIES + 1):
             visits.add_wrong_try(tx.conn, mac=PHONE, network=GARDEN, source=str(number), now=tx.now)
     desk.road.trouble = Trouble(desk.place.now, "database or disk is full")
-    assert desk.kinds() == ["trouble", "guessing", "knock"]
+    assert desk.kinds() == ["trouble", "guessing", "unknown_access_device"]
 
 
 def test_a_guessing_source_is_said_with_its_address(desk: Desk) -> None:
@@ -213,7 +213,7 @@ def test_a_network_that_can_let_nobody_in_is_said(desk: Desk) -> None:
     desk.place.house = replace(house, house_rules=HouseText())
     (item,) = desk.said()
     assert item.text == "Ensemble: no house rules are written yet, so nobody can agree to them."
-    assert item.link == "/paths?network=2&edit=ways"
+    assert item.link == "/networks?network=2&edit=ways"
 
 
 @pytest.mark.parametrize(
@@ -230,6 +230,6 @@ def test_an_access_device_that_asks_for_too_many_is_grave_for_a_while(
     with desk.place.tx() as tx:
         note_reached(tx.conn, WEST, GARDEN, what, tx.now)
     (item,) = desk.said()
-    assert (item.text, item.grave, item.link) == (said, True, "/paths?device=1")
+    assert (item.text, item.grave, item.link) == (said, True, "/networks?device=1")
     desk.place.now += 601
     assert desk.said() == []

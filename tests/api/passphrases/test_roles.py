@@ -25,7 +25,7 @@ def residents(garden: Garden, staff: httpx.AsyncClient) -> Residents:
 async def test_its_devices_are_placed_there_and_others_by_the_rules(residents: Residents) -> None:
     choices = (await residents.plan())["roles"]
     assert {"id": STUDENT, "name": "Student"} in choices
-    assert "Doorstep" not in [one["name"] for one in choices]
+    assert "Before login" not in [one["name"] for one in choices]
     made = await residents.issue("Tuner", kind="thing", role=STUDENT)
     phone = residents.bring(residents.east, made["passphrase"])
     assert await residents.east.join(phone)

@@ -59,9 +59,9 @@ async def test_a_name_is_somebodys_alone(house: House, name: str) -> None:
 async def test_another_duty_counts_from_the_next_request_on(house: House) -> None:
     browser, chief = await signed_in_as(house, Duty.DESK), await house.signed_in()
     one = (await people(chief))["mirela"]["id"]
-    assert (await browser.get("/api/paths")).status_code == 403
+    assert (await browser.get("/api/networks")).status_code == 403
     assert (await chief.put(f"/api/people/{one}", json={"duty": "auditor"})).json()["duty"] == "auditor"
-    assert (await browser.get("/api/paths")).status_code == 200
+    assert (await browser.get("/api/networks")).status_code == 200
     refused = await browser.post("/api/passes", json={})
     assert (refused.status_code, refused.json()["detail"]) == (
         403,

@@ -62,13 +62,13 @@ MATRIX: dict[Need, str] = {
         GET /passphrases/{holder}
     """,
     Need.INSPECT: """
-        GET /paths
+        GET /networks
         GET /access-devices/{device}/packets
         GET /sheet/{device}/{network}
-        GET /placement
+        GET /rules
         GET /trusted.csv
         GET /hosts.csv
-        GET /house
+        GET /settings
         GET /messages
         GET /privacy
         GET /consents.csv
@@ -145,8 +145,8 @@ MATRIX: dict[Need, str] = {
         DELETE /access-devices/{device}
         POST /access-devices/{device}/secret
         POST /access-devices/{device}/forget-old-secret
-        POST /knocks/{address}/try-secret
-        POST /knocks/{address}/take-in
+        POST /unknown-access-devices/{address}/try-secret
+        POST /unknown-access-devices/{address}/add
         POST /plans/words
         POST /plans
         PUT /plans/{plan}

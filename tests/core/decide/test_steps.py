@@ -43,7 +43,7 @@ HOUSE = House(
     "http://welcome.hollerau.example",
     "slip.hollerau.example",
     {
-        DOOR: Role(DOOR, "Doorstep", 310, "doorstep", True),
+        DOOR: Role(DOOR, "Before login", 310, "doorstep", True),
         VISITOR: Role(VISITOR, "Visitor", 310, "visitor", False),
     },
     {PLAN: Plan(PLAN, "Day visit", 8 * 3600, None, 2 * 10**9, 1, 90)},

@@ -160,7 +160,7 @@ async def test_a_hundred_thousand_random_datagrams_leave_memory_flat(ears: Ears)
             stranger = f"10.{chance.randrange(256)}.1.{chance.randrange(256)}"
             address = WEST[0] if chance.random() < 0.5 else stranger
             if ears.registry.find(address) is None:
-                ears.registry.knock(address, bytes(octets), "authentication", 1.0)
+                ears.registry.note_unknown(address, bytes(octets), "authentication", 1.0)
             else:
                 server = ears.auth if chance.random() < 0.5 else ears.acct
                 ears.hear(server, bytes(octets), (address, chance.randrange(1024, 65_536)))
@@ -172,7 +172,7 @@ async def test_a_hundred_thousand_random_datagrams_leave_memory_flat(ears: Ears)
     grown = tracemalloc.get_traced_memory()[0] - begun
     tracemalloc.stop()
     assert grown < 2_000_000
-    assert len(ears.registry.knocks) == 256
+    assert len(ears.registry.unknown) == 256
     assert ears.replies == []
     await ears.still_answers()
 

@@ -191,11 +191,11 @@ async def test_random_octets_and_bent_packets_never_stop_the_server(radius: Radi
     assert sum(radius.registry.drops.values()) >= 300
 
 
-async def test_a_stranger_is_never_answered_and_shown_as_a_knock(radius: Radius) -> None:
+async def test_a_stranger_is_never_answered_and_shown_as_unknown(radius: Radius) -> None:
     stranger = Wire("127.77.0.99")
     stranger.send(SECRET.access_request(1, bytes(16), BODY), radius.auth)
     await radius.still_answers(1)
-    assert radius.registry.knocks["127.77.0.99"].packets == 1
+    assert radius.registry.unknown["127.77.0.99"].packets == 1
     stranger.close()
 
 

@@ -103,11 +103,11 @@ async def test_a_device_is_who_its_certificate_names(line: Line, by: str) -> Non
     writer.close()
 
 
-async def test_a_certificate_that_no_device_has_is_a_knock(line: Line) -> None:
+async def test_a_certificate_that_no_device_has_is_an_unknown_access_device(line: Line) -> None:
     certificate, key, _ = line.authority.issue("stranger.hollerau.example")
     reader, writer = await line.connect(certificate, key)
     assert await asyncio.wait_for(reader.read(), PATIENCE_S) == b""
-    assert line.registry.knocks["127.0.0.1"].port == "TLS"
+    assert line.registry.unknown["127.0.0.1"].port == "TLS"
     writer.close()
 
 
@@ -124,7 +124,7 @@ async def test_a_certificate_of_another_authority_is_refused(line: Line, tmp_pat
     with pytest.raises((ssl.SSLError, ConnectionError, asyncio.IncompleteReadError)):
         await asyncio.wait_for(ask(), PATIENCE_S)
     assert line.registry.drops == {}
-    assert line.registry.knocks == {}
+    assert line.registry.unknown == {}
 
 
 @pytest.mark.parametrize(

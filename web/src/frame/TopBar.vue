@@ -26,7 +26,7 @@ function turn(): void {
       ><TheMark /> <span>Lauschen</span></router-link
     >
     <nav aria-label="Rooms">
-      <router-link v-for="room in rooms" :key="room" :to="`/${room.toLowerCase()}`">{{ room }}</router-link>
+      <router-link v-for="room in rooms" :key="room" :to="{ name: room }">{{ room }}</router-link>
     </nav>
     <span class="site soft">{{ session.session?.site }}</span>
     <v-btn

@@ -282,7 +282,7 @@ defineExpose({ focus })
     <p v-for="one in cannot" :key="one.text" class="note">{{ one.text }}</p>
     <p v-if="!isMany && !sends.length" class="soft">
       It cannot be sent yet: no mail server and no text gateway is set
-      <router-link to="/house?part=channels">in House</router-link>.
+      <router-link to="/settings?part=channels">in Settings</router-link>.
     </p>
     <ProblemNote v-if="!problem?.field" :problem="problem" />
     <div class="acts">

@@ -44,8 +44,8 @@ const GIFTS = [
 
 const ROOMS: Record<string, string> = {
   '/desk': 'Desk',
-  '/paths': 'Paths',
-  '/placement': 'Placement',
+  '/networks': 'Networks',
+  '/rules': 'Rules and plans',
   '/passphrases': 'Passphrases',
 }
 const WAYS: Record<string, string> = {
@@ -68,7 +68,7 @@ const endWords = computed(() => {
   const way = canEnd.value ? guest.value?.way_in : null
   if (!way) return ''
   if (way === 'always')
-    return 'End stay: it is let in always, and is back as soon as it asks. Bar keeps it out; the list is in Paths.'
+    return 'End stay: it is let in always, and is back as soon as it asks. Bar keeps it out; the list is in Networks.'
   if (way === 'click_through')
     return 'End stay: out at once, and forgotten. It needs no code, and is back by one press; Bar keeps it out.'
   if (way === 'passphrase')

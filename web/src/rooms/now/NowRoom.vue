@@ -48,7 +48,7 @@ async function mend(item: Attention): Promise<void> {
       :tall="(live.now?.streams.length ?? 0) < 2"
     />
     <p v-if="live.now && !live.now.streams.length && !live.now.first_path.length" class="empty">
-      No guest network has a name any more. <router-link to="/paths?edit=new">Add one in Paths</router-link>.
+      No guest network has a name any more. <router-link to="/networks?edit=new">Add one in Networks</router-link>.
     </p>
     <div class="below">
       <section>
@@ -71,7 +71,7 @@ async function mend(item: Attention): Promise<void> {
               Send again
             </v-btn>
             <v-btn v-else-if="item.link && mayEnter(item.link)" size="small" :to="item.link">{{
-              item.kind === 'knock' ? 'Take in' : 'Open'
+              item.kind === 'unknown_access_device' ? 'Add' : 'Open'
             }}</v-btn>
           </li>
         </ul>

@@ -108,7 +108,7 @@ useKeys({ Escape: () => void go({ key: undefined }) })
       </div>
       <ReadingState :of="reading" />
       <p v-if="plan && !shown" class="empty">
-        No network gives each device a key of its own yet. In <router-link to="/paths">Paths</router-link>, at
+        No network gives each device a key of its own yet. In <router-link to="/networks">Networks</router-link>, at
         <em>is asked</em>, a network with an exact SSID can take private passphrases: each person, room or
         thing then has one, and each is limited and withdrawn by itself.
       </p>

@@ -1,1 +1,0 @@
-"""The room House: mail, text messages, and what was sent."""

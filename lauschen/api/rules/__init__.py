@@ -1,0 +1,1 @@
+"""The room Rules and plans."""

@@ -1,0 +1,1 @@
+"""The room Settings: mail, text messages, and what was sent."""
