@@ -17,8 +17,8 @@ from lauschen.road.road import Road
 from lauschen.serve.first_run import open_data
 from lauschen.slips.pdf import Wanted, make_slips
 from lauschen.store.batches import Said
+from lauschen.store.config.settings import load_config
 from lauschen.store.db import DATABASE_NAME
-from lauschen.store.house.settings import load_house
 from lauschen.store.keys import KEY_NAME
 
 VOUCHERS, SLIPS = 100_000, 1000
@@ -50,7 +50,7 @@ async def issued(data: Path, count: int) -> tuple[float, float]:
     """Codes/s as the desk issues them, and the longest that the loop was held (seconds)."""
     conn, keys = open_data(data)
     clock = Clock()
-    road = Road(conn, keys, load_house(conn, keys), clock, SystemChance(), fsync_s=0.0)
+    road = Road(conn, keys, load_config(conn, keys), clock, SystemChance(), fsync_s=0.0)
     worker = Worker()
     await worker.run(time.sleep, 0)
     began = time.perf_counter()

@@ -19,8 +19,8 @@ from lauschen.road.memory import MOST_PICTURES, Memory
 from lauschen.road.road import Road
 from lauschen.road.tx import Tx
 from lauschen.serve.first_run import open_data
+from lauschen.store.config.settings import load_config
 from lauschen.store.db import gather_statistics
-from lauschen.store.house.settings import load_house
 from lauschen.store.upkeep.clock import adopt_step
 
 T = TypeVar("T")
@@ -38,7 +38,7 @@ def hold_the_loop(folder: Path) -> None:
 async def _measure(folder: Path) -> None:
     conn, keys = open_data(folder)
     print(f"statistics of a large house: {_ms(lambda: gather_statistics(conn)):.0f} ms, once at a start")
-    road = Road(conn, keys, load_house(conn, keys), MovableClock(), SystemChance(), fsync_s=0.0)
+    road = Road(conn, keys, load_config(conn, keys), MovableClock(), SystemChance(), fsync_s=0.0)
     await _restart(road)
     sweeper, turns = Sweeper(), list[float]()
     for _ in range(TURNS):
@@ -72,7 +72,7 @@ def _fill_memory(road: Road) -> None:
 
     def keep(count: int) -> None:
         for number in itertools.islice(numbers, count):
-            memory.keep(Mac(number), NETWORK, Picture(road.house))
+            memory.keep(Mac(number), NETWORK, Picture(road.config))
         memory.commit()
 
     keep(MOST_PICTURES)

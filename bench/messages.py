@@ -12,7 +12,7 @@ from bench.load import Measured
 from lauschen.core.messages.channels import MailServer
 from lauschen.core.messages.message import Channel, Draft, Kind
 from lauschen.serve.first_run import open_data
-from lauschen.store.house.channels import save_only
+from lauschen.store.config.channels import save_only
 from lauschen.store.messages import outbox
 
 WAITING, RUNS = 10_000, 9

@@ -25,9 +25,9 @@ from lauschen.road.tx import Tx
 from lauschen.serve.first_run import open_data
 from lauschen.store import allowances, credentials, devices, log
 from lauschen.store.batches import Said
+from lauschen.store.config import access_devices
+from lauschen.store.config.settings import load_config
 from lauschen.store.db import atomic
-from lauschen.store.house import access_devices
-from lauschen.store.house.settings import load_house
 
 SECRET = Secret(SECRET_OCTETS)
 ADDRESS = "127.77.0.11"
@@ -56,12 +56,12 @@ def make_data(data: Path, now: float) -> None:
             dialect=DialectId(1),
             serves=[GARDEN],
         )
-    house = load_house(conn, keys)
+    house = load_config(conn, keys)
     chance = SystemChance()
     for start in range(0, INSIDE, 200):
         tx = Tx(
             conn,
-            house=house,
+            config=house,
             keys=keys,
             now=now,
             chance=chance,
@@ -176,5 +176,5 @@ def _enter(tx: Tx, device: int, grant: Grant) -> None:
     admission = begin_admission(tx, mac, GARDEN, grant).id
     standing = devices.find_standing(tx.conn, mac, GARDEN)
     assert standing is not None
-    let_in(tx, standing, admission, left(tx.house.plans[grant.plan], grant.use, tx.now).until, 0.0)
+    let_in(tx, standing, admission, left(tx.config.plans[grant.plan], grant.use, tx.now).until, 0.0)
     answer_arrival(tx, arrival)

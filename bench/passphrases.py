@@ -24,8 +24,8 @@ from lauschen.demo.site import CLOISTER_SSID
 from lauschen.proofs.handshakes import Handshakes
 from lauschen.road.clock import Clock
 from lauschen.serve.first_run import open_data
+from lauschen.store.config.settings import load_config
 from lauschen.store.db import DATABASE_NAME
-from lauschen.store.house.settings import load_house
 from lauschen.store.keys import KEY_NAME
 from lauschen.store.passphrases.keys import open_pmk, pmk_of_device
 
@@ -98,7 +98,7 @@ def _begin(web: httpx.Client, name: str) -> int:
 async def ask_cold(data: Path) -> None:
     """As the server asks: by the processes that have them all, and how long the loop is held meanwhile."""
     conn, keys = open_data(data)
-    house, clock = load_house(conn, keys), Clock()
+    house, clock = load_config(conn, keys), Clock()
 
     def had(mac: Mac, network: NetworkId, ssid: bytes) -> tuple[KeyId, bytes] | None:
         return pmk_of_device(conn, keys, mac, network, ssid)

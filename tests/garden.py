@@ -13,8 +13,8 @@ from typing import Any
 
 import httpx
 
+from lauschen.core.config.dialect import Dialect
 from lauschen.core.decide.standing import State
-from lauschen.core.house.dialect import Dialect
 from lauschen.core.ids import Mac
 from lauschen.demo import site
 from lauschen.demo.crowd import NO_TLS
@@ -23,8 +23,8 @@ from lauschen.road.clock import MovableClock
 from lauschen.standins.access_device.device import AccessPoint, Phone
 from lauschen.standins.access_device.habits import Habits
 from lauschen.store import devices
+from lauschen.store.config.dialects import save_dialect
 from lauschen.store.db import DATABASE_NAME, migrate, open_writer
-from lauschen.store.house.dialects import save_dialect
 
 PATIENCE_S = 30.0
 FIRST_STOP = "http://score-of-the-day.example/"
@@ -95,7 +95,7 @@ class Garden:
 
     async def speak(self, habits: Habits, **changes: Any) -> Dialect:
         """The access points behave so from now on, and the house's dialect says so."""
-        dialect = next(iter(self.road.house.dialects.values()))
+        dialect = next(iter(self.road.config.dialects.values()))
         changed = replace(dialect, **changes)
         await self.road.act(lambda tx: save_dialect(tx.conn, tx.keys, changed))
         await self.demo.service.reload()

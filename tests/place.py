@@ -33,8 +33,8 @@ from lauschen.road.tx import Tx
 from lauschen.serve.first_run import open_data
 from lauschen.store import credentials, devices, log
 from lauschen.store.batches import Said
+from lauschen.store.config.settings import load_config
 from lauschen.store.db import atomic
-from lauschen.store.house.settings import load_house
 from lauschen.store.moving import places, wanted
 from tests.twice import COIN, unchanged
 
@@ -76,7 +76,7 @@ class Place:
     def __init__(self, data: Path) -> None:
         self.data = data
         self.conn, self.keys = open_data(data)
-        self.house = load_house(self.conn, self.keys)
+        self.config = load_config(self.conn, self.keys)
         self.now = T0
         self.restart()
         self.wakes = 0
@@ -114,12 +114,12 @@ class Place:
 
     def reload(self) -> None:
         """A test changed the configuration."""
-        self.house = load_house(self.conn, self.keys)
+        self.config = load_config(self.conn, self.keys)
 
     def _new_tx(self) -> Tx:
         return Tx(
             self.conn,
-            house=self.house,
+            config=self.config,
             keys=self.keys,
             now=self.now,
             chance=self._chance,
@@ -169,9 +169,9 @@ class Place:
 
     def set_dialect(self, **changes: object) -> None:
         """Changes how the demo's access devices talk."""
-        dialect = next(iter(self.house.dialects.values()))
+        dialect = next(iter(self.config.dialects.values()))
         changed = replace(dialect, **changes)  # type: ignore[arg-type]
-        self.house = replace(self.house, dialects={**self.house.dialects, dialect.id: changed})
+        self.config = replace(self.config, dialects={**self.config.dialects, dialect.id: changed})
 
     def issue(self, count: int = 1, plan: PlanId = DAY_VISIT) -> list[str]:
         def draw(tx: Tx) -> list[str]:

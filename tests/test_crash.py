@@ -22,7 +22,7 @@ from lauschen.radius.wire.codec import parse
 from lauschen.radius.wire.numbers import Code, Kind, ServiceType, StatusType
 from lauschen.radius.wire.signing import Secret
 from lauschen.serve.first_run import open_data
-from lauschen.store.house import access_devices
+from lauschen.store.config import access_devices
 from tests.place import GARDEN, PHONE, Place
 
 SECRET = Secret(SECRET_OCTETS)

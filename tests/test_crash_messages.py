@@ -12,11 +12,11 @@ from typing import Any
 
 import pytest
 
-from lauschen.core.house.dialect import Call
+from lauschen.core.config.dialect import Call
 from lauschen.core.messages.channels import TextGateway
 from lauschen.core.messages.message import Channel, Draft, Kind
 from lauschen.serve.first_run import open_data
-from lauschen.store.house.channels import save_only
+from lauschen.store.config.channels import save_only
 from lauschen.store.messages import outbox
 from tests.test_crash import PATIENCE_S, serving
 

@@ -5,8 +5,8 @@ from dataclasses import replace
 
 import pytest
 
+from lauschen.core.config.dialect import Appended, Arrives, Call, Move, Posted
 from lauschen.core.decide.standing import State
-from lauschen.core.house.dialect import Appended, Arrives, Call, Move, Posted
 from lauschen.core.words.codes import make_code
 from lauschen.demo import site
 from lauschen.http.server import HttpServer, listen
@@ -20,7 +20,7 @@ SHORT = f"{PAGE}/"
 
 
 async def appending(garden: Garden, **changes: object) -> Habits:
-    dialect = next(iter(garden.road.house.dialects.values()))
+    dialect = next(iter(garden.road.config.dialects.values()))
     habits = Habits(appends_to=f"{PAGE}/arrive/{dialect.id}")
     more = {
         "arrives": Arrives.APPENDED,

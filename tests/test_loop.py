@@ -17,7 +17,7 @@ import pytest
 from lauschen.acts.staying.reports import Event
 from lauschen.api.guests import routes
 from lauschen.api.guests.models import ListedGuest
-from lauschen.core.house.house import House
+from lauschen.core.config.config import Config
 from lauschen.core.ids import Mac
 from lauschen.core.limits.left import Left
 from lauschen.demo import site
@@ -81,7 +81,7 @@ def measured(monkeypatch: pytest.MonkeyPatch) -> Iterator[Measured]:
     run, shape = events.Handle._run, routes.listed_out
     here = threading.get_ident()
 
-    def counted(house: House, line: GuestLine, remains: Left | None) -> ListedGuest:
+    def counted(house: Config, line: GuestLine, remains: Left | None) -> ListedGuest:
         found.shaped += 1
         return shape(house, line, remains)
 

@@ -98,7 +98,7 @@ class Keeper:
         """Phones of passers-by leave rows too; these are deleted after a week."""
         before, after = oldest_kept(tx.conn, tx.now, STRANGERS_S), Mac(self._walks.get("stranger", 0))
         found, walked_to = devices.strangers_after(tx.conn, before, after, SLICE)
-        gone = [mac for mac in found if not tx.house.name_of(mac)]
+        gone = [mac for mac in found if not tx.config.name_of(mac)]
         has_more = len(gone) > STRANGERS_SLICE
         if has_more:
             gone = gone[:STRANGERS_SLICE]
@@ -151,13 +151,13 @@ def _forget_standing(tx: Tx, standing: Standing) -> None:
 
 
 def _is_over(tx: Tx, grant: Grant, before: float) -> bool:
-    since = over_since(tx.house.plan_of(grant), grant, tx.now)
+    since = over_since(tx.config.plan_of(grant), grant, tx.now)
     return since is not None and since < before
 
 
 def _begins_as_well_anew(tx: Tx, grant: Grant) -> bool:
     """Whether a device that is back is as well off with a new one from the door."""
-    return grant.allowance is None or counts_nothing(tx.house.plan_of(grant))
+    return grant.allowance is None or counts_nothing(tx.config.plan_of(grant))
 
 
 def _is_no_use(tx: Tx, one: issued.Unused, before: float) -> bool:
@@ -195,7 +195,7 @@ def _lets_go(tx: Tx, standing: Standing) -> bool:
     if admission is None:
         return True
     grant = admission.grant
-    verdict = judge(tx.house.plan_of(grant), grant, tx.now)
+    verdict = judge(tx.config.plan_of(grant), grant, tx.now)
     if verdict.reason is None:
         return False
     # Its limit ended it, whenever that is noticed: what is kept of it counts from then.

@@ -32,7 +32,7 @@ from lauschen.api.people import activity, own, programs
 from lauschen.api.people import routes as people
 from lauschen.api.rules import routes as placement
 from lauschen.api.settings import privacy, receivers
-from lauschen.api.settings import routes as house
+from lauschen.api.settings import routes as config
 
 CONSOLE = Path(__file__).parent / "console"
 ROOMS = (
@@ -49,7 +49,7 @@ ROOMS = (
     trusted.router,
     hosts_listed.router,
     hosts_waiting.router,
-    house.router,
+    config.router,
     receivers.router,
     privacy.router,
     passphrases.router,

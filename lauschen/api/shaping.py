@@ -6,7 +6,7 @@ from functools import lru_cache
 from sqlite3 import Connection
 
 from lauschen.api.words.speaker import Speaker
-from lauschen.core.house.house import House
+from lauschen.core.config.config import Config
 from lauschen.core.ids import CredentialId, NetworkId, StaffId
 from lauschen.core.people.sight import EVERYTHING, Sight
 from lauschen.core.words.text import visible
@@ -20,7 +20,7 @@ from lauschen.store.people import staff
 class Shaper:
     """One answer's worth of shaping: a house, a connection and an instant."""
 
-    house: House
+    config: Config
     keys: KeyRing
     conn: Connection
     now: float
@@ -33,16 +33,16 @@ class Shaper:
     def speaker(self) -> Speaker:
         """Names whoever was in by what was issued for one person."""
         holder = lru_cache(
-            lambda mac, at: admissions.holder_at(self.conn, mac, at) or self.house.name_of(mac)
+            lambda mac, at: admissions.holder_at(self.conn, mac, at) or self.config.name_of(mac)
         )
-        return Speaker(self.house, staff.staff_names(self.conn), self.now, holder, self._vouched)
+        return Speaker(self.config, staff.staff_names(self.conn), self.now, holder, self._vouched)
 
     def _vouched(self, credential: CredentialId) -> str:
         """Who said yes to it, and when."""
         found = vouchings.of_credential(self.conn, self.keys, credential)
         if found is None:
             return ""
-        at = Speaker(self.house, {}, self.now).clock(found.answered_at or found.at)
+        at = Speaker(self.config, {}, self.now).clock(found.answered_at or found.at)
         question = None
         if found.answered_by is not None:
             question = questions.get_question(self.conn, self.keys, found.answered_by)

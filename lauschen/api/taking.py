@@ -10,8 +10,8 @@ from lauschen.acts.config.configuring import configured
 from lauschen.api.door.office import Office
 from lauschen.api.model import Model
 from lauschen.core.actor import Actor
+from lauschen.core.config.config import Config
 from lauschen.core.errors import Invalid
-from lauschen.core.house.house import House
 from lauschen.road.tx import Tx
 
 MOST_LINES = 2000
@@ -56,10 +56,10 @@ class Entry(Generic[T]):
 class Listing(Protocol[T]):
     """One kind of list."""
 
-    def known(self, house: House) -> Mapping[str, int]:
+    def known(self, config: Config) -> Mapping[str, int]:
         """Ids of those that are there, by key."""
 
-    def read(self, house: House, line: str) -> Entry[T] | None:
+    def read(self, config: Config, line: str) -> Entry[T] | None:
         """None of a line of headings; Invalid says what is wrong with a line."""
 
     def save(self, tx: Tx, wanted: T, there: int) -> None:
@@ -89,12 +89,12 @@ def _take(
     tx: Tx, lines: list[tuple[int, str]], before: Mapping[str, int], listing: Listing[T]
 ) -> tuple[LinesTaken, dict[str, int]]:
     """With the line in which each key stood; `before`: those of the parts before. Run again, it is the same."""
-    known = listing.known(tx.house)
+    known = listing.known(tx.config)
     taken, seen = LinesTaken(added=0, changed=0, bad=[]), dict(before)
     by = tx.actor  # each line is an act of its own, which forgets it
     for number, line in lines:
         try:
-            entry = listing.read(tx.house, line)
+            entry = listing.read(tx.config, line)
             if entry is None:
                 continue
             if entry.key in seen:

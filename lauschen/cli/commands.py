@@ -7,7 +7,7 @@ import typer
 import uvloop
 
 from lauschen import __version__
-from lauschen.cli.house import device, network, people, role
+from lauschen.cli.config import device, network, people, role
 from lauschen.cli.log_lines import log_plainly
 from lauschen.cli.probe import Ask, Probe, build, exchange, judge, say
 from lauschen.cli.saying import SecretFile, address_and_port, read_secret, stop

@@ -15,8 +15,8 @@ from lauschen.road.chance import SystemChance
 from lauschen.road.memory import Memory
 from lauschen.road.tx import Tx
 from lauschen.serve.first_run import open_data
+from lauschen.store.config.settings import load_config
 from lauschen.store.db import atomic
-from lauschen.store.house.settings import load_house
 from lauschen.store.log import last_log_id
 
 Data = Annotated[Path, typer.Option("--data", help="The data folder.")]
@@ -71,7 +71,7 @@ def act_on(data: Path) -> Iterator[Tx]:
             with atomic(conn):
                 tx = Tx(
                     conn,
-                    house=load_house(conn, keys),
+                    config=load_config(conn, keys),
                     keys=keys,
                     now=time.time(),
                     chance=SystemChance(),

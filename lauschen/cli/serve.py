@@ -12,8 +12,8 @@ import uvloop
 
 from lauschen.cli.log_lines import log_plainly
 from lauschen.cli.saying import LARGEST_PORT, Data, address_and_port, stop
+from lauschen.core.config.checks import check_host, check_page_url, check_zone
 from lauschen.core.errors import Invalid, LauschenError
-from lauschen.core.house.checks import check_host, check_page_url, check_zone
 from lauschen.core.words.ip import in_url, read_ip
 from lauschen.http.certificate import Certificate
 from lauschen.outgoing.reach import read_reach
@@ -23,9 +23,9 @@ from lauschen.serve.collector import keep_away
 from lauschen.serve.first_run import SiteWords, open_data, set_up
 from lauschen.serve.listening import ALL4, EVERYWHERE
 from lauschen.serve.service import Options, Service, take_lock, until_signalled
+from lauschen.store.config import settings
 from lauschen.store.db import atomic
 from lauschen.store.first_sign_in import FIRST_SIGN_IN
-from lauschen.store.house import settings
 
 
 def serve(
@@ -225,7 +225,7 @@ async def _serve(options: Options, lock: int) -> None:
     guests = f"port {service.ports['portal']}" + (f", by HTTPS {secure}" if secure is not None else "")
     typer.echo(f"Staff: {scheme}://{host}:{service.ports['staff']}   guest page: {guests}")
     typer.echo(f"RADIUS: {options.radius_host}, {service.ports['auth']} and {service.ports['acct']}")
-    if f"//{ALL4}" in service.road.house.page_url:
+    if f"//{ALL4}" in service.road.config.page_url:
         typer.echo("Guests cannot reach the page yet: give its address with --page-url.", err=True)
     await until_signalled()
     await service.close()

@@ -73,8 +73,8 @@ async def settle(service: Service, points: list[KeyedAccessPoint]) -> list[tuple
 
 
 async def _issue(service: Service, makers: KeyMakers, resident: Resident) -> tuple[CredentialId, str]:
-    house = service.road.house
-    plan = next(one for one in house.plans.values() if one.name == "Season")
+    config = service.road.config
+    plan = next(one for one in config.plans.values() if one.name == "Season")
     until = None if resident.days is None else service.clock.now() + resident.days * DAY_S
     kind = Kind(
         _cloister(service),
@@ -98,7 +98,7 @@ async def _issue(service: Service, makers: KeyMakers, resident: Resident) -> tup
 
 
 def _cloister(service: Service) -> NetworkId:
-    found = service.road.house.networks.values()
+    found = service.road.config.networks.values()
     return next(one.id for one in found if one.way(WayIn.PASSPHRASE) is not None)
 
 
@@ -115,7 +115,7 @@ def _bring(point: KeyedAccessPoint, number: int, text: str) -> Phone:
 async def _replace(service: Service, makers: KeyMakers, credential: CredentialId, resident: Resident) -> None:
     """One whose passphrase went round the house: a new one, and two days in which both hold."""
     wish = Wish(resident.name, "willow-octave-harbour-thimble-rosin-2")
-    new = await make_key(makers, service.road.house, _cloister(service), wish, "")
+    new = await make_key(makers, service.road.config, _cloister(service), wish, "")
     await service.road.act(lambda tx: renew(tx, credential, new, 2 * DAY_S), by=person(StaffId(1)))
 
 

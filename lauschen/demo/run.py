@@ -14,7 +14,7 @@ from lauschen.acts.desk.issuing import issue_vouchers
 from lauschen.acts.desk.passes import issue_pass
 from lauschen.acts.hosts.answering import Answer, answer_by_link, may_give
 from lauschen.core.actor import HOST, person
-from lauschen.core.house.dialect import KeysBy
+from lauschen.core.config.dialect import KeysBy
 from lauschen.core.ids import StaffId
 from lauschen.core.limits.terms import Terms
 from lauschen.core.ways.kinds import WayIn
@@ -104,7 +104,7 @@ class Demo:
     async def take_pass(self, chance: random.Random) -> str:
         """A guest pass for a student of the courses."""
         name = f"{chance.choice(site.FIRST_NAMES)} {chance.choice(site.LAST_NAMES)}"
-        plan = next(p for p in self.service.road.house.plans.values() if p.name == "Course week")
+        plan = next(p for p in self.service.road.config.plans.values() if p.name == "Course week")
         batch = await self.service.road.act(
             lambda tx: issue_pass(tx, said=Said(name), plan=plan.id), by=person(StaffId(1))
         )
@@ -113,9 +113,9 @@ class Demo:
 
     def passcode(self) -> str:
         """Today's, as it hangs in the practice rooms."""
-        house, keys = self.service.road.house, self.service.road.keys
-        network = next(one.id for one in house.networks.values() if one.name == site.PRACTICE)
-        return house.passcodes(network, keys.token_key, self.clock.now())[0].text
+        config, keys = self.service.road.config, self.service.road.keys
+        network = next(one.id for one in config.networks.values() if one.name == site.PRACTICE)
+        return config.passcodes(network, keys.token_key, self.clock.now())[0].text
 
     async def answer_as_host(self, chance: random.Random) -> None:
         """One of those who wait is answered, as its host would by the link in the mail."""
@@ -124,10 +124,10 @@ class Demo:
             for question in questions.questions_of(reader, keys, one.id)[:1]:
                 answer = Answer(None, "Please come to the desk.")
                 if chance.random() < 0.85:
-                    house = self.service.road.house
-                    way = house.networks[one.network].way(WayIn.SPONSOR)
+                    config = self.service.road.config
+                    way = config.networks[one.network].way(WayIn.SPONSOR)
                     assert isinstance(way, Sponsor)
-                    answer = Answer(chance.choice(may_give(house, way, question.person)).key)
+                    answer = Answer(chance.choice(may_give(config, way, question.person)).key)
                 link = question.link
                 await self.service.road.act(
                     lambda tx, link=link, answer=answer: answer_by_link(tx, link, answer),  # type: ignore[misc]
@@ -142,7 +142,7 @@ class Demo:
         name = f"{first}.{last}.{len(self._accounts) + 1}".lower()
         password = f"{last.lower()}-{chance.randrange(1000, 9999)}"
         hashed = await self.service.accounts.passwords.hash(password)
-        plan = next(p for p in self.service.road.house.plans.values() if p.name == "Course week")
+        plan = next(p for p in self.service.road.config.plans.values() if p.name == "Course week")
         await self.service.road.act(
             lambda tx: issue_account(
                 tx,
@@ -158,7 +158,7 @@ class Demo:
         return name, password
 
     async def issue(self, plan_name: str, count: int) -> list[str]:
-        plan = next(p for p in self.service.road.house.plans.values() if p.name == plan_name)
+        plan = next(p for p in self.service.road.config.plans.values() if p.name == plan_name)
 
         batch = await issue_vouchers(
             self.service.road,

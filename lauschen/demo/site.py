@@ -4,10 +4,10 @@ from dataclasses import dataclass
 from pathlib import Path
 from sqlite3 import Connection
 
-from lauschen.core.house.dialect import Call, Dialect, HandshakeIn, KeysBy, Move
-from lauschen.core.house.host import Host
-from lauschen.core.house.house_text import TextKind
-from lauschen.core.house.network import GuestNetwork
+from lauschen.core.config.dialect import Call, Dialect, HandshakeIn, KeysBy, Move
+from lauschen.core.config.host import Host
+from lauschen.core.config.network import GuestNetwork
+from lauschen.core.config.site_text import TextKind
 from lauschen.core.ids import AccessDeviceId, DialectId, HostId, NetworkId, PlanId
 from lauschen.core.limits.plan import Plan
 from lauschen.core.messages.channels import MailServer, TextGateway
@@ -25,8 +25,7 @@ from lauschen.core.ways.voucher import Voucher
 from lauschen.core.ways.ways import Way
 from lauschen.proofs.passwords import hasher
 from lauschen.serve.first_run import REDIRECT, add_day_visit
-from lauschen.store.db import DATABASE_NAME, atomic, migrate, open_writer
-from lauschen.store.house import (
+from lauschen.store.config import (
     access_devices,
     channels,
     dialects,
@@ -38,6 +37,7 @@ from lauschen.store.house import (
     texts,
     ways,
 )
+from lauschen.store.db import DATABASE_NAME, atomic, migrate, open_writer
 from lauschen.store.keys import KEY_NAME, KeyRing, make_key_file
 from lauschen.store.people import staff
 
@@ -165,7 +165,7 @@ def _add_channels(conn: Connection, keys: KeyRing, outside: Outside) -> None:
 
 
 def _add_garden(conn: Connection, keys: KeyRing, *, asks_hosts: bool) -> None:
-    settings.add_house(
+    settings.add_site(
         conn, keys, site_name=SITE, zone=ZONE, page_url=f"http://{PAGE_HOST}", slip_host=SLIP_HOST
     )
     # A login should not change the address that a device already has: one VLAN, and only the filter is swapped.

@@ -5,7 +5,7 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 
 from lauschen.beside.worker import Worker
-from lauschen.core.house.house import House
+from lauschen.core.config.config import Config
 from lauschen.core.messages.channels import Channels, MailServer, SyslogServer, TextGateway, Webhook
 from lauschen.core.messages.message import Channel, Message
 from lauschen.core.messages.signing import signature
@@ -69,9 +69,9 @@ def template_for(channels: Channels, message: Message) -> Template:
     raise LookupError(f"{message.kind} by {message.channel}")
 
 
-def pack(house: House, message: Message) -> tuple[Parcel | None, str]:
+def pack(config: Config, message: Message) -> tuple[Parcel | None, str]:
     """What is carried; None and why, when it cannot be now."""
-    channels = house.channels
+    channels = config.channels
     match message.channel:
         case Channel.MAIL if channels.mail is None:
             return None, "No mail server is set."
@@ -79,17 +79,17 @@ def pack(house: House, message: Message) -> tuple[Parcel | None, str]:
             return None, "No text gateway is set."
         case Channel.SYSLOG:
             server = next((one for one in channels.syslog if one.id == message.receiver), None)
-            return (None, GONE) if server is None else (line_for(house, message, server), "")
+            return (None, GONE) if server is None else (line_for(config, message, server), "")
         case Channel.WEBHOOK:
             hook = next((one for one in channels.webhooks if one.id == message.receiver), None)
-            return (None, GONE) if hook is None else (call_for(house, message, hook), "")
+            return (None, GONE) if hook is None else (call_for(config, message, hook), "")
         case _:
-            return pack_with(house, message, mail=channels.mail, text=channels.text), ""
+            return pack_with(config, message, mail=channels.mail, text=channels.text), ""
 
 
-def line_for(house: House, message: Message, server: SyslogServer) -> LineParcel:
+def line_for(config: Config, message: Message, server: SyslogServer) -> LineParcel:
     """What a syslog server is told: the words of a text message, and the facts apart."""
-    host = (house.channels.mail.sender.rpartition("@")[2] if house.channels.mail else "") or "lauschen"
+    host = (config.channels.mail.sender.rpartition("@")[2] if config.channels.mail else "") or "lauschen"
     line = syslog_line(
         facility=server.facility,
         at=message.written_at,
@@ -97,40 +97,40 @@ def line_for(house: House, message: Message, server: SyslogServer) -> LineParcel
         kind=message.kind,
         mark=message.mark,
         words=message.words,
-        text=_as_text(house, message),
+        text=_as_text(config, message),
     )
     return LineParcel(server, line)
 
 
-def call_for(house: House, message: Message, hook: Webhook) -> HookParcel:
+def call_for(config: Config, message: Message, hook: Webhook) -> HookParcel:
     """What a webhook is told, as JSON."""
     said = {
         "id": message.mark,
         "kind": message.kind,
         "written_at": message.written_at,
-        "text": _as_text(house, message),
+        "text": _as_text(config, message),
         "words": message.words,
     }
     return HookParcel(hook, message.mark, json.dumps(said, ensure_ascii=False).encode())
 
 
-def _as_text(house: House, message: Message) -> str:
+def _as_text(config: Config, message: Message) -> str:
     own = own_templates().get((message.kind, Channel.SYSLOG, "en"))
     channel = Channel.TEXT if own is None else Channel.SYSLOG
-    template = template_for(house.channels, replace(message, channel=channel))
+    template = template_for(config.channels, replace(message, channel=channel))
     return render(template, Channel.TEXT, message.words).plain
 
 
 def pack_with(
-    house: House, message: Message, *, mail: MailServer | None = None, text: TextGateway | None = None
+    config: Config, message: Message, *, mail: MailServer | None = None, text: TextGateway | None = None
 ) -> Parcel:
     """By this server or gateway, which need not be the one that is set."""
     words = {name: value for name, value in message.words.items() if name != QR}
-    template = template_for(house.channels, message)
+    template = template_for(config.channels, message)
     if mail is not None and message.channel is Channel.MAIL:
         letter = Letter(
             mail.sender,
-            mail.sender_name or house.site_name,
+            mail.sender_name or config.site_name,
             message.to,
             message.mark,
             message.written_at,

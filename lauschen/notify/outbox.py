@@ -85,7 +85,7 @@ class Outbox(PatientQueue[Message, Errand, Answer]):
 
     def take(self, tx: Tx, entry: Message) -> Errand | None:
         outbox.postpone(tx.conn, entry.id, tx.now + IN_FLIGHT_S)
-        parcel, why = pack(tx.house, entry)
+        parcel, why = pack(tx.config, entry)
         return Errand(entry, parcel, why)
 
     def begun(self, errand: Errand) -> None:

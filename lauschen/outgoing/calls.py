@@ -7,9 +7,9 @@ from http.cookiejar import CookieJar, DefaultCookiePolicy
 
 import httpx
 
+from lauschen.core.config.dialect import Call
 from lauschen.core.decide.wanted import ACCEPTED, SILENT
 from lauschen.core.errors import Invalid, Unavailable
-from lauschen.core.house.dialect import Call
 from lauschen.core.words.template import fill, fill_body, fill_url
 from lauschen.outgoing.faults import os_fault, tls_fault
 from lauschen.outgoing.reach import Reach, Resolve, Target, check_target, resolve

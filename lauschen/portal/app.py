@@ -25,9 +25,9 @@ from lauschen.acts.page.visiting import (
 )
 from lauschen.acts.passphrases.issuing import KeyMakers
 from lauschen.core.actor import GUEST
+from lauschen.core.config.dialect import Arrives
 from lauschen.core.decide.reason import Reason
 from lauschen.core.errors import Invalid, NotThere, Unavailable
-from lauschen.core.house.dialect import Arrives
 from lauschen.core.ids import DialectId, NetworkId
 from lauschen.core.ways.account import Login
 from lauschen.core.ways.ways import Offer
@@ -107,7 +107,7 @@ class Portal:
             is_visit=lambda name: visits.is_going_on(self.reader, name, self.road.clock.now()),
             on_fault=lambda exc: self.road.faults.note("page", exc),
         )
-        app.add_middleware(ToHttps, page_url=lambda: self.road.house.page_url)
+        app.add_middleware(ToHttps, page_url=lambda: self.road.config.page_url)
         return app
 
     async def arrive(self, request: Request) -> Response:
@@ -128,7 +128,7 @@ class Portal:
         number = request.path_params["dialect"]
         dialect = None
         if number.isascii() and number.isdecimal() and len(number) <= LONGEST_ID:
-            dialect = self.road.house.dialects.get(DialectId(int(number)))
+            dialect = self.road.config.dialects.get(DialectId(int(number)))
         if dialect is None or dialect.arrives is not Arrives.APPENDED:
             return self._plain(request, "reconnect", FORBIDDEN)
         mac = read_mac(request.query_params.get(dialect.appended.mac, ""))
@@ -142,7 +142,7 @@ class Portal:
         self, unverified_going: str, act: Callable[[Tx, str | None], str], base: str = ""
     ) -> Response:
         """Begins a visit, or finds the one that is there, and leads to its page."""
-        going, code = going_on(unverified_going, self.road.house.slip_host, self.road.house.code_lengths)
+        going, code = going_on(unverified_going, self.road.config.slip_host, self.road.config.code_lengths)
         visit_id = await self.road.act(lambda tx: act(tx, going), by=GUEST)
         filled = f"?code={group_code(code)}" if code else ""
         return RedirectResponse(f"{base}/visit/{visit_id}{filled}", 303)
@@ -159,7 +159,7 @@ class Portal:
 
     async def _scanned(self, request: Request) -> Response:
         """A slip's address came to us as it is: nothing redirects here, or the guest is not on the guest Wi-Fi."""
-        return await self._find(request, str(request.url), "slip", self.road.house.page_url)
+        return await self._find(request, str(request.url), "slip", self.road.config.page_url)
 
     async def show(self, request: Request) -> Response:
         facts = self._facts(request)
@@ -290,13 +290,13 @@ class Portal:
     async def captive(self, request: Request) -> Response:
         """A device asks by itself (RFC 8908)."""
         source = client_of(request.scope)
-        said = captive.captive_state(self.reader, self.road.house, source, self.road.clock.now())
+        said = captive.captive_state(self.reader, self.road.config, source, self.road.clock.now())
         if said is None:
             return Response(status_code=404)
         return JSONResponse(said, media_type=captive.MEDIA_TYPE)
 
     async def privacy(self, request: Request) -> Response:
-        return self._page(privacy_page(self.road.house, self._lang(request)))
+        return self._page(privacy_page(self.road.config, self._lang(request)))
 
     async def no_icon(self, _: Request) -> Response:
         return Response(status_code=204)
@@ -317,12 +317,12 @@ class Portal:
 
     def _is_ours(self, host: str) -> bool:
         """The page has its list of names: under any other one a stranger's site could show it as its own."""
-        house = self.road.house
+        config = self.road.config
         try:
             name = urlsplit(f"//{host}").hostname or ""
         except ValueError:
             return False
-        return name in self.names or name in (urlsplit(house.page_url).hostname, house.slip_host)
+        return name in self.names or name in (urlsplit(config.page_url).hostname, config.slip_host)
 
     def _facts(self, request: Request) -> Facts | None:
         visit_id = request.path_params["visit_id"]
@@ -333,7 +333,7 @@ class Portal:
         source = client_of(request.scope)
         if devices.is_another_at(self.reader, visit.network, visit.mac, source, now - ADDRESS_GOOD_FOR_S):
             raise OtherDevice
-        return load_facts(self.reader, self.road.keys, self.road.house, visit, visit_id, now)
+        return load_facts(self.reader, self.road.keys, self.road.config, visit, visit_id, now)
 
     async def _checked(self, request: Request) -> tuple[dict[str, str], Facts | None, Response]:
         """Form and facts of a POST that came from our own page; else the page to answer with."""
@@ -342,7 +342,7 @@ class Portal:
         if facts is None:
             return form, None, self._plain(request, "reconnect", FORBIDDEN)
         origin = request.headers.get("origin")
-        is_ours = origin is None or origin == _origin(self.road.house.page_url)
+        is_ours = origin is None or origin == _origin(self.road.config.page_url)
         csrf = self._csrf(facts.visit_id)
         if not is_ours or not hmac.compare_digest(form.get("csrf", "").encode(), csrf.encode()):
             return form, None, self._plain(request, "refused", FORBIDDEN)
@@ -366,10 +366,10 @@ class Portal:
         return choose_language(request.headers.get("accept-language", ""), asked)
 
     def _is_slip_host(self, request: Request) -> bool:
-        return (request.url.hostname or "") == self.road.house.slip_host
+        return (request.url.hostname or "") == self.road.config.slip_host
 
     def _plain(self, request: Request, name: str, status: int = 200) -> Response:
-        return self._page(plain_page(self.road.house, self._lang(request), name), status)
+        return self._page(plain_page(self.road.config, self._lang(request), name), status)
 
     def _visit_page(self, request: Request, facts: Facts, lang: str | None = None) -> Response:
         spoken = lang or self._lang(request)

@@ -5,7 +5,7 @@ from sqlite3 import Connection
 
 from lauschen.acts.hosts.addresses import address_of
 from lauschen.acts.hosts.waiting import over_at
-from lauschen.core.house.house import House
+from lauschen.core.config.config import Config
 from lauschen.core.ids import HostId
 from lauschen.core.limits.left import CredentialState, credential_state
 from lauschen.core.ways.kinds import WayIn
@@ -36,32 +36,32 @@ class Asked:
     """The code comes by a message too."""
 
 
-def load_asked(conn: Connection, keys: KeyRing, house: House, visit_id: str, now: float) -> Asked | None:
+def load_asked(conn: Connection, keys: KeyRing, config: Config, visit_id: str, now: float) -> Asked | None:
     """None when nobody was asked, or the guest took it back."""
     found = vouchings.newest_of_visit(conn, keys, visit_hash(visit_id))
     if found is None or found.state is VouchingState.TAKEN_BACK:
         return None
-    network = house.networks.get(found.network)
+    network = config.networks.get(found.network)
     way = network.way(WayIn.SPONSOR) if network is not None else None
     until, host = found.until or found.at, ""
     if isinstance(way, Sponsor):
         until = max(until, over_at(way, found.at))
-        host = _chosen(house, way, found)
-    is_written_to = address_of(house.channels, found) is not None
-    code = _code(conn, keys, house, found, now)
+        host = _chosen(config, way, found)
+    is_written_to = address_of(config.channels, found) is not None
+    code = _code(conn, keys, config, found, now)
     return Asked(found.state, host, found.at, until, found.word, code, is_written_to)
 
 
-def _chosen(house: House, way: Sponsor, found: Vouching) -> str:
+def _chosen(config: Config, way: Sponsor, found: Vouching) -> str:
     if way.naming is not Naming.LIST or not found.named.isdecimal():
         return ""
-    host = house.hosts.get(HostId(int(found.named)))
+    host = config.hosts.get(HostId(int(found.named)))
     return "" if host is None else host.name
 
 
-def _code(conn: Connection, keys: KeyRing, house: House, found: Vouching, now: float) -> str:
+def _code(conn: Connection, keys: KeyRing, config: Config, found: Vouching, now: float) -> str:
     if found.credential is None:
         return ""
     issued = credentials.get_issued(conn, keys, found.credential)
-    state = credential_state(house.plan_of(issued.grant), issued.grant.use, now)
+    state = credential_state(config.plan_of(issued.grant), issued.grant.use, now)
     return issued.code if state in (CredentialState.FRESH, CredentialState.RUNNING) else ""

@@ -4,13 +4,13 @@ from dataclasses import dataclass, field
 from sqlite3 import Connection
 
 from lauschen.acts.page.visiting import APPENDED, is_in, may_only_look
+from lauschen.core.config.config import Config
+from lauschen.core.config.network import GuestNetwork
 from lauschen.core.decide.grant import Grant
 from lauschen.core.decide.judge import judge
 from lauschen.core.decide.picture import AdmissionFacts
 from lauschen.core.decide.reason import LIMIT_REASONS, Reason
 from lauschen.core.decide.standing import Standing
-from lauschen.core.house.house import House
-from lauschen.core.house.network import GuestNetwork
 from lauschen.core.limits.left import CredentialState, Left, credential_state, left
 from lauschen.core.ways.lead import Finder
 from lauschen.core.ways.self_registration import SENT, Delivery
@@ -63,7 +63,7 @@ class Facts:
 
     conn: Connection
     keys: KeyRing
-    house: House
+    config: Config
     visit: Visit
     visit_id: str
     standing: Standing
@@ -95,11 +95,11 @@ class Facts:
     @property
     def here(self) -> str:
         """The address of this visit."""
-        return f"{self.house.page_url}/visit/{self.visit_id}"
+        return f"{self.config.page_url}/visit/{self.visit_id}"
 
     @property
     def network(self) -> GuestNetwork:
-        return self.house.networks[self.visit.network]
+        return self.config.networks[self.visit.network]
 
     @property
     def is_typing_barred(self) -> bool:
@@ -107,7 +107,7 @@ class Facts:
 
     def clock(self, at: float, lang: str) -> str:
         """A time of day in the house, as the guest says it."""
-        return clock_words(at, self.now, self.house.zone, lang)
+        return clock_words(at, self.now, self.config.zone, lang)
 
     def found(self, finder: Finder) -> Grant | None:
         """What this device has by a finder that leads to something of its own."""
@@ -115,11 +115,11 @@ class Facts:
 
 
 def load_facts(
-    conn: Connection, keys: KeyRing, house: House, visit: Visit, visit_id: str, now: float
+    conn: Connection, keys: KeyRing, config: Config, visit: Visit, visit_id: str, now: float
 ) -> Facts | None:
     """None when the device is not known on that network any more."""
     standing = devices.find_standing(conn, visit.mac, visit.network)
-    if standing is None or visit.network not in house.networks:
+    if standing is None or visit.network not in config.networks:
         return None
     # Most pages are of devices at the door, which have none.
     has_one = standing.admission is not None
@@ -128,11 +128,11 @@ def load_facts(
     is_own = admission is not None and admission.id == visit.admission
     # An appended address proves nothing about who asks: such a visit sees only what it did itself (rulings 6.2).
     if admission is not None and (is_own or visit.proof != APPENDED):
-        remains = left(house.plan_of(admission.grant), admission.grant.use, now)
+        remains = left(config.plan_of(admission.grant), admission.grant.use, now)
     return Facts(
         conn=conn,
         keys=keys,
-        house=house,
+        config=config,
         visit=visit,
         visit_id=visit_id,
         standing=standing,
@@ -140,14 +140,14 @@ def load_facts(
         may_log_out=is_own,
         may_only_look=may_only_look(visit, standing),
         now=now,
-        shared=load_shared(conn, house, visit, standing, admission),
+        shared=load_shared(conn, config, visit, standing, admission),
         account=_account(conn, admission) if is_own else None,
         desk_words=_desk_words(conn, admission) if is_own else "",
-        over=_over(house, admission, now),
-        plan_opens=_opens(house, admission, now),
+        over=_over(config, admission, now),
+        plan_opens=_opens(config, admission, now),
         wait_s=_wait(conn, standing, now),
-        registered=_registered(conn, keys, house, visit_id, now) if visit.has_written else None,
-        asked=load_asked(conn, keys, house, visit_id, now) if visit.has_written else None,
+        registered=_registered(conn, keys, config, visit_id, now) if visit.has_written else None,
+        asked=load_asked(conn, keys, config, visit_id, now) if visit.has_written else None,
     )
 
 
@@ -157,13 +157,13 @@ def barred_fault(facts: Facts, lang: str, until: float) -> str:
     return catalogue(lang)["barred_by_tries"].format(until=facts.clock(shown, lang))
 
 
-def _registered(conn: Connection, keys: KeyRing, house: House, visit_id: str, now: float) -> Given | None:
+def _registered(conn: Connection, keys: KeyRing, config: Config, visit_id: str, now: float) -> Given | None:
     """As long as the code is good."""
     found = registrations.newest_of_visit(conn, keys, visit_hash(visit_id))
     if found is None:
         return None
     issued = credentials.get_issued(conn, keys, found.credential)
-    state = credential_state(house.plan_of(issued.grant), issued.grant.use, now)
+    state = credential_state(config.plan_of(issued.grant), issued.grant.use, now)
     if state not in (CredentialState.FRESH, CredentialState.RUNNING, CredentialState.WAITING):
         return None
     return Given(found.delivery, issued.code, found.answers, issued.grant.use.confirm_by)
@@ -179,13 +179,15 @@ def _desk_words(conn: Connection, admission: AdmissionFacts | None) -> str:
     return "" if credential is None else credentials.words_of(conn, credential)
 
 
-def _over(house: House, admission: AdmissionFacts | None, now: float) -> Reason | None:
-    reason = None if admission is None else judge(house.plan_of(admission.grant), admission.grant, now).reason
+def _over(config: Config, admission: AdmissionFacts | None, now: float) -> Reason | None:
+    reason = (
+        None if admission is None else judge(config.plan_of(admission.grant), admission.grant, now).reason
+    )
     return reason if reason in LIMIT_REASONS else None
 
 
-def _opens(house: House, admission: AdmissionFacts | None, now: float) -> float | None:
-    hours = house.plan_of(admission.grant).hours if admission is not None else None
+def _opens(config: Config, admission: AdmissionFacts | None, now: float) -> float | None:
+    hours = config.plan_of(admission.grant).hours if admission is not None else None
     is_open, changes = hours.span(now) if hours is not None else (True, None)
     return None if is_open else changes
 

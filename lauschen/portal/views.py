@@ -1,10 +1,10 @@
 """Which page a visit sees: from the facts about its device to what is shown."""
 
 from lauschen.acts.arriving.posted import GOOD_FOR_S, one_time_secret
+from lauschen.core.config.config import Config
+from lauschen.core.config.network import STATUS, Pause
 from lauschen.core.decide.reason import Reason
 from lauschen.core.decide.standing import State
-from lauschen.core.house.house import House
-from lauschen.core.house.network import STATUS, Pause
 from lauschen.core.words.amounts import data_words, duration_words
 from lauschen.core.words.going import shown_host
 from lauschen.core.words.mac import is_private, spell_mac
@@ -81,25 +81,27 @@ def _paused(page: Page, facts: Facts, pause: Pause) -> None:
     page.refresh_s = REFRESH_WAITING_S
 
 
-def plain_page(house: House, lang: str, name: str) -> Page:
+def plain_page(config: Config, lang: str, name: str) -> Page:
     """A page that knows no device: `reconnect`, `other_device`, `other_host`, `slip`, `refused`, `busy`, `broken`."""
-    page = Page(lang, house.site_name)
+    page = Page(lang, config.site_name)
     page.heading = page.words[f"{name}_title"]
-    page.notes = [page.words["slip_text"] if name == "slip" else page.words[name].format(page=house.page_url)]
+    page.notes = [
+        page.words["slip_text"] if name == "slip" else page.words[name].format(page=config.page_url)
+    ]
     return page
 
 
-def privacy_page(house: House, lang: str) -> Page:
+def privacy_page(config: Config, lang: str) -> Page:
     """What becomes of what guests say, in the house's words."""
-    page = Page(lang, house.site_name)
-    spoken = house.privacy.language(lang)
+    page = Page(lang, config.site_name)
+    spoken = config.privacy.language(lang)
     page.heading = page.words["privacy_link"]
-    text = house.privacy.texts[spoken] if spoken is not None else page.words["privacy_none"]
+    text = config.privacy.texts[spoken] if spoken is not None else page.words["privacy_none"]
     page.parts = [
         Paragraphs([visible(" ".join(part.split())) for part in text.split("\n\n") if part.strip()])
     ]
     if spoken is not None:
-        page.small = [page.words["privacy_version"].format(version=house.privacy.version)]
+        page.small = [page.words["privacy_version"].format(version=config.privacy.version)]
     return page
 
 
@@ -113,11 +115,11 @@ def _moving(page: Page, facts: Facts, way: str) -> None:
 
 def _last_step(page: Page, facts: Facts, login: Login) -> None:
     page.heading = page.words["last_step_title"]
-    device = facts.house.access_devices.get(facts.visit.access_device)
+    device = facts.config.access_devices.get(facts.visit.access_device)
     if device is None or facts.now - login.handed_out_at > STILL_GOOD_S or login.used_at is not None:
         page.notes, page.parts = [page.words["last_step_again"]], [OnceMore()]
         return
-    posted = facts.house.dialects[device.dialect].posted
+    posted = facts.config.dialects[device.dialect].posted
     known = {**mac_words(facts.visit.mac), "going": facts.visit.going or "", "portal_url": facts.here}
     secret = one_time_secret(facts.keys.token_key, login.visit_digest, login.mac, login.handed_out_at)
     fields = [(posted.name_field, login.name), (posted.secret_field, secret)]
@@ -129,13 +131,13 @@ def _last_step(page: Page, facts: Facts, login: Login) -> None:
 def _frame(facts: Facts, lang: str, csrf: str) -> Page:
     page = Page(
         lang,
-        facts.house.site_name,
+        facts.config.site_name,
         here=f"/visit/{facts.visit_id}",
         csrf=csrf,
         other_lang=next(other for other in LANGUAGES if other != lang),
         network=visible(facts.network.shown_as),
         fault=facts.typed.fault,
-        has_privacy=bool(facts.house.privacy.texts),
+        has_privacy=bool(facts.config.privacy.texts),
     )
     page.facts = [
         (page.words["foot_device"], spell_mac(facts.visit.mac)),
@@ -184,7 +186,7 @@ def _inside(page: Page, facts: Facts) -> None:
         if is_private(facts.visit.mac):
             page.small.append(words["private_address"])
     if facts.shared is not None:
-        page.parts.append(own_devices(facts.shared, facts.house, facts.visit, facts.now, page.lang))
+        page.parts.append(own_devices(facts.shared, facts.config, facts.visit, facts.now, page.lang))
     if facts.account is not None and not facts.is_typing_barred:
         page.parts.append(
             NewPassword(facts.account, facts.typed.form == "password" and facts.typed.fault is not None)

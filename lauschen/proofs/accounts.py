@@ -8,8 +8,8 @@ from dataclasses import dataclass, field
 from hmac import compare_digest
 from sqlite3 import Connection
 
+from lauschen.core.config.config import Config
 from lauschen.core.decide.reason import Reason
-from lauschen.core.house.house import House
 from lauschen.core.ways.account import Login, login_name
 from lauschen.core.ways.offers.person import NameAndPassword
 from lauschen.core.ways.ways import Asked
@@ -29,7 +29,7 @@ MOST_KNOWN = 10_000
 class Accounts:
     """Names and passwords of guests. `conn` reads what is committed."""
 
-    house: Callable[[], House]
+    config: Callable[[], Config]
     conn: Connection
     keys: KeyRing
     monotonic: Callable[[], float]
@@ -46,7 +46,7 @@ class Accounts:
             if names is None:
                 names = self.memory.account_names = accounts.names(self.conn)
             # For each person of an access device, most of whom type a code: no name is looked at without need.
-            return bool(names) and self.house().takes_accounts and login_name(asked.name) in names
+            return bool(names) and self.config().takes_accounts and login_name(asked.name) in names
         return isinstance(asked, Login)
 
     async def __call__(self, asked: Asked) -> Reason | None:

@@ -15,9 +15,9 @@ from typing import TypeVar
 
 from lauschen.beside.turns import Turns
 from lauschen.beside.worker import Worker
+from lauschen.core.config.config import Config
 from lauschen.core.decide.reason import Reason
 from lauschen.core.errors import Unavailable
-from lauschen.core.house.house import House
 from lauschen.core.ids import AccessDeviceId, KeyId, Mac, NetworkId
 from lauschen.core.passphrases.handshake import Handshake, is_signed_by
 from lauschen.core.ways.passphrase import Signed
@@ -56,7 +56,7 @@ Had = tuple[KeyId, bytes]
 class Handshakes:
     """`database` and `key_file` are opened by the process that looks."""
 
-    house: Callable[[], House]
+    config: Callable[[], Config]
     database: Path
     key_file: Path
     monotonic: Callable[[], float]
@@ -134,7 +134,7 @@ class Handshakes:
 
     async def begin(self) -> None:
         """Its processes are there, and have prepared all keys, before somebody's device waits for it."""
-        for network in self.house().networks.values():
+        for network in self.config().networks.values():
             if network.by_key:
                 await self._by_all(make_ready, network.id, network.ssid.value)
 
@@ -152,7 +152,7 @@ class Handshakes:
 
     def _network(self, shake: Handshake) -> NetworkId | None:
         """Whose devices have keys, and which has this SSID."""
-        of_keys = (one for one in self.house().networks.values() if one.by_key)
+        of_keys = (one for one in self.config().networks.values() if one.by_key)
         return next((one.id for one in of_keys if one.ssid.fits(shake.ssid)), None)
 
     def _is_too_soon(self, station: Mac) -> bool:

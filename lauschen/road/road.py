@@ -12,8 +12,8 @@ from typing import TypeVar
 import structlog
 
 from lauschen.core.actor import Actor
+from lauschen.core.config.config import Config
 from lauschen.core.errors import Unavailable
-from lauschen.core.house.house import House
 from lauschen.road.chance import Chance
 from lauschen.road.clock import Clock
 from lauschen.road.commits import Commits
@@ -25,8 +25,8 @@ from lauschen.road.touched import Touched
 from lauschen.road.trouble import Trouble, WallTrouble, is_trouble
 from lauschen.road.tx import Tx
 from lauschen.store import log
+from lauschen.store.config import settings
 from lauschen.store.db import changed_by_others, copy_log
-from lauschen.store.house import settings
 from lauschen.store.keys import KeyRing
 from lauschen.store.moving import intents
 
@@ -47,11 +47,11 @@ class Road:
     """Whether the next group is run, rolled back and run again: tests ask for it, since each job may run twice."""
 
     def __init__(
-        self, conn: Connection, keys: KeyRing, house: House, clock: Clock, chance: Chance, *, fsync_s: float
+        self, conn: Connection, keys: KeyRing, config: Config, clock: Clock, chance: Chance, *, fsync_s: float
     ) -> None:
-        self.house = house
+        self.config = config
         """As committed. A group that changes it works with its own from there on."""
-        self._house_in_use = house
+        self._config_in_use = config
         self.keys = keys
         self.clock = clock
         self.feed = Feed(clock.monotonic)
@@ -86,7 +86,7 @@ class Road:
         self.wake_mass_work: Callable[[], None] = lambda: None
         """Tells whoever goes on with work on many devices."""
         self._when_room: list[Callable[[], None]] = []
-        self._when_house: list[Callable[[House], None]] = []
+        self._when_config: list[Callable[[Config], None]] = []
         self._between: deque[Callable[[], asyncio.Future[None] | None]] = deque()
         self._next_log_id = log.last_log_id(conn) + 1
         self._known_change = self._change = changed_by_others(conn)
@@ -149,9 +149,9 @@ class Road:
         """`call` is told after each group that there may be room again."""
         self._when_room.append(call)
 
-    def when_house(self, call: Callable[[House], None]) -> None:
+    def when_config(self, call: Callable[[Config], None]) -> None:
         """`call` is told of each change of the configuration, for the next job of its own group."""
-        self._when_house.append(call)
+        self._when_config.append(call)
 
     async def between_groups(self, work: Callable[[Connection], T]) -> T:
         """What `work` returns of the write connection, as soon as no transaction is open.
@@ -284,7 +284,7 @@ class Road:
         written = self._conn.total_changes - self._changes_before
         self.rows_written += written
         self._next_log_id = tx.next_log_id
-        self.house = tx.house
+        self.config = tx.config
         self.memory.commit()
         self.touched.commit()
         self._known_change = self._change
@@ -349,13 +349,13 @@ class Road:
         self.memory.roll_back()
         if self._conn.in_transaction:
             self._conn.execute("ROLLBACK")
-        if self._house_in_use is not self.house:
-            self._use_house(self.house)
+        if self._config_in_use is not self.config:
+            self._use_config(self.config)
 
-    def _use_house(self, house: House) -> None:
-        self._house_in_use = house
-        for call in self._when_house:
-            call(house)
+    def _use_config(self, config: Config) -> None:
+        self._config_in_use = config
+        for call in self._when_config:
+            call(config)
 
     def _go_on(self) -> None:
         """After each group, whatever became of it: what must happen between two, then the next one."""
@@ -375,13 +375,13 @@ class Road:
         self._changes_before = self._conn.total_changes
         tx = Tx(
             self._conn,
-            house=self.house,
+            config=self.config,
             keys=self.keys,
             now=self.clock.now(),
             chance=self._chance,
             next_log_id=self._next_log_id,
             memory=self.memory,
-            use_house=self._use_house,
+            use_config=self._use_config,
             note_fault=self.faults.note,
         )
         self._change = changed_by_others(self._conn)

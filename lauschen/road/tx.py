@@ -6,20 +6,20 @@ from functools import partial
 from sqlite3 import Connection
 
 from lauschen.core.actor import Actor
+from lauschen.core.config.config import Config
 from lauschen.core.decide.arrival import Arrival
 from lauschen.core.decide.decision import Decision
 from lauschen.core.decide.picture import Picture
 from lauschen.core.decide.standing import Standing
 from lauschen.core.decide.trace import write_trace
 from lauschen.core.errors import Unavailable
-from lauschen.core.house.house import House
 from lauschen.core.ids import AccessDeviceId, AllowanceId, Mac, NetworkId, StaffId, StayId
 from lauschen.road.chance import Chance
 from lauschen.road.memory import Memory
 from lauschen.road.trouble import is_trouble
 from lauschen.store import allowances, devices, log, stays
+from lauschen.store.config.settings import count_version, load_config
 from lauschen.store.db import atomic
-from lauschen.store.house.settings import count_version, load_house
 from lauschen.store.keys import KeyRing
 from lauschen.store.log import DecisionRow, EventRow, Facts, LogRow
 from lauschen.store.moving import wanted
@@ -39,16 +39,16 @@ class Tx:
         "_noted_again",
         "_refused_again",
         "_reported",
-        "_use_house",
+        "_use_config",
         "_written",
         "actor",
         "chance",
+        "config",
         "conn",
         "effects",
         "has_mass_work",
         "has_messages",
         "has_wishes",
-        "house",
         "keys",
         "memory",
         "next_log_id",
@@ -59,18 +59,18 @@ class Tx:
         self,
         conn: Connection,
         *,
-        house: House,
+        config: Config,
         keys: KeyRing,
         now: float,
         chance: Chance,
         next_log_id: int,
         memory: Memory,
-        use_house: Callable[[House], None] = lambda _: None,
+        use_config: Callable[[Config], None] = lambda _: None,
         note_fault: Callable[[str, Exception, str], None] = lambda *_: None,
     ) -> None:
         self.conn = conn
-        self.house = house
-        self._use_house = use_house
+        self.config = config
+        self._use_config = use_config
         self._note_fault = note_fault
         self.keys = keys
         self.now = now
@@ -116,7 +116,7 @@ class Tx:
     def savepoint(self) -> Iterator[None]:
         """Everything that is done inside is undone when it raises: rows, memory, and all that waits for COMMIT."""
         self.settle()
-        house, mark = self.house, self.memory.mark()
+        config, mark = self.config, self.memory.mark()
         decisions, events, effects = len(self._decisions), len(self._events), len(self.effects)
         written, next_log_id, refused = self._written, self.next_log_id, dict(self._refused_again)
         flags = self.has_wishes, self.has_messages, self.has_mass_work
@@ -132,9 +132,9 @@ class Tx:
             self._reported.clear()
             self._charged.clear()
             self.memory.roll_back(mark)
-            if self.house is not house:
-                self.house = house
-                self._use_house(house)
+            if self.config is not config:
+                self.config = config
+                self._use_config(config)
             raise
 
     def attempt(self, kind: str, about: str, work: Callable[[], object]) -> bool:
@@ -163,7 +163,7 @@ class Tx:
     def reconfigure(self) -> None:
         """The configuration was changed in this transaction: it is in force for its next job (rulings 8.10)."""
         count_version(self.conn)
-        self._load_house()
+        self._load_config()
 
     def after_commit(self, call: Callable[[], None]) -> None:
         """`call` changes what is no part of the transaction: a flag, a counter, who is on the way."""
@@ -174,11 +174,11 @@ class Tx:
         self.memory.forget_all()
         self.memory.account_names = None
         self.next_log_id = log.last_log_id(self.conn) + 1
-        self._load_house()
+        self._load_config()
 
-    def _load_house(self) -> None:
-        self.house = load_house(self.conn, self.keys)
-        self._use_house(self.house)
+    def _load_config(self) -> None:
+        self.config = load_config(self.conn, self.keys)
+        self._use_config(self.config)
 
     def decided(self, arrival: Arrival, decision: Decision, standing: Standing | None) -> None:
         """Keeps a decision with its trace; the same one again within a minute raises a counter.
@@ -217,7 +217,7 @@ class Tx:
             decision.left.until if decision.left else None,
             write_trace(decision.trace),
             before,
-            house=self.house.version,
+            config=self.config.version,
             hints=arrival.hints(),
         )
         self._decisions.append(row)

@@ -3,8 +3,8 @@
 from datetime import datetime
 from zoneinfo import ZoneInfo
 
+from lauschen.core.config.config import Config
 from lauschen.core.decide.grant import Grant
-from lauschen.core.house.house import House
 from lauschen.core.ids import NetworkId
 from lauschen.core.limits.plan import Plan
 from lauschen.core.limits.seats import Seats
@@ -17,9 +17,9 @@ from lauschen.sentences.catalogue import Sentences, sentences
 MOST_NETWORKS = 2
 
 
-def slip_networks(house: House, way: WayIn, lang: str = "en", only: NetworkId | None = None) -> str:
+def slip_networks(config: Config, way: WayIn, lang: str = "en", only: NetworkId | None = None) -> str:
     """Return where the slip's code is valid, by the names that guests see. `only`: valid there alone."""
-    names = (network.shown_as for network in taking_networks(house, way, only)[:MOST_NETWORKS])
+    names = (network.shown_as for network in taking_networks(config, way, only)[:MOST_NETWORKS])
     return _words(lang)["or"].join(names)
 
 
@@ -28,10 +28,10 @@ def slip_label(name: str, lang: str = "en") -> str:
     return _words(lang).say("for", name=name) if name else ""
 
 
-def slip_steps(house: House, way: WayIn, lang: str = "en", only: NetworkId | None = None) -> list[str]:
+def slip_steps(config: Config, way: WayIn, lang: str = "en", only: NetworkId | None = None) -> list[str]:
     """Return what the guest does, in order."""
     words = _words(lang)
-    names = slip_networks(house, way, lang, only) or words["some_wifi"]
+    names = slip_networks(config, way, lang, only) or words["some_wifi"]
     if way is WayIn.PASSPHRASE:
         return [words.say("scan", names=names), words["passphrase"], words["only_yours"]]
     return [words.say("join", names=names), words["opens"], words["enter"]]
@@ -51,11 +51,11 @@ def slip_limits(plan: Plan, terms: Terms = AS_PLAN, zone: ZoneInfo | None = None
     return " · ".join(parts)
 
 
-def limits_of(house: House, plan: Plan, grant: Grant, lang: str = "en") -> str:
+def limits_of(config: Config, plan: Plan, grant: Grant, lang: str = "en") -> str:
     """Return the limits of a credential, which has terms of its own."""
     use = grant.use
     terms = Terms(grant.devices, grant.seats, use.valid_from, use.valid_until)
-    return slip_limits(plan, terms, house.zone, lang)
+    return slip_limits(plan, terms, config.zone, lang)
 
 
 def day_words(then: datetime, lang: str) -> str:

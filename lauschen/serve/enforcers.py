@@ -3,8 +3,8 @@
 from dataclasses import dataclass
 
 from lauschen.acts.moving.errands import Errand, Saw, Seen
+from lauschen.core.config.dialect import Move
 from lauschen.core.decide.wanted import ACCEPTED
-from lauschen.core.house.dialect import Move
 from lauschen.core.ways.kinds import WayIn
 from lauschen.core.ways.passphrase import KeyFile, PrivatePassphrase
 from lauschen.hostapd.control import opened
@@ -60,7 +60,7 @@ class HostapdEnforcer:
 
 def _file_of(errand: Errand) -> KeyFile | None:
     """A session means that the device came by RADIUS, and not by the file."""
-    way = errand.house.networks[errand.place.network].way(WayIn.PASSPHRASE)
+    way = errand.config.networks[errand.place.network].way(WayIn.PASSPHRASE)
     if errand.place.session_id or not isinstance(way, PrivatePassphrase):
         return None
     return next((one for one in way.files if one.access_device == errand.device.id), None)

@@ -6,14 +6,14 @@ from dataclasses import dataclass
 from pathlib import Path
 from sqlite3 import Connection
 
-from lauschen.core.house.checks import check_zone
-from lauschen.core.house.dialect import Dialect, Move, ValueKind, VendorAttribute, When
+from lauschen.core.config.checks import check_zone
+from lauschen.core.config.dialect import Dialect, Move, ValueKind, VendorAttribute, When
 from lauschen.core.ids import DialectId, PlanId
 from lauschen.core.limits.plan import Plan
 from lauschen.proofs.passwords import hasher
+from lauschen.store.config import dialects, networks, plans, settings
 from lauschen.store.db import DATABASE_NAME, atomic, migrate, open_writer
 from lauschen.store.first_sign_in import FIRST_PASSWORD_S, FIRST_STAFF
-from lauschen.store.house import dialects, networks, plans, settings
 from lauschen.store.keys import KEY_NAME, KeyFault, KeyRing, check_canary, make_key_file, read_key_file
 from lauschen.store.people import staff
 
@@ -85,7 +85,7 @@ def set_up(data: Path, site: SiteWords) -> str | None:
 
 
 def _add_defaults(conn: Connection, keys: KeyRing, site: SiteWords) -> None:
-    settings.add_house(
+    settings.add_site(
         conn, keys, site_name=site.name, zone=site.zone, page_url=site.page_url, slip_host=site.slip_host
     )
     networks.add_role(conn, "Before login", vlan=None, filter_name="before-login", is_door=True)

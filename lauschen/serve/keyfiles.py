@@ -86,7 +86,7 @@ class KeyFiles:
 
     def _wanted(self) -> list[tuple[NetworkId, KeyFile]]:
         found = []
-        for network in self.road.house.networks.values():
+        for network in self.road.config.networks.values():
             way = network.way(WayIn.PASSPHRASE)
             if isinstance(way, PrivatePassphrase):
                 found += [(network.id, one) for one in way.files]

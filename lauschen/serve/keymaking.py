@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from functools import partial
 
 from lauschen.acts.passphrases.issuing import KeyMakers
-from lauschen.core.house.house import House
+from lauschen.core.config.config import Config
 from lauschen.road.road import Road
 from lauschen.road.tx import Tx
 from lauschen.store.passphrases import keys
@@ -19,16 +19,16 @@ class KeyMaking:
 
     road: Road
     makers: KeyMakers
-    _seen: House | None = None
+    _seen: Config | None = None
 
     async def look(self) -> None:
-        house = self.road.house
-        if house is self._seen:
+        config = self.road.config
+        if config is self._seen:
             return
-        for network in house.networks.values():
+        for network in config.networks.values():
             if network.by_key:
                 await self._make(network.id, network.ssid.value)
-        self._seen = house
+        self._seen = config
 
     async def _make(self, network: int, ssid: bytes) -> None:
         ring = self.road.keys

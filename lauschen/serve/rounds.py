@@ -24,9 +24,9 @@ from lauschen.serve.checkpoints import Checkpoints
 from lauschen.serve.keyfiles import KeyFiles
 from lauschen.serve.keymaking import KeyMaking
 from lauschen.serve.wall import WallWatch
+from lauschen.store.config.access_devices import note_heard_from, signing_seen
 from lauschen.store.db import changed_by_others
 from lauschen.store.hosts.vouchings import next_due
-from lauschen.store.house.access_devices import note_heard_from, signing_seen
 from lauschen.store.passphrases.strangers import Limit, note_reached
 
 SWEEP_S = 2.0
@@ -156,7 +156,7 @@ class Rounds:
 
     async def _tell_passcodes(self) -> None:
         """To whom hands them out, within a second of the change."""
-        if untold(self.road.house, self.road.keys, self.road.clock.now(), self._told):
+        if untold(self.road.config, self.road.keys, self.road.clock.now(), self._told):
             self._told = await self.road.act(tell_passcodes)
 
     async def _look_at_vouchings(self) -> None:

@@ -53,9 +53,9 @@ from lauschen.serve.keymaking import KeyMaking
 from lauschen.serve.listening import each_host
 from lauschen.serve.rounds import Rounds
 from lauschen.serve.wall import WallWatch
+from lauschen.store.config.access_devices import heard_from
+from lauschen.store.config.settings import load_config
 from lauschen.store.db import DATABASE_NAME, changed_by_others, gather_statistics, open_reader
-from lauschen.store.house.access_devices import heard_from
-from lauschen.store.house.settings import load_house
 from lauschen.store.keys import KEY_NAME, KeyRing
 from lauschen.store.passphrases.keys import pmk_of_device
 
@@ -116,15 +116,15 @@ class Service:
         conn, keys = open_data(data)
         gather_statistics(conn)
         self.road = Road(
-            conn, keys, load_house(conn, keys), self.clock, SystemChance(), fsync_s=measure_fsync(data)
+            conn, keys, load_config(conn, keys), self.clock, SystemChance(), fsync_s=measure_fsync(data)
         )
         asyncio.get_running_loop().set_exception_handler(self._escaped)
         wall = WallWatch(self.clock, self.road)
         wall.begin(conn)
         seen_change = changed_by_others(conn)
         self.reader = open_reader(data / DATABASE_NAME)
-        self.registry = Registry(self.road.house, keys.token_key)
-        self.road.when_house(self.registry.load)
+        self.registry = Registry(self.road.config, keys.token_key)
+        self.road.when_config(self.registry.load)
         self.registry.remember(heard_from(conn))
         self.worker, self.printer, self._key_makers = Worker(), Printer(), KeyMakers()
         self.key_files = KeyFiles(
@@ -136,7 +136,7 @@ class Service:
             self.options.hostapd,
         )
         self.handshakes = Handshakes(
-            lambda: self.road.house,
+            lambda: self.road.config,
             data / DATABASE_NAME,
             data / KEY_NAME,
             self.road.clock.monotonic,
@@ -160,7 +160,7 @@ class Service:
         calling = CallingEnforcer(self.registry, self.clock, self._caller)
         self.sender = Sender(self.road, [HostapdEnforcer(self.key_files), calling, self._client])
         self.accounts = Accounts(
-            lambda: self.road.house, self.reader, keys, self.road.clock.monotonic, self.road.memory
+            lambda: self.road.config, self.reader, keys, self.road.clock.monotonic, self.road.memory
         )
         proofs = Proofs({**self.accounts.proofs().provers, Signed: self.handshakes})
         self._intake = intake = Intake(self.road, self.registry, reauthorisations, proofs)

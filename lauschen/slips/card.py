@@ -74,7 +74,7 @@ def _foot(slip: Slip, down: float) -> list[Line]:
         lines.append(Line(text, down, SMALL, REGULAR, SOFT))
         down -= FOOT_LINE
     down += FOOT_LINE - SAID_LINE
-    for words in (slip.house_words, slip.words):
+    for words in (slip.own_words, slip.words):
         if not words:
             continue
         spare = down - SAID_LINE - RISE * SAID - MIDDLE >= LEAST_MIDDLE + (SAID_LINE if slip.words else 0)

@@ -173,7 +173,7 @@ def _draw_roll(pen: Pen | None, slip: Slip, logo: Logo | None) -> float:
     for number, step in enumerate(slip.steps, start=1):
         line(f"{number}. {step}", 10)
     down += 2 * mm
-    for text in (slip.words, slip.house_words):
+    for text in (slip.words, slip.own_words):
         for part in lines_of(text, BOLD, 10, inner, 4):
             line(part, 10, face=BOLD)
     for part in limit_lines(slip, 9, inner, 4):

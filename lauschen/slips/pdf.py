@@ -13,8 +13,8 @@ from reportlab.lib.units import mm
 from reportlab.lib.utils import ImageReader
 from reportlab.pdfgen.canvas import Canvas
 
-from lauschen.core.house.house import House
-from lauschen.core.house.slip_settings import Paper
+from lauschen.core.config.config import Config
+from lauschen.core.config.slip_settings import Paper
 from lauschen.core.ids import BatchId, CredentialId
 from lauschen.core.ways.kinds import WayIn
 from lauschen.slips import drawing
@@ -23,9 +23,9 @@ from lauschen.slips.content import Slip, slip_of
 from lauschen.slips.drawing import Logo, Pen
 from lauschen.slips.faces import register_faces
 from lauschen.store import batches, credentials
+from lauschen.store.config import slip_settings
+from lauschen.store.config.settings import load_config
 from lauschen.store.db import open_reader
-from lauschen.store.house import slip_settings
-from lauschen.store.house.settings import load_house
 from lauschen.store.keys import KeyRing, read_key_file
 from lauschen.store.passphrases.keys import newest_key
 
@@ -57,29 +57,29 @@ def make_slips(database: Path, key_file: Path, wanted: Wanted) -> tuple[bytes, i
     keys = read_key_file(key_file)
     conn = open_reader(database)
     try:
-        house = load_house(conn, keys)
+        config = load_config(conn, keys)
         settings, logo = slip_settings.load(conn), load_logo(slip_settings.logo(conn))
         batch = batches.get_batch(conn, wanted.batch)
         issued = (
             one
             for one in credentials.all_issued_of(conn, keys, wanted.batch, after=wanted.after)
-            if _is_wanted(house, wanted, one)
+            if _is_wanted(config, wanted, one)
         )
         found = list(islice(issued, wanted.at_most))
         texts = {one.id: _passphrase(conn, keys, one, wanted.now) for one in found}
     finally:
         conn.close()
     lang = wanted.lang or settings.lang
-    slips = [slip_of(house, settings, batch, one, lang, texts[one.id]) for one in found]
-    title = f"{house.plans[batch.plan].name}: {len(slips)} slips"
-    pdf = draw_slips(slips, wanted.paper or settings.paper, logo, title=title, author=house.site_name)
+    slips = [slip_of(config, settings, batch, one, lang, texts[one.id]) for one in found]
+    title = f"{config.plans[batch.plan].name}: {len(slips)} slips"
+    pdf = draw_slips(slips, wanted.paper or settings.paper, logo, title=title, author=config.site_name)
     return pdf, len(slips), found[-1].id if found else wanted.after
 
 
-def _is_wanted(house: House, wanted: Wanted, one: credentials.Issued) -> bool:
+def _is_wanted(config: Config, wanted: Wanted, one: credentials.Issued) -> bool:
     if wanted.only is not None:
         return one.id == wanted.only
-    return is_unused(house, one) if wanted.unused else one.grant.use.withdrawn_at is None
+    return is_unused(config, one) if wanted.unused else one.grant.use.withdrawn_at is None
 
 
 def _passphrase(conn: Connection, keys: KeyRing, one: credentials.Issued, now: float) -> str | None:
@@ -89,7 +89,7 @@ def _passphrase(conn: Connection, keys: KeyRing, one: credentials.Issued, now: f
     return None if key is None else key.text
 
 
-def is_unused(house: House, one: credentials.Issued) -> bool:
+def is_unused(config: Config, one: credentials.Issued) -> bool:
     """Whether a slip of it is still of use to somebody who has not used it."""
     return one.grant.use.first_used is None and one.grant.use.withdrawn_at is None
 

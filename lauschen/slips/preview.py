@@ -3,8 +3,8 @@
 from dataclasses import dataclass
 from pathlib import Path
 
+from lauschen.core.config.slip_settings import Paper
 from lauschen.core.decide.grant import Grant
-from lauschen.core.house.slip_settings import Paper
 from lauschen.core.ids import PlanId
 from lauschen.core.limits.terms import Terms, plan_with
 from lauschen.core.limits.use import Use
@@ -12,9 +12,9 @@ from lauschen.core.ways.kinds import WayIn
 from lauschen.slips.content import slip_to_come
 from lauschen.slips.pdf import draw_slips, load_logo, picture_of
 from lauschen.store.batches import Said
+from lauschen.store.config import slip_settings
+from lauschen.store.config.settings import load_config
 from lauschen.store.db import open_reader
-from lauschen.store.house import slip_settings
-from lauschen.store.house.settings import load_house
 from lauschen.store.keys import read_key_file
 
 
@@ -35,13 +35,13 @@ def draw_to_come(database: Path, key_file: Path, wanted: Drawn) -> bytes:
     keys = read_key_file(key_file)
     conn = open_reader(database)
     try:
-        house = load_house(conn, keys)
+        config = load_config(conn, keys)
         settings, logo = slip_settings.load(conn), load_logo(slip_settings.logo(conn))
     finally:
         conn.close()
-    plan, terms = house.plans[wanted.plan], wanted.terms
+    plan, terms = config.plans[wanted.plan], wanted.terms
     limited = plan if terms.own is None else plan_with(plan, terms.own)
     grant = Grant(wanted.way, wanted.plan, Use(0.0), None, None, network=terms.network)
     lang, paper = wanted.lang or settings.lang, wanted.paper or settings.paper
-    slip = slip_to_come(house, settings, wanted.said, limited, grant, terms, lang)
+    slip = slip_to_come(config, settings, wanted.said, limited, grant, terms, lang)
     return picture_of(draw_slips([slip], paper, logo, title="", author=""), paper)

@@ -4,10 +4,10 @@ from collections.abc import Iterable, Sequence
 from sqlite3 import Connection
 from typing import Any
 
+from lauschen.core.config.config import Config
 from lauschen.core.decide.picture import AdmissionFacts, Picture
 from lauschen.core.decide.reason import LIMIT_REASONS, Reason
 from lauschen.core.decide.standing import Standing, State
-from lauschen.core.house.house import House
 from lauschen.core.ids import CredentialId, Mac, NetworkId
 from lauschen.store.allowances import GRANT, read_grant
 from lauschen.store.moving import places, wanted
@@ -35,14 +35,14 @@ _PICTURE = (
 )
 
 
-def load_picture(conn: Connection, house: House, mac: Mac, network: NetworkId) -> tuple[Picture, bool]:
+def load_picture(conn: Connection, config: Config, mac: Mac, network: NetworkId) -> tuple[Picture, bool]:
     """The facts about one device on one network, and whether the device is known at all."""
     row = conn.execute(_PICTURE, (network, mac)).fetchone()
     if row is None:
-        return Picture(house), False
+        return Picture(config), False
     barred_since, typing_barred_until, next_at, *rest = row
     standing, admission = rest[: len(_STANDING_COLUMNS)], rest[len(_STANDING_COLUMNS) :]
-    picture = Picture(house, barred_since=barred_since, typing_barred_until=typing_barred_until)
+    picture = Picture(config, barred_since=barred_since, typing_barred_until=typing_barred_until)
     if standing[0] is not None:
         picture.standing = _standing(standing)
         picture.is_wanted = next_at is not None

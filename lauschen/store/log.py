@@ -33,7 +33,7 @@ class DecisionRow:
     before: int | None = None
     """The row of this device's decision before, on the same network."""
     repeats: int = 0
-    house: int | None = None
+    config: int | None = None
     """The version of the configuration that it was made by."""
     hints: str | None = None
     """JSON: what the request said of where it comes from."""
@@ -99,7 +99,7 @@ def add_decisions(conn: Connection, rows: Iterable[DecisionRow]) -> None:
         " trace, before, house, hints) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
         [
             (r.id, r.at, r.mac, r.network, r.access_device, r.medium, r.answer, r.reason, r.role, r.rule,
-             r.until, r.trace, r.before, r.house, r.hints)
+             r.until, r.trace, r.before, r.config, r.hints)
             for r in rows
         ],
     )  # fmt: skip

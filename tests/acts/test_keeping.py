@@ -83,9 +83,9 @@ def test_what_goes_on_is_not_old(place: Place) -> None:
 
 
 def test_a_device_that_may_come_back_by_its_code_is_remembered(place: Place) -> None:
-    plan = next(iter(place.house.plans.values()))
+    plan = next(iter(place.config.plans.values()))
     forever = replace(plan, seconds=None)
-    place.house = replace(place.house, plans={**place.house.plans, plan.id: forever})
+    place.config = replace(place.config, plans={**place.config.plans, plan.id: forever})
     code = place.issue()[0]
     place.let_in(code)
     place.report(Event.STOP)
@@ -165,7 +165,7 @@ def test_the_packet_road_forgets_with_it_whom_it_kept_in_memory(place: Place) ->
     assert place.standing().state == "left"
     keeper = Keeper()
     place.now += 100 * DAY_S
-    place.memory.keep(PHONE, GARDEN, devices.load_picture(place.conn, place.house, PHONE, GARDEN)[0])
+    place.memory.keep(PHONE, GARDEN, devices.load_picture(place.conn, place.config, PHONE, GARDEN)[0])
     for _ in range(2 * len(KEPT)):
         place.run(keeper.step)
     assert place.memory.find(PHONE, GARDEN) is None

@@ -191,8 +191,8 @@ def limit_data_alone(place: Place) -> None:
 
 
 def change_plan(place: Place, **limits: int | None) -> None:
-    plan = replace(place.house.plans[INTERMISSION], **limits)  # type: ignore[arg-type]
-    place.house = replace(place.house, plans={**place.house.plans, plan.id: plan})
+    plan = replace(place.config.plans[INTERMISSION], **limits)  # type: ignore[arg-type]
+    place.config = replace(place.config, plans={**place.config.plans, plan.id: plan})
 
 
 def leave(place: Place) -> None:
@@ -267,5 +267,5 @@ def test_one_that_a_message_names_waits_for_it(place: Place) -> None:
 
 def without_first_use(place: Place) -> None:
     """Plans by which a code is good however late it is used."""
-    plans = {id: replace(plan, use_within_days=None) for id, plan in place.house.plans.items()}
-    place.house = replace(place.house, plans=plans)
+    plans = {id: replace(plan, use_within_days=None) for id, plan in place.config.plans.items()}
+    place.config = replace(place.config, plans=plans)

@@ -14,8 +14,8 @@ from lauschen.acts.config.changes import (
     save_role,
 )
 from lauschen.acts.config.plans import remove_plan, save_plan
+from lauschen.core.config.network import Hint, Match
 from lauschen.core.errors import Invalid
-from lauschen.core.house.network import Hint, Match
 from lauschen.core.ids import AccessDeviceId, DialectId, NetworkId, PlanId, RoleId
 from lauschen.road.tx import Tx
 from tests.place import Place
@@ -26,28 +26,28 @@ Save = Callable[[Tx, str], object]
 
 
 def last_plan(tx: Tx, name: str) -> object:
-    return save_plan(tx, replace(tx.house.plans[PlanId(2)], name=name))
+    return save_plan(tx, replace(tx.config.plans[PlanId(2)], name=name))
 
 
 NEW: dict[str, Save] = {
-    "plan": lambda tx, name: save_plan(tx, replace(tx.house.plans[PlanId(1)], id=PlanId(0), name=name)),
-    "role": lambda tx, name: save_role(tx, replace(tx.house.roles[RoleId(1)], id=RoleId(0), name=name)),
+    "plan": lambda tx, name: save_plan(tx, replace(tx.config.plans[PlanId(1)], id=PlanId(0), name=name)),
+    "role": lambda tx, name: save_role(tx, replace(tx.config.roles[RoleId(1)], id=RoleId(0), name=name)),
     "network": lambda tx, name: save_network(
-        tx, replace(next(iter(tx.house.networks.values())), id=NetworkId(0), name=name)
+        tx, replace(next(iter(tx.config.networks.values())), id=NetworkId(0), name=name)
     ),
     "dialect": lambda tx, name: save_dialect(
-        tx, replace(next(iter(tx.house.dialects.values())), id=DialectId(0), name=name)
+        tx, replace(next(iter(tx.config.dialects.values())), id=DialectId(0), name=name)
     ),
     "access_device": lambda tx, name: add_access_device(
-        tx, replace(tx.house.access_devices[AccessDeviceId(1)], address="10.9.9.9", name=name), "long enough"
+        tx, replace(tx.config.access_devices[AccessDeviceId(1)], address="10.9.9.9", name=name), "long enough"
     ),
 }
 
 
 def first_name(tx: Tx, what: str) -> str:
     there = {
-        "plan": tx.house.plans, "role": tx.house.roles, "network": tx.house.networks,
-        "dialect": tx.house.dialects, "access_device": tx.house.access_devices,
+        "plan": tx.config.plans, "role": tx.config.roles, "network": tx.config.networks,
+        "dialect": tx.config.dialects, "access_device": tx.config.access_devices,
     }[what]  # fmt: skip
     return str(next(iter(there.values())).name)  # type: ignore[attr-defined]
 
@@ -70,21 +70,21 @@ def test_so_does_one_that_is_renamed_but_may_spell_its_own_anew(place: Place, na
     with place.tx() as tx:
         with pytest.raises(Invalid, match="plan_name_taken"):
             last_plan(tx, name)
-        save_plan(tx, replace(tx.house.plans[PlanId(1)], name=name))
-        device = tx.house.access_devices[AccessDeviceId(1)]
+        save_plan(tx, replace(tx.config.plans[PlanId(1)], name=name))
+        device = tx.config.access_devices[AccessDeviceId(1)]
         change_access_device(tx, replace(device, name=device.name.upper()))
 
 
 def test_a_removed_plan_leaves_its_name_to_others(place: Place) -> None:
     with place.tx() as tx:
-        name = tx.house.plans[PlanId(4)].name
+        name = tx.config.plans[PlanId(4)].name
         remove_plan(tx, PlanId(4))
         tx.reconfigure()
         last_plan(tx, name.upper())
 
 
 def test_an_ssid_has_at_most_32_octets(place: Place) -> None:
-    network = place.house.networks[NetworkId(1)]
+    network = place.config.networks[NetworkId(1)]
     for octets, fits in ((32, True), (33, False), (34, False)):
         wanted = replace(network, ssid=Hint(Match.EXACT, b"x" * octets))
         with nullcontext() if fits else pytest.raises(Invalid, match="ssid_long"), place.tx() as tx:

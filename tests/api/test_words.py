@@ -28,7 +28,7 @@ def kinds_in_code() -> set[str]:
 
 
 def test_every_kind_is_worded(place: Place) -> None:
-    speaker = Speaker(place.house, {}, place.now)
+    speaker = Speaker(place.config, {}, place.now)
     kinds = kinds_in_code()
     assert {"stay_began", "issued", "device_answered", "withdrawn", "barred"} <= kinds
     facts: Facts = {"answer": "nak:503", "cause": "x", "count": 2, "closed": 1, "plan": 1, "octets": 5}
@@ -54,6 +54,6 @@ def test_answers_of_devices() -> None:
 
 
 def test_plans_in_a_sentence(place: Place) -> None:
-    assert plan_words(place.house.plans[1]) == (  # type: ignore[index]
+    assert plan_words(place.config.plans[1]) == (  # type: ignore[index]
         "Up to 2 GB in all on one device, for 8 h from first use; to be used within 90 days."
     )

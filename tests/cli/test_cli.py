@@ -13,14 +13,14 @@ from typer.testing import CliRunner
 
 from lauschen import __version__
 from lauschen.cli import commands, main
-from lauschen.core.house.dialect import Move
+from lauschen.core.config.dialect import Move
 from lauschen.radius.wire.codec import parse
 from lauschen.radius.wire.numbers import Code
 from lauschen.radius.wire.signing import Secret
 from lauschen.serve.first_run import SiteWords, open_data, set_up
 from lauschen.serve.service import take_lock
+from lauschen.store.config.settings import load_config
 from lauschen.store.db import DATABASE_NAME
-from lauschen.store.house.settings import load_house
 from lauschen.store.keys import KEY_NAME
 from lauschen.store.people import staff
 
@@ -46,7 +46,7 @@ def test_a_first_run_makes_all_that_is_needed(new: Path) -> None:
     assert stat.S_IMODE(new.stat().st_mode) == 0o700
     assert stat.S_IMODE((new / KEY_NAME).stat().st_mode) == 0o600
     conn, keys = open_data(new)
-    house = load_house(conn, keys)
+    house = load_config(conn, keys)
     assert {r.name for r in house.roles.values()} == {"Before login", "Visitor"}
     (plan,) = house.plans.values()
     assert (plan.name, plan.seconds, plan.octets, plan.devices) == ("Day visit", 8 * 3600, 2 * 10**9, 1)
@@ -75,7 +75,7 @@ def test_a_device_and_a_network_are_added(new: Path) -> None:
     )
     assert (code, said.strip()) == (0, "West at 10.77.0.11: an access device, heard from now on.")
     conn, keys = open_data(new)
-    house = load_house(conn, keys)
+    house = load_config(conn, keys)
     conn.close()
     (device,) = house.access_devices.values()
     assert device.address == "10.77.0.11"
@@ -109,7 +109,7 @@ def test_what_cannot_be_is_said(new: Path, arguments: tuple[str, ...], why: str)
     assert code == 2
     assert why in said
     conn, keys = open_data(new)
-    assert load_house(conn, keys).access_devices == {}
+    assert load_config(conn, keys).access_devices == {}
     conn.close()
 
 
@@ -126,7 +126,7 @@ def test_a_secret_is_checked_and_is_never_an_argument(new: Path, tmp_path: Path)
     file.write_text("from-a-file-it-is\n")
     assert run("device", "add", "East", "10.77.1.1", "--data", str(new), "--secret-file", str(file))[0] == 0
     conn, keys = open_data(new)
-    found = {d.address: d.secret for d in load_house(conn, keys).access_devices.values()}
+    found = {d.address: d.secret for d in load_config(conn, keys).access_devices.values()}
     conn.close()
     assert found == {"10.77.0.0/24": b"sixteen-letters!", "10.77.1.1": b"from-a-file-it-is"}
 
@@ -134,7 +134,7 @@ def test_a_secret_is_checked_and_is_never_an_argument(new: Path, tmp_path: Path)
 def test_networks_and_access_devices_are_listed_for_each_other(new: Path) -> None:
     def serves() -> dict[str, int]:
         conn, keys = open_data(new)
-        found = {d.name: len(d.serves) for d in load_house(conn, keys).access_devices.values()}
+        found = {d.name: len(d.serves) for d in load_config(conn, keys).access_devices.values()}
         conn.close()
         return found
 

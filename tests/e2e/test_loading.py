@@ -14,17 +14,17 @@ ROOMS = {
     "desk": "/api/desk",
     "guests": "/api/guests?",
     "passphrases": "/api/passphrases?",
-    "paths": "/api/networks",
-    "placement": "/api/rules",
+    "networks": "/api/networks",
+    "rules": "/api/rules",
     "board": "/api/desk",
-    "house?part=channels": "/api/settings",
-    "house?part=hosts": "/api/hosts",
-    "house?part=outbox": "/api/messages",
-    "house?part=slips": "/api/slips",
-    "house?part=privacy": "/api/privacy",
-    "house?part=people": "/api/people",
-    "house?part=programs": "/api/programs",
-    "house?part=activity": "/api/activity",
+    "settings?part=channels": "/api/settings",
+    "settings?part=hosts": "/api/hosts",
+    "settings?part=outbox": "/api/messages",
+    "settings?part=slips": "/api/slips",
+    "settings?part=privacy": "/api/privacy",
+    "settings?part=people": "/api/people",
+    "settings?part=programs": "/api/programs",
+    "settings?part=activity": "/api/activity",
     "you": "/api/own/sessions",
     "now": "/api/log",
 }
@@ -33,17 +33,17 @@ SAYS = {
     "desk": "Today and yesterday",
     "guests": "Cloister attic",
     "passphrases": "Aiko Rosenau",
-    "paths": "Access devices",
-    "placement": "Day visit",
+    "networks": "Access devices",
+    "rules": "Day visit",
     "board": "until",
-    "house?part=channels": "Mail leaves by",
-    "house?part=hosts": "Ada Lindqvist",
-    "house?part=outbox": "Nothing was sent yet",
-    "house?part=slips": "Usual paper",
-    "house?part=privacy": "Privacy notice",
-    "house?part=people": "gatehouse",
-    "house?part=programs": "None yet",
-    "house?part=activity": "signed in",
+    "settings?part=channels": "Mail leaves by",
+    "settings?part=hosts": "Ada Lindqvist",
+    "settings?part=outbox": "Nothing was sent yet",
+    "settings?part=slips": "Usual paper",
+    "settings?part=privacy": "Privacy notice",
+    "settings?part=people": "gatehouse",
+    "settings?part=programs": "None yet",
+    "settings?part=activity": "signed in",
     "you": "this one",
     "now": "signed in",
 }
@@ -117,13 +117,13 @@ def test_each_room_says_that_it_could_not_be_read_and_tries_again(page: Page, de
 
 
 def test_what_was_read_stays_while_it_cannot_be_read_again(page: Page, demo: RunningDemo) -> None:
-    page.get_by_role("link", name="Paths", exact=True).click()
-    expect(page.locator("main")).to_contain_text(SAYS["paths"])
+    page.get_by_role("link", name="Networks", exact=True).click()
+    expect(page.locator("main")).to_contain_text(SAYS["networks"])
     wire = Wire(page)
     wire.cut("/api/networks")
     sign_in_elsewhere(demo)  # something is heard, and the room is read again
     expect(page.get_by_text("What you see is from")).to_be_visible()
-    expect(page.locator("main")).to_contain_text(SAYS["paths"])
+    expect(page.locator("main")).to_contain_text(SAYS["networks"])
     wire.mend()
     page.get_by_role("button", name="Try again").click()
     expect(page.get_by_text("What you see is from")).to_have_count(0)

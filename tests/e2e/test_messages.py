@@ -13,7 +13,7 @@ from tests.e2e.test_views import FIRST_STOP, console, overflow, serious
 @pytest.mark.parametrize("theme", ["day", "night"])
 def test_the_room_house(browser: Browser, demo: RunningDemo, theme: str) -> None:
     page = console(browser, demo, theme)
-    page.get_by_role("link", name="House", exact=True).click()
+    page.get_by_role("link", name="Settings", exact=True).click()
     expect(page.get_by_text("Mail leaves by 127.0.0.1")).to_be_visible()
     assert serious(page) == []
     page.get_by_role("button", name="change").first.click()

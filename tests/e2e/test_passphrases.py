@@ -9,7 +9,7 @@ from playwright.sync_api import Browser, Locator, Page, expect
 
 from lauschen.acts.passphrases.links import link_to
 from lauschen.acts.staying.reports import Event
-from lauschen.store.house import settings
+from lauschen.store.config import settings
 from lauschen.store.passphrases import holders
 from tests.cloister import EAST, Cloister
 from tests.e2e.conftest import RunningDemo
@@ -179,7 +179,7 @@ def her_link(data: Path, at: str) -> str:
     cloister.report(Event.START, at=EAST)
     holder = holders.find(place.conn, leonie)
     assert holder is not None
-    link = link_to(place.keys, place.house, holder, place.now)
+    link = link_to(place.keys, place.config, holder, place.now)
     place.close()
     assert link is not None
     return link

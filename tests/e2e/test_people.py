@@ -77,12 +77,12 @@ def test_an_auditor_sees_everything_and_is_shown_nothing_to_press(
     expect(auditor.get_by_role("form", name="Add somebody")).to_have_count(0)
     press = re.compile("^(Add|Save|Remove|Change|change|Pause|Up|Down|set it up|Send)")
     for address in (
-        "paths",
-        "placement",
-        "house",
-        "house?part=hosts",
-        "house?part=words",
-        "house?part=slips",
+        "networks",
+        "rules",
+        "settings",
+        "settings?part=hosts",
+        "settings?part=words",
+        "settings?part=slips",
     ):
         auditor.goto(f"http://127.0.0.1:{demo.staff}/{address}")
         expect(auditor.locator("main h1, main h2").first).to_be_attached()

@@ -80,14 +80,14 @@ def test_the_console(browser: Browser, demo: RunningDemo, theme: str) -> None:
             "now",
             "desk",
             "guests",
-            "placement",
+            "rules",
             "passphrases",
-            "paths",
-            "paths?device=1",
-            "paths?device=1&sheet=1",
-            "house",
-            "house?part=words",
-            "house?part=outbox",
+            "networks",
+            "networks?device=1",
+            "networks?device=1&sheet=1",
+            "settings",
+            "settings?part=words",
+            "settings?part=outbox",
         ):
             page.goto(f"http://127.0.0.1:{demo.staff}/{room}")
             page.get_by_role("link", name="Guests").wait_for()
@@ -100,9 +100,9 @@ def test_the_console(browser: Browser, demo: RunningDemo, theme: str) -> None:
 
 
 @pytest.mark.parametrize("theme", ["day", "night"])
-def test_the_room_paths(browser: Browser, demo: RunningDemo, theme: str) -> None:
+def test_the_room_networks(browser: Browser, demo: RunningDemo, theme: str) -> None:
     page = console(browser, demo, theme)
-    page.get_by_role("link", name="Paths").click()
+    page.get_by_role("link", name="Networks", exact=True).click()
     expect(page.get_by_role("row", name="Garden west")).to_be_visible()
     assert serious(page) == []
     for query in (
@@ -122,6 +122,24 @@ def test_the_room_paths(browser: Browser, demo: RunningDemo, theme: str) -> None
     page.locator("summary", has_text="Access-Request").first.click()
     expect(page.locator("details[open]").get_by_text("Calling-Station-Id")).to_be_visible()
     assert serious(page) == []
+    page.context.close()
+
+
+@pytest.mark.parametrize(
+    ("old", "new"),
+    [
+        ("paths?network=1&edit=ways", "networks?network=1&edit=ways"),
+        ("paths?knock=127.77.0.98", "networks?unknown=127.77.0.98"),
+        ("placement", "rules"),
+        ("house?part=hosts", "settings?part=hosts"),
+    ],
+)
+def test_an_old_address_of_a_room_leads_to_it(
+    browser: Browser, demo: RunningDemo, old: str, new: str
+) -> None:
+    page = console(browser, demo, "day")
+    page.goto(f"http://127.0.0.1:{demo.staff}/{old}")
+    page.wait_for_url(f"http://127.0.0.1:{demo.staff}/{new}")
     page.context.close()
 
 

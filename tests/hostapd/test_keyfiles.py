@@ -9,9 +9,9 @@ from typing import Any
 import httpx
 import pytest
 
+from lauschen.core.config.dialect import KeysBy
 from lauschen.core.decide.standing import State
 from lauschen.core.errors import Unavailable
-from lauschen.core.house.dialect import KeysBy
 from lauschen.core.ids import Mac, NetworkId
 from lauschen.core.passphrases.keyfile import KeyLine, read_key_file
 from lauschen.core.words.mac import read_mac, spell_mac

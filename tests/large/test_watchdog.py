@@ -46,8 +46,8 @@ PATIENCE_S = 240.0
 SECRET = Secret(site.SECRET)
 GARDEN, PLAN, BY = NetworkId(1), PlanId(1), person(StaffId(1))
 ROOMS = (
-    "now", "guests", "guests?find=77", "guests?sort=used", "desk", "paths", "placement", "passphrases", "people",
-    "house", "log", "messages", "hosts",
+    "now", "guests", "guests?find=77", "guests?sort=used", "desk", "networks", "rules", "passphrases", "people",
+    "settings", "log", "messages", "hosts",
 )  # fmt: skip
 READS = 6
 
@@ -198,7 +198,7 @@ async def test_nothing_holds_the_loop(year: tuple[Path, float], monkeypatch: pyt
         await best("packets", lambda: packets(service), outliers=5)
         await look_at_rooms(service)
         with watched("a plan is changed"):
-            await change(road, lambda tx: save_plan(tx, replace(tx.house.plans[PLAN], seconds=9 * 3600)))
+            await change(road, lambda tx: save_plan(tx, replace(tx.config.plans[PLAN], seconds=9 * 3600)))
             await mass_work_done(service)
         with watched("a network is paused"):
             await change(road, lambda tx: pause_network(tx, GARDEN, until=None, why="", ends_stays=True))

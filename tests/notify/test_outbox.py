@@ -6,7 +6,7 @@ import sqlite3
 import httpx
 import pytest
 
-from lauschen.core.house.house import House
+from lauschen.core.config.config import Config
 from lauschen.core.ids import CredentialId, MessageId
 from lauschen.core.messages.message import About, Channel, Draft, Kind, Message, MessageState
 from lauschen.notify import outbox as outbox_module
@@ -15,7 +15,7 @@ from lauschen.notify.carriers import Parcel
 from lauschen.road.road import Road
 from lauschen.road.tx import Tx
 from lauschen.standins.mailbox import Habit
-from lauschen.store.house import channels as stored
+from lauschen.store.config import channels as stored
 from lauschen.store.messages import outbox
 from lauschen.store.upkeep.keeping import KEPT, forget
 from tests.garden import Garden
@@ -159,7 +159,7 @@ async def test_one_that_cannot_be_made_ready_holds_up_no_other(
 ) -> None:
     usual = outbox_module.pack
 
-    def pack(house: House, message: Message) -> tuple[Parcel | None, str]:
+    def pack(house: Config, message: Message) -> tuple[Parcel | None, str]:
         if message.to.startswith("bad"):
             raise RuntimeError("boom")
         return usual(house, message)
@@ -188,7 +188,7 @@ async def test_what_raises_while_it_is_carried_is_noted_and_tried_again(
 
 
 async def test_without_a_server_it_waits_for_one(garden: Garden, staff: httpx.AsyncClient) -> None:
-    server = garden.road.house.channels.mail
+    server = garden.road.config.channels.mail
     assert server is not None
     await garden.road.act(lambda tx: stored.remove_only(tx.conn, Channel.MAIL))
     await garden.demo.service.reload()

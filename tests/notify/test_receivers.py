@@ -200,7 +200,7 @@ async def test_receivers_are_set_tried_and_taken_away(
     assert json.loads(hooked[0][1])["kind"] == "test"
     kept = await staff.put(f"/api/webhooks/{made['id']}", json=hook | {"name": "Bells"})
     assert (kept.json()["name"], kept.json()["secret"]) == ("Bells", None)
-    assert garden.road.house.channels.webhooks[0].secret == made["secret"]
+    assert garden.road.config.channels.webhooks[0].secret == made["secret"]
     line = {"name": "Tower", "host": "tower.hollerau.example", "hears": ["passcode"]}
     tower = (await staff.post("/api/syslog", json=line)).json()
     tried = (await staff.post(f"/api/receivers/{tower['id']}/test")).json()

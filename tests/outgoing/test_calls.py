@@ -11,9 +11,9 @@ from starlette.requests import Request
 from starlette.responses import PlainTextResponse, RedirectResponse, Response, StreamingResponse
 from starlette.routing import Route
 
+from lauschen.core.config.checks import check_dialect
+from lauschen.core.config.dialect import Call, Dialect, Move
 from lauschen.core.errors import Invalid, Unavailable
-from lauschen.core.house.checks import check_dialect
-from lauschen.core.house.dialect import Call, Dialect, Move
 from lauschen.core.ids import DialectId
 from lauschen.http.server import HttpServer, listen
 from lauschen.outgoing import calls

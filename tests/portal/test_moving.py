@@ -11,7 +11,7 @@ def waits(place: Place) -> float:
     name, _ = place.visits["visit-1"]
     visit = visits.find_visit(place.conn, name, place.now)
     assert visit is not None
-    facts = load_facts(place.conn, place.keys, place.house, visit, name, place.now)
+    facts = load_facts(place.conn, place.keys, place.config, visit, name, place.now)
     assert facts is not None
     return facts.wait_s
 

@@ -15,7 +15,7 @@ from lauschen.demo.site import SLIP_HOST
 from lauschen.portal.app import Portal
 from lauschen.road.tx import Tx
 from lauschen.store import credentials
-from lauschen.store.house import settings
+from lauschen.store.config import settings
 from tests.garden import PAGE, Garden
 from tests.test_cloister import Residents
 

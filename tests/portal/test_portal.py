@@ -11,9 +11,9 @@ import pytest
 from lauschen.acts.arriving.arrivals import answer_arrival
 from lauschen.acts.passphrases.issuing import KeyMakers
 from lauschen.acts.staying.reports import Event
+from lauschen.core.config.dialect import Arrives
+from lauschen.core.config.network import Hint, Match
 from lauschen.core.decide.arrival import Arrival, Medium
-from lauschen.core.house.dialect import Arrives
-from lauschen.core.house.network import Hint, Match
 from lauschen.core.ids import Mac, NetworkId
 from lauschen.core.words.codes import make_code
 from lauschen.core.words.tokens import PortalToken, sign_token
@@ -40,12 +40,12 @@ class Page:
         self.code = place.issue()[0]
         path = place.conn.execute("PRAGMA database_list").fetchone()[2]
         self.reader = open_reader(path)
-        self.road = Road(place.conn, place.keys, place.house, self.clock, CountedChance(), fsync_s=0.0)
+        self.road = Road(place.conn, place.keys, place.config, self.clock, CountedChance(), fsync_s=0.0)
         self.road._next_log_id = 1000  # `place` goes on to hear things beside it
         self.wakes = 0
         self.road.wake_sender = self._woken
         self.accounts = Accounts(
-            lambda: self.road.house, self.reader, place.keys, self.clock.monotonic, self.road.memory
+            lambda: self.road.config, self.reader, place.keys, self.clock.monotonic, self.road.memory
         )
         app = Portal(self.road, self.reader, self.accounts, KeyMakers()).app()
         self.http = httpx.AsyncClient(
@@ -169,10 +169,10 @@ async def test_what_was_typed_is_kept_and_never_markup(page: Page) -> None:
 async def test_names_that_others_chose_are_never_markup(page: Page) -> None:
     """An SSID comes from the air, a site's name from staff, a target from whoever redirects."""
     nasty = '"><img src=x onerror=alert(1)>'
-    house = page.road.house
+    house = page.road.config
     network = house.networks[GARDEN]
     named = replace(network, ssid=Hint(Match.EXACT, f"{nasty}\u202e".encode()))
-    page.road.house = replace(house, site_name=nasty, networks={network.id: named})
+    page.road.config = replace(house, site_name=nasty, networks={network.id: named})
     where, _ = await page.visit("&url=http%3A%2F%2Fx.example%2F%22%3E%3Cimg%20src%3Dx%3E")
     answer = await page.http.get(where)
     assert "<img" not in answer.text
@@ -204,7 +204,7 @@ async def test_until_when_typing_is_barred_is_said(page: Page) -> None:
             f"{where}/by/code", data={"code": make_code(number), "csrf": csrf}, headers=ORIGIN
         )
     until = clock_words(
-        -(-(page.clock.now() + 600) // 60) * 60, page.clock.now(), page.place.house.zone, "en"
+        -(-(page.clock.now() + 600) // 60) * 60, page.clock.now(), page.place.config.zone, "en"
     )
     assert f"You can try again from {until}" in answer.text
     assert 'id="code"' not in answer.text
@@ -247,7 +247,7 @@ async def test_elsewhere_and_the_slip_host_outside(page: Page) -> None:
 async def test_a_slip_that_nobody_redirects_is_filled_in_for_who_is_known_by_its_address(page: Page) -> None:
     page.place.conn.execute("UPDATE standing SET framed_ip = '127.77.1.1'")
     page.place.set_dialect(arrives=Arrives.PLAIN)
-    page.road.house = page.place.house
+    page.road.config = page.place.config
     slip = await page.http.get(f"http://slip.hollerau.example/{page.code}")
     where = slip.headers["location"]
     assert where.startswith("http://welcome.hollerau.example/visit/")

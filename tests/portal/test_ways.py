@@ -7,7 +7,7 @@ import pytest
 
 from lauschen.acts.config.ways import offer_ways
 from lauschen.acts.page.visiting import find_visit
-from lauschen.core.house.rule import Rule
+from lauschen.core.config.rule import Rule
 from lauschen.core.ids import PlanId, RoleId, RuleId
 from lauschen.core.ways.click_through import ClickThrough
 from lauschen.core.ways.guest_pass import GuestPass
@@ -34,7 +34,7 @@ def shown(ensemble: Ensemble, way: ClickThrough, lang: str = "en") -> RulesPart:
     visit_id = ensemble.open(later=int(place.now) % 1000)
     with place.tx() as tx:
         visit = find_visit(tx, visit_id, f"127.77.1.{PHONE & 0xFF}")
-    facts = load_facts(place.conn, place.keys, place.house, visit, visit_id, place.now)
+    facts = load_facts(place.conn, place.keys, place.config, visit, visit_id, place.now)
     assert facts is not None
     part = ClickThroughOnPage().show(facts, way, lang)
     assert isinstance(part, RulesPart)
@@ -65,13 +65,13 @@ def test_a_way_that_is_switched_off_is_not_shown_and_the_next_one_is_open(ensemb
     visit_id = ensemble.open()
     with place.tx() as tx:
         visit = find_visit(tx, visit_id, f"127.77.1.{PHONE & 0xFF}")
-    network = place.house.networks[ENSEMBLE]
+    network = place.config.networks[ENSEMBLE]
 
     placing: dict[str, Any] = {"last_role": RoleId(2)}
 
     def shown_forms(ways: tuple[Way, ...]) -> list[tuple[str, bool]]:
-        networks = {**place.house.networks, ENSEMBLE: replace(network, ways=ways)}
-        house = replace(place.house, networks=networks, **placing)
+        networks = {**place.config.networks, ENSEMBLE: replace(network, ways=ways)}
+        house = replace(place.config, networks=networks, **placing)
         facts = load_facts(place.conn, place.keys, house, visit, visit_id, place.now)
         assert facts is not None
         return [(choice.form, choice.is_open) for choice in choices_of(facts, "en")]
@@ -104,8 +104,8 @@ def test_who_may_not_type_for_a_while_is_told_so_where_agreeing_is_still_open(en
     visit_id = ensemble.open()
     with place.tx() as tx:
         visit = find_visit(tx, visit_id, f"127.77.1.{PHONE & 0xFF}")
-    network = replace(place.house.networks[ENSEMBLE], ways=(ClickThrough(INTERMISSION), Voucher()))
-    house = replace(place.house, networks={**place.house.networks, ENSEMBLE: network})
+    network = replace(place.config.networks[ENSEMBLE], ways=(ClickThrough(INTERMISSION), Voucher()))
+    house = replace(place.config, networks={**place.config.networks, ENSEMBLE: network})
     for barred_until in (None, place.now + 600):
         visit.barred_until = barred_until
         facts = load_facts(place.conn, place.keys, house, visit, visit_id, place.now)
@@ -120,7 +120,7 @@ def test_without_another_time_it_is_told_no_time(ensemble: Ensemble) -> None:
     with ensemble.place.tx() as tx:
         offer_ways(tx, ENSEMBLE, [way])
         tx.reconfigure()
-    ensemble.place.house = tx.house
+    ensemble.place.config = tx.config
     ensemble.let_in()
     ensemble.place.now += 9 * DAY
     assert shown(ensemble, way).over == "This device has used its free access."

@@ -80,7 +80,7 @@ def test_both_catalogues_have_the_same_sentences_and_gaps() -> None:
 
 def test_times_of_other_days_name_the_day(place: Place) -> None:
     now = 1_780_000_000.0
-    zone = place.house.zone
+    zone = place.config.zone
     assert re.fullmatch(r"\d\d:\d\d", clock_words(now, now, zone, "en"))
     assert clock_words(now + 86_400, now, zone, "de").startswith("morgen ")
     assert re.fullmatch(r"\w+ \d+ \w+, \d\d:\d\d", clock_words(now + 5 * 86_400, now, zone, "en"))

@@ -35,7 +35,7 @@ class Guests(Accounts):
     """Counts what Argon2id is asked, and says it without taking its time."""
 
     def __init__(self, place: Place) -> None:
-        super().__init__(lambda: place.house, place.conn, place.keys, lambda: place.now, place.memory)
+        super().__init__(lambda: place.config, place.conn, place.keys, lambda: place.now, place.memory)
         self.asked: list[str | None] = []
         self.passwords.matches = self._matches  # type: ignore[method-assign]
 

@@ -73,7 +73,7 @@ def handshakes(place: Place, looked: Looked) -> Handshakes:
     def had(mac: Mac, network: NetworkId, ssid: bytes) -> tuple[KeyId, bytes] | None:
         return pmk_of_device(place.conn, place.keys, mac, network, ssid)
 
-    return Handshakes(lambda: place.house, Path(), Path(), lambda: place.now, had, [looked])  # type: ignore[list-item]
+    return Handshakes(lambda: place.config, Path(), Path(), lambda: place.now, had, [looked])  # type: ignore[list-item]
 
 
 async def test_all_keys_are_looked_through_once_and_then_it_is_known(

@@ -8,15 +8,15 @@ from typing import Any
 
 import httpx
 
+from lauschen.core.config.dialect import Dialect
 from lauschen.core.decide.standing import Standing, State
-from lauschen.core.house.dialect import Dialect
 from lauschen.core.ids import DialectId, NetworkId, PlanId
 from lauschen.core.limits.plan import Plan
 from lauschen.core.ways.kinds import WayIn
 from lauschen.core.ways.passphrase import KeyFile, PrivatePassphrase
 from lauschen.store import devices
+from lauschen.store.config import access_devices, networks, plans, rules, ways
 from lauschen.store.db import open_reader
-from lauschen.store.house import access_devices, networks, plans, rules, ways
 from tests.real.bed import Bed
 from tests.real.town import new_house, number
 

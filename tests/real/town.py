@@ -14,8 +14,8 @@ from typing import Any
 
 import httpx
 
+from lauschen.core.config.dialect import Dialect, Move
 from lauschen.core.decide.standing import Standing
-from lauschen.core.house.dialect import Dialect, Move
 from lauschen.core.ids import AccessDeviceId, DialectId, Mac, NetworkId, PlanId
 from lauschen.core.limits.plan import Plan
 from lauschen.core.ways.kinds import WayIn
@@ -26,8 +26,8 @@ from lauschen.core.words.tokens import PortalToken, sign_token
 from lauschen.proofs.passwords import hasher
 from lauschen.serve.first_run import open_data
 from lauschen.store import credentials, devices, stays
+from lauschen.store.config import access_devices, dialects, networks, plans, rules, settings, ways
 from lauschen.store.db import DATABASE_NAME, atomic, migrate, open_reader, open_writer
-from lauschen.store.house import access_devices, dialects, networks, plans, rules, settings, ways
 from lauschen.store.keys import KEY_NAME, KeyRing, make_key_file
 from lauschen.store.people import staff
 from lauschen.store.stays import Stay
@@ -191,7 +191,7 @@ def new_house(
     conn = open_writer(data / DATABASE_NAME)
     migrate(conn)
     with atomic(conn):
-        settings.add_house(
+        settings.add_site(
             conn, keys, site_name="Hollerau", zone="Europe/Vienna", page_url="http://welcome.hollerau.example",
             slip_host="slip.hollerau.example",
         )  # fmt: skip

@@ -36,7 +36,7 @@ def broken(*_: object) -> None:
 
 @pytest.fixture(params=[0.0, 1.0], ids=["commit on the loop", "commit in a thread"])
 async def road(place: Place, request: pytest.FixtureRequest) -> AsyncIterator[Road]:
-    made = Road(place.conn, place.keys, place.house, StillClock(), CountedChance(), fsync_s=request.param)
+    made = Road(place.conn, place.keys, place.config, StillClock(), CountedChance(), fsync_s=request.param)
     yield made
     made.close()
 
@@ -120,8 +120,8 @@ async def test_a_request_that_raises_is_counted_and_shown_on_now_for_an_hour(
     await job.over
 
     def shown() -> list[str]:
-        speaker = Speaker(place.house, {}, road.clock.now())
-        found = attention(place.conn, road, Registry(place.house, b"k"), speaker)
+        speaker = Speaker(place.config, {}, road.clock.now())
+        found = attention(place.conn, road, Registry(place.config, b"k"), speaker)
         return [one.text for one in found if one.kind == "fault"]
 
     (text,) = shown()
@@ -156,7 +156,7 @@ async def two_ends(place: Place) -> AsyncIterator[tuple[Sender, Deaf, Road]]:
     place.let_in(place.issue()[0])
     place.let_in(place.issue()[0], OTHER, "T1", "visit-2")
     clock, mover = StillClock(place.now), Deaf()
-    road = Road(place.conn, place.keys, place.house, clock, CountedChance(), fsync_s=0.0)
+    road = Road(place.conn, place.keys, place.config, clock, CountedChance(), fsync_s=0.0)
     sending = Sender(road, [mover])
     yield sending, mover, road
     await sending.close()
@@ -244,10 +244,10 @@ async def test_what_came_of_it_and_cannot_be_stored_is_done_again(
 async def test_what_now_cannot_look_at_leaves_the_rest_to_be_seen(
     road: Road, place: Place, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    registry = Registry(place.house, b"k")
+    registry = Registry(place.config, b"k")
     registry.note_unknown("192.0.2.9", b"", "authentication", road.clock.now())
     monkeypatch.setattr(now_attention, "_secrets", broken)
-    found = attention(place.conn, road, registry, Speaker(place.house, {}, road.clock.now()))
+    found = attention(place.conn, road, registry, Speaker(place.config, {}, road.clock.now()))
     assert [one.kind for one in found] == ["fault", "unknown_access_device"]
 
 

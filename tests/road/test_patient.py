@@ -52,7 +52,7 @@ class Queue(PatientQueue[tuple[str, int], tuple[str, int], str]):
 
 
 async def test_one_of_each_key_is_on_its_way_at_a_time(place: Place, groups_run_once: None) -> None:
-    road = Road(place.conn, place.keys, place.house, StillClock(place.now), CountedChance(), fsync_s=0.0)
+    road = Road(place.conn, place.keys, place.config, StillClock(place.now), CountedChance(), fsync_s=0.0)
     queue = Queue(road, [("west", 1), ("west", 2), ("barn", 3)])
     for _ in range(4):
         queue.wake()

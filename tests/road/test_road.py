@@ -22,7 +22,7 @@ async def road(
 ) -> AsyncIterator[Road]:
     # What is queued together is one group, however slow the machine is.
     monkeypatch.setattr("lauschen.road.road.GROUP_S", 60.0)
-    made = Road(place.conn, place.keys, place.house, StillClock(), CountedChance(), fsync_s=request.param)
+    made = Road(place.conn, place.keys, place.config, StillClock(), CountedChance(), fsync_s=request.param)
     yield made
     made.close()
 
@@ -192,7 +192,7 @@ async def test_a_changed_configuration_is_in_force_for_the_next_job_of_its_group
     road: Road, place: Place
 ) -> None:
     told: list[str] = []
-    road.when_house(lambda house: told.append(house.site_name))
+    road.when_config(lambda house: told.append(house.site_name))
     seen: list[str] = []
 
     def rename(tx: Tx) -> None:
@@ -200,16 +200,16 @@ async def test_a_changed_configuration_is_in_force_for_the_next_job_of_its_group
         tx.reconfigure()
 
     changing = asyncio.ensure_future(road.act(rename))
-    looking = asyncio.ensure_future(road.act(lambda tx: seen.append(tx.house.site_name)))
+    looking = asyncio.ensure_future(road.act(lambda tx: seen.append(tx.config.site_name)))
     await asyncio.gather(changing, looking)
-    assert (seen, told, road.house.site_name) == (["New name"], ["New name"], "New name")
+    assert (seen, told, road.config.site_name) == (["New name"], ["New name"], "New name")
     assert road.feed.revision == 1  # one group
 
 
 async def test_one_that_is_not_stored_is_in_force_for_nobody(road: Road, place: Place) -> None:
     told: list[str] = []
-    road.when_house(lambda house: told.append(house.site_name))
-    before = road.house.site_name
+    road.when_config(lambda house: told.append(house.site_name))
+    before = road.config.site_name
     seen: list[str] = []
 
     def rename(tx: Tx) -> None:
@@ -218,10 +218,10 @@ async def test_one_that_is_not_stored_is_in_force_for_nobody(road: Road, place: 
         raise Invalid("no", field="x", mend="y")
 
     changing = asyncio.ensure_future(road.act(rename))
-    await road.act(lambda tx: seen.append(tx.house.site_name))
+    await road.act(lambda tx: seen.append(tx.config.site_name))
     with pytest.raises(Invalid):
         await changing
-    assert (seen, told, road.house.site_name) == ([before], ["New name", before], before)
+    assert (seen, told, road.config.site_name) == ([before], ["New name", before], before)
 
     def rename_well(tx: Tx) -> None:
         tx.conn.execute("UPDATE house SET site_name = 'New name'")
@@ -235,7 +235,7 @@ async def test_one_that_is_not_stored_is_in_force_for_nobody(road: Road, place: 
     road.put(Note([], "bad", full))
     with pytest.raises(Unavailable):
         await changing
-    assert (told, road.house.site_name) == (["New name", before], before)
+    assert (told, road.config.site_name) == (["New name", before], before)
 
 
 async def test_it_is_pressed_while_jobs_wait_for_each_other(road: Road) -> None:

@@ -39,7 +39,7 @@ async def conn(data: Path) -> AsyncIterator[SlowConnection]:
 
 @pytest.fixture
 async def road(place: Place, conn: SlowConnection) -> AsyncIterator[Road]:
-    made = Road(conn, place.keys, place.house, StillClock(), CountedChance(), fsync_s=0.0)
+    made = Road(conn, place.keys, place.config, StillClock(), CountedChance(), fsync_s=0.0)
     yield made
     made.close()
 
@@ -99,7 +99,7 @@ async def test_one_slow_commit_in_the_thread_begins_the_wait_anew(
 async def test_a_commit_that_fails_is_tried_again_one_by_one(
     place: Place, conn: SlowConnection, fsync_s: float
 ) -> None:
-    road = Road(conn, place.keys, place.house, StillClock(), CountedChance(), fsync_s=fsync_s)
+    road = Road(conn, place.keys, place.config, StillClock(), CountedChance(), fsync_s=fsync_s)
     conn.error = sqlite3.IntegrityError("a deferred constraint")
     order: list[str] = []
     jobs = [Note(order, "a"), Note(order, "b")]
@@ -116,7 +116,7 @@ async def test_a_commit_that_fails_is_tried_again_one_by_one(
 async def test_a_commit_that_finds_the_disk_full_answers_nothing(
     place: Place, conn: SlowConnection, fsync_s: float
 ) -> None:
-    road = Road(conn, place.keys, place.house, StillClock(), CountedChance(), fsync_s=fsync_s)
+    road = Road(conn, place.keys, place.config, StillClock(), CountedChance(), fsync_s=fsync_s)
     full = sqlite3.OperationalError("database or disk is full")
     full.sqlite_errorname = "SQLITE_FULL"
     conn.error = full

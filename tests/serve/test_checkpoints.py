@@ -18,7 +18,7 @@ from tests.still_clock import StillClock
 
 @pytest.fixture
 def road(place: Place) -> Iterator[Road]:
-    made = Road(place.conn, place.keys, place.house, StillClock(), CountedChance(), fsync_s=0.0)
+    made = Road(place.conn, place.keys, place.config, StillClock(), CountedChance(), fsync_s=0.0)
     yield made
     made.close()
 

@@ -13,7 +13,7 @@ from lauschen.acts.config.changes import add_access_device
 from lauschen.acts.page.trying import try_offer
 from lauschen.acts.page.visiting import open_by_token
 from lauschen.core.actor import GUEST
-from lauschen.core.house.access_device import AccessDevice
+from lauschen.core.config.access_device import AccessDevice
 from lauschen.core.ids import AccessDeviceId
 from lauschen.core.ways.offers.code import Code as Typed
 from lauschen.core.words.tokens import PortalToken
@@ -66,7 +66,7 @@ async def service(data: Path, code: str) -> AsyncIterator[Service]:
 async def wire(service: Service) -> AsyncIterator[Wire]:
     """An access device with an IPv6 address, which serves the Garden."""
     made = Wire("::1")
-    dialect = next(iter(service.road.house.dialects))
+    dialect = next(iter(service.road.config.dialects))
     new = AccessDevice(
         AccessDeviceId(0), "Six", "0:0::1", b"", dialect, coa_port=made.port, serves=frozenset({GARDEN})
     )
@@ -100,7 +100,7 @@ async def test_an_access_device_asks_reports_and_is_told_by_ipv6(
 
 def log_in(tx: Tx, code: str, now: float) -> None:
     """From two of the addresses that a browser has in its /64: they make one visit."""
-    at = next(one.id for one in tx.house.access_devices.values() if one.name == "Six")
+    at = next(one.id for one in tx.config.access_devices.values() if one.name == "Six")
     token = PortalToken(PHONE, at, GARDEN, int(now) + 2400)
     visit, other = (open_by_token(tx, token, None, f"2001:db8:5::{last}") for last in (1, 2))
     assert visit == other

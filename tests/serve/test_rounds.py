@@ -33,17 +33,17 @@ class Counted(Rounds):
     """Counts what was done, and raises where it is told to."""
 
     def __init__(self, place: Place, data: Path) -> None:
-        road = Road(place.conn, place.keys, place.house, StillClock(place.now), CountedChance(), fsync_s=0.0)
+        road = Road(place.conn, place.keys, place.config, StillClock(place.now), CountedChance(), fsync_s=0.0)
         super().__init__(
             road,
-            Registry(place.house, b"k"),
+            Registry(place.config, b"k"),
             data,
             Checkpoints(data / DATABASE_NAME, road),
             WallWatch(road.clock, road),
             None,
             KeyFiles(road, Worker(), data / DATABASE_NAME, data / KEY_NAME, None, None),
             KeyMaking(road, KeyMakers()),
-            Handshakes(lambda: place.house, data, data, road.clock.monotonic, lambda *_: None),
+            Handshakes(lambda: place.config, data, data, road.clock.monotonic, lambda *_: None),
             changed_by_others(place.conn),
         )
         self.done: list[str] = []

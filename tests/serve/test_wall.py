@@ -18,7 +18,7 @@ from lauschen.demo.site import SSID
 from lauschen.radius.listen.registry import Registry
 from lauschen.road.road import Road
 from lauschen.serve.wall import STEP_HELD_S, WallWatch
-from lauschen.store.house.plans import save_plan
+from lauschen.store.config.plans import save_plan
 from lauschen.store.log import newest_record
 from lauschen.store.upkeep import clock as stored
 from lauschen.store.upkeep.keeping import LOG_S
@@ -61,7 +61,7 @@ class House:
 
     def _begin(self) -> None:
         place = self.place
-        self.road = Road(place.conn, place.keys, place.house, self.clock, CountedChance(), fsync_s=0.0)
+        self.road = Road(place.conn, place.keys, place.config, self.clock, CountedChance(), fsync_s=0.0)
         self.watch = WallWatch(self.clock, self.road)
         self.watch.begin(place.conn)
 
@@ -91,14 +91,14 @@ class House:
 
     async def said(self) -> list[str]:
         await self.watch.look()
-        speaker = Speaker(self.place.house, {}, self.clock.now())
-        registry = Registry(self.place.house, self.place.keys.token_key)
+        speaker = Speaker(self.place.config, {}, self.clock.now())
+        registry = Registry(self.place.config, self.place.keys.token_key)
         return [a.text for a in attention(self.place.conn, self.road, registry, speaker)]
 
     def left_s(self) -> float:
         grant = self.place.grant(self.code)
         assert grant is not None
-        remains = left(self.place.house.plan_of(grant), grant.use, self.clock.now())
+        remains = left(self.place.config.plan_of(grant), grant.use, self.clock.now())
         assert remains.until is not None
         return remains.until - self.clock.now()
 
@@ -170,10 +170,10 @@ async def test_hours_of_the_day_follow_the_new_clock(place: Place) -> None:
     """T0 is 22:26 in the site's zone: open until 23:00, and closed at 05:26, before six."""
     house = House(place)
     daily = ((Window(6 * 60, 23 * 60),),) * 7
-    plan = replace(place.house.plans[DAY_VISIT], hours=Hours(place.house.zone, daily))
+    plan = replace(place.config.plans[DAY_VISIT], hours=Hours(place.config.zone, daily))
     await house.road.act(lambda tx: save_plan(tx.conn, plan))
     await house.road.act(lambda tx: tx.reconfigure())
-    house.place.house = house.road.house
+    house.place.config = house.road.config
     await house.set_clock(7 * HOUR)
     assert await house.state() is State.AT_DOOR
     assert place.standing().reason is Reason.PLAN_CLOSED
@@ -239,6 +239,6 @@ async def test_a_step_that_cannot_be_written_is_tried_again(
 def test_an_empty_house_has_no_newest_record(place: Place, tmp_path: Path) -> None:
     assert newest_record(place.conn) is None
     clock = Wall(0.0)
-    road = Road(place.conn, place.keys, place.house, clock, CountedChance(), fsync_s=0.0)
+    road = Road(place.conn, place.keys, place.config, clock, CountedChance(), fsync_s=0.0)
     WallWatch(clock, road).begin(place.conn)
     assert (clock.now(), road.wall_trouble) == (0.0, None)

@@ -70,10 +70,10 @@ class Boxes(Pen):
         ]
 
 
-def slip(codes: str, words: str, house_words: str, limits: str, steps: str, lang: str = "en") -> Slip:
+def slip(codes: str, words: str, own_words: str, limits: str, steps: str, lang: str = "en") -> Slip:
     return Slip(
         lang=lang, site="Hollerau Summer Academy of Music and Movement", plan="Day visit", label=NAME,
-        code="6LLBV-L3TA7", steps=STEPS[steps], limits=limits, words=words, house_words=house_words,
+        code="6LLBV-L3TA7", steps=STEPS[steps], limits=limits, words=words, own_words=own_words,
         page="welcome.hollerau.example", code_qr="c" * 60 if "c" in codes else None,
         wifi_qr="w" * 80 if "w" in codes else None,
     )  # fmt: skip
@@ -132,5 +132,5 @@ def test_words_to_the_guest_and_of_the_house_are_both_there() -> None:
         pen = Boxes(Canvas("unused"), 0, 53 * mm)
         draw_card(pen, one, None, 53 * mm)
         said = [text for text, *_ in pen.found]
-        for words in (one.words, one.house_words):
+        for words in (one.words, one.own_words):
             assert not words or any(text.startswith(words[:20]) for text in said), one

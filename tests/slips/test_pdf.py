@@ -10,7 +10,7 @@ from PIL import Image
 from pypdf import PdfReader
 
 from lauschen.acts.desk import issuing
-from lauschen.core.house.slip_settings import Paper, SlipSettings
+from lauschen.core.config.slip_settings import Paper, SlipSettings
 from lauschen.core.ids import BatchId
 from lauschen.core.limits.terms import Own, Terms
 from lauschen.core.ways.kinds import WayIn
@@ -20,8 +20,8 @@ from lauschen.slips.content import Slip
 from lauschen.slips.pdf import Wanted, joined, make_slips, picture_of
 from lauschen.store import credentials
 from lauschen.store.batches import Said
+from lauschen.store.config import slip_settings
 from lauschen.store.db import DATABASE_NAME
-from lauschen.store.house import slip_settings
 from lauschen.store.keys import KEY_NAME
 from tests.place import DAY_VISIT, GARDEN, Place
 
@@ -163,8 +163,8 @@ def test_the_qr_code_on_paper_is_the_one_of_the_code() -> None:
 
 
 def test_the_wifi_code_escapes_what_it_must(place: Place) -> None:
-    network = place.house.networks[GARDEN]
-    assert wifi_join(place.house, WayIn.VOUCHER, GARDEN) == "WIFI:T:nopass;S:Hollerau Garden;;"
+    network = place.config.networks[GARDEN]
+    assert wifi_join(place.config, WayIn.VOUCHER, GARDEN) == "WIFI:T:nopass;S:Hollerau Garden;;"
     odd = replace(network, ssid=replace(network.ssid, value=b'a;b:c,"d\\'))
-    house = replace(place.house, networks={GARDEN: odd})
+    house = replace(place.config, networks={GARDEN: odd})
     assert wifi_join(house, WayIn.VOUCHER) == 'WIFI:T:nopass;S:a\\;b\\:c\\,\\"d\\\\;;'

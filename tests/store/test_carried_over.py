@@ -56,7 +56,7 @@ def test_everybody_stands_where_they_stood(old: Place) -> None:
     ]  # fmt: skip
     assert stood[1].reconsider_at == T0 + HOURS_8
     assert stood[2].reconsider_at == T0 + HOURS_8 + 1800  # half an hour was given
-    assert old.house.networks[GARDEN].ways == (Voucher(),)
+    assert old.config.networks[GARDEN].ways == (Voucher(),)
 
 
 def test_running_stays_go_on_with_what_was_used(old: Place) -> None:
@@ -103,7 +103,7 @@ def test_codes_that_nobody_used_open_and_used_ones_are_known(old: Place) -> None
 
 
 def test_the_log_of_before_is_read_in_words(old: Place) -> None:
-    speaker = Speaker(old.house, {1: "gatehouse"}, old.now)
+    speaker = Speaker(old.config, {1: "gatehouse"}, old.now)
     rows = log.log_before(old.conn, None, 500)
     said = [line(speaker, row) for row in rows]
     assert "gatehouse barred device ..:bb:06" in said

@@ -14,7 +14,7 @@ ALL = log.Kept(1e12, 1e12, 1e12)
 
 
 def make_road(place: Place) -> Road:
-    return Road(place.conn, place.keys, place.house, StillClock(), CountedChance(), fsync_s=0.0)
+    return Road(place.conn, place.keys, place.config, StillClock(), CountedChance(), fsync_s=0.0)
 
 
 async def hear(road: Road) -> None:

@@ -7,18 +7,18 @@ from zoneinfo import ZoneInfo
 
 import pytest
 
+from lauschen.core.config.dialect import Move, UserName
 from lauschen.core.errors import Invalid
-from lauschen.core.house.dialect import Move, UserName
 from lauschen.core.ids import AccessDeviceId, DialectId, RoleId
 from lauschen.core.ways.voucher import Voucher
+from lauschen.store.config import access_devices, networks
+from lauschen.store.config.dialects import load_dialects
 from lauschen.store.db import migrate, open_writer
-from lauschen.store.house import access_devices, networks
-from lauschen.store.house.dialects import load_dialects
 from tests.place import Place
 
 
 def test_the_house_of_the_demo(place: Place) -> None:
-    house = place.house
+    house = place.config
     assert house.zone.key == "Europe/Vienna"
     network = house.recognise(AccessDeviceId(1), b"Hollerau Garden")
     assert network is not None

@@ -33,7 +33,7 @@ def admit(tx: Tx, picture: Picture, mac: Mac, network: NetworkId, offer: Offer) 
             trusted=grant.trusted,
         )
     if grant.allowance is None:
-        way = tx.house.networks[network].way(grant.way)
+        way = tx.config.networks[network].way(grant.way)
         whose = mac if way is not None and way.counts_per_device else None
         grant.allowance = allowances.begin_allowance(tx.conn, grant.credential, whose)
     allowances.start_use(tx.conn, grant.allowance, tx.now)
@@ -59,7 +59,7 @@ def begin_admission(
 
 def who_is_in(tx: Tx, mac: Mac) -> str:
     """For whom that was issued by which a device is in, or what a trusted one is called; empty for nobody by name."""
-    return admissions.holder_at(tx.conn, mac, tx.now) or tx.house.name_of(mac)
+    return admissions.holder_at(tx.conn, mac, tx.now) or tx.config.name_of(mac)
 
 
 def count_wrong_at_page(tx: Tx, digest: bytes, visit: Visit, source: str) -> tuple[float | None, float]:

@@ -16,13 +16,13 @@ from lauschen.core.ways.kinds import WayIn
 from lauschen.core.ways.passphrase import Signed
 from lauschen.road.tx import Tx
 from lauschen.store import devices
-from lauschen.store.house import access_devices
+from lauschen.store.config import access_devices
 
 
 def answer_arrival(tx: Tx, arrival: Arrival) -> tuple[Decision, Picture]:
     """Decides what an access device's request gets and moves the device there."""
-    network = network_of(tx.house, arrival)
-    if network is not None and not is_served(arrival, tx.house, network):
+    network = network_of(tx.config, arrival)
+    if network is not None and not is_served(arrival, tx.config, network):
         access_devices.note_not_served(tx.conn, arrival.access_device, network.id, tx.now)
         return refuse(tx, arrival)
     if network is None or arrival.refusal is not None:
@@ -41,7 +41,7 @@ def _answer_device(tx: Tx, heard: Arrival, network: NetworkId) -> tuple[Decision
     kept, is_known = tx.memory.find(heard.mac, network), True
     if (
         kept is not None
-        and kept.house is tx.house
+        and kept.config is tx.config
         and not _is_trusted(tx, heard, kept)
         and (again := decide_again(heard, kept, tx.now))
         and tx.repeats(kept)
@@ -53,9 +53,9 @@ def _answer_device(tx: Tx, heard: Arrival, network: NetworkId) -> tuple[Decision
         picture, is_known = load_picture(tx, arrival.mac, network)
     else:
         picture = kept
-        picture.house = tx.house
+        picture.config = tx.config
         count_seats(tx, picture, arrival.mac)
-    if tx.house.trusted:
+    if tx.config.trusted:
         offer_trust(tx, picture, arrival, network)
     decision = decide(arrival, picture, tx.now)
     if not is_known:
@@ -75,8 +75,8 @@ def _answer_device(tx: Tx, heard: Arrival, network: NetworkId) -> tuple[Decision
 
 def _is_trusted(tx: Tx, arrival: Arrival, kept: Picture) -> bool:
     """Whether it is let in always, or was: that hangs on where it asks, which is looked at each time."""
-    if not tx.house.trusted:
+    if not tx.config.trusted:
         return False
     if kept.admission is not None and kept.admission.grant.way is WayIn.ALWAYS:
         return True
-    return tx.house.trusts(arrival.mac, arrival.access_device, arrival.port_id) is not None
+    return tx.config.trusts(arrival.mac, arrival.access_device, arrival.port_id) is not None

@@ -21,7 +21,7 @@ from lauschen.store import admissions, devices
 def load_picture(tx: Tx, mac: Mac, network: NetworkId) -> tuple[Picture, bool]:
     """The facts about a device on a network, and whether the device is known at all."""
     tx.settle()
-    picture, is_known = devices.load_picture(tx.conn, tx.house, mac, network)
+    picture, is_known = devices.load_picture(tx.conn, tx.config, mac, network)
     count_seats(tx, picture, mac)
     return picture, is_known
 
@@ -68,13 +68,13 @@ def put_offer(
 
 def offer_trust(tx: Tx, picture: Picture, arrival: Arrival, network: NetworkId) -> None:
     """A trusted device, or whatever is behind a trusted port, offers itself once on a network that takes it."""
-    way = tx.house.networks[network].way(WayIn.ALWAYS)
+    way = tx.config.networks[network].way(WayIn.ALWAYS)
     if way is None or way.is_off or arrival.offer is not None:
         return
     held = picture.admission
     if held is not None and held.grant.way is not WayIn.ALWAYS:
         held = None
-    trusted = tx.house.trusts(arrival.mac, arrival.access_device, arrival.port_id)
+    trusted = tx.config.trusts(arrival.mac, arrival.access_device, arrival.port_id)
     if held is not None and (
         arrival.medium is not Medium.ASKED or (trusted is not None and trusted.id == held.grant.trusted)
     ):
@@ -95,7 +95,7 @@ def offer_trust(tx: Tx, picture: Picture, arrival: Arrival, network: NetworkId) 
 
 
 def _is_good(tx: Tx, grant: Grant) -> bool:
-    return judge(tx.house.plan_of(grant), grant, tx.now).reason is None
+    return judge(tx.config.plan_of(grant), grant, tx.now).reason is None
 
 
 def as_if_asked(standing: Standing) -> Arrival:

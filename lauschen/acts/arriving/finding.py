@@ -16,10 +16,10 @@ Found = dict[tuple[Finder, Mac | None], Grant | None]
 
 def find_grant(tx: Tx, network: NetworkId, mac: Mac, offer: Offer) -> tuple[Grant | None, Reason | None]:
     """The grant by the first way of the network that knows it, or why there is none."""
-    at = AtDoor(network, mac, tx.now, tx.house.house_rules.version, passcodes_now(tx, network))
+    at = AtDoor(network, mac, tx.now, tx.config.house_rules.version, passcodes_now(tx, network))
     fault: Reason | None = None
     looked: Found = {}
-    for way in tx.house.networks[network].ways:
+    for way in tx.config.networks[network].ways:
         if way.is_off:
             continue
         whose = mac if way.counts_per_device else None
@@ -58,8 +58,8 @@ def find_grant(tx: Tx, network: NetworkId, mac: Mac, offer: Offer) -> tuple[Gran
 
 def passcodes_now(tx: Tx, network: NetworkId) -> list[GoodPasscode]:
     """Those that are good on this network; none where no passcode is offered."""
-    way = tx.house.networks[network].way(WayIn.PASSCODE)
-    return tx.house.passcodes(network, tx.keys.token_key, tx.now) if isinstance(way, Passcode) else []
+    way = tx.config.networks[network].way(WayIn.PASSCODE)
+    return tx.config.passcodes(network, tx.keys.token_key, tx.now) if isinstance(way, Passcode) else []
 
 
 def _is_old(found: Grant, lead: Lead) -> bool:

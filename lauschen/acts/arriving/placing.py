@@ -108,7 +108,7 @@ def _is_open(tx: Tx, place: Place) -> bool:
 
 def refuse(tx: Tx, arrival: Arrival) -> tuple[Decision, Picture]:
     """What is refused for what the request says: no device is looked up, and none is moved."""
-    picture = Picture(tx.house)
+    picture = Picture(tx.config)
     decision = decide(arrival, picture, tx.now)
     tx.decided(arrival, decision, None)
     return decision, picture

@@ -64,7 +64,7 @@ def _again(
 ) -> tuple[Decision, Picture] | None:
     """The same person from the same device within a minute, while nothing has changed."""
     kept = tx.memory.find(arrival.mac, network)
-    if kept is None or kept.admission is None or kept.house is not tx.house:
+    if kept is None or kept.admission is None or kept.config is not tx.config:
         return None
     if offered.login_fault is not None or not tx.memory.is_proven(_proof(offered), kept.admission.grant):
         return None
@@ -102,8 +102,8 @@ def _offer(tx: Tx, arrival: Arrival, network: NetworkId, typed: NameAndPassword,
 
 
 def _code(tx: Tx, network: NetworkId, offered: NameAndPassword) -> Code | Reason:
-    takes_words = tx.house.networks[network].takes_words
-    return code_of(offered, takes_words=takes_words, lengths=tx.house.code_lengths)
+    takes_words = tx.config.networks[network].takes_words
+    return code_of(offered, takes_words=takes_words, lengths=tx.config.code_lengths)
 
 
 def code_of(offered: NameAndPassword, *, takes_words: bool, lengths: Sequence[int] = USUAL) -> Code | Reason:

@@ -24,7 +24,7 @@ from lauschen.outgoing.authorities import context_for
 from lauschen.outgoing.reach import read_address
 from lauschen.road.tx import Tx
 from lauschen.sentences.messages import own_templates
-from lauschen.store.house import channels as stored
+from lauschen.store.config import channels as stored
 
 MOST_RECEIVERS = 20
 
@@ -53,7 +53,7 @@ def checked_gateway(gateway: TextGateway) -> TextGateway:
 def save_mail(tx: Tx, server: MailServer) -> None:
     """What waits is tried at once."""
     stored.save_only(tx.conn, tx.keys, Channel.MAIL, checked_mail(server))
-    changed = changes(tx.house, tx.house.channels.mail, server)
+    changed = changes(tx.config, tx.config.channels.mail, server)
     tx.log("channel_saved", facts={"channel": Channel.MAIL, "name": server.host, **changed})
     hurry(tx, Channel.MAIL)
 
@@ -61,14 +61,14 @@ def save_mail(tx: Tx, server: MailServer) -> None:
 def save_text(tx: Tx, gateway: TextGateway) -> None:
     """What waits is tried at once."""
     stored.save_only(tx.conn, tx.keys, Channel.TEXT, checked_gateway(gateway))
-    changed = changes(tx.house, tx.house.channels.text, gateway)
+    changed = changes(tx.config, tx.config.channels.text, gateway)
     tx.log("channel_saved", facts={"channel": Channel.TEXT, "name": gateway.call.url[:60], **changed})
     hurry(tx, Channel.TEXT)
 
 
 def remove_only(tx: Tx, channel: Channel) -> None:
     """NotThere when there is none."""
-    there = tx.house.channels.mail if channel is Channel.MAIL else tx.house.channels.text
+    there = tx.config.channels.mail if channel is Channel.MAIL else tx.config.channels.text
     if there is None:
         raise NotThere("channel")
     stored.remove_only(tx.conn, channel)
@@ -77,7 +77,7 @@ def remove_only(tx: Tx, channel: Channel) -> None:
 
 def save_receiver(tx: Tx, receiver: SyslogServer | Webhook) -> ChannelId:
     """A new one when its id is 0."""
-    all_of = tx.house.channels.syslog + tx.house.channels.webhooks
+    all_of = tx.config.channels.syslog + tx.config.channels.webhooks
     if receiver.id and receiver.id not in {one.id for one in all_of}:
         raise NotThere("channel")
     if not receiver.id and len(all_of) >= MOST_RECEIVERS:
@@ -88,10 +88,11 @@ def save_receiver(tx: Tx, receiver: SyslogServer | Webhook) -> ChannelId:
     else:
         read_address(receiver.url)
     kind = Channel.SYSLOG if isinstance(receiver, SyslogServer) else Channel.WEBHOOK
-    there = tx.house.channels.syslog + tx.house.channels.webhooks
+    there = tx.config.channels.syslog + tx.config.channels.webhooks
     before = next((one for one in there if one.id == receiver.id), None)
     tx.log(
-        "channel_saved", facts={"channel": kind, "name": receiver.name, **changes(tx.house, before, receiver)}
+        "channel_saved",
+        facts={"channel": kind, "name": receiver.name, **changes(tx.config, before, receiver)},
     )
     return stored.save_receiver(tx.conn, tx.keys, receiver)
 
@@ -99,7 +100,7 @@ def save_receiver(tx: Tx, receiver: SyslogServer | Webhook) -> ChannelId:
 def remove_receiver(tx: Tx, receiver: ChannelId) -> None:
     """With what still waits for it."""
     found = next(
-        (one for one in tx.house.channels.syslog + tx.house.channels.webhooks if one.id == receiver), None
+        (one for one in tx.config.channels.syslog + tx.config.channels.webhooks if one.id == receiver), None
     )
     if found is None:
         raise NotThere("channel")
@@ -117,7 +118,7 @@ def save_template(tx: Tx, key: TemplateKey, template: Template | None) -> None:
         check_message(kind, channel, template)
     stored.save_template(tx.conn, key, template if template != own_templates()[key] else None)
     before, after = (
-        tx.house.channels.templates.get(key, own_templates()[key]),
+        tx.config.channels.templates.get(key, own_templates()[key]),
         template or own_templates()[key],
     )
-    tx.log("template_saved", facts={"channel": channel, "about": kind, **changes(tx.house, before, after)})
+    tx.log("template_saved", facts={"channel": channel, "about": kind, **changes(tx.config, before, after)})

@@ -4,14 +4,14 @@ from dataclasses import replace
 
 from lauschen.acts.config.changes import there
 from lauschen.acts.config.record import changes
+from lauschen.core.config.checks import check_room
+from lauschen.core.config.host import Host
 from lauschen.core.errors import Invalid
-from lauschen.core.house.checks import check_room
-from lauschen.core.house.host import Host
 from lauschen.core.ids import HostId
 from lauschen.core.ways.sponsor import Sponsor
 from lauschen.core.words.addresses import read_mail
 from lauschen.road.tx import Tx
-from lauschen.store.house import hosts as stored
+from lauschen.store.config import hosts as stored
 
 LONGEST_NAME = 60
 LANGS = ("en", "de")
@@ -29,21 +29,21 @@ def save_host(tx: Tx, wanted: Host) -> HostId:
     )
     _check(tx, wanted)
     if wanted.id == 0:
-        check_room("host", len(tx.house.hosts))
+        check_room("host", len(tx.config.hosts))
         added = stored.add_host(tx.conn, wanted)
         tx.log("host_added", facts={"host": wanted.name})
         return added
-    there(tx.house.hosts, wanted.id, "host")
+    there(tx.config.hosts, wanted.id, "host")
     stored.save_host(tx.conn, wanted)
-    facts = {"host": wanted.name, **changes(tx.house, tx.house.hosts.get(wanted.id), wanted)}
+    facts = {"host": wanted.name, **changes(tx.config, tx.config.hosts.get(wanted.id), wanted)}
     tx.log("host_changed", facts=facts)
     return wanted.id
 
 
 def remove_host(tx: Tx, host: HostId) -> None:
     """Nobody can ask them any more; what they vouched for goes on. Invalid while they stand in for others."""
-    found = there(tx.house.hosts, host, "host")
-    for network in tx.house.networks.values():
+    found = there(tx.config.hosts, host, "host")
+    for network in tx.config.networks.values():
         if any(isinstance(way, Sponsor) and way.stand_in == host for way in network.ways):
             mend = f"{found.name} is asked on {network.name} when nobody answers: choose somebody else there first."
             raise Invalid("host_stands_in", field="name", mend=mend)
@@ -56,7 +56,7 @@ def _check(tx: Tx, wanted: Host) -> None:
         raise Invalid("host_name", field="name", mend=f"A name of up to {LONGEST_NAME} letters.")
     mail = wanted.mail.casefold()
     same = next(
-        (one for one in tx.house.hosts.values() if one.mail.casefold() == mail and one.id != wanted.id), None
+        (one for one in tx.config.hosts.values() if one.mail.casefold() == mail and one.id != wanted.id), None
     )
     if same is not None:
         raise Invalid("host_mail_taken", field="mail", mend=f"{same.name} has this address already.")
@@ -65,10 +65,10 @@ def _check(tx: Tx, wanted: Host) -> None:
     if wanted.lang not in LANGS:
         raise Invalid("host_lang", field="lang", mend="English or German.")
     for network in wanted.networks:
-        if network not in tx.house.networks:
+        if network not in tx.config.networks:
             raise Invalid("host_network", field="networks", mend="Choose those that are there.")
     for plan in wanted.plans:
-        if plan not in tx.house.plans or tx.house.plans[plan].is_removed:
+        if plan not in tx.config.plans or tx.config.plans[plan].is_removed:
             raise Invalid("host_plan", field="plans", mend="Choose those that are there.")
     if wanted.longest_minutes is not None and not 5 <= wanted.longest_minutes <= LONGEST_S:
         raise Invalid("host_longest", field="longest_minutes", mend="Between five minutes and a year.")

@@ -6,7 +6,7 @@ from lauschen.core.ways.kinds import WayIn
 from lauschen.core.ways.passcode import LONGEST, SHORTEST, Passcode, Schedule
 from lauschen.core.words.plain import plain_words
 from lauschen.road.tx import Tx
-from lauschen.store.house import passcodes
+from lauschen.store.config import passcodes
 
 LONGEST_TEXT = 40
 
@@ -43,7 +43,7 @@ def end_overlap(tx: Tx, network: NetworkId) -> None:
 
 
 def _way(tx: Tx, network: NetworkId) -> Passcode:
-    found = tx.house.networks.get(network)
+    found = tx.config.networks.get(network)
     way = None if found is None else found.way(WayIn.PASSCODE)
     if not isinstance(way, Passcode):
         raise NotThere("passcode")

@@ -4,8 +4,8 @@ from dataclasses import replace
 
 from lauschen.acts.config.changes import save_network, there
 from lauschen.acts.staying.everybody import reconsider_on_network
+from lauschen.core.config.network import Pause
 from lauschen.core.errors import Invalid
-from lauschen.core.house.network import Pause
 from lauschen.core.ids import NetworkId
 from lauschen.road.tx import Tx
 
@@ -14,7 +14,7 @@ LONGEST_WHY = 200
 
 def pause_network(tx: Tx, network: NetworkId, *, until: float | None, why: str, ends_stays: bool) -> None:
     """From now on. `ends_stays`: those inside go to the door, and are in again afterwards."""
-    found = there(tx.house.networks, network, "network")
+    found = there(tx.config.networks, network, "network")
     if until is not None and until <= tx.now:
         raise Invalid("pause_over", field="until", mend="A moment that is still to come.")
     if len(why) > LONGEST_WHY:
@@ -28,7 +28,7 @@ def pause_network(tx: Tx, network: NetworkId, *, until: float | None, why: str, 
 
 def end_pause(tx: Tx, network: NetworkId) -> None:
     """Whoever it kept out is let in again, some seconds later."""
-    found = there(tx.house.networks, network, "network")
+    found = there(tx.config.networks, network, "network")
     if found.pause is None:
         return
     save_network(tx, replace(found, pause=None))

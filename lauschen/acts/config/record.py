@@ -5,7 +5,7 @@ from dataclasses import fields, is_dataclass
 from enum import Enum
 from typing import Any
 
-from lauschen.core.house.house import House
+from lauschen.core.config.config import Config
 from lauschen.store.log import Facts
 
 _SECRETS = frozenset({"secret", "old_secret", "password", "token", "key"})
@@ -21,7 +21,7 @@ LONGEST = 120
 MOST = 24
 
 
-def changes(house: House, before: Any, after: Any) -> Facts:
+def changes(config: Config, before: Any, after: Any) -> Facts:
     """`{"changes": ...}` of two values of one dataclass; empty when nothing differs, or nothing was there before.
 
     Ids in them are named by `house`.
@@ -37,17 +37,17 @@ def changes(house: House, before: Any, after: Any) -> Facts:
         found.append(
             [name, "", "changed"]
             if one.name in _SECRETS
-            else [name, _said(house, one.name, was), _said(house, one.name, now)]
+            else [name, _said(config, one.name, was), _said(config, one.name, now)]
         )
     return {"changes": json.dumps(found[:MOST], ensure_ascii=False)} if found else {}
 
 
-def _said(house: House, name: str, value: Any) -> str:
-    text = _text(house, name, value)
+def _said(config: Config, name: str, value: Any) -> str:
+    text = _text(config, name, value)
     return text if len(text) <= LONGEST else text[: LONGEST - 1] + "…"
 
 
-def _text(house: House, name: str, value: Any) -> str:
+def _text(config: Config, name: str, value: Any) -> str:
     if value is None:
         return "none"
     if isinstance(value, bool):
@@ -57,19 +57,19 @@ def _text(house: House, name: str, value: Any) -> str:
     if isinstance(value, bytes):
         return value.decode("utf-8", "replace")
     if is_dataclass(value) and not isinstance(value, type):
-        return _of_parts(house, value)
+        return _of_parts(config, value)
     if isinstance(value, tuple | list | frozenset | set):
-        return ", ".join(_text(house, name, part) for part in value) or "none"
+        return ", ".join(_text(config, name, part) for part in value) or "none"
     named = _NAMED.get(name)
-    known = getattr(house, named).get(value) if named is not None else None
+    known = getattr(config, named).get(value) if named is not None else None
     return str(value) if known is None else str(known.name)
 
 
-def _of_parts(house: House, value: Any) -> str:
+def _of_parts(config: Config, value: Any) -> str:
     """What of it is set."""
     said = [(one.name, getattr(value, one.name)) for one in fields(value) if one.name not in _SECRETS]
     parts = [
-        f"{name.replace('_', ' ')} {_text(house, name, part)}"
+        f"{name.replace('_', ' ')} {_text(config, name, part)}"
         for name, part in said
         if part not in (None, (), "", 0)
     ]

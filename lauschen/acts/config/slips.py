@@ -1,10 +1,10 @@
 """How slips are printed."""
 
 from lauschen.acts.config.record import changes
+from lauschen.core.config.slip_settings import LONGEST_WORDS, SlipSettings
 from lauschen.core.errors import Invalid
-from lauschen.core.house.slip_settings import LONGEST_WORDS, SlipSettings
 from lauschen.road.tx import Tx
-from lauschen.store.house import slip_settings
+from lauschen.store.config import slip_settings
 
 LANGS = ("en", "de")
 
@@ -18,7 +18,7 @@ def save_slip_settings(tx: Tx, settings: SlipSettings) -> None:
             )
     before = slip_settings.load(tx.conn)
     slip_settings.save(tx.conn, settings)
-    tx.log("slips_saved", facts=changes(tx.house, before, settings))
+    tx.log("slips_saved", facts=changes(tx.config, before, settings))
 
 
 def set_logo(tx: Tx, picture: bytes | None) -> None:

@@ -2,10 +2,10 @@
 
 from collections.abc import Mapping
 
+from lauschen.core.config.site_text import SiteText, TextKind
 from lauschen.core.errors import Invalid
-from lauschen.core.house.house_text import HouseText, TextKind
 from lauschen.road.tx import Tx
-from lauschen.store.house import texts as stored
+from lauschen.store.config import texts as stored
 
 LONGEST: Mapping[TextKind, int] = {TextKind.RULES: 20_000, TextKind.PRIVACY: 20_000, TextKind.CONSENT: 400}
 
@@ -26,11 +26,11 @@ def write_text(tx: Tx, kind: TextKind, texts: Mapping[str, str]) -> int:
     return version
 
 
-def text_of(tx: Tx, kind: TextKind) -> HouseText:
+def text_of(tx: Tx, kind: TextKind) -> SiteText:
     """As in force."""
-    house = tx.house
+    config = tx.config
     return {
-        TextKind.RULES: house.house_rules,
-        TextKind.PRIVACY: house.privacy,
-        TextKind.CONSENT: house.consent,
+        TextKind.RULES: config.house_rules,
+        TextKind.PRIVACY: config.privacy,
+        TextKind.CONSENT: config.consent,
     }[kind]

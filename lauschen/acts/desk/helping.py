@@ -79,7 +79,7 @@ def give_time(tx: Tx, credential: CredentialId, seconds: int) -> None:
         if grant.allowance is None:
             grant.allowance = allowances.begin_allowance(tx.conn, credential, None)
         # Time given to one that ran out counts from now, not from the moment it ran out.
-        missing = missing_seconds(tx.house.plan_of(grant), grant.use, tx.now)
+        missing = missing_seconds(tx.config.plan_of(grant), grant.use, tx.now)
         allowances.give(tx.conn, grant.allowance, seconds + missing)
     last = grants[0].use.valid_until
     if last is not None:

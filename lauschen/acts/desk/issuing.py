@@ -10,8 +10,8 @@ from pathlib import Path
 from lauschen.acts.desk.within import limits_of
 from lauschen.beside.worker import Worker
 from lauschen.core.actor import Actor
+from lauschen.core.config.config import Config
 from lauschen.core.errors import Invalid, Unavailable
-from lauschen.core.house.house import House
 from lauschen.core.ids import BatchId, CredentialId, PlanId
 from lauschen.core.limits.terms import AS_PLAN, Terms, plan_with
 from lauschen.core.people.limits import check_given
@@ -21,8 +21,8 @@ from lauschen.road.road import Road
 from lauschen.road.tx import Tx
 from lauschen.store import batches, credentials
 from lauschen.store.batches import Said
+from lauschen.store.config import settings
 from lauschen.store.credentials import Prepared
-from lauschen.store.house import settings
 from lauschen.store.keys import KeyRing, read_key_file
 from lauschen.store.people import issued_once
 from lauschen.store.people.issued_once import Once
@@ -123,9 +123,9 @@ async def _take_back(road: Road, batch: BatchId) -> None:
             pass
 
 
-def check_terms(house: House, terms: Terms, now: float) -> None:
+def check_terms(config: Config, terms: Terms, now: float) -> None:
     """Invalid when nobody could ever use it."""
-    if terms.network is not None and terms.network not in house.networks:
+    if terms.network is not None and terms.network not in config.networks:
         raise Invalid("network", field="network", mend="Choose one that is there.")
     if terms.devices is not None and not 1 <= terms.devices <= MOST_DEVICES:
         raise Invalid("devices_out_of_range", field="devices", mend=f"1 to {MOST_DEVICES} devices.")
@@ -148,8 +148,8 @@ def begin_batch(
 
 def check_batch(tx: Tx, *, plan: PlanId, size: int, terms: Terms = AS_PLAN) -> None:
     """Invalid if nobody could use it, or if the actor may not issue it."""
-    check_terms(tx.house, terms, tx.now)
-    found = tx.house.plans.get(plan)
+    check_terms(tx.config, terms, tx.now)
+    found = tx.config.plans.get(plan)
     if found is None or found.is_removed:
         raise Invalid("plan_unknown", field="plan", mend="Choose one of the plans.")
     if not 1 <= size <= MOST_VOUCHERS:
@@ -170,8 +170,8 @@ def know_length(tx: Tx, length: int) -> None:
     """Codes of this length are read as codes from now on. Invalid for one that no code has."""
     if not SHORTEST <= length <= LONGEST:
         raise Invalid("code_length", field="length", mend=f"{SHORTEST} to {LONGEST} signs.")
-    if length not in tx.house.code_lengths:
-        settings.set_code_lengths(tx.conn, {*tx.house.code_lengths, length})
+    if length not in tx.config.code_lengths:
+        settings.set_code_lengths(tx.conn, {*tx.config.code_lengths, length})
         tx.reconfigure()
 
 

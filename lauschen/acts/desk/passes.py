@@ -35,7 +35,7 @@ def issue_pass(
 def _add_chosen(tx: Tx, batch: BatchId, plan: PlanId, terms: Terms, code: str, name: str) -> None:
     seconds = None if terms.valid_until is None else terms.valid_until - tx.now
     words = check_chosen(code, seconds, name)
-    drawn = read_code(code, tx.house.code_lengths)
+    drawn = read_code(code, tx.config.code_lengths)
     if isinstance(drawn, TypedCode) and _is_drawn(tx, drawn):
         raise Invalid("code_taken", field="code", mend="A voucher has this code: choose another one.")
     made = credentials.add_chosen(

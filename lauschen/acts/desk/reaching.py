@@ -54,7 +54,7 @@ def take_back(tx: Tx, credential: CredentialId, reason: Reason) -> list[Where]:
 
 def _seats(tx: Tx, credential: CredentialId) -> int | None:
     grant = allowances.allowances_of(tx.conn, credential)[0]
-    return seats_of(tx.house.plan_of(grant), grant)
+    return seats_of(tx.config.plan_of(grant), grant)
 
 
 def _let_go(tx: Tx, intent: Intent, target: Target) -> None:
@@ -87,7 +87,7 @@ def _is_held(standing: Standing) -> bool:
 def _readmit(tx: Tx, standing: Standing, credential: CredentialId) -> None:
     """Let it in again by what it had, if that is over no more; one that is away once it is back."""
     for grant in allowances.allowances_of(tx.conn, credential):
-        verdict = judge(tx.house.plan_of(grant), grant, tx.now)
+        verdict = judge(tx.config.plan_of(grant), grant, tx.now)
         if verdict.reason is not None and verdict.reason not in FOR_A_WHILE:
             # Give the current reason, not one that has since been undone.
             standing.reason, standing.reason_at = verdict.reason, verdict.ended

@@ -31,7 +31,7 @@ def shorten(tx: Tx, credential: CredentialId, seconds: int) -> Taken:
         raise Invalid("seconds_out_of_range", field="seconds", mend="Between a minute and 31 days.")
     check_theirs(tx, credential)
     grants = allowances.allowances_of(tx.conn, credential)
-    plan, until = tx.house.plan_of(grants[0]), grants[0].use.valid_until
+    plan, until = tx.config.plan_of(grants[0]), grants[0].use.valid_until
     if plan.seconds is None and until is None:
         mend = "It has no end by the clock. *Pause* or *withdraw* ends it."
         raise Invalid("no_end", field="seconds", mend=mend)

@@ -68,5 +68,5 @@ def check_more_time(tx: Tx, credential: CredentialId, seconds: int) -> None:
     if limits.longest_s is None:
         return
     for grant in allowances.allowances_of(tx.conn, credential):
-        remains = left(tx.house.plan_of(grant), grant.use, tx.now)
+        remains = left(tx.config.plan_of(grant), grant.use, tx.now)
         check_longest(limits, None if remains.seconds is None else remains.seconds + seconds, field="seconds")

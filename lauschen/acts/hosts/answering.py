@@ -12,9 +12,9 @@ from lauschen.acts.messages.passes import send_issued
 from lauschen.acts.messages.writing import note_not_written, write_message
 from lauschen.acts.page.trying import decide_offer
 from lauschen.acts.page.visiting import is_in
+from lauschen.core.config.config import Config
 from lauschen.core.decide.standing import State
 from lauschen.core.errors import Invalid, NotThere
-from lauschen.core.house.house import House
 from lauschen.core.ids import CredentialId, HostId, NetworkId, PlanId, VouchingId
 from lauschen.core.limits.left import CredentialState, credential_state
 from lauschen.core.limits.terms import Terms
@@ -51,7 +51,7 @@ def answer_by_link(tx: Tx, link: str, answer: Answer) -> None:
     if question is None or vouching is None:
         raise NotThere("link")
     way = _waits(tx, vouching)
-    host = tx.house.hosts.get(question.person.host) if question.person.host is not None else None
+    host = tx.config.hosts.get(question.person.host) if question.person.host is not None else None
     if question.person.host is not None and host is None:
         raise Invalid("host_removed", field="", mend="You are no longer on the list of hosts.")
     if answer.length is None:
@@ -62,7 +62,7 @@ def answer_by_link(tx: Tx, link: str, answer: Answer) -> None:
         raise Invalid(
             "host_full", field="", mend=f"You have {at_once} guests at once, and may not have more."
         )
-    _say_yes(tx, vouching, answer, may_give(tx.house, way, question.person), question=question)
+    _say_yes(tx, vouching, answer, may_give(tx.config, way, question.person), question=question)
 
 
 def answer_by_desk(tx: Tx, vouching_id: VouchingId, answer: Answer) -> None:
@@ -74,12 +74,12 @@ def answer_by_desk(tx: Tx, vouching_id: VouchingId, answer: Answer) -> None:
     if answer.length is None:
         _say_no(tx, vouching, answer)
     else:
-        _say_yes(tx, vouching, answer, may_give(tx.house, way, None))
+        _say_yes(tx, vouching, answer, may_give(tx.config, way, None))
 
 
 def ask_another(tx: Tx, vouching_id: VouchingId, host_id: HostId) -> None:
     """The desk chooses who is asked; whoever was asked before may still answer."""
-    vouching, host = vouchings.get_vouching(tx.conn, tx.keys, vouching_id), tx.house.hosts.get(host_id)
+    vouching, host = vouchings.get_vouching(tx.conn, tx.keys, vouching_id), tx.config.hosts.get(host_id)
     if vouching is None or not sight_of(tx).sees(vouching.network):
         raise NotThere("vouching")
     if host is None:
@@ -90,23 +90,23 @@ def ask_another(tx: Tx, vouching_id: VouchingId, host_id: HostId) -> None:
     put_question(tx, vouching, way, person_of(host), Role.BY_DESK)
 
 
-def may_give(house: House, way: Sponsor, person: Person | None) -> list[Length]:
+def may_give(config: Config, way: Sponsor, person: Person | None) -> list[Length]:
     """What somebody may choose from; None: the desk, which is not bound."""
-    host = house.hosts.get(person.host) if person is not None and person.host is not None else None
-    offered = {plan.id: plan for plan in house.offered_plans}
+    host = config.hosts.get(person.host) if person is not None and person.host is not None else None
+    offered = {plan.id: plan for plan in config.offered_plans}
     wanted: Sequence[PlanId] = host.plans if host is not None and host.plans else (way.plan,)
     if person is None:
         wanted = (way.plan, *(plan for plan in offered if plan != way.plan))
     plans = [
-        house.plans[way.plan] if plan == way.plan else offered[plan] for plan in wanted if plan in offered
+        config.plans[way.plan] if plan == way.plan else offered[plan] for plan in wanted if plan in offered
     ]
     longest = host.longest_minutes if host is not None else None
-    return lengths(plans or [house.plans[way.plan]], None if longest is None else longest * 60)
+    return lengths(plans or [config.plans[way.plan]], None if longest is None else longest * 60)
 
 
-def longest_of(house: House, way: Sponsor, person: Person) -> int | None:
+def longest_of(config: Config, way: Sponsor, person: Person) -> int | None:
     """Return the seconds of the longest that somebody may give; None when one of them has no end."""
-    all_of_them = [one.seconds or house.plans[one.plan].seconds for one in may_give(house, way, person)]
+    all_of_them = [one.seconds or config.plans[one.plan].seconds for one in may_give(config, way, person)]
     ends = [seconds for seconds in all_of_them if seconds is not None]
     return max(ends) if len(ends) == len(all_of_them) else None
 
@@ -119,7 +119,7 @@ def count_good(tx: Tx, person: Person) -> int:
 
 def _is_good(tx: Tx, credential: CredentialId) -> bool:
     grant = allowances.allowances_of(tx.conn, credential)[0]
-    state = credential_state(tx.house.plan_of(grant), grant.use, tx.now)
+    state = credential_state(tx.config.plan_of(grant), grant.use, tx.now)
     return state in (CredentialState.FRESH, CredentialState.RUNNING, CredentialState.PAUSED)
 
 
@@ -127,7 +127,7 @@ def _waits(tx: Tx, vouching: Vouching) -> Sponsor:
     """Invalid when it waits for nobody any more."""
     if vouching.state is not VouchingState.WAITING:
         raise Invalid("answered_before", field="", mend="This was answered, or its time is over.")
-    way = way_of(tx.house, vouching)
+    way = way_of(tx.config, vouching)
     if way is None:
         raise Invalid("way_gone", field="", mend="The house does not take guests by a host there any more.")
     return way
@@ -140,9 +140,9 @@ def _say_no(tx: Tx, vouching: Vouching, answer: Answer, question: Question | Non
         tx.conn, tx.keys, vouching, VouchingState.NO, tx.now, word=word, answered_by=by, staff=tx.staff
     )
     _log_answer(tx, vouching, "host_said_no", question)
-    address = address_of(tx.house.channels, vouching)
+    address = address_of(tx.config.channels, vouching)
     if address is not None:
-        words = {"word": word, "site": tx.house.site_name}
+        words = {"word": word, "site": tx.config.site_name}
         about = About(network=vouching.network)
         _try_to_write(
             tx, vouching, Draft(address.channel, Kind.NOT_VOUCHED, address.lang, address.to, words, about)
@@ -167,7 +167,7 @@ def _say_yes(
     )  # fmt: skip
     _log_answer(tx, vouching, "host_said_yes", question)
     _let_in(tx, vouching, code)
-    address = address_of(tx.house.channels, vouching)
+    address = address_of(tx.config.channels, vouching)
     if address is not None:
         try:
             send_issued(tx, credential, address, network=vouching.network)
@@ -177,7 +177,9 @@ def _say_yes(
 
 def _where(tx: Tx, vouching: Vouching, question: Question | None) -> NetworkId | None:
     """Where alone the code is good: here, when whoever says yes may not say it everywhere."""
-    host = tx.house.hosts.get(question.person.host) if question and question.person.host is not None else None
+    host = (
+        tx.config.hosts.get(question.person.host) if question and question.person.host is not None else None
+    )
     is_bound = bool(limits_of(tx).networks) if host is None else bool(host.networks)
     return vouching.network if is_bound else None
 
@@ -188,7 +190,7 @@ def _let_in(tx: Tx, vouching: Vouching, code: str) -> None:
     visit = visits.find_by_digest(tx.conn, vouching.visit, tx.now)
     if standing is None or visit is None or standing.state is State.LEFT or is_in(standing):
         return
-    if standing.access_device in tx.house.access_devices:
+    if standing.access_device in tx.config.access_devices:
         decide_offer(tx, vouching.visit, visit, standing, Code("", code), visit.source)
 
 

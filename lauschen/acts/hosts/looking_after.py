@@ -7,9 +7,9 @@ from lauschen.acts.hosts.answering import longest_of
 from lauschen.acts.hosts.waiting import way_of
 from lauschen.acts.messages.passes import send_issued
 from lauschen.acts.messages.writing import write_message
+from lauschen.core.config.config import Config
 from lauschen.core.decide.grant import Grant
 from lauschen.core.errors import Invalid, NotThere
-from lauschen.core.house.house import House
 from lauschen.core.ids import CredentialId, VouchingId
 from lauschen.core.limits.left import left
 from lauschen.core.messages.message import Channel, Draft, Kind
@@ -46,7 +46,7 @@ def look_after(tx: Tx, link: str, vouching_id: VouchingId, act: str, seconds: in
             _send(tx, vouching, credential)
         case "new_code":
             draw_new_code(tx, credential)
-            if address_of(tx.house.channels, vouching) is not None:
+            if address_of(tx.config.channels, vouching) is not None:
                 _send(tx, vouching, credential)
         case "withdraw":
             withdraw(tx, credential)
@@ -58,7 +58,7 @@ def send_own_page(tx: Tx, person: Person) -> None:
     """A new link to it; the one before leads nowhere any more."""
     link = tx.chance.name(LINK_OCTETS)
     questions.give_link(tx.conn, tx.keys, person, link, tx.now)
-    words = {"host": person.name, "link": f"{tx.house.page_url}/hosts/{link}", "site": tx.house.site_name}
+    words = {"host": person.name, "link": f"{tx.config.page_url}/hosts/{link}", "site": tx.config.site_name}
     tx.log("own_page_sent", facts={"host": person.name})
     write_message(tx, Draft(Channel.MAIL, Kind.OWN_PAGE, person.lang, person.mail, words), to_host=True)
 
@@ -86,11 +86,13 @@ def _theirs(tx: Tx, person: Person, vouching_id: VouchingId) -> Vouching:
     return vouching
 
 
-def times_for(house: House, vouching: Vouching, person: Person, grant: Grant, now: float) -> tuple[int, ...]:
+def times_for(
+    config: Config, vouching: Vouching, person: Person, grant: Grant, now: float
+) -> tuple[int, ...]:
     """Return what a host may give more: so that it lasts no longer, from now on, than what they may give."""
-    host = house.hosts.get(person.host) if person.host is not None else None
-    plan, way = house.plan_of(grant), way_of(house, vouching)
-    most = plan.seconds if way is None else longest_of(house, way, person)
+    host = config.hosts.get(person.host) if person.host is not None else None
+    plan, way = config.plan_of(grant), way_of(config, vouching)
+    most = plan.seconds if way is None else longest_of(config, way, person)
     if host is not None and host.longest_minutes is not None:
         most = host.longest_minutes * 60
     remains = left(plan, grant.use, now).seconds
@@ -101,19 +103,19 @@ def times_for(house: House, vouching: Vouching, person: Person, grant: Grant, no
 
 def _check_time(tx: Tx, person: Person, vouching: Vouching, seconds: int) -> None:
     """Invalid for what the form does not offer, or is not theirs to give."""
-    if person.host is not None and person.host not in tx.house.hosts:
+    if person.host is not None and person.host not in tx.config.hosts:
         raise Invalid("host_removed", field="", mend="You are no longer on the list of hosts.")
     if seconds not in GIVEN_S:
         raise Invalid("not_offered", field="seconds", mend="Choose one of the times that are offered.")
     assert vouching.credential is not None
     grant = credentials.get_issued(tx.conn, tx.keys, vouching.credential).grant
-    if seconds not in times_for(tx.house, vouching, person, grant, tx.now):
+    if seconds not in times_for(tx.config, vouching, person, grant, tx.now):
         mend = "That would be longer than you may give."
         raise Invalid("longer_than_may", field="seconds", mend=mend)
 
 
 def _send(tx: Tx, vouching: Vouching, credential: CredentialId) -> None:
-    address = address_of(tx.house.channels, vouching)
+    address = address_of(tx.config.channels, vouching)
     if address is None:
         raise Invalid("no_address", field="", mend="This guest left no address to write to.")
     send_issued(tx, credential, address, network=vouching.network)

@@ -2,8 +2,8 @@
 
 from lauschen.acts.messages.machines import tell_machines
 from lauschen.acts.messages.writing import note_not_written, write_message
+from lauschen.core.config.host import Host, find_host
 from lauschen.core.errors import Invalid
-from lauschen.core.house.host import Host, find_host
 from lauschen.core.ids import HostId
 from lauschen.core.messages.message import About, Channel, Draft, Kind
 from lauschen.core.ways.offers.fields import KNOWN_FIELDS, MAIL, NAME, PHONE
@@ -27,7 +27,7 @@ def person_of(host: Host) -> Person:
 
 def named_by(tx: Tx, way: Sponsor, vouching: Vouching) -> Person | None:
     """Whom the guest means; None when there is nobody of that name, or there are several."""
-    hosts = tx.house.hosts
+    hosts = tx.config.hosts
     if way.naming is Naming.LIST:
         number = vouching.named
         is_number = number.isascii() and number.isdecimal() and len(number) <= MOST_NUMBER
@@ -71,13 +71,13 @@ def remind(tx: Tx, which: int) -> None:
 
 def tell_of(tx: Tx, vouching: Vouching, kind: Kind, host: str) -> None:
     """Machines that hear of it."""
-    network = tx.house.networks.get(vouching.network)
+    network = tx.config.networks.get(vouching.network)
     words = {
         "name": vouching.answers.get(NAME, ""),
         "host": host,
         "device": spell_mac(vouching.mac),
         "network": network.name if network is not None else "",
-        "site": tx.house.site_name,
+        "site": tx.config.site_name,
     }
     tell_machines(tx, kind, words, About(network=vouching.network))
 
@@ -89,14 +89,14 @@ def _write(tx: Tx, vouching: Vouching, question: int, person: Person, link: str,
         key: answers.get(key, "") if key in (MAIL, PHONE) else unlinked(answers.get(key, ""))
         for key in KNOWN_FIELDS
     }
-    network = tx.house.networks.get(vouching.network)
+    network = tx.config.networks.get(vouching.network)
     words = {
         **known,
         "more": unlinked(_more(tx, vouching)),
         "host": person.name,
         "network": network.shown_as if network is not None else "",
-        "link": f"{tx.house.page_url}/host/{link}",
-        "site": tx.house.site_name,
+        "link": f"{tx.config.page_url}/host/{link}",
+        "site": tx.config.site_name,
     }
     about = About(network=vouching.network)
     try:
@@ -108,7 +108,7 @@ def _write(tx: Tx, vouching: Vouching, question: int, person: Person, link: str,
 
 def _more(tx: Tx, vouching: Vouching) -> str:
     """What the house asked besides, each with its label."""
-    network = tx.house.networks.get(vouching.network)
+    network = tx.config.networks.get(vouching.network)
     way = next((one for one in network.ways if isinstance(one, Sponsor)), None) if network else None
     own = [one for one in way.fields if one.key not in KNOWN_FIELDS] if way is not None else []
     said = [

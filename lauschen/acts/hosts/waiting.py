@@ -4,8 +4,8 @@ from collections.abc import Callable
 from functools import partial
 
 from lauschen.acts.hosts.putting import named_by, person_of, put_question, remind, tell_of
+from lauschen.core.config.config import Config
 from lauschen.core.errors import NotThere
-from lauschen.core.house.house import House
 from lauschen.core.ids import VouchingId
 from lauschen.core.messages.message import Kind
 from lauschen.core.ways.kinds import WayIn
@@ -46,7 +46,7 @@ def over_at(way: Sponsor, since: float) -> float:
 def _ask(tx: Tx, which: VouchingId) -> None:
     """Who is meant is asked; where there is nobody of that name, the stand-in at once."""
     vouching = _there(tx, which)
-    way = way_of(tx.house, vouching)
+    way = way_of(tx.config, vouching)
     if way is None:
         _over(tx, vouching)
         return
@@ -69,7 +69,7 @@ def _ask(tx: Tx, which: VouchingId) -> None:
 
 def _out_of_time(tx: Tx, which: VouchingId) -> None:
     vouching = _there(tx, which)
-    way = way_of(tx.house, vouching)
+    way = way_of(tx.config, vouching)
     stand_in = None if way is None else _stand_in(tx, way)
     asked = questions.questions_of(tx.conn, tx.keys, vouching.id)
     if (
@@ -103,13 +103,13 @@ def _there(tx: Tx, which: VouchingId) -> Vouching:
     return found
 
 
-def way_of(house: House, vouching: Vouching) -> Sponsor | None:
+def way_of(config: Config, vouching: Vouching) -> Sponsor | None:
     """The way in by which it was asked, if it is still offered."""
-    network = house.networks.get(vouching.network)
+    network = config.networks.get(vouching.network)
     way = network.way(WayIn.SPONSOR) if network is not None else None
     return way if isinstance(way, Sponsor) else None
 
 
 def _stand_in(tx: Tx, way: Sponsor) -> Person | None:
-    host = None if way.stand_in is None else tx.house.hosts.get(way.stand_in)
+    host = None if way.stand_in is None else tx.config.hosts.get(way.stand_in)
     return None if host is None else person_of(host)

@@ -19,7 +19,7 @@ def note_consent(
     credential: CredentialId | None = None,
 ) -> None:
     """`ticked`: the version of the words that stood at the box. Of words that are not in force nothing is noted."""
-    text = tx.house.consent
+    text = tx.config.consent
     said = {key: answers[key] for key in (NAME, MAIL, PHONE) if answers.get(key)}
     if ticked is None or ticked != text.version or not text.texts or not {MAIL, PHONE} & said.keys():
         return

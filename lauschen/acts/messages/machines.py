@@ -21,7 +21,7 @@ def that_hear(channels: Channels, kind: Kind) -> list[tuple[Channel, ChannelId]]
 
 def tell_machines(tx: Tx, kind: Kind, words: Mapping[str, str], about: About) -> None:
     """One message for each that hears of it. What cannot be written is noted, and holds up nothing."""
-    for channel, receiver in that_hear(tx.house.channels, kind):
+    for channel, receiver in that_hear(tx.config.channels, kind):
         try:
             write_message(tx, Draft(channel, kind, LANG, "", dict(words), about, receiver))
         except Invalid as refused:

@@ -6,8 +6,8 @@ from datetime import datetime
 
 from lauschen.acts.messages.machines import LANG, that_hear
 from lauschen.acts.messages.writing import note_not_written, write_message
+from lauschen.core.config.config import Config
 from lauschen.core.errors import Invalid
-from lauschen.core.house.house import House
 from lauschen.core.ids import ChannelId, NetworkId
 from lauschen.core.messages.message import About, Channel, Draft, Kind
 from lauschen.core.ways.kinds import WayIn
@@ -15,7 +15,7 @@ from lauschen.core.ways.lead import GoodPasscode
 from lauschen.core.ways.passcode import Passcode
 from lauschen.road.tx import Tx
 from lauschen.sentences.slips import day_words
-from lauschen.store.house import passcodes as stored
+from lauschen.store.config import passcodes as stored
 from lauschen.store.keys import KeyRing
 
 
@@ -31,15 +31,15 @@ class Untold:
     receiver: ChannelId | None
 
 
-def untold(house: House, keys: KeyRing, now: float, told: Mapping[bytes, float]) -> list[Untold]:
+def untold(config: Config, keys: KeyRing, now: float, told: Mapping[bytes, float]) -> list[Untold]:
     """All who are to hear of a passcode, and did not of the newest."""
     found = []
-    for network in house.networks.values():
+    for network in config.networks.values():
         way = network.way(WayIn.PASSCODE)
         if not isinstance(way, Passcode) or way.is_off:
             continue
-        hearers = _hearers(house, way)
-        good = house.passcodes(network.id, keys.token_key, now)[:1] if hearers else []
+        hearers = _hearers(config, way)
+        good = config.passcodes(network.id, keys.token_key, now)[:1] if hearers else []
         for one in good:
             for channel, to, receiver in hearers:
                 mark = keys.lookup_hash(f"told {network.id} {channel} {to or receiver}")
@@ -51,30 +51,30 @@ def untold(house: House, keys: KeyRing, now: float, told: Mapping[bytes, float])
 def tell_passcodes(tx: Tx) -> dict[bytes, float]:
     """Writes to all who were not told yet; who knows of which now."""
     told = stored.told(tx.conn)
-    for one in untold(tx.house, tx.keys, tx.now, told):
+    for one in untold(tx.config, tx.keys, tx.now, told):
         _tell(tx, one)
         stored.note_told(tx.conn, one.hearer, one.good.since)
         told[one.hearer] = one.good.since
     return told
 
 
-def _hearers(house: House, way: Passcode) -> list[tuple[Channel, str, ChannelId | None]]:
+def _hearers(config: Config, way: Passcode) -> list[tuple[Channel, str, ChannelId | None]]:
     found: list[tuple[Channel, str, ChannelId | None]] = [(_channel(to), to, None) for to in way.tells]
-    return found + [(channel, "", one) for channel, one in that_hear(house.channels, Kind.PASSCODE)]
+    return found + [(channel, "", one) for channel, one in that_hear(config.channels, Kind.PASSCODE)]
 
 
 def _tell(tx: Tx, one: Untold) -> None:
-    house = tx.house
+    config = tx.config
     words = {
-        "network": house.networks[one.network].name,
+        "network": config.networks[one.network].name,
         "code": one.good.text,
-        "until": _until(one.good.until, house),
-        "site": house.site_name,
+        "until": _until(one.good.until, config),
+        "site": config.site_name,
     }
     draft = Draft(one.channel, Kind.PASSCODE, LANG, one.to, words, About(network=one.network), one.receiver)
     try:
         # The house itself asked for it: only what a day of text messages may cost bounds it.
-        write_message(tx, draft, by_house=True)
+        write_message(tx, draft, is_ours=True)
     except Invalid as refused:
         note_not_written(tx, Kind.PASSCODE, refused, network=one.network)
 
@@ -83,7 +83,7 @@ def _channel(to: str) -> Channel:
     return Channel.MAIL if "@" in to else Channel.TEXT
 
 
-def _until(until: float | None, house: House) -> str:
+def _until(until: float | None, config: Config) -> str:
     if until is None:
         return "further notice"
-    return day_words(datetime.fromtimestamp(until, house.zone), LANG)
+    return day_words(datetime.fromtimestamp(until, config.zone), LANG)

@@ -61,22 +61,22 @@ def send_issued(
 
 def words_of(tx: Tx, issued: Issued, lang: str, password: str = "") -> tuple[Kind, dict[str, str]]:
     """What a message about it says."""
-    house, grant = tx.house, issued.grant
+    config, grant = tx.config, issued.grant
     said = Said() if issued.batch is None else batches.get_batch(tx.conn, issued.batch).said
     words = {
         "name": issued.code if grant.way is WayIn.PASSPHRASE else said.label,
         "words": said.words,
-        "wifi": slip_networks(house, grant.way, lang, grant.network),
-        "limits": limits_of(house, house.plan_of(grant), grant, lang),
-        "page": page_words(house),
-        "site": house.site_name,
+        "wifi": slip_networks(config, grant.way, lang, grant.network),
+        "limits": limits_of(config, config.plan_of(grant), grant, lang),
+        "page": page_words(config),
+        "site": config.site_name,
     }
     if grant.way is WayIn.PASSPHRASE:
         return Kind.PASSPHRASE, words | _passphrase(tx, issued.id)
     if grant.way is WayIn.ACCOUNT:
         return Kind.ACCOUNT, words | {"login": issued.code, "password": password}
     code = shown_code(issued.code, is_chosen=issued.is_chosen)
-    qr = {} if issued.is_chosen else {QR: slip_address(house, issued.code)}
+    qr = {} if issued.is_chosen else {QR: slip_address(config, issued.code)}
     return Kind.PASS, words | {"code": code} | qr
 
 
@@ -87,10 +87,10 @@ def _passphrase(tx: Tx, credential: CredentialId) -> dict[str, str]:
         raise Invalid("passphrase_over", field="to", mend="Its passphrase does not hold any more.")
     holder = holders.find(tx.conn, credential)
     assert holder is not None
-    network = tx.house.networks.get(key.network)
+    network = tx.config.networks.get(key.network)
     if network is None:
         raise Invalid("passphrase_over", field="to", mend="Its network is not there any more.")
     joins = wifi_by_key(network, key.text)
-    page = link_to(tx.keys, tx.house, holder, tx.now)
+    page = link_to(tx.keys, tx.config, holder, tx.now)
     # Without a link its line is left out.
     return {"passphrase": key.text, QR: joins} | ({} if page is None else {"link": page})

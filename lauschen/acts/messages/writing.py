@@ -26,19 +26,19 @@ _OVER = {
 }
 
 
-def write_message(tx: Tx, draft: Draft, *, by_house: bool = False, to_host: bool = False) -> MessageId:
+def write_message(tx: Tx, draft: Draft, *, is_ours: bool = False, to_host: bool = False) -> MessageId:
     """Into the outbox. Invalid when its channel is not set up, or a budget is used up.
 
     `by_house`: no guest can bring it about, so the budgets of addresses and networks do not count. `to_host`: an
     address of the house, which many guests may bring mail to.
     """
     check_channel(tx, draft.channel)
-    gateway = tx.house.channels.text
+    gateway = tx.config.channels.text
     texts_day = gateway.texts_day if gateway is not None and draft.channel is Channel.TEXT else None
     if texts_day is not None and draft.about.mac is not None:
         texts_day = texts_for_guests(texts_day)
     spent = outbox.spent(tx.conn, tx.keys, draft, tx.now)
-    over = budget_over(Spent(texts=spent.texts) if by_house else spent, texts_day, to_host=to_host)
+    over = budget_over(Spent(texts=spent.texts) if is_ours else spent, texts_day, to_host=to_host)
     if over is not None:
         raise Invalid("messages_many", field="to", mend=_OVER[over])
     written = outbox.add_message(tx.conn, tx.keys, draft, mark=tx.chance.name(12), now=tx.now)
@@ -55,9 +55,9 @@ def note_not_written(
 
 def check_channel(tx: Tx, channel: Channel) -> None:
     """Invalid when nothing carries it."""
-    if channel is Channel.MAIL and tx.house.channels.mail is None:
+    if channel is Channel.MAIL and tx.config.channels.mail is None:
         raise Invalid("no_mail", field="to", mend="No mail server is set yet: *Settings* has its place.")
-    if channel is Channel.TEXT and tx.house.channels.text is None:
+    if channel is Channel.TEXT and tx.config.channels.text is None:
         raise Invalid("no_text", field="to", mend="No text gateway is set yet: *Settings* has its place.")
 
 

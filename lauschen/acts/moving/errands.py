@@ -10,14 +10,14 @@ from lauschen.acts.arriving.placing import put_wanted
 from lauschen.acts.moving.moves import is_told_apart
 from lauschen.acts.staying.comings import leave
 from lauschen.acts.staying.endings import close_gone
+from lauschen.core.config.access_device import AccessDevice
+from lauschen.core.config.config import Config
+from lauschen.core.config.dialect import Dialect, Move
 from lauschen.core.decide.arrival import Arrival
 from lauschen.core.decide.decision import Decision
 from lauschen.core.decide.picture import AdmissionFacts
 from lauschen.core.decide.standing import Standing, State
 from lauschen.core.decide.wanted import ACCEPTED, Place
-from lauschen.core.house.access_device import AccessDevice
-from lauschen.core.house.dialect import Dialect, Move
-from lauschen.core.house.house import House
 from lauschen.core.ids import RoleId
 from lauschen.road.tx import Tx
 from lauschen.store import devices, stays
@@ -60,7 +60,7 @@ class Errand:
     lets_in: bool
     role: RoleId | None
     """None: the place should hold nothing."""
-    house: House
+    config: Config
     device: AccessDevice
     dialect: Dialect
     how: Move
@@ -91,18 +91,18 @@ def later(place: Place) -> float:
 def make_errand(tx: Tx, place: Place) -> Errand | None:
     """None when the session there has ended or been replaced: a late request must not end the next one."""
     standing = devices.find_standing(tx.conn, place.mac, place.network)
-    device = tx.house.access_devices.get(place.access_device)
+    device = tx.config.access_devices.get(place.access_device)
     if standing is None or standing.state is State.LEFT or device is None:
         return None
-    if place.network not in tx.house.networks:
+    if place.network not in tx.config.networks:
         return None
-    dialect = tx.house.dialects[device.dialect]
+    dialect = tx.config.dialects[device.dialect]
     stay = None
     if place.session_id:
         stay = stays.newest_of_session(tx.conn, place.mac, place.session_id, place.access_device)
     is_here = standing.at == place.at
     if not is_here:
-        if not is_told_apart(tx.house, place, standing):
+        if not is_told_apart(tx.config, place, standing):
             return None
         standing.access_device, standing.session_id = place.access_device, place.session_id
         standing.spelled, standing.source, standing.framed_ip = place.spelled, place.source, None
@@ -116,7 +116,7 @@ def make_errand(tx: Tx, place: Place) -> Errand | None:
     if move is Move.POSTED or (role is None and move in (Move.ATTRIBUTES, Move.REAUTHORISE)):
         move = Move.DISCONNECT  # no guest is at the page, or there is nothing that it could be placed in
     return Errand(
-        place, standing, lets_in, role, tx.house, device, dialect, move, as_if_asked(standing), decision, admission,
+        place, standing, lets_in, role, tx.config, device, dialect, move, as_if_asked(standing), decision, admission,
         stay.started if stay is not None and stay.ended is None else None,
     )  # fmt: skip
 

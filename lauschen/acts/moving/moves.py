@@ -2,11 +2,11 @@
 
 from lauschen.acts.arriving.facts import decide_now
 from lauschen.acts.arriving.placing import STATE_FOR, enter, place, put_wanted
+from lauschen.core.config.config import Config
+from lauschen.core.config.dialect import Move
 from lauschen.core.decide.reason import LIMIT_REASONS, Reason
 from lauschen.core.decide.standing import Standing, State
 from lauschen.core.decide.wanted import Place
-from lauschen.core.house.dialect import Move
-from lauschen.core.house.house import House
 from lauschen.core.ids import AdmissionId
 from lauschen.core.limits.left import DOOR_SESSION_S
 from lauschen.road.tx import Tx
@@ -69,8 +69,8 @@ def let_in(tx: Tx, standing: Standing, admission: AdmissionId, until: float | No
         place(tx, standing, standing.role, admission)
     standing.admission, standing.reconsider_at = admission, until
     tx.write_standing(standing, wants=False)
-    device = tx.house.access_devices.get(standing.access_device)
-    is_posted = device is not None and tx.house.dialects[device.dialect].login_move is Move.POSTED
+    device = tx.config.access_devices.get(standing.access_device)
+    is_posted = device is not None and tx.config.dialects[device.dialect].login_move is Move.POSTED
     # By *posted* the guest's own browser tells it.
     over_at = tx.now + DOOR_SESSION_S + OVER_ANYWAY_S
     want(tx, standing, delay=delay, over_at=over_at, is_told=not is_posted)
@@ -101,7 +101,7 @@ def want(
         is_here = one.at == standing.at
         if one.is_left:
             continue  # it is being let go already
-        if not is_here and not is_told_apart(tx.house, one, standing):
+        if not is_here and not is_told_apart(tx.config, one, standing):
             if one.next_at is not None:
                 places.settle(tx.conn, one)
         elif not is_told or one.agrees(now_wanted):
@@ -112,7 +112,7 @@ def want(
     tx.has_wishes = True
 
 
-def is_told_apart(house: House, one: Place, standing: Standing) -> bool:
+def is_told_apart(config: Config, one: Place, standing: Standing) -> bool:
     """Return whether a request about this place cannot be taken for one about where the device is by now.
 
     Where both are behind one address, only two different sessions tell them apart: a Disconnect by the MAC address
@@ -120,7 +120,7 @@ def is_told_apart(house: House, one: Place, standing: Standing) -> bool:
     """
     if one.session_id and standing.session_id:
         return one.session_id != standing.session_id
-    there, here = (house.access_devices.get(at) for at in (one.access_device, standing.access_device))
+    there, here = (config.access_devices.get(at) for at in (one.access_device, standing.access_device))
     if there is None or here is None or there.id == here.id:
         return False
     return (there.coa_address or one.source) != (here.coa_address or standing.source)

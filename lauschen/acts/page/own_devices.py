@@ -2,11 +2,11 @@
 
 from lauschen.acts.moving.moves import end_stay
 from lauschen.acts.page.visiting import find_visit
+from lauschen.core.config.config import Config
 from lauschen.core.decide.grant import Grant
 from lauschen.core.decide.reason import Reason
 from lauschen.core.decide.standing import Standing
 from lauschen.core.errors import NotThere
-from lauschen.core.house.house import House
 from lauschen.core.ids import CredentialId, Mac, NetworkId
 from lauschen.core.limits.seats import Seats
 from lauschen.road.tx import Tx
@@ -14,12 +14,12 @@ from lauschen.store import devices
 from lauschen.store.visits import Visit
 
 
-def shared_credential(house: House, visit: Visit, standing: Standing, grant: Grant) -> bool:
+def shared_credential(config: Config, visit: Visit, standing: Standing, grant: Grant) -> bool:
     """Whether what let the device in is one person's, or a party's.
 
     Of a passcode or an agreement each device has its own; what is for any number of devices is for strangers.
     """
-    found = house.networks[visit.network].way(grant.way)
+    found = config.networks[visit.network].way(grant.way)
     is_own = standing.admission is not None and standing.admission == visit.admission
     is_shared = found is not None and not found.counts_per_device and grant.seats is not Seats.ANY
     return is_own and is_shared
@@ -43,6 +43,6 @@ def _credential(tx: Tx, visit: Visit) -> CredentialId:
     admission = devices.open_admission_of(tx.conn, visit.mac, visit.network)
     if standing is None or admission is None or admission.grant.credential is None:
         raise NotThere("stay")
-    if not shared_credential(tx.house, visit, standing, admission.grant):
+    if not shared_credential(tx.config, visit, standing, admission.grant):
         raise NotThere("stay")
     return admission.grant.credential

@@ -94,8 +94,8 @@ def _keep(tx: Tx, visit: Visit, digest: bytes, source: str, form: Form, credenti
         access_device=visit.access_device,
         facts={"name": name, "delivery": form.delivery},
     )
-    house = tx.house
-    where = {"network": house.networks[visit.network].name, "site": house.site_name}
+    config = tx.config
+    where = {"network": config.networks[visit.network].name, "site": config.site_name}
     words = {"name": name, "device": spell_mac(visit.mac), **where}
     tell_machines(tx, Kind.REGISTERED, words, About(network=visit.network))
 
@@ -106,7 +106,7 @@ def send_again(tx: Tx, visit_id: str, source: str) -> None:
     found = registrations.newest_of_visit(tx.conn, tx.keys, visit_hash(visit_id))
     if found is None or found.delivery not in NEEDS or found.confirmed_at is not None:
         raise NotThere("message")
-    way = tx.house.networks[visit.network].way(WayIn.SELF_REGISTRATION)
+    way = tx.config.networks[visit.network].way(WayIn.SELF_REGISTRATION)
     minutes = way.first_minutes if isinstance(way, SelfRegistration) else 0
     _send(tx, found.credential, Form(found.answers, found.delivery, found.lang), visit, minutes)
 
@@ -130,9 +130,9 @@ def _ask_to_confirm(
     )
     words = {
         "code": code,
-        "link": f"{tx.house.page_url}/confirm/{link}",
+        "link": f"{tx.config.page_url}/confirm/{link}",
         "minutes": str(minutes),
-        "site": tx.house.site_name,
+        "site": tx.config.site_name,
     }
     about = About(credential, visit.mac, visit.network)
     write_message(tx, Draft(address.channel, Kind.CONFIRM, form.lang, address.to, words, about))

@@ -7,6 +7,7 @@ from lauschen.acts.arriving.facts import load_picture, put_offer
 from lauschen.acts.arriving.posted import hand_out
 from lauschen.acts.moving.moves import end_stay, let_in
 from lauschen.acts.page.visiting import LOOK, check_served, find_visit, is_in, may_only_look
+from lauschen.core.config.dialect import Move
 from lauschen.core.decide.arrival import Arrival, Medium
 from lauschen.core.decide.decision import Answer, Decision
 from lauschen.core.decide.picture import Picture
@@ -14,7 +15,6 @@ from lauschen.core.decide.reason import WRONG_TRIES, Reason
 from lauschen.core.decide.standing import Standing, State
 from lauschen.core.decide.steps import decide
 from lauschen.core.errors import NotThere
-from lauschen.core.house.dialect import Move
 from lauschen.core.ids import AdmissionId
 from lauschen.core.ways.ways import Offer
 from lauschen.core.words.codes import Typo
@@ -103,7 +103,7 @@ def _let_in(
     """A new admission, or the open one, whose rights this visit has from now on (rulings 8.3)."""
     known, offered = picture.admission, picture.offered
     assert offered is not None
-    dialect = tx.house.dialects[tx.house.access_devices[standing.access_device].dialect]
+    dialect = tx.config.dialects[tx.config.access_devices[standing.access_device].dialect]
     is_settled = False
     if known is not None and known.grant.credential == offered.credential:
         is_settled = known.has_seat and is_in(standing)

@@ -8,9 +8,9 @@ import base64
 import hmac
 
 from lauschen.acts.arriving.admitting import device_barred_until
+from lauschen.core.config.dialect import Arrives
 from lauschen.core.decide.standing import Standing, State
 from lauschen.core.errors import LauschenError, NotThere
-from lauschen.core.house.dialect import Arrives
 from lauschen.core.ids import AccessDeviceId, DialectId, Mac, NetworkId
 from lauschen.core.limits.left import DOOR_SESSION_S
 from lauschen.core.limits.tries import BARRED_S, VISITS_EACH, WINDOW_S
@@ -56,7 +56,7 @@ def open_appended(tx: Tx, mac: Mac, dialect: DialectId, going: str | None, sourc
     the browser comes from the address that accounting gave for it.
     """
     for standing in devices.standings_of(tx.conn, mac):
-        device = tx.house.access_devices.get(standing.access_device)
+        device = tx.config.access_devices.get(standing.access_device)
         if device is None or device.dialect != dialect:
             continue
         is_recent = tx.now - standing.last_heard <= SECOND_FACT_S
@@ -80,7 +80,7 @@ def open_by_address(tx: Tx, going: str | None, source: str) -> str:
     if len(found) != 1:
         raise NotThere("device")  # nobody has it, or two do: then nobody can tell
     standing = found[0]
-    dialect = tx.house.dialect_of(standing.access_device)
+    dialect = tx.config.dialect_of(standing.access_device)
     is_plain = dialect is not None and dialect.arrives is Arrives.PLAIN
     if is_plain and not devices.is_unknown_at_door(tx.conn, standing.network):
         proof = ADDRESS
@@ -118,7 +118,7 @@ def check_address(tx: Tx, network: NetworkId, mac: Mac, source: str) -> None:
 
 def check_served(tx: Tx, access_device: AccessDeviceId, network: NetworkId) -> None:
     """NotThere for a place where nobody is let in: the access device was removed, or may not ask for this network."""
-    if not tx.house.serves(access_device, network):
+    if not tx.config.serves(access_device, network):
         raise NotThere("access_device")
 
 

@@ -4,6 +4,8 @@ from lauschen.acts.arriving.admitting import admit
 from lauschen.acts.arriving.facts import load_picture, put_offer
 from lauschen.acts.arriving.placing import move, refuse
 from lauschen.acts.passphrases.trying import Tried, are_too_many, fitting, keys_to_try
+from lauschen.core.config.dialect import KeysBy
+from lauschen.core.config.network import GuestNetwork
 from lauschen.core.decide.again import decide_again
 from lauschen.core.decide.arrival import Arrival
 from lauschen.core.decide.decision import Answer, Decision
@@ -11,8 +13,6 @@ from lauschen.core.decide.picture import Picture
 from lauschen.core.decide.reason import Reason
 from lauschen.core.decide.standing import State
 from lauschen.core.decide.steps import decide
-from lauschen.core.house.dialect import KeysBy
-from lauschen.core.house.network import GuestNetwork
 from lauschen.core.ids import NetworkId
 from lauschen.core.ways.passphrase import Key, Signed
 from lauschen.road.tx import Tx
@@ -40,7 +40,7 @@ def answer_keyed(tx: Tx, arrival: Arrival, network: GuestNetwork) -> tuple[Decis
 
 
 def _passes_handshakes(tx: Tx, arrival: Arrival) -> bool:
-    dialect = tx.house.dialect_of(arrival.access_device)
+    dialect = tx.config.dialect_of(arrival.access_device)
     return dialect is not None and dialect.keys_by is KeysBy.HANDSHAKE
 
 
@@ -57,7 +57,7 @@ def _is_here(tx: Tx, arrival: Arrival, network: NetworkId) -> bool:
 def _again(tx: Tx, arrival: Arrival, network: NetworkId) -> tuple[Decision, Picture] | None:
     """The same device within a minute, while nothing has changed."""
     kept = tx.memory.find(arrival.mac, network)
-    if kept is None or kept.house is not tx.house or not kept.keys:
+    if kept is None or kept.config is not tx.config or not kept.keys:
         return None
     again = decide_again(arrival, kept, tx.now)
     return (again, kept) if again is not None and tx.repeats(kept) else None

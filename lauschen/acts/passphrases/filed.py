@@ -7,13 +7,13 @@ from lauschen.acts.arriving.admitting import admit
 from lauschen.acts.arriving.facts import load_picture, put_offer
 from lauschen.acts.arriving.placing import move
 from lauschen.acts.staying.comings import leave
+from lauschen.core.config.config import Config
 from lauschen.core.decide.arrival import Arrival, Medium
 from lauschen.core.decide.decision import Answer
 from lauschen.core.decide.judge import judge
 from lauschen.core.decide.placing import find_role
 from lauschen.core.decide.standing import Standing, State
 from lauschen.core.decide.steps import decide
-from lauschen.core.house.house import House
 from lauschen.core.ids import AccessDeviceId, KeyId, Mac, NetworkId
 from lauschen.core.passphrases.keyfile import KeyLine, write_key_file
 from lauschen.core.ways.kinds import WayIn
@@ -21,8 +21,8 @@ from lauschen.core.ways.passphrase import Key
 from lauschen.core.words.mac import spell_mac
 from lauschen.road.tx import Tx
 from lauschen.store import devices
+from lauschen.store.config.settings import load_config
 from lauschen.store.db import open_reader
-from lauschen.store.house.settings import load_house
 from lauschen.store.keys import KeyRing, read_key_file
 from lauschen.store.passphrases import bound, keys
 
@@ -32,14 +32,14 @@ def file_text(database: Path, key_file: Path, network: NetworkId, now: float) ->
     ring = read_key_file(key_file)
     conn = open_reader(database)
     try:
-        return write_key_file(_lines(conn, ring, load_house(conn, ring), network, now))
+        return write_key_file(_lines(conn, ring, load_config(conn, ring), network, now))
     finally:
         conn.close()
 
 
-def _lines(conn: Connection, ring: KeyRing, house: House, network: NetworkId, now: float) -> list[KeyLine]:
+def _lines(conn: Connection, ring: KeyRing, config: Config, network: NetworkId, now: float) -> list[KeyLine]:
     """Keys that hold, of what lets somebody in now; each with the VLAN of its group, or of the role it leads to."""
-    found = house.networks.get(network)
+    found = config.networks.get(network)
     way = None if found is None else found.way(WayIn.PASSPHRASE)
     if found is None or way is None or way.is_off:
         return []
@@ -47,11 +47,11 @@ def _lines(conn: Connection, ring: KeyRing, house: House, network: NetworkId, no
         return []
     lines = []
     for key, text, grant in keys.holding(conn, ring, network, now):
-        if judge(house.plan_of(grant), grant, now).reason is not None:
+        if judge(config.plan_of(grant), grant, now).reason is not None:
             continue
-        role, _ = find_role(house, network, grant, [])
+        role, _ = find_role(config, network, grant, [])
         if role is not None:
-            lines.append(KeyLine(key, text, grant.vlan or house.roles[role].vlan))
+            lines.append(KeyLine(key, text, grant.vlan or config.roles[role].vlan))
     return lines
 
 

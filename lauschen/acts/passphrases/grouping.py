@@ -10,7 +10,7 @@ from lauschen.store.passphrases import groups
 
 def free_vlans(tx: Tx, network: NetworkId, at_least: int = 1) -> list[int]:
     """Those of its pool that nobody has. Invalid when they are fewer."""
-    found = tx.house.networks.get(network)
+    found = tx.config.networks.get(network)
     way = None if found is None else found.way(WayIn.PASSPHRASE)
     pool = way.groups if isinstance(way, PrivatePassphrase) else range(0)
     free = groups.free(tx.conn, pool, tx.now)

@@ -17,8 +17,8 @@ from lauschen.acts.passphrases.changing import reveal
 from lauschen.acts.passphrases.grouping import free_vlans
 from lauschen.beside.worker import LAST, Worker
 from lauschen.core.actor import Actor
+from lauschen.core.config.config import Config
 from lauschen.core.errors import Invalid, Unavailable
-from lauschen.core.house.house import House
 from lauschen.core.ids import BatchId, CredentialId, NetworkId, PlanId
 from lauschen.core.limits.terms import Terms
 from lauschen.core.passphrases.derive import pmks_of
@@ -117,9 +117,9 @@ class KeyMakers:
             worker.close()
 
 
-def way_of(house: House, network: NetworkId) -> tuple[PrivatePassphrase, bytes]:
+def way_of(config: Config, network: NetworkId) -> tuple[PrivatePassphrase, bytes]:
     """How a network takes passphrases, and its SSID. Invalid where it takes none."""
-    found = house.networks.get(network)
+    found = config.networks.get(network)
     way = None if found is None else found.way(WayIn.PASSPHRASE)
     if found is None or not isinstance(way, PrivatePassphrase):
         mend = "Choose a network whose devices have private passphrases."
@@ -127,7 +127,7 @@ def way_of(house: House, network: NetworkId) -> tuple[PrivatePassphrase, bytes]:
     return way, found.ssid.value
 
 
-def check_wish(wish: Wish, house: House, ssid: bytes) -> None:
+def check_wish(wish: Wish, config: Config, ssid: bytes) -> None:
     """Invalid for a name that is none, or a passphrase that no device takes or somebody would guess."""
     if not 1 <= len(wish.name.strip()) <= LONGEST_NAME:
         mend = f"Say for whom or what it is, in 1 to {LONGEST_NAME} signs."
@@ -135,7 +135,7 @@ def check_wish(wish: Wish, house: House, ssid: bytes) -> None:
     if wish.text is None:
         return
     check_passphrase(wish.text)
-    why = why_guessable(wish.text, (wish.name, ssid.decode("utf-8", "replace"), house.site_name))
+    why = why_guessable(wish.text, (wish.name, ssid.decode("utf-8", "replace"), config.site_name))
     if why is not None:
         raise Invalid("passphrase_easy", field="passphrase", mend=why)
 
@@ -155,7 +155,7 @@ async def issue_passphrases(
 
     When it is cancelled or raises, what was made is taken back.
     """
-    ssid = _check(road.house, wishes, kind)
+    ssid = _check(road.config, wishes, kind)
 
     def begin(tx: Tx) -> tuple[BatchId, bool]:
         if kind.is_group:
@@ -205,24 +205,24 @@ async def _give_out(road: Road, sends: Sequence[tuple[CredentialId, Address]], b
 
 def _check_terms(tx: Tx, wishes: Sequence[Wish], kind: Kind) -> None:
     """Invalid where one of them has terms that nobody could use, or whoever acts may not give."""
-    plan = tx.house.plans.get(kind.plan)
+    plan = tx.config.plans.get(kind.plan)
     if kind.terms.role is not None:
         check_guest_role(tx, kind.terms.role, field="role")
     for terms in {kind.terms_of(wish) for wish in wishes} - {kind.terms}:
-        check_terms(tx.house, terms, tx.now)
+        check_terms(tx.config, terms, tx.now)
         if plan is not None:
             check_given(limits_of(tx), plan, terms, 1, tx.now)
 
 
-def _check(house: House, wishes: Sequence[Wish], kind: Kind) -> bytes:
+def _check(config: Config, wishes: Sequence[Wish], kind: Kind) -> bytes:
     if not 1 <= len(wishes) <= MOST_AT_ONCE:
         raise Invalid("count_out_of_range", field="count", mend=f"Issue 1 to {MOST_AT_ONCE:,} at a time.")
-    way, ssid = way_of(house, kind.network)
+    way, ssid = way_of(config, kind.network)
     if kind.is_group and not way.groups:
         mend = "This network has no pool of private groups: it is set in *Paths*, at *is asked*."
         raise Invalid("groups_none", field="is_group", mend=mend)
     for wish in wishes:
-        check_wish(wish, house, ssid)
+        check_wish(wish, config, ssid)
     draw(kind.style, kind.bits, lambda _: 0, kind.lang)  # Invalid for a strength that is none
     return ssid
 
@@ -335,8 +335,8 @@ async def _take_back(road: Road, batch: BatchId) -> None:
             pass
 
 
-async def make_key(makers: KeyMakers, house: House, network: NetworkId, wish: Wish, drawn: str) -> NewKey:
+async def make_key(makers: KeyMakers, config: Config, network: NetworkId, wish: Wish, drawn: str) -> NewKey:
     """One more passphrase for somebody who has one: as it was chosen, or as it was drawn."""
-    _, ssid = way_of(house, network)
-    check_wish(wish, house, ssid)
+    _, ssid = way_of(config, network)
+    check_wish(wish, config, ssid)
     return (await makers.make([drawn if wish.text is None else wish.text], ssid))[0]

@@ -14,7 +14,7 @@ from lauschen.store.stays import Stay
 
 def joined(tx: Tx, stay: Stay) -> None:
     """Its stay began. Where it was one of several keys, that shows when it is asked about again."""
-    if stay.network is None or not tx.house.networks[stay.network].by_key:
+    if stay.network is None or not tx.config.networks[stay.network].by_key:
         return
     trial = bound.find_trial(tx.conn, stay.mac, stay.network)
     if trial is None or not trial.given:
@@ -42,5 +42,5 @@ def joined(tx: Tx, stay: Stay) -> None:
         move(tx, arrival, picture, decision)
         tx.memory.forget(stay.mac, stay.network)
     else:
-        device = tx.house.dialect_of(stay.access_device)
+        device = tx.config.dialect_of(stay.access_device)
         let_in(tx, standing, admission.id, decision.good_until, device.remembers_s if device else 0.0)

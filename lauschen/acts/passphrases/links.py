@@ -4,8 +4,8 @@ import hmac
 from sqlite3 import Connection
 
 from lauschen.acts.desk.within import check_theirs
+from lauschen.core.config.config import Config
 from lauschen.core.errors import NotThere
-from lauschen.core.house.house import House
 from lauschen.core.ids import CredentialId
 from lauschen.road.tx import Tx
 from lauschen.store.keys import KeyRing
@@ -20,17 +20,17 @@ _MARK_OCTETS = 16
 _LONGEST_NUMBER = 12
 
 
-def is_offered(house: House) -> bool:
+def is_offered(config: Config) -> bool:
     """False on plain HTTP, where anyone who intercepted the link could read the passphrase."""
-    return house.page_url.startswith("https:")
+    return config.page_url.startswith("https:")
 
 
-def link_to(keys: KeyRing, house: House, holder: Holder, now: float) -> str | None:
+def link_to(keys: KeyRing, config: Config, holder: Holder, now: float) -> str | None:
     """The whole address; None where the guest page is plain HTTP."""
-    if not is_offered(house):
+    if not is_offered(config):
         return None
     until = int(now) + LINK_S
-    return f"{house.page_url}{PATH}{holder.credential:x}-{until:x}-{_mark(keys, holder, until)}"
+    return f"{config.page_url}{PATH}{holder.credential:x}-{until:x}-{_mark(keys, holder, until)}"
 
 
 def holder_by_link(conn: Connection, keys: KeyRing, unverified_link: str, now: float) -> Holder:

@@ -34,7 +34,7 @@ class Tried:
 
 def keys_to_try(tx: Tx, arrival: Arrival, network: NetworkId) -> Tried | None:
     """None when there are none that it could have."""
-    way = tx.house.networks[network].way(WayIn.PASSPHRASE)
+    way = tx.config.networks[network].way(WayIn.PASSPHRASE)
     if way is None or way.is_off or not way.is_open(tx.now):
         return None
     known: dict[KeyId, Likely] = {}
@@ -102,7 +102,7 @@ def fitting(found: Iterable[K], text_of: Callable[[K], str]) -> list[K]:
 
 
 def _lets_in(tx: Tx, one: Likely) -> bool:
-    return judge(tx.house.plan_of(one.grant), one.grant, tx.now, one.seats_taken).reason is None
+    return judge(tx.config.plan_of(one.grant), one.grant, tx.now, one.seats_taken).reason is None
 
 
 def hidden_octets(text: str) -> int:

@@ -18,9 +18,9 @@ def invite(tx: Tx, person: StaffId, mail: str, lang: str, link: str, token: str)
         raise NotThere("person")
     invitations.put(tx.conn, person, mail, token, tx.now + INVITED_S)
     words = {
-        "name": found.name, "duty": DUTY_WORDS[lang][found.duty], "link": link, "site": tx.house.site_name,
+        "name": found.name, "duty": DUTY_WORDS[lang][found.duty], "link": link, "site": tx.config.site_name,
     }  # fmt: skip
-    write_message(tx, Draft(Channel.MAIL, Kind.INVITED, lang, mail, words), by_house=True)
+    write_message(tx, Draft(Channel.MAIL, Kind.INVITED, lang, mail, words), is_ours=True)
     tx.log("person_invited", facts={"name": found.name, "to": mail})
 
 

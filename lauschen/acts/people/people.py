@@ -44,7 +44,7 @@ def change_person(tx: Tx, person: StaffId, duty: Duty, limits: Limits) -> None:
         tx.log("person_duty", facts={"name": found.name, "before": found.duty, "duty": duty})
     if found.limits != limits:
         staff.set_limits(tx.conn, person, limits)
-        before, after = limits_words(found.limits, tx.house), limits_words(limits, tx.house)
+        before, after = limits_words(found.limits, tx.config), limits_words(limits, tx.config)
         tx.log("person_limits", facts={"name": found.name, "before": before, "limits": after})
 
 
@@ -79,9 +79,9 @@ def check_name(tx: Tx, name: str) -> None:
 
 def check_limits(tx: Tx, limits: Limits) -> None:
     """Invalid for what nobody could keep to."""
-    if any(network not in tx.house.networks for network in limits.networks):
+    if any(network not in tx.config.networks for network in limits.networks):
         raise Invalid("limits_networks", field="networks", mend="Choose those that are there.")
-    offered = {plan.id for plan in tx.house.offered_plans}
+    offered = {plan.id for plan in tx.config.offered_plans}
     if any(plan not in offered for plan in limits.plans):
         raise Invalid("limits_plans", field="plans", mend="Choose those that are there.")
 

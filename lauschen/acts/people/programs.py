@@ -22,7 +22,7 @@ def add_program(tx: Tx, name: str, duty: Duty, limits: Limits, token: str, until
         raise Invalid("programs_many", field="name", mend=f"At most {MOST_PEOPLE} programs.")
     made = programs.add_program(tx.conn, name, duty, token, until)
     staff.set_limits(tx.conn, made, limits)
-    tx.log("program_added", facts={"name": name, "duty": duty, "limits": limits_words(limits, tx.house)})
+    tx.log("program_added", facts={"name": name, "duty": duty, "limits": limits_words(limits, tx.config)})
     return made
 
 
@@ -34,7 +34,7 @@ def change_program(tx: Tx, program: StaffId, duty: Duty, limits: Limits) -> None
     staff.set_limits(tx.conn, program, limits)
     facts: Facts = {
         "name": found.name, "duty": duty,
-        "before": limits_words(found.limits, tx.house), "limits": limits_words(limits, tx.house),
+        "before": limits_words(found.limits, tx.config), "limits": limits_words(limits, tx.config),
     }  # fmt: skip
     tx.log("program_changed", facts=facts)
 

@@ -27,7 +27,7 @@ def charge(tx: Tx, stay: Stay, network: NetworkId, used: int, before: float) -> 
         tx.charge(grant.allowance, share)
         if not placed.is_open:
             continue
-        verdict = judge(tx.house.plan_of(grant), grant, tx.now)
+        verdict = judge(tx.config.plan_of(grant), grant, tx.now)
         if verdict.reason is None:
             continue
         if verdict.reason is Reason.DATA_USED_UP and grant.use.data_out_at is None:

@@ -6,10 +6,10 @@ from lauschen.acts.arriving.facts import decide_now
 from lauschen.acts.arriving.placing import STATE_FOR, enter, place, put_wanted
 from lauschen.acts.moving.moves import OVER_ANYWAY_S, is_told_apart, want
 from lauschen.acts.staying.doubles import look_where_it_was
+from lauschen.core.config.dialect import Dialect
 from lauschen.core.decide.decision import Answer, Decision
 from lauschen.core.decide.standing import Standing, State
 from lauschen.core.decide.wanted import ANSWER, REPORT, Place
-from lauschen.core.house.dialect import Dialect
 from lauschen.core.ids import AccessDeviceId, DialectId
 from lauschen.road.tx import Tx
 from lauschen.store import admissions, placements, stays
@@ -73,7 +73,9 @@ def _is_at(
     if is_same and stay.user is None:
         return  # nothing new is seen by it
     before = places.find_place(tx.conn, stay.mac, standing.network, *was_at)
-    keeps_old = before is not None and is_told_apart(tx.house, before, standing) and _may_be_there(tx, before)
+    keeps_old = (
+        before is not None and is_told_apart(tx.config, before, standing) and _may_be_there(tx, before)
+    )
     if own is None:
         admission = open_admission_of(tx.conn, stay.mac, standing.network) if stay.user else None
         is_echoed = admission is not None and admission.token == stay.user
@@ -144,13 +146,13 @@ def _let_go_again(tx: Tx, standing: Standing, stay: Stay) -> None:
     at = stay.access_device, stay.session_id
     place = places.find_place(tx.conn, stay.mac, standing.network, *at)
     if place is None:
-        device = tx.house.access_devices.get(at[0])
+        device = tx.config.access_devices.get(at[0])
         source = stay.nas_address if device is None or device.is_range else device.address
         there = replace(standing, access_device=at[0], session_id=at[1], source=source)
         places.begin(tx.conn, there)
         place = places.find_place(tx.conn, stay.mac, standing.network, *at)
         assert place is not None
-    if not is_told_apart(tx.house, place, standing):
+    if not is_told_apart(tx.config, place, standing):
         places.forget(tx.conn, stay.mac, standing.network, *at)
     elif place.next_at is None:
         places.let_go(tx.conn, place, due=tx.now, over_at=tx.now + OVER_ANYWAY_S)
@@ -225,12 +227,12 @@ def _is_second_report(tx: Tx, standing: Standing, stay: Stay) -> bool:
 
 def _dialect(tx: Tx, standing: Standing) -> Dialect:
     # An access device that was removed meanwhile: as any would be.
-    return tx.house.dialect_of(standing.access_device) or Dialect(DialectId(0), "")
+    return tx.config.dialect_of(standing.access_device) or Dialect(DialectId(0), "")
 
 
 def _return_unasked(tx: Tx, standing: Standing, *, was_lost: bool) -> Decision:
     """Back without a new request: its access point remembered an old answer, and gave it the role of that one."""
-    role = tx.house.roles.get(standing.role) if standing.role is not None else None
+    role = tx.config.roles.get(standing.role) if standing.role is not None else None
     decision, picture = decide_now(tx, standing)
     is_admitted = decision.answer is Answer.ADMIT
     outside = STATE_FOR.get(standing.reason, State.AT_DOOR) if standing.reason else State.AT_DOOR

@@ -17,7 +17,7 @@ def reconsider(tx: Tx, standing: Standing, *, tell: bool = False) -> Decision:
     A role that has changed, and with `tell` a new end too, is brought to the access device.
     """
     decision, picture = decide_now(tx, standing)
-    trusted = tx.house.trusts(standing.mac, standing.access_device, None)
+    trusted = tx.config.trusts(standing.mac, standing.access_device, None)
     if decision.answer is Answer.ADMIT and picture.offered is not None and trusted is not None:
         admission = admit(tx, picture, standing.mac, standing.network, Known(trusted))
         let_in(tx, standing, admission.id, decision.good_until, 0.0)

@@ -13,7 +13,7 @@ from lauschen.core.ids import AccessDeviceId, Mac, StayId
 from lauschen.core.limits.counters import CEILING, Count, Reading, read_counter
 from lauschen.road.tx import Tx
 from lauschen.store import addresses, stays
-from lauschen.store.house import access_devices
+from lauschen.store.config import access_devices
 from lauschen.store.log import Facts
 from lauschen.store.stays import GONE, LOST, RESTARTED, ROAMED, Stay
 
@@ -176,7 +176,7 @@ def _note_use(tx: Tx, stay: Stay, used: int, before: float) -> None:
     elapsed = stay.last_event - before
     if elapsed >= LEAST_RATED_S:
         stay.octets_per_s = min(int(used / elapsed), CEILING)
-    day = tx.memory.day_of(stay.last_event, tx.house.zone)
+    day = tx.memory.day_of(stay.last_event, tx.config.zone)
     if used == 0 or day.number < stay.day:
         return
     if day.number > stay.day:
@@ -185,10 +185,10 @@ def _note_use(tx: Tx, stay: Stay, used: int, before: float) -> None:
 
 
 def _begin(tx: Tx, report: Report, mac: Mac, started: float) -> Stay:
-    network = tx.house.recognise(
+    network = tx.config.recognise(
         report.access_device, report.ssid, report.nas_identifier or None, report.port_id, report.port_type
     )
-    if network is not None and not tx.house.serves(report.access_device, network.id):
+    if network is not None and not tx.config.serves(report.access_device, network.id):
         # Told of devices there it would be believed, and what they use charged to guests.
         access_devices.note_not_served(tx.conn, report.access_device, network.id, tx.now)
         network = None

@@ -49,11 +49,11 @@ def go_on_counting(tx: Tx, stay: Stay, session_time: int, raw: tuple[int, int]) 
 
 def _counts(tx: Tx, stay: Stay) -> bool:
     """The network's rule, else the dialect's."""
-    network = tx.house.networks.get(stay.network) if stay.network is not None else None
+    network = tx.config.networks.get(stay.network) if stay.network is not None else None
     if network is not None and network.counted_at is not None:
         return network.counted_at == stay.access_device
-    device = tx.house.access_devices.get(stay.access_device)
-    return device is None or tx.house.dialects[device.dialect].counts
+    device = tx.config.access_devices.get(stay.access_device)
+    return device is None or tx.config.dialects[device.dialect].counts
 
 
 def _same_presence(stay: Stay, other: Stay) -> bool:

@@ -107,7 +107,7 @@ class Sweeper:
 
     def _leave_door(self, tx: Tx, slice_: Slice) -> bool:
         has_more, before = False, tx.now - DOOR_SILENCE_S
-        for network in tx.house.networks:
+        for network in tx.config.networks:
             silent = devices.silent_at_door(tx.conn, network, before, self._room())
             has_more |= self._each_standing(tx, slice_, silent, "door", partial(_leave_silently, tx))
         return has_more

@@ -64,7 +64,7 @@ async def check_list(_: Issues, office: TheOffice, wish: ListIn) -> ListOut:
 @router.post("/passes/lines", status_code=202)
 async def issue_list(actor: Issues, office: TheOffice, wish: IssueList, key: Key = None) -> JobOut:
     """A pass for each, or for nobody, while others are served; asked about and cancelled under /jobs."""
-    read, terms = await read_sent(office, wish.text, wish.lang), read_terms(office.house, wish)
+    read, terms = await read_sent(office, wish.text, wish.lang), read_terms(office.config, wish)
     if read.bad:
         one = read.bad[0]
         raise Invalid("list_bad", field="text", mend=f"Line {one.first}: {one.why} Nothing was issued.")
@@ -89,6 +89,6 @@ async def issue_list(actor: Issues, office: TheOffice, wish: IssueList, key: Key
 
 async def read_sent(office: Office, text: str, lang: str, *, commas: bool = True) -> ListRead:
     """What a list says, for this house."""
-    gateway = office.house.channels.text
+    gateway = office.config.channels.text
     countries = gateway.countries if gateway is not None else ()
-    return await office.worker.run(read_list, text, office.house.zone.key, countries, lang, commas=commas)
+    return await office.worker.run(read_list, text, office.config.zone.key, countries, lang, commas=commas)

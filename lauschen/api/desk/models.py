@@ -5,7 +5,7 @@ from typing import Literal
 from pydantic import Field
 
 from lauschen.api.model import LARGEST, AnyId, Model, Whole
-from lauschen.core.house.slip_settings import Paper
+from lauschen.core.config.slip_settings import Paper
 from lauschen.core.limits.seats import Seats
 from lauschen.core.messages.message import MessageState
 from lauschen.core.words.codes import LENGTH, LONGEST, SHORTEST

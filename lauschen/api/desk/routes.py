@@ -64,26 +64,26 @@ VOUCHER_PAGE = 100
 async def desk(_: Looks, viewer: TheSession, office: TheOffice) -> DeskOut:
     """Plans to choose from, and what was issued in the last two days, newest first."""
     shaper = office.shaper(viewer)
-    house, limits = shaper.house, viewer.limits
+    config, limits = shaper.config, viewer.limits
     since = shaper.now - SHOWN_S
     return DeskOut(
-        plans=[plan_out(p) for p in house.offered_plans if not limits.plans or p.id in limits.plans],
-        networks=networks_out(house, limits),
+        plans=[plan_out(p) for p in config.offered_plans if not limits.plans or p.id in limits.plans],
+        networks=networks_out(config, limits),
         bounds=bounds_out(limits),
         cannot=cannot_out(shaper),
         batches=[
             batch_out(shaper, b)
             for b in batches.batches_since(office.reader, since, MOST_BATCHES, viewer.sight)
         ],
-        site=house.site_name,
+        site=config.site_name,
         passcodes=passcodes_out(shaper),
         ssids={
-            way: visible(slip_networks(house, way))
+            way: visible(slip_networks(config, way))
             for way in (WayIn.VOUCHER, WayIn.GUEST_PASS, WayIn.ACCOUNT)
         },
-        page=page_words(house),
-        sends=sends(house),
-        slip_host=house.slip_host,
+        page=page_words(config),
+        sends=sends(config),
+        slip_host=config.slip_host,
     )
 
 
@@ -99,7 +99,7 @@ async def issue(
         plan=PlanId(wish.plan),
         size=wish.count,
         said=said_of(wish),
-        terms=read_terms(office.house, wish),
+        terms=read_terms(office.config, wish),
         by=actor,
         once=once_of("batches", key, wish),
         length=wish.length,
@@ -112,7 +112,7 @@ async def issue_pass(
     actor: Issues, viewer: TheSession, office: TheOffice, wish: IssuePass, key: Key = None
 ) -> BatchOut:
     """Issues a guest pass for one person."""
-    terms, address = read_terms(office.house, wish), read_address(office.house, wish.send)
+    terms, address = read_terms(office.config, wish), read_address(office.config, wish.send)
     code = (wish.code or "").strip() or None
 
     def issue(tx: Tx) -> BatchId:
@@ -131,7 +131,7 @@ async def issue_account(
     actor: Issues, viewer: TheSession, office: TheOffice, wish: IssueAccount, key: Key = None
 ) -> AccountOut:
     """Issues an account for one person; the password is answered here and never again."""
-    terms, address = read_terms(office.house, wish), read_address(office.house, wish.send)
+    terms, address = read_terms(office.config, wish), read_address(office.config, wish.send)
     password, kept = await new_password(
         office, wish.password, check_login_name(wish.name), is_readable=wish.for_chap
     )
@@ -172,7 +172,7 @@ async def set_account_password(
 @router.post("/batches/job", status_code=202)
 async def issue_long(actor: Issues, office: TheOffice, wish: Issue, key: Key = None) -> JobOut:
     """Issues vouchers while others are served; asked about and cancelled under /jobs."""
-    terms, once = read_terms(office.house, wish), once_of("batches", key, wish)
+    terms, once = read_terms(office.config, wish), once_of("batches", key, wish)
     check = partial(check_batch, plan=PlanId(wish.plan), size=wish.count, terms=terms)
     await office.road.act(lambda tx: check_new(tx, once, check), by=actor)
 
@@ -227,7 +227,9 @@ async def qr_code(_: Looks, viewer: TheSession, office: TheOffice, issued: Id) -
         mend = "Of a passphrase it comes with *reveal*, which stands in the record."
         raise Invalid("passphrase_qr", field="issued", mend=mend)
     svg = io.BytesIO()
-    segno.make(slip_address(shaper.house, found.code), error="m", micro=False).save(svg, kind="svg", border=0)
+    segno.make(slip_address(shaper.config, found.code), error="m", micro=False).save(
+        svg, kind="svg", border=0
+    )
     return Response(svg.getvalue(), media_type="image/svg+xml")
 
 
@@ -243,7 +245,7 @@ async def give_time(
 @router.post("/issued/{issued}/send")
 async def send(actor: Helps, viewer: TheSession, office: TheOffice, issued: Id, wish: SendTo) -> IssuedOut:
     """Writes a message with it to the outbox; of an account without its password, which nobody knows any more."""
-    address = read_address(office.house, wish)
+    address = read_address(office.config, wish)
     assert address is not None
 
     def write(tx: Tx) -> None:

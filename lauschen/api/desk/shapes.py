@@ -16,9 +16,9 @@ from lauschen.api.desk.models import (
 from lauschen.api.shaping import Shaper
 from lauschen.api.words.plans import plan_words
 from lauschen.beside.jobs import LongJob
+from lauschen.core.config.config import Config
 from lauschen.core.decide.grant import Grant
 from lauschen.core.decide.judge import seats_of
-from lauschen.core.house.house import House
 from lauschen.core.ids import BatchId, CredentialId, StaffId
 from lauschen.core.limits.left import credential_state, left, must_start_by
 from lauschen.core.limits.plan import Plan
@@ -61,7 +61,7 @@ def issued_out(
     devices_away: int | None = None,
     issuer: StaffId | None = None,
 ) -> IssuedOut:
-    plan = shaper.house.plan_of(grant)
+    plan = shaper.config.plan_of(grant)
     remains = left(plan, grant.use, shaper.now)
     is_begun = grant.use.first_used is not None
     return IssuedOut(
@@ -73,7 +73,7 @@ def issued_out(
         seats=grant.seats,
         valid_from=grant.use.valid_from,
         valid_until=grant.use.valid_until,
-        slip=limits_of(shaper.house, plan, grant),
+        slip=limits_of(shaper.config, plan, grant),
         plan=plan.name,
         state=credential_state(plan, grant.use, shaper.now),
         first_used=grant.use.first_used,
@@ -123,7 +123,7 @@ def sent_out(shaper: Shaper, credential: CredentialId) -> SentOut | None:
     )
 
 
-def networks_out(house: House, limits: Limits) -> list[DeskNetwork]:
+def networks_out(config: Config, limits: Limits) -> list[DeskNetwork]:
     """Those that somebody within `limits` may issue for."""
     return [
         DeskNetwork(
@@ -132,7 +132,7 @@ def networks_out(house: House, limits: Limits) -> list[DeskNetwork]:
             ssid=visible(network.shown_as),
             ways=[way for way in AT_DESK if network.way(way) is not None],
         )
-        for network in house.networks.values()
+        for network in config.networks.values()
         if not limits.networks or network.id in limits.networks
     ]
 
@@ -149,20 +149,20 @@ def takings_words(price: int | None, used: int) -> str:
 
 def cannot_out(shaper: Shaper) -> list[CannotOut]:
     """What of the desk cannot work now, before somebody tries it."""
-    house, now, clock = shaper.house, shaper.now, shaper.speaker().clock
+    config, now, clock = shaper.config, shaper.now, shaper.speaker().clock
     found = []
     for channel, count, since, answer in outbox.failing(shaper.conn):
         if channel in (Channel.MAIL, Channel.TEXT):
             what = "Mails" if channel == Channel.MAIL else "Text messages"
             text = f"{what} have not got through since {clock(since)} ({count} wait): {visible(answer or '')}"
             found.append(CannotOut(about="mail" if channel == Channel.MAIL else "text", id=None, text=text))
-    for plan in house.offered_plans:
+    for plan in config.offered_plans:
         is_open, opens = plan.hours.span(now) if plan.hours is not None else (True, None)
         if not is_open:
             until = f" until {clock(opens)}" if opens is not None else ""
             text = f"{visible(plan.name)} is closed{until}: nobody gets in by it before."
             found.append(CannotOut(about="plan", id=plan.id, text=text))
-    for network in house.networks.values():
+    for network in config.networks.values():
         if network.pause is not None and network.pause.holds(now):
             until = f" until {clock(network.pause.until)}" if network.pause.until is not None else ""
             text = f"{visible(network.name)} is paused{until}: nobody gets in there."
@@ -179,9 +179,9 @@ def bounds_out(limits: Limits) -> BoundsOut:
     )
 
 
-def sends(house: House) -> list[Literal["mail", "text"]]:
+def sends(config: Config) -> list[Literal["mail", "text"]]:
     """How something can be sent."""
-    channels = house.channels
+    channels = config.channels
     found: list[Literal["mail", "text"]] = ["mail"] if channels.mail is not None else []
     return [*found, "text"] if channels.text is not None else found
 
@@ -192,7 +192,7 @@ def batch_out(shaper: Shaper, batch: Batch, issued: list[IssuedOut] | None = Non
     return BatchOut(
         id=batch.id,
         label=visible(batch.said.label),
-        plan=shaper.house.plans[batch.plan].name,
+        plan=shaper.config.plans[batch.plan].name,
         size=batch.size,
         used=batch.used,
         withdrawn=batch.withdrawn,
@@ -212,7 +212,7 @@ def passcodes_out(shaper: Shaper) -> list[PasscodeOut]:
     """Those that are good now, of the networks whose passcode is for the eyes of whoever looks."""
     return [
         PasscodeOut(network=network.name, code=visible(one.text), until=one.until, is_former=n > 0)
-        for network in shaper.house.networks.values()
+        for network in shaper.config.networks.values()
         if shaper.reads_passcode_of(network.id)
-        for n, one in enumerate(shaper.house.passcodes(network.id, shaper.keys.token_key, shaper.now))
+        for n, one in enumerate(shaper.config.passcodes(network.id, shaper.keys.token_key, shaper.now))
     ]

@@ -16,8 +16,8 @@ from lauschen.api.door.office import Office
 from lauschen.api.model import Model
 from lauschen.beside.jobs import LongJob
 from lauschen.core.actor import Actor
+from lauschen.core.config.slip_settings import LONGEST_WORDS, Paper, SlipSettings
 from lauschen.core.errors import Invalid, NotThere
-from lauschen.core.house.slip_settings import LONGEST_WORDS, Paper, SlipSettings
 from lauschen.core.ids import BatchId, CredentialId, PlanId, StaffId
 from lauschen.core.ways.kinds import WayIn
 from lauschen.slips.logo import LARGEST_FILE, read_logo
@@ -25,7 +25,7 @@ from lauschen.slips.pdf import Wanted, joined, make_slips, picture_of
 from lauschen.slips.preview import Drawn, draw_to_come
 from lauschen.store import batches, credentials
 from lauschen.store.batches import Batch
-from lauschen.store.house import slip_settings
+from lauschen.store.config import slip_settings
 from lauschen.store.people.sessions import StaffSession
 
 router = APIRouter(tags=["slips"], route_class=NeedFirst)
@@ -132,12 +132,12 @@ async def one_picture(
 @router.post("/slips/preview", response_class=Response)
 async def preview(actor: Issues, office: TheOffice, wish: SlipWish) -> Response:
     """A slip as it will print, with dots for its code; nothing is issued."""
-    if PlanId(wish.plan) not in office.house.plans:
+    if PlanId(wish.plan) not in office.config.plans:
         raise Invalid("plan_unknown", field="plan", mend="Choose one of the plans.")
     drawn = Drawn(
         WayIn(wish.way),
         PlanId(wish.plan),
-        read_terms(office.house, wish),
+        read_terms(office.config, wish),
         said_of(wish),
         wish.paper,
         wish.lang,

@@ -59,7 +59,7 @@ async def known(_: Issues, viewer: TheSession, office: TheOffice, name: Name) ->
         issued = credentials.get_issued(
             office.reader, office.road.keys, credentials.only_of(office.reader, number)
         )
-        plan = office.house.plans[batch.plan]
+        plan = office.config.plans[batch.plan]
         found[key] = KnownOut(
             label=visible(batch.said.label),
             way=batch.way,
@@ -74,17 +74,17 @@ async def known(_: Issues, viewer: TheSession, office: TheOffice, name: Name) ->
 @router.post("/desk/words")
 async def wish_words(_: Issues, viewer: TheSession, office: TheOffice, wish: WishWords) -> WishOut:
     """What would be issued, in a sentence, and whether this person may; nothing is issued."""
-    house, now = office.house, office.road.clock.now()
-    plan = house.plans.get(PlanId(wish.plan))
+    config, now = office.config, office.road.clock.now()
+    plan = config.plans.get(PlanId(wish.plan))
     if plan is None:
         return WishOut(sentence="", field="plan", mend="Choose one of the plans.")
     try:
-        terms = read_terms(house, wish)
-        check_terms(house, terms, now)
+        terms = read_terms(config, wish)
+        check_terms(config, terms, now)
     except Invalid as exc:
         return WishOut(sentence="", field=exc.field, mend=exc.mend)
     limited = plan if terms.own is None else plan_with(plan, terms.own)
-    sentence = given_words(house, limited, terms)
+    sentence = given_words(config, limited, terms)
     try:
         check_given(viewer.limits, limited, terms, wish.count, now)
     except Invalid as exc:
@@ -113,7 +113,7 @@ async def codes_words(_: Issues, office: TheOffice, wish: CodesWish) -> CodesOut
     chance, shortest = chance_in_a_day(wish.length, live), shortest_safe(live)
     codes = f"{live:,} live codes of {wish.length} signs"
     text = f"{DEVICES} devices that try all day hit one of {codes} with a chance of {chance_words(chance)}."
-    others = office.house.without_token()
+    others = office.config.without_token()
     if others:
         chance = chance_in_a_day(wish.length, live, is_signed=False)
         shortest = shortest_safe(live, is_signed=False)
@@ -138,7 +138,7 @@ async def as_csv(_: Looks, viewer: TheSession, office: TheOffice) -> Response:
 
 def _row(shaper: Shaper, batch: BatchOut) -> tuple[object, ...]:
     only = batch.issued[0] if batch.size == 1 and batch.issued else None
-    at = datetime.fromtimestamp(batch.issued_at, shaper.house.zone).isoformat(timespec="seconds")
+    at = datetime.fromtimestamp(batch.issued_at, shaper.config.zone).isoformat(timespec="seconds")
     code = only.code if only is not None else f"{batch.size} codes"
     state = only.state if only is not None else f"{batch.withdrawn} withdrawn"
     return (

@@ -2,7 +2,7 @@
 
 from lauschen.acts.messages.passes import Address
 from lauschen.api.desk.models import OwnTerms, SendTo
-from lauschen.core.house.house import House
+from lauschen.core.config.config import Config
 from lauschen.core.ids import NetworkId
 from lauschen.core.limits.civil import read_civil
 from lauschen.core.limits.terms import Own, Terms
@@ -21,7 +21,7 @@ def said_of(wish: OwnTerms) -> Said:
     return Said(wish.label, wish.words.strip(), wish.note.strip(), wish.price)
 
 
-def read_terms(house: House, wish: OwnTerms) -> Terms:
+def read_terms(config: Config, wish: OwnTerms) -> Terms:
     """Invalid for a moment that nobody can read."""
     own = Own(wish.seconds, wish.octets, wish.down_bps, wish.up_bps)
     return Terms(
@@ -29,17 +29,17 @@ def read_terms(house: House, wish: OwnTerms) -> Terms:
         network=None if wish.network is None else NetworkId(wish.network),
         devices=wish.devices,
         seats=wish.seats,
-        valid_from=None if wish.since is None else read_civil(wish.since, house.zone, "since"),
-        valid_until=None if wish.until is None else read_civil(wish.until, house.zone, "until"),
+        valid_from=None if wish.since is None else read_civil(wish.since, config.zone, "since"),
+        valid_until=None if wish.until is None else read_civil(wish.until, config.zone, "until"),
     )
 
 
-def read_address(house: House, wish: SendTo | None) -> Address | None:
+def read_address(config: Config, wish: SendTo | None) -> Address | None:
     """Where to send, if anywhere; Invalid for what is no address."""
     if wish is None:
         return None
     channel = Channel(wish.channel)
     if channel is Channel.MAIL:
         return Address(channel, read_mail(wish.to, "to"), wish.lang)
-    gateway = house.channels.text
+    gateway = config.channels.text
     return Address(channel, read_phone(wish.to, gateway.countries if gateway else (), "to"), wish.lang)

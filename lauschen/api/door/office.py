@@ -15,7 +15,7 @@ from lauschen.api.guests.kept import Kept
 from lauschen.api.shaping import Shaper
 from lauschen.beside.jobs import Jobs
 from lauschen.beside.worker import Worker
-from lauschen.core.house.house import House
+from lauschen.core.config.config import Config
 from lauschen.core.ids import NetworkId, StaffId
 from lauschen.core.limits.day import Day, day_of
 from lauschen.core.people.sight import Sight
@@ -87,17 +87,17 @@ class Office:
         return found
 
     @property
-    def house(self) -> House:
-        return self.road.house
+    def config(self) -> Config:
+        return self.road.config
 
     @property
     def today(self) -> Day:
         """In the site's zone."""
-        return day_of(self.road.clock.now(), self.house.zone)
+        return day_of(self.road.clock.now(), self.config.zone)
 
     def shaper(self, viewer: StaffSession | None = None) -> Shaper:
         """`viewer`: who looks, where codes are shown."""
-        shaper = Shaper(self.house, self.road.keys, self.reader, self.road.clock.now())
+        shaper = Shaper(self.config, self.road.keys, self.reader, self.road.clock.now())
         if viewer is not None:
             shaper.reads = viewer.reads_code_of
             shaper.reads_passcode_of = viewer.reads_passcode_of

@@ -102,15 +102,15 @@ def _begun(office: Office, request: Request, response: Response, token: str) -> 
 
 
 def _shown(office: Office, session: StaffSession) -> SessionOut:
-    house = office.house
+    config = office.config
     return SessionOut(
         name=session.name,
         must_change=session.must_change,
         csrf=session.csrf,
-        site=house.site_name,
-        zone=house.zone.key,
+        site=config.site_name,
+        zone=config.zone.key,
         duty=session.duty,
         may=[need for need in Need if need in MAY[session.duty]],
         has_second=second_factor.find(office.reader, office.road.keys, session.staff) is not None,
-        bounds=limits_words(session.limits, house),
+        bounds=limits_words(session.limits, config),
     )

@@ -7,8 +7,8 @@ from collections.abc import AsyncIterator, Iterable
 from dataclasses import dataclass, field
 from sqlite3 import Connection
 
+from lauschen.core.config.config import Config
 from lauschen.core.decide.standing import State
-from lauschen.core.house.house import House
 from lauschen.core.ids import Mac, NetworkId
 from lauschen.core.limits.day import Day, day_of
 from lauschen.core.limits.left import Left, left
@@ -43,14 +43,14 @@ class Line:
         return self.line.mac, self.line.network
 
 
-def make_line(house: House, line: GuestLine, now: float) -> Line:
+def make_line(config: Config, line: GuestLine, now: float) -> Line:
     """`now` for what is left."""
-    grant, name = line.grant, plain_words(line.name or house.name_of(line.mac))
-    device = house.access_devices.get(line.access_device)
+    grant, name = line.grant, plain_words(line.name or config.name_of(line.mac))
+    device = config.access_devices.get(line.access_device)
     texts = line.label, line.framed_ip or "", device.name if device else "", *line.said
     return Line(
         line,
-        None if grant is None else left(house.plan_of(grant), grant.use, now),
+        None if grant is None else left(config.plan_of(grant), grant.use, now),
         name,
         "\n".join([name, f"{line.mac:012x}", *(plain_words(text) for text in texts if text)]),
     )
@@ -91,7 +91,7 @@ class Kept:
     road: Road
     reader: Connection
     _lines: _Lines = field(default_factory=_Lines)
-    _house: House | None = None
+    _config: Config | None = None
     """With whose settings the lines were made."""
     _day: Day | None = None
     _one_at_a_time: asyncio.Lock = field(default_factory=asyncio.Lock)
@@ -128,18 +128,18 @@ class Kept:
                 raise
 
     async def _follow(self) -> None:
-        day, house = day_of(self.road.clock.now(), self.road.house.zone), self.road.house
+        day, config = day_of(self.road.clock.now(), self.road.config.zone), self.road.config
         if day != self._day:
             self._day = day
             self.road.touched.lose()  # nobody has used anything today
-        elif house is not self._house:
+        elif config is not self._config:
             await self._make_again()
         while (changes := self.road.touched.take()) is None or changes:
             await (self._load() if changes is None else self._read_anew(changes))
 
     async def _load(self) -> None:
-        self._house, new = self.road.house, _Lines()
-        for network in self._house.networks:
+        self._config, new = self.road.config, _Lines()
+        for network in self._config.networks:
             for state in HERE:
                 async for part in self._parts(network, state):
                     for one in part:
@@ -156,24 +156,24 @@ class Kept:
         after = FIRST
         while True:
             await asyncio.sleep(0)
-            house, now = self.road.house, self.road.clock.now()
+            config, now = self.road.config, self.road.clock.now()
             part = lines.guest_lines(
                 self.reader, self.road.keys, network, state, day=self._number, after=after, at_most=SLICE
             )
-            yield [make_line(house, one, now) for one in part]
+            yield [make_line(config, one, now) for one in part]
             if len(part) < SLICE:
                 return
             after = part[-1].since, part[-1].mac
 
     async def _make_again(self) -> None:
         """The settings were changed: names, plans, places."""
-        self._house, now = self.road.house, self.road.clock.now()
+        self._config, now = self.road.config, self.road.clock.now()
         groups = list(self._lines.group_of.items())
         for start in range(0, len(groups), SLICE):
             await asyncio.sleep(0)
             for key, group in groups[start : start + SLICE]:
                 there = self._lines.by_state[group]
-                there[key] = make_line(self._house, there[key].line, now)
+                there[key] = make_line(self._config, there[key].line, now)
 
     async def _read_anew(self, changes: set[Change]) -> None:
         keys = list({key for change in changes for key in self._meant(change)})
@@ -187,7 +187,7 @@ class Kept:
                 if line is not None and line.state is State.LEFT:
                     self._lines.left[network].add(mac)
                 elif line is not None:
-                    self._lines.keep(make_line(self.road.house, line, now))
+                    self._lines.keep(make_line(self.road.config, line, now))
 
     def _meant(self, change: Change) -> Iterable[Key]:
         what, number, network = change

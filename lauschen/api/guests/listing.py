@@ -52,7 +52,7 @@ SORTS: dict[str, Callable[[Line], float | str]] = {
 
 def networks_of(office: Office, wanted: NetworkId | None, sight: Sight) -> list[NetworkId]:
     """Return the networks whose guests are asked for and may be seen."""
-    asked = [wanted] if wanted is not None else list(office.house.networks)
+    asked = [wanted] if wanted is not None else list(office.config.networks)
     return [network for network in asked if sight.sees(network)]
 
 
@@ -102,7 +102,7 @@ def _finder(office: Office, text: str) -> Callable[[Line], bool]:
 
 def _by_code(office: Office, text: str) -> CredentialId | None:
     """What a whole code leads to, drawn or chosen."""
-    typed, keys = read_code(text, office.house.code_lengths), office.road.keys
+    typed, keys = read_code(text, office.config.code_lengths), office.road.keys
     finders = [Finder(credentials.CHOSEN, plain_words(text))]
     if isinstance(typed, TypedCode):
         finders.insert(0, Finder(credentials.CODE, typed.signs))

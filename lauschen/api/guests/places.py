@@ -31,7 +31,7 @@ def places_out(shaper: Shaper, line: GuestLine) -> list[PlaceOut]:
 
 
 def _place_out(speaker: Speaker, place: Place, should: Wanted, *, is_here: bool) -> PlaceOut:
-    device = speaker.house.access_devices.get(place.access_device)
+    device = speaker.config.access_devices.get(place.access_device)
     agrees = place.next_at is None if place.is_left else place.agrees(should)
     return PlaceOut(
         where=device.name if device else "a device that is gone",
@@ -49,7 +49,7 @@ def _place_out(speaker: Speaker, place: Place, should: Wanted, *, is_here: bool)
 def _held(speaker: Speaker, role: RoleId | None, until: float | None) -> str:
     if role is None:
         return "Nothing"
-    known = speaker.house.roles.get(role)
+    known = speaker.config.roles.get(role)
     name = known.name if known else "a role that is gone"
     return name if until is None else f"{name} until {speaker.clock(until)}"
 

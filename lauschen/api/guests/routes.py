@@ -70,9 +70,9 @@ async def guests(
 
 async def _page(office: Office, asked: Asked, sight: Seeing) -> GuestsOut:
     found = await lines_of(office, asked.filter(), asked.sort, down=asked.down, sight=sight)
-    house, shown = office.house, found[asked.page * PAGE : (asked.page + 1) * PAGE]
+    config, shown = office.config, found[asked.page * PAGE : (asked.page + 1) * PAGE]
     return GuestsOut(
-        rows=await in_slices(shown, lambda one: listed_out(house, one.line, one.left), SLICE),
+        rows=await in_slices(shown, lambda one: listed_out(config, one.line, one.left), SLICE),
         total=len(found),
         page=asked.page,
         pages=max(1, -(-len(found) // PAGE)),
@@ -86,10 +86,10 @@ async def as_csv(
 ) -> Response:
     """All that fit, in the same order."""
     found = await lines_of(office, asked.filter(), asked.sort, down=asked.down, sight=viewer.sight)
-    house, zone = office.house, office.house.zone
+    config, zone = office.config, office.config.zone
 
     def row(line: Line) -> tuple[object, ...]:
-        one = listed_out(house, line.line, line.left)
+        one = listed_out(config, line.line, line.left)
         since, until = (
             "" if at is None else datetime.fromtimestamp(at, zone).isoformat(timespec="seconds")
             for at in (one.since, one.until)

@@ -9,8 +9,8 @@ from lauschen.api.hosts.shapes import asked_words
 from lauschen.api.networks.way_words import FIELDS
 from lauschen.api.shaping import Shaper
 from lauschen.api.words.reasons import CAUSES, REASONS, answer_words
+from lauschen.core.config.config import Config
 from lauschen.core.decide.standing import State
-from lauschen.core.house.house import House
 from lauschen.core.limits.left import Left, left
 from lauschen.core.limits.presence import presences
 from lauschen.core.ways.kinds import WayIn
@@ -34,15 +34,15 @@ MOST_AGREEMENTS = 3
 """Of the house rules, that are shown."""
 
 
-def listed_out(house: House, line: GuestLine, remains: Left | None) -> ListedGuest:
+def listed_out(config: Config, line: GuestLine, remains: Left | None) -> ListedGuest:
     """`remains`: of what it is in by, or was last."""
-    return ListedGuest(**_listed(house, line, remains))
+    return ListedGuest(**_listed(config, line, remains))
 
 
 def guest_out(shaper: Shaper, row: GuestRow) -> GuestOut:
     grant, issued, remains = row.line.grant, None, None
     if grant is not None:
-        remains = left(shaper.house.plan_of(grant), grant.use, shaper.now)
+        remains = left(shaper.config.plan_of(grant), grant.use, shaper.now)
     if grant is not None and grant.credential is not None and row.code_sealed is not None:
         issued = issued_out(
             shaper,
@@ -54,18 +54,18 @@ def guest_out(shaper: Shaper, row: GuestRow) -> GuestOut:
             issuer=row.line.issuer,
         )
     return GuestOut(
-        **_listed(shaper.house, row.line, remains),
+        **_listed(shaper.config, row.line, remains),
         is_remembered=row.is_remembered,
         issued=issued,
         last_heard=row.last_heard,
     )
 
 
-def _listed(house: House, line: GuestLine, remains: Left | None) -> dict[str, Any]:
+def _listed(config: Config, line: GuestLine, remains: Left | None) -> dict[str, Any]:
     grant = line.grant
-    role = house.roles.get(line.role) if line.role is not None else None
-    device = house.access_devices.get(line.access_device)
-    network = house.networks.get(line.network)
+    role = config.roles.get(line.role) if line.role is not None else None
+    device = config.access_devices.get(line.access_device)
+    network = config.networks.get(line.network)
     return {
         "mac": spell_mac(line.mac),
         "short": short_mac(line.mac),
@@ -77,12 +77,12 @@ def _listed(house: House, line: GuestLine, remains: Left | None) -> dict[str, An
         "reason": REASONS.get(line.reason, line.reason) if line.reason else None,
         "since": line.since,
         "role": role.name if role else None,
-        "name": visible(line.name or house.name_of(line.mac)),
+        "name": visible(line.name or config.name_of(line.mac)),
         "label": visible(line.label),
         "where": device.name if device else "",
         "address": line.framed_ip,
         "way_in": grant.way if grant is not None else None,
-        "plan": house.plans[grant.plan].name if grant is not None else None,
+        "plan": config.plans[grant.plan].name if grant is not None else None,
         "until": remains.until if remains is not None and line.state is State.INSIDE else None,
         "octets_used": grant.use.octets if grant is not None else 0,
         "octets_left": remains.octets if remains is not None else None,
@@ -104,7 +104,7 @@ def wrote_out(shaper: Shaper, line: GuestLine) -> list[Answer]:
     found = None if credential is None else registrations.of_credential(shaper.conn, shaper.keys, credential)
     if found is None:
         return []
-    network = shaper.house.networks.get(found.network)
+    network = shaper.config.networks.get(found.network)
     way = network.way(WayIn.SELF_REGISTRATION) if network is not None else None
     labels = {one.key: one.labels for one in way.fields} if isinstance(way, SelfRegistration) else {}
     return [_answer(key, labels, text) for key, text in found.answers.items()]
@@ -142,7 +142,7 @@ def _asked(shaper: Shaper, line: GuestLine) -> Vouching | None:
 
 
 def _sponsor(shaper: Shaper, asked: Vouching) -> Sponsor | None:
-    network = shaper.house.networks.get(asked.network)
+    network = shaper.config.networks.get(asked.network)
     way = network.way(WayIn.SPONSOR) if network is not None else None
     return way if isinstance(way, Sponsor) else None
 
@@ -159,7 +159,7 @@ def field_name(key: str, labels: Mapping[str, str]) -> str:
 
 def stays_out(shaper: Shaper, line: GuestLine) -> list[StayOut]:
     """Each presence of the guest once, over however many stays it was reported."""
-    names = {device.id: device.name for device in shaper.house.access_devices.values()}
+    names = {device.id: device.name for device in shaper.config.access_devices.values()}
     return [
         StayOut(
             where=", then ".join(names.get(device, "a device that is gone") for device in p.where),

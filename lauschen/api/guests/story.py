@@ -44,7 +44,7 @@ def _issued(shaper: Shaper, line: GuestLine) -> list[LogLine]:
     if batch is None:
         return []
     by = f"{visible(batch.issued_by)} issued it" if batch.issued_by else "It was issued at the page"
-    plan = visible(shaper.house.plans[batch.plan].name)
+    plan = visible(shaper.config.plans[batch.plan].name)
     return [LogLine(id=0, at=batch.issued_at, text=f"{by}: {plan}")]
 
 

@@ -15,9 +15,9 @@ from lauschen.api.hosts.shapes import host_out
 from lauschen.api.lines import cells_of, csv_answer, undefused
 from lauschen.api.taking import Entry, LinesTaken, ListText, take_in
 from lauschen.core.actor import Actor
+from lauschen.core.config.config import Config
+from lauschen.core.config.host import Host
 from lauschen.core.errors import Invalid, NotThere
-from lauschen.core.house.host import Host
-from lauschen.core.house.house import House
 from lauschen.core.ids import HostId, NetworkId, PlanId
 from lauschen.core.people.sight import Sight
 from lauschen.road.tx import Tx
@@ -39,7 +39,9 @@ _BETWEEN = " | "
 @router.get("/hosts")
 async def hosts(_: Looks, viewer: TheSession, office: TheOffice) -> list[models.HostOut]:
     """By name; the desk asks one of them for a guest."""
-    return [host_out(host, office.house) for host in office.house.hosts.values() if sees(viewer.sight, host)]
+    return [
+        host_out(host, office.config) for host in office.config.hosts.values() if sees(viewer.sight, host)
+    ]
 
 
 def sees(sight: Sight, host: Host) -> bool:
@@ -66,7 +68,7 @@ async def remove(actor: Configures, office: TheOffice, host: Id) -> None:
 @router.post("/hosts/{host}/page", status_code=204)
 async def send_page(actor: Helps, viewer: TheSession, office: TheOffice, host: Id) -> None:
     """Mails them a new link to their own page; the one before leads nowhere any more."""
-    found = office.house.hosts.get(HostId(host))
+    found = office.config.hosts.get(HostId(host))
     if found is None or not sees(viewer.sight, found):
         raise NotThere("host")
     await office.road.act(lambda tx: send_own_page(tx, person_of(found)), by=actor)
@@ -75,10 +77,10 @@ async def send_page(actor: Helps, viewer: TheSession, office: TheOffice, host: I
 @router.get("/hosts.csv", response_class=Response)
 async def as_csv(_: Inspects, office: TheOffice) -> Response:
     """As lines that can be read in again."""
-    house, rows = office.house, []
-    for host in house.hosts.values():
-        networks = [house.networks[one].name for one in host.networks if one in house.networks]
-        plans = [house.plans[one].name for one in host.plans if one in house.plans]
+    config, rows = office.config, []
+    for host in config.hosts.values():
+        networks = [config.networks[one].name for one in host.networks if one in config.networks]
+        plans = [config.plans[one].name for one in host.plans if one in config.plans]
         longest, at_once = (("" if one is None else str(one)) for one in (host.longest_minutes, host.at_once))
         where, what = _BETWEEN.join(networks), _BETWEEN.join(plans)
         rows.append((host.name, host.mail, host.department, host.lang, where, what, longest, at_once))
@@ -94,18 +96,18 @@ async def take_lines(actor: Configures, office: TheOffice, wanted: ListText) -> 
 class _Hosts:
     """A line for each host, known again by its mail address."""
 
-    def known(self, house: House) -> Mapping[str, int]:
-        return {host.mail.casefold(): host.id for host in house.hosts.values()}
+    def known(self, config: Config) -> Mapping[str, int]:
+        return {host.mail.casefold(): host.id for host in config.hosts.values()}
 
-    def read(self, house: House, line: str) -> Entry[models.HostIn] | None:
-        wanted = _read_line(house, line)
+    def read(self, config: Config, line: str) -> Entry[models.HostIn] | None:
+        wanted = _read_line(config, line)
         return None if wanted is None else Entry(wanted.mail.casefold(), wanted.mail, wanted)
 
     def save(self, tx: Tx, wanted: models.HostIn, there: int) -> None:
         save_host(tx, _read(there, wanted))
 
 
-def _read_line(house: House, line: str) -> models.HostIn | None:
+def _read_line(config: Config, line: str) -> models.HostIn | None:
     """None of a line of headings."""
     cells = [undefused(cell) for cell in cells_of(line)]
     if [cell.lower() for cell in cells[:2]] == ["name", "mail"]:
@@ -113,8 +115,8 @@ def _read_line(house: House, line: str) -> models.HostIn | None:
     if not 2 <= len(cells) <= len(HEADINGS):
         raise Invalid("line", field="text", mend=f"{', '.join(HEADINGS)}; the first two are needed.")
     cells += [""] * (len(HEADINGS) - len(cells))
-    networks = {network.name: network.id for network in house.networks.values()}
-    plans = {plan.name: plan.id for plan in house.offered_plans}
+    networks = {network.name: network.id for network in config.networks.values()}
+    plans = {plan.name: plan.id for plan in config.offered_plans}
     name, mail, department, lang = cells[:4]
     if lang not in ("", "en", "de"):
         raise Invalid("host_lang", field="text", mend=f"{lang[:20]} is no language of ours: en or de.")
@@ -162,7 +164,7 @@ def _read(number: int, wanted: models.HostIn) -> Host:
 
 async def _save(office: Office, actor: Actor, wanted: Host) -> models.HostOut:
     saved = await office.road.act(configured(lambda tx: save_host(tx, wanted)), by=actor)
-    found = office.house.hosts.get(saved)
+    found = office.config.hosts.get(saved)
     if found is None:
         raise NotThere("host")
-    return host_out(found, office.house)
+    return host_out(found, office.config)

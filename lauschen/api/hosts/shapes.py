@@ -4,8 +4,8 @@ from lauschen.acts.hosts.answering import may_give
 from lauschen.api.hosts import models
 from lauschen.api.networks.way_words import FIELDS
 from lauschen.api.shaping import Shaper
-from lauschen.core.house.host import Host
-from lauschen.core.house.house import House
+from lauschen.core.config.config import Config
+from lauschen.core.config.host import Host
 from lauschen.core.ids import HostId
 from lauschen.core.ways.kinds import WayIn
 from lauschen.core.ways.offers.fields import NAME
@@ -18,18 +18,18 @@ from lauschen.store.hosts import questions
 from lauschen.store.hosts.vouchings import Vouching
 
 
-def host_out(host: Host, house: House) -> models.HostOut:
+def host_out(host: Host, config: Config) -> models.HostOut:
     return models.HostOut(
         id=host.id, name=visible(host.name), mail=host.mail, department=visible(host.department),
         lang="de" if host.lang == "de" else "en", networks=list(host.networks), plans=list(host.plans),
-        longest_minutes=host.longest_minutes, at_once=host.at_once, sentence=may_words(host, house),
+        longest_minutes=host.longest_minutes, at_once=host.at_once, sentence=may_words(host, config),
     )  # fmt: skip
 
 
-def may_words(host: Host, house: House) -> str:
+def may_words(host: Host, config: Config) -> str:
     """What somebody may give, in a sentence."""
-    where = [visible(house.networks[one].name) for one in host.networks if one in house.networks]
-    plans = [visible(house.plans[one].name) for one in host.plans if one in house.plans]
+    where = [visible(config.networks[one].name) for one in host.networks if one in config.networks]
+    plans = [visible(config.plans[one].name) for one in host.plans if one in config.plans]
     what = " or ".join(plans) if plans else "what the way in gives"
     longest = f", at most {duration_words(host.longest_minutes * 60)}" if host.longest_minutes else ""
     count = "one guest" if host.at_once == 1 else f"{host.at_once} guests"
@@ -38,8 +38,8 @@ def may_words(host: Host, house: House) -> str:
 
 
 def vouching_out(shaper: Shaper, vouching: Vouching) -> models.VouchingOut:
-    house = shaper.house
-    network = house.networks.get(vouching.network)
+    config = shaper.config
+    network = config.networks.get(vouching.network)
     way = network.way(WayIn.SPONSOR) if network is not None else None
     found = way if isinstance(way, Sponsor) else None
     asked = questions.questions_of(shaper.conn, shaper.keys, vouching.id)
@@ -50,7 +50,7 @@ def vouching_out(shaper: Shaper, vouching: Vouching) -> models.VouchingOut:
         mac=spell_mac(vouching.mac),
         name=visible(vouching.answers.get(NAME, "")),
         said=_said(vouching, found),
-        named=_named(vouching, found, house),
+        named=_named(vouching, found, config),
         at=vouching.at,
         until=vouching.until,
         state=vouching.state,
@@ -61,7 +61,7 @@ def vouching_out(shaper: Shaper, vouching: Vouching) -> models.VouchingOut:
             )
             for one in asked
         ],
-        lengths=[] if found is None else [_length(one, house) for one in may_give(house, found, None)],
+        lengths=[] if found is None else [_length(one, config) for one in may_give(config, found, None)],
     )  # fmt: skip
 
 
@@ -78,7 +78,7 @@ def asked_words(shaper: Shaper, vouching: Vouching) -> list[str]:
         fault = f", but could not be written to: {visible(one.fault)}" if one.fault else ""
         lines.append(f"{visible(one.person.name)} was asked at {clock(one.at)}{as_whom}{reminded}{fault}.")
     if not asked:
-        named = _named(vouching, None, shaper.house)
+        named = _named(vouching, None, shaper.config)
         lines.append(f"Nobody was asked: there is no host called {named}, or there are several.")
     at = clock(vouching.answered_at or vouching.at)
     by = next((visible(one.person.name) for one in asked if one.id == vouching.answered_by), "The desk")
@@ -104,15 +104,15 @@ def _said(vouching: Vouching, way: Sponsor | None) -> list[list[str]]:
     ]
 
 
-def _named(vouching: Vouching, way: Sponsor | None, house: House) -> str:
+def _named(vouching: Vouching, way: Sponsor | None, config: Config) -> str:
     if way is not None and way.naming is Naming.LIST and vouching.named.isdecimal():
-        host = house.hosts.get(HostId(int(vouching.named)))
+        host = config.hosts.get(HostId(int(vouching.named)))
         return visible(host.name) if host is not None else ""
     return visible(vouching.named)
 
 
-def _length(length: Length, house: House) -> models.LengthOut:
-    plan = house.plans[length.plan]
+def _length(length: Length, config: Config) -> models.LengthOut:
+    plan = config.plans[length.plan]
     seconds = length.seconds if length.seconds is not None else plan.seconds
     time = duration_words(seconds) if seconds is not None else "without end"
     whole = "all of " if length.seconds is None else "of "

@@ -6,10 +6,10 @@ from zoneinfo import ZoneInfo
 from lauschen.api.hours import read_hours_in
 from lauschen.api.kept_secrets import check_kept_at
 from lauschen.api.networks import models, way_models
-from lauschen.core.house.access_device import AccessDevice
-from lauschen.core.house.dialect import Appended, Call, Dialect, HandshakeIn, Posted, VendorAttribute
-from lauschen.core.house.network import GuestNetwork, Hint
-from lauschen.core.house.role import Role
+from lauschen.core.config.access_device import AccessDevice
+from lauschen.core.config.dialect import Appended, Call, Dialect, HandshakeIn, Posted, VendorAttribute
+from lauschen.core.config.network import GuestNetwork, Hint
+from lauschen.core.config.role import Role
 from lauschen.core.ids import AccessDeviceId, DialectId, NetworkId, RoleId
 from lauschen.core.ways.voucher import Voucher
 from lauschen.core.ways.ways import Way, read_way

@@ -4,20 +4,20 @@ import socket
 from urllib.parse import urlsplit
 
 from lauschen.api.networks.models import SheetOut, SheetPart, SheetRow
+from lauschen.core.config.access_device import AccessDevice
+from lauschen.core.config.checks import ignored
+from lauschen.core.config.config import Config
+from lauschen.core.config.dialect import Arrives, Dialect, Move
+from lauschen.core.config.network import GuestNetwork
+from lauschen.core.config.role import Role
 from lauschen.core.errors import Unavailable
-from lauschen.core.house.access_device import AccessDevice
-from lauschen.core.house.checks import ignored
-from lauschen.core.house.dialect import Arrives, Dialect, Move
-from lauschen.core.house.house import House
-from lauschen.core.house.network import GuestNetwork
-from lauschen.core.house.role import Role
 from lauschen.outgoing.reach import Resolve
 
 ONCE = "shown once, when it is made; make a new one if it is lost"
 
 
 async def connect_sheet(
-    house: House,
+    config: Config,
     device: AccessDevice,
     network: GuestNetwork,
     *,
@@ -25,14 +25,14 @@ async def connect_sheet(
     radius_host: str,
     look_up: Resolve,
 ) -> SheetOut:
-    dialect = house.dialects[device.dialect]
+    dialect = config.dialects[device.dialect]
     ours = our_address(radius_host, device)
     parts = [
         _radius(ours, ports, device),
         _recognised(network, dialect),
-        _page(house, dialect),
-        await _before_login(house, dialect, look_up),
-        _roles(house, network, dialect),
+        _page(config, dialect),
+        await _before_login(config, dialect, look_up),
+        _roles(config, network, dialect),
     ]
     parts.append(_changes(ours, device, dialect))
     return SheetOut(device=device.name, network=network.name, parts=[p for p in parts if p.rows])
@@ -93,8 +93,8 @@ def _recognised(network: GuestNetwork, dialect: Dialect) -> SheetPart:
     return SheetPart(title="The guest network", rows=rows)
 
 
-def _page(house: House, dialect: Dialect) -> SheetPart:
-    whole = house.page_url + "/"
+def _page(config: Config, dialect: Dialect) -> SheetPart:
+    whole = config.page_url + "/"
     rows = []
     if dialect.arrives is Arrives.HANDED_OUT:
         rows.append(
@@ -106,7 +106,7 @@ def _page(house: House, dialect: Dialect) -> SheetPart:
             )
         )
     if dialect.arrives is Arrives.APPENDED:
-        whole = f"{house.page_url}/arrive/{dialect.id}"
+        whole = f"{config.page_url}/arrive/{dialect.id}"
         fields = dialect.appended
         rows.append(SheetRow(label="Append the MAC as", value=fields.mac))
         if fields.going:
@@ -122,19 +122,19 @@ def _page(house: House, dialect: Dialect) -> SheetPart:
             SheetRow(label="in parts: path", value=parts.path),
             *rows,
         ]
-    if house.page_url.startswith("https:"):
-        captive = f"{house.page_url}/captive"
+    if config.page_url.startswith("https:"):
+        captive = f"{config.page_url}/captive"
         note = "for your DHCP server: option 114, in DHCPv6 103 (RFC 8910); phones open the page by themselves then"
         rows.append(SheetRow(label="Captive Portal API", value=captive, note=note))
     return SheetPart(title="The guest page", rows=rows)
 
 
-async def _before_login(house: House, dialect: Dialect, look_up: Resolve) -> SheetPart:
+async def _before_login(config: Config, dialect: Dialect, look_up: Resolve) -> SheetPart:
     """As they now are: a device that wants addresses must be told again when these change."""
     rows = []
-    hosts = [urlsplit(house.page_url).hostname or ""]
+    hosts = [urlsplit(config.page_url).hostname or ""]
     if dialect.arrives is Arrives.PLAIN:
-        hosts.append(house.slip_host)
+        hosts.append(config.slip_host)
     for host in hosts:
         try:
             note = "now " + ", ".join(sorted(set(await look_up(host, 80))))
@@ -152,14 +152,14 @@ async def _before_login(house: House, dialect: Dialect, look_up: Resolve) -> She
     rows.append(_chosen("Address", "UDP 67", "DHCP"))
     if dialect.arrives is not Arrives.PLAIN:
         keep = "not open: a scanned slip is redirected like any page, and its code is filled in"
-        rows.append(_chosen("The slips' host", house.slip_host, keep))
+        rows.append(_chosen("The slips' host", config.slip_host, keep))
     return SheetPart(title="Open before login", rows=rows)
 
 
-def _roles(house: House, network: GuestNetwork, dialect: Dialect) -> SheetPart:
-    ids = [network.door_role, *(r.role for r in house.rules if r.network in (None, network.id))]
+def _roles(config: Config, network: GuestNetwork, dialect: Dialect) -> SheetPart:
+    ids = [network.door_role, *(r.role for r in config.rules if r.network in (None, network.id))]
     rows = []
-    for role in (house.roles[role_id] for role_id in dict.fromkeys(ids)):
+    for role in (config.roles[role_id] for role_id in dict.fromkeys(ids)):
         lost = ignored(role, dialect)
         if role.vlan is not None and "vlan" not in lost:
             rows.append(SheetRow(label=f"VLAN for {role.name}", value=str(role.vlan)))

@@ -6,9 +6,9 @@ from pydantic import Field
 
 from lauschen.api.model import AnyId, Model, Whole
 from lauschen.api.networks.way_models import TrustedOut, WayModel
-from lauschen.core.house.checks import MOST
-from lauschen.core.house.dialect import Arrives, Honours, KeysBy, Move, UserName, ValueKind, When
-from lauschen.core.house.network import Match
+from lauschen.core.config.checks import MOST
+from lauschen.core.config.dialect import Arrives, Honours, KeysBy, Move, UserName, ValueKind, When
+from lauschen.core.config.network import Match
 
 MOST_NETWORKS, MOST_ACCESS_DEVICES = MOST["network"], MOST["access_device"]
 MOST_BPS = 400 * 10**9

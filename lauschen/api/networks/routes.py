@@ -35,9 +35,9 @@ from lauschen.api.networks.shapes import (
 )
 from lauschen.api.networks.way_words import changes_words, guess_words
 from lauschen.core.actor import Actor
+from lauschen.core.config.role import Role
+from lauschen.core.config.site_text import TextKind
 from lauschen.core.errors import Invalid, NotThere
-from lauschen.core.house.house_text import TextKind
-from lauschen.core.house.role import Role
 from lauschen.core.ids import AccessDeviceId, DialectId, NetworkId, RoleId
 from lauschen.core.limits.civil import read_civil
 from lauschen.core.ways.passcode import Passcode
@@ -52,7 +52,7 @@ SECRET_CHARACTERS = 24
 
 @router.get("/networks", response_model=models.NetworksOut)
 async def paths(_: Inspects, office: TheOffice) -> Response:
-    whole = await paths_out(office.reader, office.road.house, office.registry)
+    whole = await paths_out(office.reader, office.road.config, office.registry)
     return Response(whole.model_dump_json(), media_type="application/json")
 
 
@@ -73,9 +73,9 @@ async def offer_ways(
     actor: Configures, office: TheOffice, network: Id, wanted: way_models.WaysIn
 ) -> models.NetworkOut:
     """What it offers to let in. Whoever is in by one that is not offered any more stays in."""
-    ways, of = [read_way_in(way, office.house.zone) for way in wanted.ways], NetworkId(network)
+    ways, of = [read_way_in(way, office.config.zone) for way in wanted.ways], NetworkId(network)
     await _configure(office, actor, lambda tx: ways_acts.offer_ways(tx, of, ways))
-    return network_out(office.reader, office.house.networks[of], office.house)
+    return network_out(office.reader, office.config.networks[of], office.config)
 
 
 @router.post("/networks/{network}/pause")
@@ -84,20 +84,20 @@ async def pause(
 ) -> models.NetworkOut:
     """Nobody is let in until then, and guests are told why."""
     of = NetworkId(network)
-    until = None if wanted.until is None else read_civil(wanted.until, office.house.zone, "until")
+    until = None if wanted.until is None else read_civil(wanted.until, office.config.zone, "until")
     await _configure(
         office,
         actor,
         lambda tx: pause_network(tx, of, until=until, why=wanted.why, ends_stays=wanted.ends_stays),
     )
-    return network_out(office.reader, office.house.networks[of], office.house)
+    return network_out(office.reader, office.config.networks[of], office.config)
 
 
 @router.post("/networks/{network}/end-pause")
 async def let_in_again(actor: Configures, office: TheOffice, network: Id) -> models.NetworkOut:
     of = NetworkId(network)
     await _configure(office, actor, lambda tx: end_pause(tx, of))
-    return network_out(office.reader, office.house.networks[of], office.house)
+    return network_out(office.reader, office.config.networks[of], office.config)
 
 
 @router.post("/passcodes/words")
@@ -105,9 +105,9 @@ async def passcode_words(
     _: Configures, office: TheOffice, wanted: way_models.PasscodeWay
 ) -> way_models.PasscodeWords:
     """When it would change, and how likely somebody guesses it within one change."""
-    way = read_way_in(wanted, office.house.zone)
+    way = read_way_in(wanted, office.config.zone)
     assert isinstance(way, Passcode)
-    chance = guess_words(way, is_signed=not office.house.without_token())
+    chance = guess_words(way, is_signed=not office.config.without_token())
     return way_models.PasscodeWords(changes=changes_words(way), chance=chance)
 
 
@@ -118,7 +118,7 @@ async def new_passcode(
     """Another one from now on; the one before goes on for its overlap."""
     of, text = NetworkId(network), wanted.text
     await _configure(office, actor, lambda tx: passcode_acts.new_passcode(tx, of, text))
-    return network_out(office.reader, office.house.networks[of], office.house)
+    return network_out(office.reader, office.config.networks[of], office.config)
 
 
 @router.post("/networks/{network}/passcode/end-overlap")
@@ -126,7 +126,7 @@ async def end_overlap(actor: Configures, office: TheOffice, network: Id) -> mode
     """The one before is good no more; who is in by it stays in."""
     of = NetworkId(network)
     await _configure(office, actor, lambda tx: passcode_acts.end_overlap(tx, of))
-    return network_out(office.reader, office.house.networks[of], office.house)
+    return network_out(office.reader, office.config.networks[of], office.config)
 
 
 @router.put("/house-rules")
@@ -136,7 +136,7 @@ async def write_house_rules(
     """A new version of the text that guests agree to, unless nothing was changed."""
     texts = {str(lang): text for lang, text in wanted.texts.items()}
     await _configure(office, actor, lambda tx: write_text(tx, TextKind.RULES, texts))
-    return house_rules_out(office.house)
+    return house_rules_out(office.config)
 
 
 @router.delete("/networks/{network}", status_code=204)
@@ -154,7 +154,7 @@ async def add_role(actor: Configures, office: TheOffice, wanted: models.NewRole)
 async def change_role(
     actor: Configures, office: TheOffice, role: Id, wanted: models.RoleIn
 ) -> models.RoleOut:
-    before = office.road.house.roles.get(RoleId(role))
+    before = office.road.config.roles.get(RoleId(role))
     is_door = before is not None and before.is_door
     return await _save_role(office, actor, read_role(role, wanted, is_door=is_door))
 
@@ -237,13 +237,13 @@ async def packets(_: Inspects, office: TheOffice, device: Id) -> list[models.Pac
 @router.get("/sheet/{device}/{network}")
 async def sheet(_: Inspects, office: TheOffice, device: Id, network: Id) -> models.SheetOut:
     """All that must be typed into this access device for this network."""
-    house = office.road.house
-    found = house.networks.get(NetworkId(network))
+    config = office.road.config
+    found = config.networks.get(NetworkId(network))
     if found is None:
         raise NotThere("network")
     peer = _peer(office, AccessDeviceId(device))
     return await connect_sheet(
-        house, peer.device, found, ports=office.ports, radius_host=office.radius_host, look_up=resolve
+        config, peer.device, found, ports=office.ports, radius_host=office.radius_host, look_up=resolve
     )
 
 
@@ -278,8 +278,8 @@ async def take_in(
 async def _save_network(
     office: Office, actor: Actor, network: int, wanted: models.NetworkIn
 ) -> models.NetworkOut:
-    new = read_network(network, wanted, office.house.networks.get(NetworkId(network)))
-    served_by, zone = wanted.served_by, office.house.zone
+    new = read_network(network, wanted, office.config.networks.get(NetworkId(network)))
+    served_by, zone = wanted.served_by, office.config.zone
     ways = None if wanted.ways is None else [read_way_in(way, zone) for way in wanted.ways]
 
     def save(tx: Tx) -> NetworkId:
@@ -291,20 +291,20 @@ async def _save_network(
         return saved
 
     saved = await _configure(office, actor, save)
-    return network_out(office.reader, office.road.house.networks[saved], office.road.house)
+    return network_out(office.reader, office.road.config.networks[saved], office.road.config)
 
 
 async def _save_role(office: Office, actor: Actor, new: Role) -> models.RoleOut:
     saved = await _configure(office, actor, lambda tx: config_acts.save_role(tx, new))
-    return role_out(office.road.house.roles[saved], office.road.house)
+    return role_out(office.road.config.roles[saved], office.road.config)
 
 
 async def _save_dialect(
     office: Office, actor: Actor, dialect: int, wanted: models.DialectIn
 ) -> models.DialectOut:
-    new = read_dialect(dialect, wanted, office.road.house.dialects.get(DialectId(dialect)))
+    new = read_dialect(dialect, wanted, office.road.config.dialects.get(DialectId(dialect)))
     saved = await _configure(office, actor, lambda tx: config_acts.save_dialect(tx, new))
-    return dialect_out(office.road.house.dialects[saved])
+    return dialect_out(office.road.config.dialects[saved])
 
 
 async def _configure(office: Office, actor: Actor, act: Callable[[Tx], T]) -> T:
@@ -319,4 +319,4 @@ def _peer(office: Office, device: AccessDeviceId) -> Peer:
 
 
 def _device(office: Office, device: AccessDeviceId) -> models.AccessDeviceOut:
-    return access_device_out(_peer(office, device), office.road.house, office.registry)
+    return access_device_out(_peer(office, device), office.road.config, office.registry)

@@ -23,10 +23,10 @@ from lauschen.api.networks.words import (
 from lauschen.api.slices import in_slices
 from lauschen.api.words.networks import hint_text, recognised_words
 from lauschen.api.words.reasons import answer_words
-from lauschen.core.house.dialect import Dialect
-from lauschen.core.house.house import House
-from lauschen.core.house.network import GuestNetwork, Hint
-from lauschen.core.house.role import Role
+from lauschen.core.config.config import Config
+from lauschen.core.config.dialect import Dialect
+from lauschen.core.config.network import GuestNetwork, Hint
+from lauschen.core.config.role import Role
 from lauschen.core.ways.account import Account
 from lauschen.core.ways.always import Always, Trusted
 from lauschen.core.ways.click_through import ClickThrough
@@ -48,38 +48,38 @@ from lauschen.radius.wire.describing import lines, words_of
 from lauschen.radius.wire.dictionary import ATTRIBUTES, CODES
 from lauschen.radius.wire.numbers import Kind
 from lauschen.store import overview
-from lauschen.store.house import networks
+from lauschen.store.config import networks
 
 _UNSEEN = ("repeated", "unknown_source")
 """Shown elsewhere, and what came before the device was taken in."""
 """Counted apart: repetitions are no fault."""
 
 
-async def paths_out(conn: Connection, house: House, registry: Registry) -> models.NetworksOut:
+async def paths_out(conn: Connection, config: Config, registry: Registry) -> models.NetworksOut:
     """All of it, a few at a time."""
-    ignores = {dialect.id: ignores_words(dialect, house) for dialect in house.dialects.values()}
+    ignores = {dialect.id: ignores_words(dialect, config) for dialect in config.dialects.values()}
     return models.NetworksOut(
-        networks=await in_slices(list(house.networks.values()), lambda n: network_out(conn, n, house), 5),
-        roles=await in_slices(list(house.roles.values()), lambda r: role_out(r, house)),
+        networks=await in_slices(list(config.networks.values()), lambda n: network_out(conn, n, config), 5),
+        roles=await in_slices(list(config.roles.values()), lambda r: role_out(r, config)),
         devices=await in_slices(
             list(registry.peers.values()),
-            lambda p: _access_device_out(p, house, registry, ignores[p.device.dialect]),
+            lambda p: _access_device_out(p, config, registry, ignores[p.device.dialect]),
         ),
-        dialects=[dialect_out(d) for d in house.dialects.values()],
-        unknown_access_devices=[unknown_out(a, k, house) for a, k in reversed(registry.unknown.items())],
+        dialects=[dialect_out(d) for d in config.dialects.values()],
+        unknown_access_devices=[unknown_out(a, k, config) for a, k in reversed(registry.unknown.items())],
         words=WORDS,
-        house_rules=house_rules_out(house),
-        trusted=await in_slices(house.trusted, lambda one: trusted_out(one, house), 100),
-        plans=[models.PlanName(id=plan.id, name=plan.name) for plan in house.offered_plans],
+        house_rules=house_rules_out(config),
+        trusted=await in_slices(config.trusted, lambda one: trusted_out(one, config), 100),
+        plans=[models.PlanName(id=plan.id, name=plan.name) for plan in config.offered_plans],
     )
 
 
-def house_rules_out(house: House) -> models.HouseRulesOut:
-    return models.HouseRulesOut(version=house.house_rules.version, texts=dict(house.house_rules.texts))
+def house_rules_out(config: Config) -> models.HouseRulesOut:
+    return models.HouseRulesOut(version=config.house_rules.version, texts=dict(config.house_rules.texts))
 
 
-def network_out(conn: Connection, network: GuestNetwork, house: House) -> models.NetworkOut:
-    heard_at = [d for d in overview.devices_of_network(conn, network.id) if d in house.access_devices]
+def network_out(conn: Connection, network: GuestNetwork, config: Config) -> models.NetworkOut:
+    heard_at = [d for d in overview.devices_of_network(conn, network.id) if d in config.access_devices]
     return models.NetworkOut(
         id=network.id,
         name=network.name,
@@ -92,16 +92,16 @@ def network_out(conn: Connection, network: GuestNetwork, house: House) -> models
         access_device=network.access_device,
         counted_at=network.counted_at,
         onward=network.onward,
-        served_by=[d.id for d in house.access_devices.values() if house.serves(d.id, network.id)],
-        pause=_pause(network, house),
+        served_by=[d.id for d in config.access_devices.values() if config.serves(d.id, network.id)],
+        pause=_pause(network, config),
         inside=networks.who_is_inside(conn, network.id),
-        recognised=recognised_words(network, house),
-        stages=stages(network, house, heard_at),
+        recognised=recognised_words(network, config),
+        stages=stages(network, config, heard_at),
         heard_at=[int(device) for device in heard_at],
     )
 
 
-def role_out(role: Role, house: House) -> models.RoleOut:
+def role_out(role: Role, config: Config) -> models.RoleOut:
     return models.RoleOut(
         id=role.id,
         name=role.name,
@@ -111,21 +111,21 @@ def role_out(role: Role, house: House) -> models.RoleOut:
         down_bps=role.down_bps,
         up_bps=role.up_bps,
         is_door=role.is_door,
-        sentence=f"{sent_words(role)}; {role_use_words(role, house)}",
-        ignored=role_ignored_words(role, house),
+        sentence=f"{sent_words(role)}; {role_use_words(role, config)}",
+        ignored=role_ignored_words(role, config),
     )
 
 
-def access_device_out(peer: Peer, house: House, registry: Registry) -> models.AccessDeviceOut:
-    ignores = ignores_words(house.dialects[peer.device.dialect], house)
-    return _access_device_out(peer, house, registry, ignores)
+def access_device_out(peer: Peer, config: Config, registry: Registry) -> models.AccessDeviceOut:
+    ignores = ignores_words(config.dialects[peer.device.dialect], config)
+    return _access_device_out(peer, config, registry, ignores)
 
 
 def _access_device_out(
-    peer: Peer, house: House, registry: Registry, ignores: list[str]
+    peer: Peer, config: Config, registry: Registry, ignores: list[str]
 ) -> models.AccessDeviceOut:
     device = peer.device
-    dialect = house.dialects[device.dialect]
+    dialect = config.dialects[device.dialect]
     heard = {a: s for a, s in peer.sources.items() if s.last_heard}
     addresses = {device.address, *heard}
     drops = [
@@ -185,7 +185,7 @@ def dialect_out(dialect: Dialect) -> models.DialectOut:
     )
 
 
-def unknown_out(address: str, unknown: UnknownAccessDevice, house: House) -> models.UnknownAccessDeviceOut:
+def unknown_out(address: str, unknown: UnknownAccessDevice, config: Config) -> models.UnknownAccessDeviceOut:
     """What an unknown address claims to be; none of it is believed."""
     try:
         packet = parse(unknown.unverified_octets)
@@ -196,7 +196,8 @@ def unknown_out(address: str, unknown: UnknownAccessDevice, house: House) -> mod
     nas = None if packet is None else packet.first(Kind.NAS_IP_ADDRESS)
     nas_address = None if nas is None else words_of(ATTRIBUTES[Kind.NAS_IP_ADDRESS], nas)
     known = next(
-        (d.name for d in house.access_devices.values() if d.name == claimed or d.address == nas_address), None
+        (d.name for d in config.access_devices.values() if d.name == claimed or d.address == nas_address),
+        None,
     )
     return models.UnknownAccessDeviceOut(
         address=address,
@@ -262,15 +263,15 @@ def _way(way: Way) -> way_models.WayModel:
             return way_models.PassphraseWay(way="passphrase", **settings)
 
 
-def _pause(network: GuestNetwork, house: House) -> models.PauseOut | None:
+def _pause(network: GuestNetwork, config: Config) -> models.PauseOut | None:
     pause = network.pause
     if pause is None:
         return None
-    return models.PauseOut(**asdict(pause), sentence=pause_words(pause, house))
+    return models.PauseOut(**asdict(pause), sentence=pause_words(pause, config))
 
 
-def trusted_out(one: Trusted, house: House) -> way_models.TrustedOut:
-    role = house.roles.get(one.role) if one.role is not None else None
+def trusted_out(one: Trusted, config: Config) -> way_models.TrustedOut:
+    role = config.roles.get(one.role) if one.role is not None else None
     return way_models.TrustedOut(
         id=one.id,
         name=visible(one.name),
@@ -278,7 +279,7 @@ def trusted_out(one: Trusted, house: House) -> way_models.TrustedOut:
         mac=None if one.mac is None else spell_mac(one.mac),
         access_device=one.access_device,
         port=one.port,
-        what=trusted_words(one, house),
+        what=trusted_words(one, config),
         role_name=role.name if role is not None else None,
     )
 

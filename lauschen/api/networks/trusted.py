@@ -13,8 +13,8 @@ from lauschen.api.networks import way_models
 from lauschen.api.networks.shapes import trusted_out
 from lauschen.api.taking import Entry, LinesTaken, ListText, take_in
 from lauschen.core.actor import Actor
+from lauschen.core.config.config import Config
 from lauschen.core.errors import Invalid, NotThere
-from lauschen.core.house.house import House
 from lauschen.core.ids import AccessDeviceId, RoleId, TrustedId
 from lauschen.core.ways.always import Trusted
 from lauschen.core.words.mac import read_mac, spell_mac
@@ -46,10 +46,10 @@ async def remove(actor: Configures, office: TheOffice, trusted: Id) -> None:
 @router.get("/trusted.csv", response_class=Response)
 async def as_csv(_: Inspects, office: TheOffice) -> Response:
     """Devices by MAC address, as lines that can be read in again."""
-    roles = office.house.roles
+    roles = office.config.roles
     rows = [
         (one.name, spell_mac(one.mac), roles[one.role].name if one.role in roles else "")
-        for one in office.house.trusted
+        for one in office.config.trusted
         if one.mac is not None
     ]
     return csv_answer("always.csv", ("name", "mac", "role"), rows)
@@ -64,11 +64,11 @@ async def take_lines(actor: Configures, office: TheOffice, wanted: ListText) -> 
 class _Devices:
     """A line for each device: name, MAC address, by which it is known again, and role."""
 
-    def known(self, house: House) -> Mapping[str, int]:
-        return {spell_mac(one.mac): one.id for one in house.trusted if one.mac is not None}
+    def known(self, config: Config) -> Mapping[str, int]:
+        return {spell_mac(one.mac): one.id for one in config.trusted if one.mac is not None}
 
-    def read(self, house: House, line: str) -> Entry[Trusted] | None:
-        one = _read_line(house, line)
+    def read(self, config: Config, line: str) -> Entry[Trusted] | None:
+        one = _read_line(config, line)
         if one is None:
             return None
         assert one.mac is not None
@@ -78,7 +78,7 @@ class _Devices:
         save_trusted(tx, Trusted(TrustedId(there), wanted.name, wanted.role, wanted.mac))
 
 
-def _read_line(house: House, line: str) -> Trusted | None:
+def _read_line(config: Config, line: str) -> Trusted | None:
     """None of a line of headings."""
     cells = cells_of(line)
     if [cell.lower() for cell in cells[:2]] == ["name", "mac"]:
@@ -89,7 +89,7 @@ def _read_line(house: House, line: str) -> Trusted | None:
     mac = read_mac(mac_text)
     if mac is None:
         raise Invalid("trusted_mac", field="text", mend=f"{mac_text or 'Nothing'} is no MAC address.")
-    role = next((r for r in house.roles.values() if r.name == role_name), None)
+    role = next((r for r in config.roles.values() if r.name == role_name), None)
     if role_name and role is None:
         raise Invalid("rule_role", field="text", mend=f"There is no role {role_name}.")
     return Trusted(TrustedId(0), name, None if role is None else role.id, mac)
@@ -110,7 +110,7 @@ def _read(number: int, wanted: way_models.TrustedIn) -> Trusted:
 
 async def _save(office: Office, actor: Actor, wanted: Trusted) -> way_models.TrustedOut:
     saved = await office.road.act(configured(lambda tx: save_trusted(tx, wanted)), by=actor)
-    found = next((one for one in office.house.trusted if one.id == saved), None)
+    found = next((one for one in office.config.trusted if one.id == saved), None)
     if found is None:
         raise NotThere("trusted")
-    return trusted_out(found, office.house)
+    return trusted_out(found, office.config)

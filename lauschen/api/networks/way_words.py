@@ -2,8 +2,8 @@
 
 from lauschen.api.hours import hours_words
 from lauschen.api.words.speaker import way_name
-from lauschen.core.house.house import House
-from lauschen.core.house.network import GuestNetwork
+from lauschen.core.config.config import Config
+from lauschen.core.config.network import GuestNetwork
 from lauschen.core.ways.account import Account
 from lauschen.core.ways.always import Always
 from lauschen.core.ways.click_through import ClickThrough
@@ -59,9 +59,9 @@ _IDLE = {
 }
 
 
-def why_idle(house: House, network: GuestNetwork, way: Way) -> str | None:
+def why_idle(config: Config, network: GuestNetwork, way: Way) -> str | None:
     """Why a way in cannot work, if it cannot."""
-    why = house.why_idle(network.id, way)
+    why = config.why_idle(network.id, way)
     if why == "off":
         return f"{way_name(way.way)} is switched off for now"
     if why == "no_rule":
@@ -69,43 +69,43 @@ def why_idle(house: House, network: GuestNetwork, way: Way) -> str | None:
     return None if why is None else _IDLE[why]
 
 
-def ways_words(network: GuestNetwork, house: House) -> list[str]:
+def ways_words(network: GuestNetwork, config: Config) -> list[str]:
     """What the page offers, and what of it cannot work."""
     lines = []
     for way in network.ways:
-        idle = why_idle(house, network, way)
+        idle = why_idle(config, network, way)
         if idle is not None:
             lines.append(idle)
         if way.is_off:
             continue
-        lines.append("; ".join([_way_words(way, house), *_when_words(way)]))
-        lacks = lacks_words(house, way)
+        lines.append("; ".join([_way_words(way, config), *_when_words(way)]))
+        lacks = lacks_words(config, way)
         if lacks is not None:
             lines.append(lacks)
     return lines or ["for nothing: no way in is offered"]
 
 
-def _way_words(way: Way, house: House) -> str:
+def _way_words(way: Way, config: Config) -> str:
     match way:
         case Voucher():
             return "for a voucher code"
         case GuestPass():
             return "for the code of a guest pass"
         case Always():
-            return f"for nothing, who is let in always: {house.plans[way.plan].name}"
+            return f"for nothing, who is let in always: {config.plans[way.plan].name}"
         case Account():
             return "for the name and password of an account"
         case Passcode():
-            return f"for the passcode: {house.plans[way.plan].name}, {changes_words(way)}"
+            return f"for the passcode: {config.plans[way.plan].name}, {changes_words(way)}"
         case ClickThrough():
             again = f", again after {way.again_after_hours} h" if way.again_after_hours else ""
             said = [word for word, asks in (("name", way.asks_name), ("mail address", way.asks_mail)) if asks]
             tells = f", saying {' and '.join(said)}, which nobody confirms" if said else ""
-            return f"to agree to the house rules: {house.plans[way.plan].name}{again}{tells}"
+            return f"to agree to the house rules: {config.plans[way.plan].name}{again}{tells}"
         case SelfRegistration():
-            return _registration_words(way, house)
+            return _registration_words(way, config)
         case Sponsor():
-            return _sponsor_words(way, house)
+            return _sponsor_words(way, config)
         case PrivatePassphrase():
             return f"for a private passphrase, when the device joins{_groups_words(way)}"
 
@@ -116,7 +116,7 @@ def _groups_words(way: PrivatePassphrase) -> str:
     return f"; {len(way.groups)} private groups, on VLAN {way.first_vlan} to {way.last_vlan}"
 
 
-def _sponsor_words(way: Sponsor, house: House) -> str:
+def _sponsor_words(way: Sponsor, config: Config) -> str:
     """Who vouches, and what happens when nobody answers."""
     who = {
         Naming.LIST: "chosen from the list of hosts",
@@ -124,20 +124,20 @@ def _sponsor_words(way: Sponsor, house: House) -> str:
         Naming.DOMAIN: f"with a mail address at {' or '.join(way.domains)}",
     }[way.naming]
     reminds = f" (reminded after {way.remind_minutes})" if way.remind_s is not None else ""
-    stand_in = house.hosts.get(way.stand_in) if way.stand_in is not None else None
+    stand_in = config.hosts.get(way.stand_in) if way.stand_in is not None else None
     then = f"; then {visible(stand_in.name)} is asked" if stand_in is not None else ""
-    plan = house.plans[way.plan].name
+    plan = config.plans[way.plan].name
     return f"for a host {who}: {way.wait_minutes} min to answer{reminds}{then}; a yes gives {plan}"
 
 
-def _registration_words(way: SelfRegistration, house: House) -> str:
+def _registration_words(way: SelfRegistration, config: Config) -> str:
     """What is asked, and how the code comes."""
     asked = [
         f"{FIELDS.get(one.key, 'own field')}{'' if one.is_required else ' (if they like)'}"
         for one in way.fields
     ]
     comes = " or ".join(_DELIVERIES[one] for one in way.deliveries)
-    return f"to write themselves in, with {', '.join(asked)}; {comes}: {house.plans[way.plan].name}"
+    return f"to write themselves in, with {', '.join(asked)}; {comes}: {config.plans[way.plan].name}"
 
 
 def _when_words(way: Way) -> list[str]:
@@ -150,9 +150,9 @@ def _when_words(way: Way) -> list[str]:
     return parts
 
 
-def lacks_words(house: House, way: Way) -> str | None:
+def lacks_words(config: Config, way: Way) -> str | None:
     """What some guests miss of a way in that works."""
-    written = house.house_rules.texts
+    written = config.house_rules.texts
     missing = [name for lang, name in LANGUAGES.items() if lang not in written]
     if way.way is not WayIn.CLICK_THROUGH or way.is_off or not written or not missing:
         return None

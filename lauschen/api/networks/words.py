@@ -8,12 +8,12 @@ from lauschen.api.networks.way_words import PROVES, ways_words
 from lauschen.api.words.networks import recognised_words
 from lauschen.api.words.plans import plan_words, rate_amount
 from lauschen.api.words.speaker import way_name
-from lauschen.core.house.checks import ignored
-from lauschen.core.house.dialect import Arrives, Dialect, Move
-from lauschen.core.house.house import House
-from lauschen.core.house.network import STATUS, GuestNetwork, Pause
-from lauschen.core.house.role import Role
-from lauschen.core.house.rule import Rule
+from lauschen.core.config.checks import ignored
+from lauschen.core.config.config import Config
+from lauschen.core.config.dialect import Arrives, Dialect, Move
+from lauschen.core.config.network import STATUS, GuestNetwork, Pause
+from lauschen.core.config.role import Role
+from lauschen.core.config.rule import Rule
 from lauschen.core.ids import AccessDeviceId
 from lauschen.core.limits.tries import BARRED_S, TRIES, WINDOW_S
 from lauschen.core.ways.always import Trusted
@@ -76,19 +76,19 @@ _SETTINGS = {
 }
 
 
-def stages(network: GuestNetwork, house: House, heard_at: Sequence[AccessDeviceId]) -> list[Stage]:
+def stages(network: GuestNetwork, config: Config, heard_at: Sequence[AccessDeviceId]) -> list[Stage]:
     """The path from left to right: what is set at each stage."""
-    rules = [rule for rule in house.rules if rule.network in (None, network.id)]
-    door = house.roles[network.door_role]
-    serving = [one for one in house.access_devices.values() if house.serves(one.id, network.id)]
+    rules = [rule for rule in config.rules if rule.network in (None, network.id)]
+    door = config.roles[network.door_role]
+    serving = [one for one in config.access_devices.values() if config.serves(one.id, network.id)]
     places = _and_more([one.name for one in serving[:MOST_LINES]], len(serving), "access devices")
-    at = [*serving, *(house.access_devices[device] for device in heard_at)]
-    used = {device.dialect for device in at} or set(house.dialects)
-    dialects = [house.dialects[one] for one in sorted(used)]
+    at = [*serving, *(config.access_devices[device] for device in heard_at)]
+    used = {device.dialect for device in at} or set(config.dialects)
+    dialects = [config.dialects[one] for one in sorted(used)]
     arrives = sorted({_ARRIVES[dialect.arrives] for dialect in dialects})
     ends = sorted({f"ended by {_LEARNS[dialect.end_move]}" for dialect in dialects})
     tries, barred = duration_words(int(WINDOW_S)), duration_words(int(BARRED_S))
-    paused = [pause_words(network.pause, house)] if network.pause is not None else []
+    paused = [pause_words(network.pause, config)] if network.pause is not None else []
     proves = [PROVES[way.way] for way in network.ways]
     if any(
         way.way in (WayIn.VOUCHER, WayIn.GUEST_PASS, WayIn.PASSCODE, WayIn.ACCOUNT, WayIn.SELF_REGISTRATION)
@@ -96,21 +96,21 @@ def stages(network: GuestNetwork, house: House, heard_at: Sequence[AccessDeviceI
     ):
         proves.append(f"{TRIES} wrong codes or passwords in {tries}: no more typing for {barred}")
     shown = rules if len(rules) <= MOST_LINES else rules[: MOST_LINES - 1]
-    placed = _and_more([_placed_words(rule, house) for rule in shown], len(rules), "rules")
-    if house.last_role is not None:
-        placed.append(f"everybody else: {role_words(house.roles[house.last_role])}")
+    placed = _and_more([_placed_words(rule, config) for rule in shown], len(rules), "rules")
+    if config.last_role is not None:
+        placed.append(f"everybody else: {role_words(config.roles[config.last_role])}")
     return [
         Stage(
             name="Arrives",
             lines=[
-                recognised_words(network, house),
+                recognised_words(network, config),
                 f"served by {_join(places)}" if places else "served by no access device yet: nobody gets in",
             ],
             opens="network",
         ),
         Stage(
             name="Is asked",
-            lines=[*paused, *ways_words(network, house), *_before_words(network, door, arrives)],
+            lines=[*paused, *ways_words(network, config), *_before_words(network, door, arrives)],
             opens="ways",
         ),
         Stage(name="Proves", lines=proves or ["nothing yet"]),
@@ -119,7 +119,7 @@ def stages(network: GuestNetwork, house: House, heard_at: Sequence[AccessDeviceI
             lines=placed or ["no rule yet: everybody stays at the door"],
             opens="placement",
         ),
-        Stage(name="Stays", lines=[*_onward(network), *_plans_words(network, house)], opens="placement"),
+        Stage(name="Stays", lines=[*_onward(network), *_plans_words(network, config)], opens="placement"),
         Stage(name="Leaves", lines=["held when its time or data is used up", *ends]),
     ]
 
@@ -131,32 +131,32 @@ def _before_words(network: GuestNetwork, door: Role, arrives: list[str]) -> list
     return [f"before login: {role_words(door)}", *arrives]
 
 
-def pause_words(pause: Pause, house: House) -> str:
+def pause_words(pause: Pause, config: Config) -> str:
     """Since when, until when, and what it means for those inside."""
-    until = "until somebody ends it" if pause.until is None else f"until {_moment(pause.until, house)}"
+    until = "until somebody ends it" if pause.until is None else f"until {_moment(pause.until, config)}"
     inside = "those inside go to the door" if pause.ends_stays else "those inside stay in"
-    return f"Paused since {_moment(pause.since, house)}, {until}; {inside}, and nobody else is let in."
+    return f"Paused since {_moment(pause.since, config)}, {until}; {inside}, and nobody else is let in."
 
 
-def trusted_words(one: Trusted, house: House) -> str:
+def trusted_words(one: Trusted, config: Config) -> str:
     """What is trusted."""
     if one.mac is not None:
         return spell_mac(one.mac)
-    device = house.access_devices.get(one.access_device) if one.access_device is not None else None
+    device = config.access_devices.get(one.access_device) if one.access_device is not None else None
     where = device.name if device is not None else "an access device that is gone"
     return f"port {visible(one.port)} of {where}" if one.port is not None else f"everything at {where}"
 
 
-def _moment(at: float, house: House) -> str:
-    then = datetime.fromtimestamp(at, house.zone)
+def _moment(at: float, config: Config) -> str:
+    then = datetime.fromtimestamp(at, config.zone)
     return f"{then:%a} {then.day} {then:%b} {then:%H:%M}"
 
 
-def _plans_words(network: GuestNetwork, house: House) -> list[str]:
+def _plans_words(network: GuestNetwork, config: Config) -> list[str]:
     """The plans that this network leads to; vouchers may have any."""
     given = {way.plan for way in network.ways if way.plan is not None}
     takes_any = any(way.plan is None for way in network.ways)
-    plans = [plan for plan in house.offered_plans if takes_any or plan.id in given]
+    plans = [plan for plan in config.offered_plans if takes_any or plan.id in given]
     shown = plans if len(plans) <= MOST_LINES else plans[: MOST_LINES - 1]
     lines = [f"{plan.name}: {plan_words(plan)}" for plan in shown]
     return _and_more(lines, len(plans), "plans") or ["no plan yet"]
@@ -172,10 +172,10 @@ def _and_more(lines: list[str], count: int, what: str) -> list[str]:
     return [*lines, f"and {count - len(lines)} more {what}"] if count > len(lines) else lines
 
 
-def _placed_words(rule: Rule, house: House) -> str:
+def _placed_words(rule: Rule, config: Config) -> str:
     asks = [way_name(rule.way_in)] if rule.way_in else []
-    asks += [house.plans[rule.plan].name] if rule.plan is not None else []
-    return f"rule {rule.position}, {' and '.join(asks) or 'anything'}: {role_words(house.roles[rule.role])}"
+    asks += [config.plans[rule.plan].name] if rule.plan is not None else []
+    return f"rule {rule.position}, {' and '.join(asks) or 'anything'}: {role_words(config.roles[rule.role])}"
 
 
 def role_words(role: Role) -> str:
@@ -194,13 +194,13 @@ def sent_words(role: Role) -> str:
     return ", ".join(parts) or "nothing is sent for it"
 
 
-def role_use_words(role: Role, house: House) -> str:
+def role_use_words(role: Role, config: Config) -> str:
     """Who places devices in it."""
-    doors = [n.name for n in house.networks.values() if n.door_role == role.id]
-    rules = [f"rule {r.position}" for r in house.rules if r.role == role.id]
+    doors = [n.name for n in config.networks.values() if n.door_role == role.id]
+    rules = [f"rule {r.position}" for r in config.rules if r.role == role.id]
     if doors:
         return f"before login on {_join(doors)}"
-    if role.id == house.last_role:
+    if role.id == config.last_role:
         return (
             f"by {_join(rules)}, and everybody whom no rule places"
             if rules
@@ -255,20 +255,20 @@ def risk_words(peer: Peer) -> str | None:
     )
 
 
-def role_ignored_words(role: Role, house: House) -> list[str]:
+def role_ignored_words(role: Role, config: Config) -> list[str]:
     """Which dialects in use will not carry out a setting of this role."""
     return [
-        f"{house.dialects[one].name} ignores {_SETTINGS[setting]}"
-        for one in house.spoken
-        for setting in ignored(role, house.dialects[one])
+        f"{config.dialects[one].name} ignores {_SETTINGS[setting]}"
+        for one in config.spoken
+        for setting in ignored(role, config.dialects[one])
     ]
 
 
-def ignores_words(dialect: Dialect, house: House) -> list[str]:
+def ignores_words(dialect: Dialect, config: Config) -> list[str]:
     """Settings of roles that devices of this dialect do not carry out."""
     return [
         f"{role.name}: {_SETTINGS[setting]}"
-        for role in house.roles.values()
+        for role in config.roles.values()
         for setting in ignored(role, dialect)
     ]
 

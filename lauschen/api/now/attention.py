@@ -17,7 +17,7 @@ from lauschen.api.now.serving import not_listed
 from lauschen.api.words.events import line
 from lauschen.api.words.reasons import answer_words
 from lauschen.api.words.speaker import Speaker
-from lauschen.core.house.house import House
+from lauschen.core.config.config import Config
 from lauschen.core.limits.tries import NETWORK_TRIES, SOURCE_TRIES, WINDOW_S
 from lauschen.core.words.amounts import duration_words
 from lauschen.core.words.mac import spell_mac
@@ -81,10 +81,10 @@ def attention(
         lambda: _guessing(conn, speaker),
         lambda: _two_in_one(conn, speaker),
         lambda: _certificate(speaker, certificate),
-        lambda: _ways(speaker.house),
+        lambda: _ways(speaker.config),
         lambda: messages_failing(conn, speaker),
         lambda: hosts_silent(conn, road.keys, speaker),
-        lambda: nobody_issues(conn, speaker.house),
+        lambda: nobody_issues(conn, speaker.config),
         lambda: second_factors_tried(conn, speaker.now),
         lambda: keys_tried(conn, speaker),
         lambda: strangers_many(conn, speaker),
@@ -145,12 +145,12 @@ def _certificate(speaker: Speaker, certificate: Certificate | None) -> list[Atte
     if certificate is None:
         return []
     found, facts = [], certificate.facts
-    host = urlsplit(speaker.house.page_url).hostname or ""
+    host = urlsplit(speaker.config.page_url).hostname or ""
     if certificate.fault is not None:
         text = f"The files of the certificate were changed and cannot be used: {certificate.fault}."
         mend = "The one before them is still in use. Put a certificate and its key in place that go together."
         found.append(Attention(kind="certificate", grave=True, text=text, mend=mend))
-    if speaker.house.page_url.startswith("https:") and not facts.fits(host):
+    if speaker.config.page_url.startswith("https:") and not facts.fits(host):
         names = ", ".join(facts.names) or "no name at all"
         text = f"The certificate does not fit the guest page: it is for {names}, and the page is at {host}."
         mend = "Guests are warned by their browsers. Get one for that name, or change the page's address."
@@ -164,12 +164,12 @@ def _certificate(speaker: Speaker, certificate: Certificate | None) -> list[Atte
 
 
 @lru_cache(maxsize=1)
-def _ways(house: House) -> tuple[Attention, ...]:
+def _ways(config: Config) -> tuple[Attention, ...]:
     """Networks whose guests find no way in that could work, or not each: looked for once for each house."""
     found = []
-    for network in house.networks.values():
-        idle = [why for way in network.ways if (why := why_idle(house, network, way)) is not None]
-        lacks = [why for way in network.ways if (why := lacks_words(house, way)) is not None]
+    for network in config.networks.values():
+        idle = [why for way in network.ways if (why := why_idle(config, network, way)) is not None]
+        lacks = [why for way in network.ways if (why := lacks_words(config, way)) is not None]
         if network.ways and not idle and not lacks:
             continue
         text = f"{network.name} offers nothing to let guests in."
@@ -196,14 +196,14 @@ def _pauses(speaker: Speaker) -> list[Attention]:
         Attention(
             kind="pause",
             grave=False,
-            text=f"{network.name}: {pause_words(network.pause, speaker.house)}",
+            text=f"{network.name}: {pause_words(network.pause, speaker.config)}",
             mend=f"Guests read: {visible(network.pause.why)}"
             if network.pause.why
             else "Guests are told no reason.",
             link=f"/networks?network={network.id}&edit=pause",
             network=network.id,
         )
-        for network in speaker.house.networks.values()
+        for network in speaker.config.networks.values()
         if network.pause is not None and network.pause.holds(speaker.now)
     ]
 
@@ -258,7 +258,7 @@ def _unconfirmed(conn: Connection, speaker: Speaker) -> list[Attention]:
         now_wanted = wanted.find_wanted(conn, place.mac, place.network)
         if now_wanted is None or place.next_at is None:
             continue
-        device = speaker.house.access_devices.get(place.access_device)
+        device = speaker.config.access_devices.get(place.access_device)
         verb = "let in" if now_wanted.lets_in else "end the stay of"
         found.append(
             Attention(
@@ -278,7 +278,7 @@ def _unconfirmed(conn: Connection, speaker: Speaker) -> list[Attention]:
 
 def _guessing(conn: Connection, speaker: Speaker) -> list[Attention]:
     found = []
-    for network in speaker.house.networks.values():
+    for network in speaker.config.networks.values():
         count = visits.count_tries_on(conn, network.id, speaker.now - WINDOW_S)
         if count > NETWORK_TRIES:
             text = f"{network.name}: {count} wrong codes in ten minutes. Somebody is guessing."

@@ -4,35 +4,35 @@ from sqlite3 import Connection
 
 from lauschen.api.now.models import FirstStep
 from lauschen.api.words.plans import plan_words
-from lauschen.core.house.house import House
+from lauschen.core.config.config import Config
 from lauschen.radius.listen.registry import Registry
 from lauschen.store import overview
 
 
-def first_path(conn: Connection, house: House, registry: Registry) -> list[FirstStep]:
+def first_path(conn: Connection, config: Config, registry: Registry) -> list[FirstStep]:
     """In the order of doing; empty once somebody was in."""
     begun = overview.beginnings(conn)
     if begun.was_somebody_in:
         return []
     return [
-        _network(house),
-        _device(house, registry),
+        _network(config),
+        _device(config, registry),
         FirstStep(
             stage="is asked",
             title="Say where devices wait, and go",
             text="The VLAN or filter before login and after it, as your access device knows them.",
-            is_done=begun.was_role_set or any(role.vlan is not None for role in house.roles.values()),
+            is_done=begun.was_role_set or any(role.vlan is not None for role in config.roles.values()),
             link="/networks",
             act="Open the roles",
         ),
-        _plan(house),
-        *_first_one(house, begun.was_any_issued),
+        _plan(config),
+        *_first_one(config, begun.was_any_issued),
     ]
 
 
-def _first_one(house: House, is_issued: bool) -> list[FirstStep]:
+def _first_one(config: Config, is_issued: bool) -> list[FirstStep]:
     """Something is issued, and somebody is in by it."""
-    if house.networks and all(network.by_key for network in house.networks.values()):
+    if config.networks and all(network.by_key for network in config.networks.values()):
         title, link, act = "Issue the first passphrase", "/passphrases", "To Passphrases"
         text, joins = (
             "For a person, a room or a thing; print it, or scan its code.",
@@ -57,25 +57,25 @@ def _first_one(house: House, is_issued: bool) -> list[FirstStep]:
     ]
 
 
-def _network(house: House) -> FirstStep:
-    names = ", ".join(network.name for network in house.networks.values())
+def _network(config: Config) -> FirstStep:
+    names = ", ".join(network.name for network in config.networks.values())
     return FirstStep(
         stage="arrives",
         title="Name the guest network",
         text=names or "Its name and its SSID are enough.",
-        is_done=bool(house.networks),
+        is_done=bool(config.networks),
         link="/networks?edit=new",
         act="Add network",
     )
 
 
-def _device(house: House, registry: Registry) -> FirstStep:
+def _device(config: Config, registry: Registry) -> FirstStep:
     """Until it is heard: an unknown access device first, if there is one."""
     heard = [p.device.name for p in registry.peers.values() if any(s.last_heard for s in p.sources.values())]
     unknown = next(iter(registry.unknown), None)
     if heard:
         text, link, act = f"{heard[0]} was heard.", "/networks", "Open"
-        if house.networks and not any(device.serves for device in house.access_devices.values()):
+        if config.networks and not any(device.serves for device in config.access_devices.values()):
             text += " It serves no network yet, so nobody gets in."
     elif unknown is not None:
         text, link, act = (
@@ -90,14 +90,14 @@ def _device(house: House, registry: Registry) -> FirstStep:
         stage="arrives",
         title="Point an access device here",
         text=text,
-        is_done=bool(heard) and any(device.serves for device in house.access_devices.values()),
+        is_done=bool(heard) and any(device.serves for device in config.access_devices.values()),
         link=link,
         act=act,
     )
 
 
-def _plan(house: House) -> FirstStep:
-    plans = house.offered_plans
+def _plan(config: Config) -> FirstStep:
+    plans = config.offered_plans
     return FirstStep(
         stage="stays",
         title="A plan",

@@ -28,7 +28,7 @@ def messages_failing(conn: Connection, speaker: Speaker) -> list[Attention]:
                 link="/settings?part=channels",
             )
         )
-    gateway = speaker.house.channels.text
+    gateway = speaker.config.channels.text
     for_guests = texts_for_guests(gateway.texts_day) if gateway is not None else 0
     if for_guests and outbox.texts_of_guests(conn, speaker.now - DAY_S) >= for_guests:
         text = f"Guests have used up their {for_guests:,} text messages of a day."

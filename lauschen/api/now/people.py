@@ -5,8 +5,8 @@ from sqlite3 import Connection
 
 from lauschen.acts.people.trying import MOST, WINDOW_S
 from lauschen.api.now.models import Attention
-from lauschen.core.house.house import House
-from lauschen.core.house.network import GuestNetwork
+from lauschen.core.config.config import Config
+from lauschen.core.config.network import GuestNetwork
 from lauschen.core.people.duties import Duty
 from lauschen.core.people.limits import Limits
 from lauschen.core.ways.kinds import AT_DESK
@@ -15,14 +15,14 @@ from lauschen.store.people import attempts, staff
 from lauschen.store.people.attempts import Attempt
 
 
-def nobody_issues(conn: Connection, house: House) -> Iterator[Attention]:
+def nobody_issues(conn: Connection, config: Config) -> Iterator[Attention]:
     """Where somebody works at the desk at all: in a house of administrators alone, they are the desk."""
     bounds = [one.limits for one in staff.all_staff(conn) if one.duty is Duty.DESK]
     if not bounds:
         return
-    for network in house.networks.values():
+    for network in config.networks.values():
         needed = [way for way in AT_DESK if network.way(way) is not None]
-        if needed and not any(_may(house, limits, network) for limits in bounds):
+        if needed and not any(_may(config, limits, network) for limits in bounds):
             yield Attention(
                 kind="nobody_issues",
                 grave=False,
@@ -47,7 +47,7 @@ def second_factors_tried(conn: Connection, now: float) -> Iterator[Attention]:
         )
 
 
-def _may(house: House, limits: Limits, network: GuestNetwork) -> bool:
-    offered = {plan.id for plan in house.offered_plans}
+def _may(config: Config, limits: Limits, network: GuestNetwork) -> bool:
+    offered = {plan.id for plan in config.offered_plans}
     has_plan = not limits.plans or bool(offered & set(limits.plans))
     return has_plan and (not limits.networks or network.id in limits.networks)

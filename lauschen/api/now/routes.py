@@ -93,7 +93,7 @@ async def picture_of_now(office: Office, sight: Sight) -> NowOut:
     latest = office.road.feed.latest()
     bars = office.road.feed.bars()
     streams = await in_slices(
-        [network for network in shaper.house.networks.values() if sight.sees(network.id)],
+        [network for network in shaper.config.networks.values() if sight.sees(network.id)],
         lambda network: stream_out(
             shaper, network, overview.stream_counts(office.reader, network.id, shaper.now)
         ),
@@ -107,7 +107,7 @@ async def picture_of_now(office: Office, sight: Sight) -> NowOut:
         latest = None
     return NowOut(
         at=shaper.now,
-        first_path=first_path(office.reader, shaper.house, office.registry),
+        first_path=first_path(office.reader, shaper.config, office.registry),
         streams=streams,
         attention=found,
         line=log_line_out(speaker, latest) if latest is not None else None,

@@ -5,7 +5,7 @@ from lauschen.api.shaping import Shaper
 from lauschen.api.words.events import line, own_line
 from lauschen.api.words.speaker import Speaker, way_name
 from lauschen.api.words.trace import trace_words
-from lauschen.core.house.network import GuestNetwork
+from lauschen.core.config.network import GuestNetwork
 from lauschen.core.ids import Mac
 from lauschen.core.words.mac import spell_mac
 from lauschen.core.words.text import visible
@@ -27,7 +27,7 @@ def log_line_out(speaker: Speaker, row: LogRow, own: Mac | None = None) -> LogLi
 
 
 def stream_out(shaper: Shaper, network: GuestNetwork, counts: StreamCounts) -> Stream:
-    roles = shaper.house.roles
+    roles = shaper.config.roles
     inside = [
         RoleCount(role=roles[role].name if role in roles else "a role that is gone", count=count)
         for role, count in sorted(counts.inside.items(), key=lambda item: -item[1])

@@ -59,7 +59,7 @@ GUESSES_PER_S = 1e9
 
 
 @router.get("/passphrases")
-async def house_plan(
+async def read_passphrases(
     _: Looks,
     viewer: TheSession,
     office: TheOffice,
@@ -70,7 +70,7 @@ async def house_plan(
     """The first of each kind; further ones under /passphrases/of."""
     shaper = office.shaper(viewer)
     limits = viewer.limits
-    shown = [one for one in of_keys(office.house) if _may_look(viewer, one.id)]
+    shown = [one for one in of_keys(office.config) if _may_look(viewer, one.id)]
     if network is not None:
         chosen = next((one for one in shown if one.id == network), None)
     else:
@@ -90,7 +90,7 @@ async def house_plan(
     return models.HouseplanOut(
         networks=[
             network_out(
-                office.house,
+                office.config,
                 one,
                 overview.devices_of_network(office.reader, one.id),
                 office.key_file_words(one.id),
@@ -106,12 +106,12 @@ async def house_plan(
         ],
         plans=[
             models.PlanChoice(id=plan.id, name=visible(plan.name), sentence=plan_words(plan))
-            for plan in office.house.offered_plans
+            for plan in office.config.offered_plans
             if not limits.plans or plan.id in limits.plans
         ],
         roles=[
             models.RoleChoice(id=role.id, name=visible(role.name))
-            for role in office.house.roles.values()
+            for role in office.config.roles.values()
             if not role.is_door and Need.CONFIGURE in MAY[viewer.duty]
         ],
     )
@@ -147,7 +147,7 @@ async def issue(
     actor: Issues, viewer: TheSession, office: TheOffice, wish: models.IssuePassphrase, key: Key = None
 ) -> models.IssuedPassphrase:
     """For one person, room or thing; good at once."""
-    address, kind = read_address(office.house, wish.send), _kind(office, viewer, wish)
+    address, kind = read_address(office.config, wish.send), _kind(office, viewer, wish)
     once = once_of("passphrase", key, wish.model_copy(update={"passphrase": _named(office, wish)}))
     async with _choosing(office, actor, wish.passphrase):
         batch = await issue_passphrases(
@@ -225,7 +225,7 @@ async def renew(
     line = _line(office, holder, viewer)
     drawn = draw(wish.style, USUAL_BITS, secrets.randbelow, wish.lang).text
     wanted = Wish(line.holder.name, wish.passphrase)
-    new = await make_key(office.key_makers, office.house, line.holder.network, wanted, drawn)
+    new = await make_key(office.key_makers, office.config, line.holder.network, wanted, drawn)
     async with _choosing(office, actor, wish.passphrase):
         renewed = await office.road.act(
             lambda tx: changing.renew(tx, CredentialId(holder), new, wish.overlap_minutes * 60.0), by=actor
@@ -303,7 +303,7 @@ def _kind(office: Office, viewer: StaffSession, wish: models.KeyWish) -> Kind:
         mend = "Where it places is what the rules say; an administrator may say otherwise."
         raise Invalid("role_not_theirs", field="role", mend=mend)
     if wish.network is None:
-        of = of_keys(office.house)
+        of = of_keys(office.config)
         if len(of) != 1:
             raise Invalid("network", field="network", mend="Say for which network it is.")
         wish = wish.model_copy(update={"network": of[0].id})
@@ -312,7 +312,7 @@ def _kind(office: Office, viewer: StaffSession, wish: models.KeyWish) -> Kind:
         NetworkId(wish.network),
         PlanId(wish.plan),
         wish.kind,
-        replace(read_terms(office.house, wish), role=None if wish.role is None else RoleId(wish.role)),
+        replace(read_terms(office.config, wish), role=None if wish.role is None else RoleId(wish.role)),
         wish.style,
         wish.bits,
         wish.lang,
@@ -321,7 +321,7 @@ def _kind(office: Office, viewer: StaffSession, wish: models.KeyWish) -> Kind:
 
 
 def _own_page(office: Office, holder: holders.Holder) -> str | None:
-    return link_to(office.road.keys, office.house, holder, office.road.clock.now())
+    return link_to(office.road.keys, office.config, holder, office.road.clock.now())
 
 
 class _Joining(TypedDict):
@@ -334,7 +334,7 @@ class _Joining(TypedDict):
 def _joining(office: Office, credential: CredentialId, text: str) -> _Joining:
     """A passphrase, the QR code by which a device joins, and the holder's own page."""
     holder = _line(office, credential).holder
-    network = office.house.networks.get(holder.network)
+    network = office.config.networks.get(holder.network)
     if network is None:
         raise NotThere("network")
     wifi = wifi_by_key(network, text)

@@ -3,11 +3,11 @@
 from lauschen.api.passphrases import models
 from lauschen.api.shaping import Shaper
 from lauschen.api.words.staying import tried_words
+from lauschen.core.config.config import Config
+from lauschen.core.config.dialect import KeysBy
+from lauschen.core.config.network import GuestNetwork
 from lauschen.core.decide.judge import seats_of
 from lauschen.core.decide.standing import State
-from lauschen.core.house.dialect import KeysBy
-from lauschen.core.house.house import House
-from lauschen.core.house.network import GuestNetwork
 from lauschen.core.ids import AccessDeviceId, KeyId
 from lauschen.core.limits.left import CredentialState, credential_state, left
 from lauschen.core.limits.seats import Seats
@@ -28,11 +28,11 @@ _ASKS = {
 
 
 def holder_out(shaper: Shaper, line: HolderLine) -> models.HolderOut:
-    plan = shaper.house.plan_of(line.grant)
+    plan = shaper.config.plan_of(line.grant)
     seats = seats_of(plan, line.grant)
     remains = left(plan, line.grant.use, shaper.now)
     is_begun = line.grant.use.first_used is not None
-    role = None if line.grant.role is None else shaper.house.roles.get(line.grant.role)
+    role = None if line.grant.role is None else shaper.config.roles.get(line.grant.role)
     is_full = seats is not None and line.seats_taken >= seats
     return models.HolderOut(
         id=line.holder.credential,
@@ -60,7 +60,7 @@ def holder_out(shaper: Shaper, line: HolderLine) -> models.HolderOut:
 def _sentence(shaper: Shaper, line: HolderLine, seats: int | None) -> str:
     """What somebody must know first."""
     clock = shaper.speaker().clock
-    state = credential_state(shaper.house.plan_of(line.grant), line.grant.use, shaper.now)
+    state = credential_state(shaper.config.plan_of(line.grant), line.grant.use, shaper.now)
     if state is CredentialState.WITHDRAWN:
         return "Withdrawn: it lets nobody in."
     if state is CredentialState.PAUSED:
@@ -122,7 +122,7 @@ def _device(shaper: Shaper, line: HolderLine, one: bound.BoundDevice, newest: Ke
 
 def wrong_out(shaper: Shaper, one: WrongKey) -> models.WrongOut:
     speaker = shaper.speaker()
-    network = shaper.house.networks.get(one.network)
+    network = shaper.config.networks.get(one.network)
     return models.WrongOut(
         mac=spell_mac(one.mac),
         device=short_mac(one.mac),
@@ -135,15 +135,15 @@ def wrong_out(shaper: Shaper, one: WrongKey) -> models.WrongOut:
 
 
 def network_out(
-    house: House, network: GuestNetwork, asked: list[AccessDeviceId], files: list[str]
+    config: Config, network: GuestNetwork, asked: list[AccessDeviceId], files: list[str]
 ) -> models.KeyNetwork:
     way = network.way(WayIn.PASSPHRASE)
     assert isinstance(way, PrivatePassphrase)
     asks = []
     for device in asked:
-        dialect = house.dialect_of(device)
+        dialect = config.dialect_of(device)
         if dialect is not None:
-            asks.append(f"{visible(house.access_devices[device].name)} {_ASKS[dialect.keys_by]}.")
+            asks.append(f"{visible(config.access_devices[device].name)} {_ASKS[dialect.keys_by]}.")
     return models.KeyNetwork(
         id=network.id,
         name=visible(network.name),
@@ -153,6 +153,6 @@ def network_out(
     )
 
 
-def of_keys(house: House) -> list[GuestNetwork]:
+def of_keys(config: Config) -> list[GuestNetwork]:
     """Networks whose devices have private passphrases."""
-    return [network for network in house.networks.values() if network.by_key]
+    return [network for network in config.networks.values() if network.by_key]

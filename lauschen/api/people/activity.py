@@ -38,7 +38,7 @@ async def activity(
 @router.get("/activity.csv", response_class=Response)
 async def as_csv(_: Inspects, office: TheOffice, kinds: Kinds = None) -> Response:
     """The newest ten thousand, newest first."""
-    speaker, zone = office.shaper().speaker(), office.house.zone
+    speaker, zone = office.shaper().speaker(), office.config.zone
     shown = (
         act_out(speaker, row) for row in log.acts_before(office.reader, kinds or STAFF_KINDS, None, MOST)
     )

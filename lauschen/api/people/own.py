@@ -41,7 +41,7 @@ async def end_own_session(actor: Session, session: TheSession, office: TheOffice
 async def begin_second(_: Session, session: TheSession, office: TheOffice) -> SecondBegun:
     """A secret to scan; nothing is kept until a code proves that it was."""
     secret = new_secret()
-    address = address_of(secret, session.name, office.house.site_name)
+    address = address_of(secret, session.name, office.config.site_name)
     svg = io.BytesIO()
     code = segno.make(address, error="m", micro=False)
     code.save(svg, kind="svg", border=2)

@@ -79,7 +79,7 @@ def _shown(office: Office, found: Program) -> ProgramOut:
         name=found.name,
         duty=found.duty,
         limits=LimitsIn.of(found.limits),
-        bounds=limits_words(found.limits, office.house),
+        bounds=limits_words(found.limits, office.config),
         until=found.until,
         used=found.used,
     )

@@ -155,7 +155,7 @@ def _shown(office: Office, actor: Actor, found: StaffMember) -> PersonOut:
         id=found.id,
         mail=found.mail,
         may=SAYS[found.duty],
-        bounds=limits_words(found.limits, office.house),
+        bounds=limits_words(found.limits, office.config),
         is_you=found.id == actor.staff,
         waits=found.must_change,
         has_second=found.has_second,

@@ -20,23 +20,23 @@ async def placement(_: Inspects, office: TheOffice) -> models.RulesOut:
 @router.post("/plans/words")
 async def words(_: Configures, office: TheOffice, wanted: models.PlanIn, plan: Row = 0) -> models.PlanWords:
     """What a plan that is being typed means, and whom it would touch; nothing is changed."""
-    return words_out(office.reader, office.house, read_plan(plan, wanted, office.house.zone))
+    return words_out(office.reader, office.config, read_plan(plan, wanted, office.config.zone))
 
 
 @router.post("/plans", status_code=201)
 async def add_plan(actor: Configures, office: TheOffice, wanted: models.PlanIn) -> models.PlanFull:
-    new = read_plan(0, wanted, office.house.zone)
+    new = read_plan(0, wanted, office.config.zone)
     added = await office.road.act(configured(lambda tx: acts.save_plan(tx, new)), by=actor)
-    return plan_out(office.shaper(), office.house.plans[added])
+    return plan_out(office.shaper(), office.config.plans[added])
 
 
 @router.put("/plans/{plan}")
 async def change_plan(
     actor: Configures, office: TheOffice, plan: Id, wanted: models.PlanIn
 ) -> models.PlanFull:
-    changed = read_plan(plan, wanted, office.house.zone)
+    changed = read_plan(plan, wanted, office.config.zone)
     await office.road.act(configured(lambda tx: acts.save_plan(tx, changed)), by=actor)
-    return plan_out(office.shaper(), office.house.plans[changed.id])
+    return plan_out(office.shaper(), office.config.plans[changed.id])
 
 
 @router.delete("/plans/{plan}", status_code=204)
@@ -51,7 +51,7 @@ async def restore_plan(actor: Configures, office: TheOffice, plan: Id) -> models
     """One that was removed can be chosen again."""
     wanted = PlanId(plan)
     await office.road.act(configured(lambda tx: acts.restore_plan(tx, wanted)), by=actor)
-    return plan_out(office.shaper(), office.house.plans[wanted])
+    return plan_out(office.shaper(), office.config.plans[wanted])
 
 
 @router.put("/rules")

@@ -8,25 +8,25 @@ from lauschen.api.rules import models
 from lauschen.api.shaping import Shaper
 from lauschen.api.words.plans import plan_words
 from lauschen.api.words.speaker import Speaker, way_name
-from lauschen.core.house.checks import sends_rates
-from lauschen.core.house.house import House
-from lauschen.core.house.reached import covered_by
-from lauschen.core.house.rule import Rule
+from lauschen.core.config.checks import sends_rates
+from lauschen.core.config.config import Config
+from lauschen.core.config.reached import covered_by
+from lauschen.core.config.rule import Rule
 from lauschen.core.ids import NetworkId, PlanId, RoleId, RuleId
 from lauschen.core.limits.plan import Plan
 from lauschen.core.ways.kinds import WayIn
 from lauschen.sentences.slips import slip_limits
-from lauschen.store.house import plans as stored
+from lauschen.store.config import plans as stored
 
 
 def placement_out(shaper: Shaper) -> models.RulesOut:
-    house, inside = shaper.house, stored.who_is_in_by(shaper.conn)
+    config, inside = shaper.config, stored.who_is_in_by(shaper.conn)
     return models.RulesOut(
-        plans=[_plan_out(shaper, plan, inside.get(plan.id, 0)) for plan in house.offered_plans],
-        rules=[_rule_out(shaper, rule) for rule in house.rules],
-        last_role=house.last_role,
-        roles=[models.Choice(id=r.id, name=r.name) for r in house.roles.values() if not r.is_door],
-        networks=[models.Choice(id=n.id, name=n.name) for n in house.networks.values()],
+        plans=[_plan_out(shaper, plan, inside.get(plan.id, 0)) for plan in config.offered_plans],
+        rules=[_rule_out(shaper, rule) for rule in config.rules],
+        last_role=config.last_role,
+        roles=[models.Choice(id=r.id, name=r.name) for r in config.roles.values() if not r.is_door],
+        networks=[models.Choice(id=n.id, name=n.name) for n in config.networks.values()],
         ways=list(WayIn),
     )
 
@@ -51,11 +51,11 @@ def _plan_out(shaper: Shaper, plan: Plan, inside: int) -> models.PlanFull:
         slip=slip_limits(plan),
         inside=inside,
         unused=stored.unused_with(shaper.conn, plan.id),
-        needed_by=_needed_by(shaper.house, plan.id),
+        needed_by=_needed_by(shaper.config, plan.id),
     )
 
 
-def words_out(conn: Connection, house: House, plan: Plan) -> models.PlanWords:
+def words_out(conn: Connection, config: Config, plan: Plan) -> models.PlanWords:
     """A plan as it is typed; its id is 0 while it is new."""
     inside = stored.who_is_in_by(conn).get(plan.id, 0) if plan.id else 0
     unused = stored.unused_with(conn, plan.id) if plan.id else 0
@@ -71,15 +71,15 @@ def words_out(conn: Connection, house: House, plan: Plan) -> models.PlanWords:
         sentence=plan_words(plan),
         slip=slip_limits(plan),
         touches=f"{touched[0].upper()}{touched[1:]}." if touched else None,
-        ignored=rate_ignored(house, plan),
+        ignored=rate_ignored(config, plan),
     )
 
 
-def rate_ignored(house: House, plan: Plan) -> list[str]:
+def rate_ignored(config: Config, plan: Plan) -> list[str]:
     """Dialects in use that have no attribute for a rate."""
     if plan.down_bps is None and plan.up_bps is None:
         return []
-    deaf = [house.dialects[one].name for one in house.spoken if not sends_rates(house.dialects[one])]
+    deaf = [config.dialects[one].name for one in config.spoken if not sends_rates(config.dialects[one])]
     return [f"{name} has no attribute for a rate, so its access devices keep none." for name in deaf]
 
 
@@ -113,8 +113,8 @@ def read_rules(wanted: models.RulesIn) -> list[Rule]:
 
 
 def _rule_out(shaper: Shaper, rule: Rule) -> models.RuleOut:
-    house, speaker = shaper.house, shaper.speaker()
-    wide = covered_by(rule, house.rules[: house.rules.index(rule)])
+    config, speaker = shaper.config, shaper.speaker()
+    wide = covered_by(rule, config.rules[: config.rules.index(rule)])
     return models.RuleOut(
         id=rule.id,
         network=rule.network,
@@ -135,6 +135,6 @@ def _asks(speaker: Speaker, rule: Rule) -> str:
     return text[0].upper() + text[1:]
 
 
-def _needed_by(house: House, plan: PlanId) -> list[str]:
-    ways = [n.name for n in house.networks.values() if any(way.plan == plan for way in n.ways)]
-    return ways + [f"rule {rule.position}" for rule in house.rules if rule.plan == plan]
+def _needed_by(config: Config, plan: PlanId) -> list[str]:
+    ways = [n.name for n in config.networks.values() if any(way.plan == plan for way in n.ways)]
+    return ways + [f"rule {rule.position}" for rule in config.rules if rule.plan == plan]

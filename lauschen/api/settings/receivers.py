@@ -73,14 +73,14 @@ async def remove_receiver(actor: Configures, office: TheOffice, receiver: Id) ->
 @router.post("/receivers/{receiver}/test")
 async def try_receiver(_: Configures, office: TheOffice, receiver: Id) -> models.Tried:
     """Tells it of a test now, and says what came of it."""
-    channels = office.house.channels
+    channels = office.config.channels
     server = next((one for one in channels.syslog if one.id == receiver), None)
     if server is not None:
-        message = test_message(office.house, Channel.SYSLOG, "", office.road.clock.now())
-        answer = await office.carriers.carry(line_for(office.house, message, server))
+        message = test_message(office.config, Channel.SYSLOG, "", office.road.clock.now())
+        answer = await office.carriers.carry(line_for(office.config, message, server))
     else:
-        message = test_message(office.house, Channel.WEBHOOK, "", office.road.clock.now())
-        answer = await office.carriers.carry(call_for(office.house, message, _find_hook(office, receiver)))
+        message = test_message(office.config, Channel.WEBHOOK, "", office.road.clock.now())
+        answer = await office.carriers.carry(call_for(office.config, message, _find_hook(office, receiver)))
     return models.Tried(is_sent=answer.is_sent, answer=answer.text)
 
 
@@ -90,7 +90,7 @@ def _syslog(receiver: int, wanted: models.SyslogIn) -> SyslogServer:
 
 
 def _find_hook(office: Office, receiver: int) -> Webhook:
-    found = next((one for one in office.house.channels.webhooks if one.id == receiver), None)
+    found = next((one for one in office.config.channels.webhooks if one.id == receiver), None)
     if found is None:
         raise NotThere("channel")
     return found

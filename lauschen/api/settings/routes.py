@@ -11,11 +11,11 @@ from lauschen.api.door.asking import Configures, Helps, Id, Inspects, NeedFirst,
 from lauschen.api.door.office import Office
 from lauschen.api.settings import models
 from lauschen.api.settings.shapes import (
-    house_out,
     mail_in,
     mail_out,
     message_out,
     preview,
+    settings_out,
     test_message,
     text_in,
     text_out,
@@ -38,13 +38,13 @@ PAGE = 50
 
 
 @router.get("/settings")
-async def house(_: Inspects, office: TheOffice) -> models.SettingsOut:
-    return house_out(office.house, office.reader)
+async def config(_: Inspects, office: TheOffice) -> models.SettingsOut:
+    return settings_out(office.config, office.reader)
 
 
 @router.put("/mail")
 async def save_mail(actor: Configures, office: TheOffice, wanted: models.MailIn) -> models.MailOut:
-    server = mail_in(wanted, office.house.channels.mail)
+    server = mail_in(wanted, office.config.channels.mail)
     await office.road.act(configured(lambda tx: acts.save_mail(tx, server)), by=actor)
     return mail_out(server)
 
@@ -57,17 +57,17 @@ async def remove_mail(actor: Configures, office: TheOffice) -> None:
 @router.post("/mail/test")
 async def try_mail(actor: Configures, office: TheOffice, wanted: models.TryMail) -> models.Tried:
     """Sends one now, and says what the server answered."""
-    server = mail_in(wanted.server, office.house.channels.mail)
+    server = mail_in(wanted.server, office.config.channels.mail)
     to = read_mail(wanted.to, "to")
     parcel = pack_with(
-        office.house, test_message(office.house, Channel.MAIL, to, office.road.clock.now()), mail=server
+        office.config, test_message(office.config, Channel.MAIL, to, office.road.clock.now()), mail=server
     )
     return await _tried(office, parcel, Channel.MAIL, actor)
 
 
 @router.put("/text")
 async def save_text(actor: Configures, office: TheOffice, wanted: models.TextIn) -> models.TextOut:
-    gateway = text_in(wanted, office.house.channels.text)
+    gateway = text_in(wanted, office.config.channels.text)
     await office.road.act(configured(lambda tx: acts.save_text(tx, gateway)), by=actor)
     return text_out(gateway)
 
@@ -80,10 +80,10 @@ async def remove_text(actor: Configures, office: TheOffice) -> None:
 @router.post("/text/test")
 async def try_text(actor: Configures, office: TheOffice, wanted: models.TryText) -> models.Tried:
     """Sends one now, at its price, and says what the gateway answered."""
-    gateway = text_in(wanted.gateway, office.house.channels.text)
+    gateway = text_in(wanted.gateway, office.config.channels.text)
     to = read_phone(wanted.to, gateway.countries, "to")
     parcel = pack_with(
-        office.house, test_message(office.house, Channel.TEXT, to, office.road.clock.now()), text=gateway
+        office.config, test_message(office.config, Channel.TEXT, to, office.road.clock.now()), text=gateway
     )
     return await _tried(office, parcel, Channel.TEXT, actor)
 
@@ -99,7 +99,7 @@ async def save_words(
 ) -> models.WordsOut:
     key, template = _key(kind, channel, lang), Template(wanted.subject.strip(), wanted.body.strip())
     await office.road.act(configured(lambda tx: acts.save_template(tx, key, template)), by=actor)
-    return words_out(office.house.channels, key)
+    return words_out(office.config.channels, key)
 
 
 @router.delete("/templates/{kind}/{channel}/{lang}")
@@ -109,7 +109,7 @@ async def our_words(
     """The house's own are taken away: ours again."""
     key = _key(kind, channel, lang)
     await office.road.act(configured(lambda tx: acts.save_template(tx, key, None)), by=actor)
-    return words_out(office.house.channels, key)
+    return words_out(office.config.channels, key)
 
 
 @router.post("/templates/{kind}/{channel}/{lang}/preview")
@@ -118,7 +118,7 @@ async def preview_words(
 ) -> models.Preview:
     key, template = _key(kind, channel, lang), Template(wanted.subject.strip(), wanted.body.strip())
     check_message(kind, channel, template)
-    return preview(office.house, key, template)
+    return preview(office.config, key, template)
 
 
 @router.get("/messages")

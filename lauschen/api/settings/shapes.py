@@ -22,8 +22,8 @@ from lauschen.api.settings.models import (
     WordsOut,
 )
 from lauschen.api.shaping import Shaper
-from lauschen.core.house.dialect import Call
-from lauschen.core.house.house import House
+from lauschen.core.config.config import Config
+from lauschen.core.config.dialect import Call
 from lauschen.core.ids import MessageId
 from lauschen.core.messages.channels import HEARD, Channels, MailServer, TextGateway, Webhook
 from lauschen.core.messages.message import About, Channel, Kind, Message, MessageState
@@ -82,8 +82,8 @@ SAMPLE = {
 """What a preview shows in the place of what is not known."""
 
 
-def house_out(house: House, reader: Connection) -> SettingsOut:
-    channels = house.channels
+def settings_out(config: Config, reader: Connection) -> SettingsOut:
+    channels = config.channels
     return SettingsOut(
         mail=None if channels.mail is None else mail_out(channels.mail),
         text=None if channels.text is None else text_out(channels.text),
@@ -173,20 +173,20 @@ def words_out(channels: Channels, key: TemplateKey) -> WordsOut:
     )
 
 
-def preview(house: House, key: TemplateKey, template: Template) -> Preview:
+def preview(config: Config, key: TemplateKey, template: Template) -> Preview:
     """With the names of the demo in the place of a guest's."""
     kind, channel, _ = key
-    words = SAMPLE | {"site": house.site_name, "page": house.page_url.partition("://")[2]}
-    mail = house.channels.mail
+    words = SAMPLE | {"site": config.site_name, "page": config.page_url.partition("://")[2]}
+    mail = config.channels.mail
     in_subject = mail is not None and mail.code_in_subject and kind is Kind.PASS
     shown = render(template, channel, {w: words.get(w, "") for w in WORDS[kind]}, code_in_subject=in_subject)
     parts = count_parts(shown.plain) if channel is Channel.TEXT else 0
     return Preview(subject=shown.subject, plain=shown.plain, html=shown.html, parts=parts)
 
 
-def test_message(house: House, channel: Channel, to: str, now: float) -> Message:
+def test_message(config: Config, channel: Channel, to: str, now: float) -> Message:
     """One that never stands in the outbox."""
-    words = {"site": house.site_name}
+    words = {"site": config.site_name}
     mark, about = secrets.token_hex(MARK_OCTETS), About()
     return Message(
         MessageId(0), mark, channel, Kind.TEST, "en", to, words, None, about, now, 0, None,

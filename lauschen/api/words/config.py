@@ -34,7 +34,7 @@ def _rules(speaker: Speaker, row: EventRow) -> str:
     return f"{speaker.actor(row.actor)} saved {rules}, in their order"
 
 
-def _house_text(speaker: Speaker, row: EventRow) -> str:
+def _site_text(speaker: Speaker, row: EventRow) -> str:
     what = "the privacy notice" if row.facts.get("name") == "privacy" else "the consent to be written to"
     return f"{speaker.actor(row.actor)} wrote {what} anew, version {row.facts.get('version') or 0}"
 
@@ -98,7 +98,7 @@ WORDS: dict[str, Callable[[Speaker, EventRow], str]] = {
     "plan_restored": _named("took back", "plan"),
     "rules_saved": _rules,
     "house_rules_written": _house_rules,
-    "house_text_written": _house_text,
+    "house_text_written": _site_text,
     "passcode_renewed": _passcode,
     "passcode_overlap_ended": _overlap,
 }

@@ -1,7 +1,7 @@
 """By what a network is recognised."""
 
-from lauschen.core.house.house import House
-from lauschen.core.house.network import GuestNetwork, Hint, Match
+from lauschen.core.config.config import Config
+from lauschen.core.config.network import GuestNetwork, Hint, Match
 from lauschen.core.words.text import visible
 
 PORT_TYPES = {15: "wired ports", 19: "Wi-Fi", 5: "virtual ports"}
@@ -9,7 +9,7 @@ PORT_TYPES = {15: "wired ports", 19: "Wi-Fi", 5: "virtual ports"}
 _HINTS = {Match.EXACT: "is", Match.BEGINS: "begins with", Match.ENDS: "ends with"}
 
 
-def recognised_words(network: GuestNetwork, house: House) -> str:
+def recognised_words(network: GuestNetwork, config: Config) -> str:
     """By what a network is recognised."""
     parts = []
     for name, hint in (
@@ -22,7 +22,7 @@ def recognised_words(network: GuestNetwork, house: House) -> str:
     if network.port_type is not None:
         parts.append(f"it is about {PORT_TYPES.get(network.port_type, f'NAS-Port-Type {network.port_type}')}")
     if network.access_device is not None:
-        device = house.access_devices.get(network.access_device)
+        device = config.access_devices.get(network.access_device)
         parts.append(f"{device.name if device else 'a device that is gone'} asks")
     return " and ".join(parts)
 

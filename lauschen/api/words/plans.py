@@ -3,7 +3,7 @@
 from datetime import datetime
 
 from lauschen.api.hours import hours_words
-from lauschen.core.house.house import House
+from lauschen.core.config.config import Config
 from lauschen.core.limits.plan import Plan
 from lauschen.core.limits.seats import Seats
 from lauschen.core.limits.terms import Terms
@@ -20,7 +20,7 @@ def rate_amount(bps: int) -> str:
     return f"{bps} bit/s"
 
 
-def given_words(house: House, plan: Plan, terms: Terms) -> str:
+def given_words(config: Config, plan: Plan, terms: Terms) -> str:
     """What is about to be issued, in a sentence: the plan with its own limits in it, and its terms."""
     devices = {
         Seats.AT_ONCE: _on(terms.devices or plan.devices),
@@ -30,9 +30,9 @@ def given_words(house: House, plan: Plan, terms: Terms) -> str:
     tail = ""
     for word, moment in (("good from", terms.valid_from), ("good until", terms.valid_until)):
         if moment is not None:
-            tail += f"; {word} {day_words(datetime.fromtimestamp(moment, house.zone), 'en')}"
+            tail += f"; {word} {day_words(datetime.fromtimestamp(moment, config.zone), 'en')}"
     if terms.network is not None:
-        tail += f"; on {visible(house.networks[terms.network].name)} alone"
+        tail += f"; on {visible(config.networks[terms.network].name)} alone"
     return _sentence(plan, devices, tail)
 
 

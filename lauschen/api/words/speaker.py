@@ -5,8 +5,8 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta
 
 from lauschen.core.actor import Actor, ActorKind
-from lauschen.core.house.house import House
-from lauschen.core.house.rule import Rule
+from lauschen.core.config.config import Config
+from lauschen.core.config.rule import Rule
 from lauschen.core.ids import AccessDeviceId, CredentialId, Mac, NetworkId, PlanId, RoleId, RuleId
 from lauschen.core.words.amounts import FAR_S
 from lauschen.core.words.mac import short_mac
@@ -26,7 +26,7 @@ _OTHERS = {
 class Speaker:
     """Names for one house at one instant."""
 
-    house: House
+    config: Config
     staff: dict[int, str]
     now: float
     holder: Callable[[Mac, float], str] = lambda _mac, _at: ""
@@ -35,25 +35,25 @@ class Speaker:
     """Who vouched for it; empty where nobody did."""
 
     def place(self, access_device: AccessDeviceId | None) -> str:
-        device = self.house.access_devices.get(access_device) if access_device is not None else None
+        device = self.config.access_devices.get(access_device) if access_device is not None else None
         return device.name if device else f"an access device {GONE}"
 
     def network(self, network: NetworkId) -> str:
-        known = self.house.networks.get(network)
-        return known.name if known else self.house.removed.networks.get(network, f"a network {GONE}")
+        known = self.config.networks.get(network)
+        return known.name if known else self.config.removed.networks.get(network, f"a network {GONE}")
 
     def role(self, role: RoleId | None) -> str:
-        known = self.house.roles.get(role) if role is not None else None
+        known = self.config.roles.get(role) if role is not None else None
         if known is not None or role is None:
             return known.name if known else f"a role {GONE}"
-        return self.house.removed.roles.get(role, f"a role {GONE}")
+        return self.config.removed.roles.get(role, f"a role {GONE}")
 
     def plan(self, plan: PlanId) -> str:
-        known = self.house.plans.get(plan)
+        known = self.config.plans.get(plan)
         return known.name if known else f"a plan {GONE}"
 
     def rule(self, rule: RuleId | None) -> Rule | None:
-        return next((known for known in self.house.rules if known.id == rule), None)
+        return next((known for known in self.config.rules if known.id == rule), None)
 
     def actor(self, actor: Actor | None) -> str:
         """Who acted; "somebody" where nobody was noted."""
@@ -79,7 +79,7 @@ class Speaker:
 
     def clock(self, at: float) -> str:
         """`18:00`, with the day when it is another one, and with the year when that is far away."""
-        zone = self.house.zone
+        zone = self.config.zone
         then, today = datetime.fromtimestamp(at, zone), datetime.fromtimestamp(self.now, zone).date()
         if then.date() == today:
             return f"{then:%H:%M}"

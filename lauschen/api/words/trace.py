@@ -125,13 +125,13 @@ def _network(speaker: Speaker, line: NetworkLine) -> str:
         if line.finding == "foreign_ssid":
             return f"no guest network has the SSID {visible(line.said or '')}"
         return "the request names no SSID" if line.finding == "no_ssid" else "the network was removed"
-    name, known = speaker.network(line.network), speaker.house.networks.get(line.network)
+    name, known = speaker.network(line.network), speaker.config.networks.get(line.network)
     match line.finding:
         case "ssid":
             ssid = visible(known.shown_as) if known else "its own"
             return f"recognised as {name}, because the SSID is {ssid}"
         case "hints" if known is not None:
-            return f"recognised as {name}, because {recognised_words(known, speaker.house)}"
+            return f"recognised as {name}, because {recognised_words(known, speaker.config)}"
         case "hints":
             return f"recognised as {name}, by what the request said of where it came from"
         case "not_served":

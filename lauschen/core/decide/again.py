@@ -41,7 +41,7 @@ def decide_again(arrival: Arrival, picture: Picture, now: float) -> Decision | N
     if before.answer is not _ADMIT or not admission.has_seat or standing.admission != admission.id:
         return None
     grant = admission.grant
-    verdict = judge(picture.house.plan_of(grant), grant, now)
+    verdict = judge(picture.config.plan_of(grant), grant, now)
     until = verdict.left.until
     if verdict.reason is not None or standing.reconsider_at != until:
         return None

@@ -5,12 +5,12 @@ Slots without `frozen`: these are made for each packet (rulings 1.3 has the pric
 
 from dataclasses import dataclass
 
+from lauschen.core.config.config import Config
 from lauschen.core.decide.arrival import Medium
 from lauschen.core.decide.decision import Decision
 from lauschen.core.decide.grant import Grant
 from lauschen.core.decide.reason import Reason
 from lauschen.core.decide.standing import Standing
-from lauschen.core.house.house import House
 from lauschen.core.ids import AdmissionId
 
 
@@ -33,7 +33,7 @@ class AdmissionFacts:
 class Picture:
     """The configuration and the facts about this device and credential."""
 
-    house: House
+    config: Config
     standing: Standing | None = None
     is_wanted: bool = False
     """Something is to change at its place, which the answer to this arrival brings about."""

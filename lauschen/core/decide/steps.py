@@ -3,6 +3,8 @@
 from functools import lru_cache
 from typing import Literal
 
+from lauschen.core.config.config import Config
+from lauschen.core.config.network import GuestNetwork, Pause
 from lauschen.core.decide.arrival import Arrival, Medium
 from lauschen.core.decide.decision import Answer, Decision
 from lauschen.core.decide.grant import Grant
@@ -23,8 +25,6 @@ from lauschen.core.decide.trace import (
     Step,
     TraceLine,
 )
-from lauschen.core.house.house import House
-from lauschen.core.house.network import GuestNetwork, Pause
 from lauschen.core.ids import PlanId
 from lauschen.core.limits.left import Left
 from lauschen.core.ways.lead import AtDoor
@@ -53,10 +53,10 @@ Where devices have keys of their own it is refused, too: without one it cannot b
 def decide(arrival: Arrival, picture: Picture, now: float) -> Decision:
     """What this arrival gets at `now` (UTC epoch seconds), and why."""
     trace: list[TraceLine] = []
-    network = _recognise_network(arrival, picture.house, trace)
+    network = _recognise_network(arrival, picture.config, trace)
     if network is None or arrival.refusal is not None:
         return Decision(Answer.REFUSE, arrival.refusal or Reason.NO_NETWORK, trace=trace)
-    if not is_served(arrival, picture.house, network):
+    if not is_served(arrival, picture.config, network):
         trace.append(_network_line(Step.NETWORK, "not_served", network.id))
         return Decision(Answer.REFUSE, Reason.NOT_SERVED, trace=trace)
     _recognise_device(arrival, picture, trace)
@@ -80,24 +80,24 @@ def decide(arrival: Arrival, picture: Picture, now: float) -> Decision:
     return place_by_rule(network, grant, picture, verdict, trace)
 
 
-def network_of(house: House, arrival: Arrival) -> GuestNetwork | None:
+def network_of(config: Config, arrival: Arrival) -> GuestNetwork | None:
     """The network that is named, or recognised by what the request says."""
     if arrival.network is not None:
-        return house.networks.get(arrival.network)
-    return house.recognise(
+        return config.networks.get(arrival.network)
+    return config.recognise(
         arrival.access_device, arrival.ssid, arrival.nas_identifier, arrival.port_id, arrival.port_type
     )
 
 
-def is_served(arrival: Arrival, house: House, network: GuestNetwork) -> bool:
+def is_served(arrival: Arrival, config: Config, network: GuestNetwork) -> bool:
     """Return whether its access device may ask for the network. What changes for a device that is there already is
     not asked for by anybody.
     """
-    return arrival.medium is Medium.CHANGED or house.serves(arrival.access_device, network.id)
+    return arrival.medium is Medium.CHANGED or config.serves(arrival.access_device, network.id)
 
 
-def _recognise_network(arrival: Arrival, house: House, trace: list[TraceLine]) -> GuestNetwork | None:
-    network = network_of(house, arrival)
+def _recognise_network(arrival: Arrival, config: Config, trace: list[TraceLine]) -> GuestNetwork | None:
+    network = network_of(config, arrival)
     if network is None:
         if arrival.network is not None:
             trace.append(NetworkLine(Step.NETWORK, "gone", arrival.network))
@@ -156,7 +156,7 @@ def _is_forgotten(picture: Picture, network: GuestNetwork, now: float) -> bool:
     if standing.state is State.LEFT and now - standing.since < AWAY_S:
         return False  # it went on to another access point, or lost its link
     way = network.way(admission.grant.way)
-    at = AtDoor(network.id, standing.mac, now, picture.house.house_rules.version)
+    at = AtDoor(network.id, standing.mac, now, picture.config.house_rules.version)
     return way is not None and way.is_forgotten(admission.begun, admission.rules, at)
 
 
@@ -217,7 +217,7 @@ def _is_held(picture: Picture) -> bool:
 
 
 def _judge(grant: Grant, picture: Picture, now: float, trace: list[TraceLine]) -> Verdict:
-    plan = picture.house.plan_of(grant)
+    plan = picture.config.plan_of(grant)
     verdict = judge(plan, grant, now, picture.seats_taken)
     if verdict.reason in _SEATS:
         seats = seats_of(plan, grant) or 0

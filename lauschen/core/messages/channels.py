@@ -4,9 +4,9 @@ import re
 from dataclasses import dataclass, field
 from enum import StrEnum
 
+from lauschen.core.config.checks import check_headers
+from lauschen.core.config.dialect import Call
 from lauschen.core.errors import Invalid
-from lauschen.core.house.checks import check_headers
-from lauschen.core.house.dialect import Call
 from lauschen.core.ids import ChannelId
 from lauschen.core.messages.message import Kind
 from lauschen.core.messages.template import Template, TemplateKey

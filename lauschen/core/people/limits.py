@@ -2,8 +2,8 @@
 
 from dataclasses import dataclass
 
+from lauschen.core.config.config import Config
 from lauschen.core.errors import Invalid
-from lauschen.core.house.house import House
 from lauschen.core.ids import NetworkId, PlanId
 from lauschen.core.limits.plan import Plan
 from lauschen.core.limits.seats import Seats
@@ -37,11 +37,11 @@ class Limits:
 NO_LIMITS = Limits()
 
 
-def limits_words(limits: Limits, house: House) -> str:
+def limits_words(limits: Limits, config: Config) -> str:
     """In a sentence; empty when there are none."""
-    names = house.removed.networks
-    where = [house.networks[n].name if n in house.networks else names.get(n, "?") for n in limits.networks]
-    plans = [house.plans[plan].name for plan in limits.plans if plan in house.plans]
+    names = config.removed.networks
+    where = [config.networks[n].name if n in config.networks else names.get(n, "?") for n in limits.networks]
+    plans = [config.plans[plan].name for plan in limits.plans if plan in config.plans]
     parts = [f"on {_or(where)} only"] if where else []
     parts += [f"{_or(plans)} only"] if plans else []
     if limits.longest_s is not None:

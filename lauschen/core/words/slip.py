@@ -1,27 +1,27 @@
 """What the QR codes of slips and mails contain, and where a code may be used."""
 
-from lauschen.core.house.house import House
-from lauschen.core.house.network import GuestNetwork, Match
+from lauschen.core.config.config import Config
+from lauschen.core.config.network import GuestNetwork, Match
 from lauschen.core.ids import NetworkId
 from lauschen.core.ways.kinds import WayIn
 
 _WIFI_SPECIAL = '\\;,:"'
 
 
-def slip_address(house: House, code: str) -> str:
+def slip_address(config: Config, code: str) -> str:
     """What the QR code says: a plain host outside the walled garden, so that it is intercepted at the door."""
-    return f"http://{house.slip_host}/{code}"
+    return f"http://{config.slip_host}/{code}"
 
 
-def taking_networks(house: House, way: WayIn, only: NetworkId | None) -> list[GuestNetwork]:
+def taking_networks(config: Config, way: WayIn, only: NetworkId | None) -> list[GuestNetwork]:
     """Return the networks that offer this way in; `only` limits them to one."""
-    networks = house.networks.values()
+    networks = config.networks.values()
     return [n for n in networks if n.way(way) is not None and only in (None, n.id)]
 
 
-def wifi_join(house: House, way: WayIn, only: NetworkId | None = None) -> str | None:
+def wifi_join(config: Config, way: WayIn, only: NetworkId | None = None) -> str | None:
     """What a QR code says that joins the Wi-Fi, the first that takes the code; None where no SSID is whole."""
-    whole = [n for n in taking_networks(house, way, only) if n.ssid.match is Match.EXACT]
+    whole = [n for n in taking_networks(config, way, only) if n.ssid.match is Match.EXACT]
     if not whole:
         return None
     return f"WIFI:T:nopass;S:{_escaped(whole[0].shown_as)};;"
@@ -36,6 +36,6 @@ def _escaped(text: str) -> str:
     return "".join(f"\\{sign}" if sign in _WIFI_SPECIAL else sign for sign in text)
 
 
-def page_words(house: House) -> str:
+def page_words(config: Config) -> str:
     """The page's address as people type it."""
-    return house.page_url.partition("://")[2]
+    return config.page_url.partition("://")[2]

@@ -10,9 +10,9 @@ from starlette.responses import HTMLResponse, Response
 from lauschen.acts.hosts.answering import Answer, answer_by_link, may_give
 from lauschen.acts.hosts.looking_after import send_page_to_asked
 from lauschen.core.actor import HOST
+from lauschen.core.config.config import Config
 from lauschen.core.decide.standing import State
 from lauschen.core.errors import Invalid, NotThere
-from lauschen.core.house.house import House
 from lauschen.core.ways.kinds import WayIn
 from lauschen.core.ways.offers.fields import NAME, Field
 from lauschen.core.ways.sponsor import Sponsor
@@ -76,7 +76,7 @@ class HostAnswers:
         vouching = vouchings.get_vouching(self.reader, self.road.keys, question.vouching)
         if vouching is None:
             return self._gone(lang)
-        page = Page(lang, self.road.house.site_name, fault=fault)
+        page = Page(lang, self.road.config.site_name, fault=fault)
         page.here = f"/host/{question.link}"
         page.other_lang = "de" if lang == "en" else "en"
         if vouching.state is VouchingState.WAITING:
@@ -116,10 +116,10 @@ class HostAnswers:
         return page
 
     def _ask(self, page: Page, question: Question, vouching: Vouching, word: str) -> None:
-        house, words, now = self.road.house, page.words, self.road.clock.now()
+        config, words, now = self.road.config, page.words, self.road.clock.now()
         name = visible(vouching.answers.get(NAME, "")) or words["host_somebody"]
         page.heading = words["host_asks"].format(name=name)
-        network = house.networks.get(vouching.network)
+        network = config.networks.get(vouching.network)
         way = network.way(WayIn.SPONSOR) if network is not None else None
         if network is None or not isinstance(way, Sponsor):
             page.notes = [words["host_way_gone"]]
@@ -132,14 +132,14 @@ class HostAnswers:
         facts += [
             (words["host_network"], visible(network.shown_as)),
             (words["foot_device"], spell_mac(vouching.mac)),
-            (words["host_since"], clock_words(vouching.at, now, house.zone, page.lang)),
+            (words["host_since"], clock_words(vouching.at, now, config.zone, page.lang)),
         ]
-        choices = may_give(house, way, question.person)
-        page.parts = [HostAnswer(facts, [(one.key, _length(one, house, page)) for one in choices], word)]
+        choices = may_give(config, way, question.person)
+        page.parts = [HostAnswer(facts, [(one.key, _length(one, config, page)) for one in choices], word)]
         page.small = [words["host_first_counts"]]
 
     def _settled(self, page: Page, question: Question, vouching: Vouching) -> None:
-        words, now, zone = page.words, self.road.clock.now(), self.road.house.zone
+        words, now, zone = page.words, self.road.clock.now(), self.road.config.zone
         name = visible(vouching.answers.get(NAME, "")) or words["host_somebody"]
         at = clock_words(vouching.answered_at or vouching.at, now, zone, page.lang)
         by = words["host_by_you"]
@@ -152,7 +152,7 @@ class HostAnswers:
         page.notes = [words[f"host_was_{vouching.state}"].format(name=name, at=at, by=by)]
 
     def _gone(self, lang: str) -> Page:
-        page = Page(lang, self.road.house.site_name)
+        page = Page(lang, self.road.config.site_name)
         page.heading, page.notes = page.words["host_gone_title"], [page.words["host_gone"]]
         return page
 
@@ -161,8 +161,8 @@ def _label(one: Field, page: Page) -> str:
     return said_in(one.labels, page.lang) or page.words.find(f"host_field_{one.key}") or one.key
 
 
-def _length(length: Length, house: House, page: Page) -> str:
-    plan, words = house.plans[length.plan], page.words
+def _length(length: Length, config: Config, page: Page) -> str:
+    plan, words = config.plans[length.plan], page.words
     if length.seconds is not None:
         return words["host_length"].format(time=duration_words(length.seconds), plan=visible(plan.name))
     if plan.seconds is None:

@@ -108,8 +108,8 @@ class OwnPages:
 
     def show(self, person: Person, link: str, lang: str, did: str = "", fault: str | None = None) -> Page:
         """Who waits first."""
-        house, now = self.road.house, self.road.clock.now()
-        page = Page(lang, house.site_name, fault=fault)
+        config, now = self.road.config, self.road.clock.now()
+        page = Page(lang, config.site_name, fault=fault)
         page.here, page.other_lang = f"/hosts/{link}", "de" if lang == "en" else "en"
         page.heading = page.words["own_title"].format(host=visible(person.name))
         if did in ACTS:
@@ -122,7 +122,7 @@ class OwnPages:
                 continue
             name = visible(vouching.answers.get(NAME, "")) or page.words["host_somebody"]
             if vouching.state is VouchingState.WAITING:
-                since = clock_words(vouching.at, now, house.zone, lang)
+                since = clock_words(vouching.at, now, config.zone, lang)
                 waiting.append(Waiting(name, since, f"/host/{question.link}?lang={lang}"))
             elif vouching.answered_by == question.id and vouching.state is VouchingState.YES:
                 guests.append(self._guest(vouching, name, page, person))
@@ -133,20 +133,20 @@ class OwnPages:
 
     def _guest(self, vouching: Vouching, name: str, page: Page, person: Person) -> Guest:
         assert vouching.credential is not None
-        house, now = self.road.house, self.road.clock.now()
+        config, now = self.road.config, self.road.clock.now()
         issued = credentials.get_issued(self.reader, self.road.keys, vouching.credential)
-        plan, use = house.plan_of(issued.grant), issued.grant.use
+        plan, use = config.plan_of(issued.grant), issued.grant.use
         state, remains = credential_state(plan, use, now), left(plan, use, now)
-        until = "" if remains.until is None else clock_words(remains.until, now, house.zone, page.lang)
+        until = "" if remains.until is None else clock_words(remains.until, now, config.zone, page.lang)
         is_open = state is CredentialState.RUNNING and remains.until is None
         says = page.words["own_running_open" if is_open else f"own_{state}"].format(until=until)
         if issued.devices_in:
             key = "own_in_one" if issued.devices_in == 1 else "own_in_many"
             says = f"{says} {page.words[key].format(count=issued.devices_in)}"
         acts: tuple[str, ...] = ()
-        given = times_for(house, vouching, person, issued.grant, now)
+        given = times_for(config, vouching, person, issued.grant, now)
         if state in _RUNS:
-            can_write = address_of(house.channels, vouching) is not None
+            can_write = address_of(config.channels, vouching) is not None
             acts = (
                 *(("give_time",) if given else ()),
                 "resume" if state is CredentialState.PAUSED else "pause",
@@ -158,6 +158,6 @@ class OwnPages:
         return Guest(vouching.id, name, state, says, acts, times)
 
     def _gone(self, lang: str) -> Page:
-        page = Page(lang, self.road.house.site_name)
+        page = Page(lang, self.road.config.site_name)
         page.heading, page.notes = page.words["host_gone_title"], [page.words["own_gone"]]
         return page

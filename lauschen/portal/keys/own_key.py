@@ -109,24 +109,24 @@ class OwnKeyPage:
         overlap = form.get("overlap", "")
         seconds = int(overlap) if overlap.isascii() and overlap.isdecimal() and len(overlap) < 8 else -1
         drawn = draw(Style.WORDS, USUAL_BITS, secrets.randbelow, lang).text
-        new = await make_key(self.makers, self.road.house, holder.network, Wish(holder.name), drawn)
+        new = await make_key(self.makers, self.road.config, holder.network, Wish(holder.name), drawn)
         await self.road.act(lambda tx: renew_own(tx, link, new, seconds), by=HOLDER)
 
     def show(
         self, holder: Holder, link: str, lang: str, did: str = "", *, text: str = "", fault: str | None = None
     ) -> Page:
         """What they have. `text`: the passphrase, once it was asked for."""
-        house, now = self.road.house, self.road.clock.now()
-        page = Page(lang, house.site_name)
+        config, now = self.road.config, self.road.clock.now()
+        page = Page(lang, config.site_name)
         words = page.words
         page.fault = None if fault is None else words[fault]
         page.here, page.other_lang = f"{PATH}{link}", "de" if lang == "en" else "en"
-        network = house.networks.get(holder.network)
+        network = config.networks.get(holder.network)
         line = holders.get_line(self.reader, holder.credential)
         if network is None or line is None:
             return self._instead(lang, "key_gone")
         page.heading = words["key_title"].format(name=visible(holder.name))
-        state = credential_state(house.plan_of(line.grant), line.grant.use, now)
+        state = credential_state(config.plan_of(line.grant), line.grant.use, now)
         if did:
             page.notes.append(words[f"key_did_{did}"])
         if state not in _GOOD:
@@ -140,7 +140,7 @@ class OwnKeyPage:
         overlaps = tuple((seconds, words[f"key_overlap_{seconds}"]) for seconds in OVERLAPS_S)
         before = ""
         if line.old_until is not None and line.old_until > now:
-            before = words["key_before"].format(time=clock_words(line.old_until, now, house.zone, lang))
+            before = words["key_before"].format(time=clock_words(line.old_until, now, config.zone, lang))
         page.parts = [
             OwnKey(
                 wifi=visible(network.shown_as),
@@ -168,13 +168,13 @@ class OwnKeyPage:
         standing = devices.find_standing(self.reader, one.mac, holder.network)
         is_in = standing is not None and standing.state is State.INSIDE
         says = words["key_device_off" if one.removed_at else "key_device_in" if is_in else "key_device_away"]
-        since = clock_words(one.bound_at, self.road.clock.now(), self.road.house.zone, lang)
+        since = clock_words(one.bound_at, self.road.clock.now(), self.road.config.zone, lang)
         says = says.format(since=since)
         if newest is not None and one.key != newest and not one.removed_at:
             says = f"{says} {words['key_device_old']}"
         return OwnDevice(spell_mac(one.mac), short_mac(one.mac), says, one.removed_at is not None)
 
     def _instead(self, lang: str, why: str) -> Page:
-        page = Page(lang, self.road.house.site_name)
+        page = Page(lang, self.road.config.site_name)
         page.heading, page.notes = page.words[f"{why}_title"], [page.words[why]]
         return page

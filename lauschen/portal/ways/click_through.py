@@ -41,7 +41,7 @@ class ClickThroughOnPage:
 
     def show(self, facts: Facts, way: Way, lang: str) -> Part | None:
         assert isinstance(way, ClickThrough)
-        rules, spoken = facts.house.house_rules, facts.house.house_rules.language(lang)
+        rules, spoken = facts.config.house_rules, facts.config.house_rules.language(lang)
         if spoken is None or facts.may_only_look:
             return None
         text = rules.texts[spoken]
@@ -80,7 +80,7 @@ def _over(facts: Facts, way: ClickThrough, lang: str) -> str | None:
     grant = facts.found(agreed(facts.visit.network, facts.visit.mac))
     if grant is None or way.begins_anew(grant.use, facts.now):
         return None
-    if judge(facts.house.plan_of(grant), grant, facts.now).reason is None:
+    if judge(facts.config.plan_of(grant), grant, facts.now).reason is None:
         return None
     words = catalogue(lang)
     if way.again_after_hours is None or grant.use.first_used is None:

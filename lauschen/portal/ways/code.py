@@ -39,13 +39,13 @@ class CodeOnPage:
         return CodePart(
             facts.typed.text if facts.typed.form in (None, "code") else "",
             facts.may_only_look,
-            facts.network.takes_words or facts.house.code_lengths != USUAL,
+            facts.network.takes_words or facts.config.code_lengths != USUAL,
             any(one.way in ON_PAPER for one in facts.network.ways),
         )
 
     def read(self, unverified_form: Mapping[str, str], facts: Facts, lang: str) -> Code | Typo:
         text = unverified_form.get("code", "")[:LONGEST_TEXT]
-        return read_typed(text, takes_words=facts.network.takes_words, lengths=facts.house.code_lengths)
+        return read_typed(text, takes_words=facts.network.takes_words, lengths=facts.config.code_lengths)
 
     def typed(self, unverified_form: Mapping[str, str]) -> str:
         return unverified_form.get("code", "")[:LONGEST_TEXT]

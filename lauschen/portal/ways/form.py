@@ -69,7 +69,7 @@ def read_answers(
     answers.pop(CONSENT, None)
     if answers.get(MAIL):
         answers[MAIL] = read_mail(answers[MAIL], MAIL)
-    gateway = facts.house.channels.text
+    gateway = facts.config.channels.text
     if answers.get(PHONE) and gateway is not None:
         try:
             answers[PHONE] = read_phone(answers[PHONE], gateway.countries, PHONE)
@@ -90,7 +90,7 @@ class ConsentPart:
 
 def consent_part(facts: Facts, fields: Sequence[Field], lang: str, *, asks: bool) -> ConsentPart | None:
     """None where nobody is asked, nothing is written to agree to, or no address is asked for."""
-    text = facts.house.consent
+    text = facts.config.consent
     spoken = text.language(lang)
     if not asks or spoken is None or not any(one.key in (MAIL, PHONE) for one in fields):
         return None

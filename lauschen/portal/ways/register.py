@@ -69,7 +69,7 @@ class RegisterOnPage:
         assert isinstance(way, SelfRegistration)
         if facts.may_only_look:
             return None
-        words, usable = catalogue(lang), facts.house.deliveries(way)
+        words, usable = catalogue(lang), facts.config.deliveries(way)
         typed = facts.typed.answers
         chosen = typed.get("delivery", "")
         first = chosen if chosen in usable else usable[0]
@@ -90,7 +90,7 @@ def read_form(unverified: Mapping[str, str], facts: Facts, way: SelfRegistration
     unverified_delivery = unverified.get("delivery", "")
     needs_phone = _needs(unverified_delivery) == PHONE
     answers = read_answers(unverified, facts, way.fields, needs_phone=needs_phone)
-    usable = facts.house.deliveries(way)
+    usable = facts.config.deliveries(way)
     if unverified_delivery not in usable:
         raise Invalid("delivery", field="delivery", mend="Choose one of those that are offered.")
     return Form(answers, Delivery(unverified_delivery), lang, ticked_in(unverified))

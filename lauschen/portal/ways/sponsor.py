@@ -62,7 +62,7 @@ class SponsorOnPage:
         words, typed = catalogue(lang), facts.typed.answers.get(HOST, "")
         hosts = tuple(
             (str(host.id), _listed(host.name, host.department), str(host.id) == typed)
-            for host in facts.house.hosts.values()
+            for host in facts.config.hosts.values()
             if way.naming is Naming.LIST and host.may_vouch(facts.network.id)
         )
         if len(hosts) > MOST_LISTED:

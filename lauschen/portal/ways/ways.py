@@ -56,7 +56,7 @@ FORMS_OF: Mapping[WayIn, tuple[str, ...]] = {
 def closed_notes(facts: Facts, lang: str) -> list[str]:
     """When the ways in open that are closed at this hour; a form that another way shows need not be named."""
     words, notes = catalogue(lang), []
-    ways = [way for way in facts.network.ways if facts.house.why_idle(facts.network.id, way) is None]
+    ways = [way for way in facts.network.ways if facts.config.why_idle(facts.network.id, way) is None]
     ways = [way for way in ways if way.way in FORMS_OF]
     open_forms = {FORMS_OF[way.way][0] for way in ways if way.is_open(facts.now)}
     for way in ways:
@@ -74,7 +74,7 @@ def choices_of(facts: Facts, lang: str) -> list[Choice]:
     titles: dict[str, str] = {}
     words = catalogue(lang)
     for way in facts.network.ways:
-        if facts.house.why_idle(facts.network.id, way) is not None or not way.is_open(facts.now):
+        if facts.config.why_idle(facts.network.id, way) is not None or not way.is_open(facts.now):
             continue
         for place, form in enumerate(FORMS_OF.get(way.way, ())):  # of some nothing is asked
             part = FORMS[form].show(facts, way, lang) if form not in shown else None

@@ -44,8 +44,8 @@ class Confirmations:
 
     def show(self, link: str, lang: str, now: float) -> Page:
         """Which address, on which device and since when, so that nobody confirms for a stranger unawares."""
-        house = self.road.house
-        page = Page(lang, house.site_name)
+        config = self.road.config
+        page = Page(lang, config.site_name)
         found = registrations.by_link(self.reader, self.road.keys, link)
         if found is None:
             page.heading, page.notes = page.words["confirm_gone_title"], [page.words["confirm_gone"]]
@@ -54,13 +54,13 @@ class Confirmations:
             page.heading, page.notes = page.words["confirmed_title"], [page.words["confirmed_before"]]
             return page
         page.heading = page.words["confirm_title"]
-        network = house.networks.get(found.network)
+        network = config.networks.get(found.network)
         page.notes = [
             page.words["confirm_asks"].format(
                 to=blurred(address_of(found.delivery, found.answers)),
-                network=network.shown_as if network is not None else house.site_name,
+                network=network.shown_as if network is not None else config.site_name,
                 device=spell_mac(found.mac),
-                since=clock_words(found.at, now, house.zone, lang),
+                since=clock_words(found.at, now, config.zone, lang),
             )
         ]
         page.parts = [ConfirmButton()]
@@ -68,7 +68,7 @@ class Confirmations:
 
     async def press(self, link: str, lang: str) -> Page:
         """The button was pressed."""
-        page = Page(lang, self.road.house.site_name)
+        page = Page(lang, self.road.config.site_name)
         try:
             await self.road.act(lambda tx: confirm_by_link(tx, link), by=GUEST)
         except NotThere:

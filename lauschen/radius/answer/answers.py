@@ -4,14 +4,14 @@ from collections.abc import Callable
 from dataclasses import replace
 from ipaddress import IPv4Address
 
+from lauschen.core.config.access_device import AccessDevice
+from lauschen.core.config.config import Config
+from lauschen.core.config.dialect import Dialect, Honours, UserName, ValueKind, VendorAttribute, When
+from lauschen.core.config.role import Role
 from lauschen.core.decide.arrival import Arrival
 from lauschen.core.decide.decision import Answer, Decision
 from lauschen.core.decide.picture import AdmissionFacts
 from lauschen.core.decide.reason import Reason
-from lauschen.core.house.access_device import AccessDevice
-from lauschen.core.house.dialect import Dialect, Honours, UserName, ValueKind, VendorAttribute, When
-from lauschen.core.house.house import House
-from lauschen.core.house.role import Role
 from lauschen.core.ids import DialectId, RoleId
 from lauschen.core.limits.left import DOOR_SESSION_S, INTERIM_S
 from lauschen.core.limits.rate import lower, rate_words
@@ -46,10 +46,10 @@ _STAY_ENDS = attributes.integer(Kind.TERMINATION_ACTION, TerminationAction.DEFAU
 class Answers:
     """Made anew for each version of the configuration."""
 
-    def __init__(self, house: House, token_key: bytes) -> None:
-        self._house = house
+    def __init__(self, config: Config, token_key: bytes) -> None:
+        self._config = config
         self._signer = TokenSigner(token_key)
-        self._page = f"{house.page_url}/?t=".encode()
+        self._page = f"{config.page_url}/?t=".encode()
         self._prepared: dict[tuple[RoleId, DialectId, int | None], _Prepared] = {}
 
     def accept(
@@ -95,7 +95,7 @@ class Answers:
     ) -> bytes:
         """The attributes that put a device, by a CoA-Request, where it would be if it asked now."""
         assert decision.role is not None
-        dialect = self._house.dialects[device.dialect]
+        dialect = self._config.dialects[device.dialect]
         prepared = self._prepare(decision.role, dialect.id, decision.vlan)
         if decision.answer is not _ADMIT or admission is None:
             return prepared.door + self._vendors(prepared.door_vendors, device, arrival, decision, None, now)
@@ -121,7 +121,7 @@ class Answers:
         if seconds is not None and prepared.keeps_time:
             inside += attributes.integer(_SESSION, min(seconds, LONGEST_TIMEOUT))
         if prepared.keeps_idle:
-            plan = self._house.plan_of(admission.grant)
+            plan = self._config.plan_of(admission.grant)
             if plan.idle_seconds is not None:
                 inside += attributes.integer(_IDLE, plan.idle_seconds)
         return inside
@@ -142,10 +142,10 @@ class Answers:
         if prepared is None:
             if len(self._prepared) >= MOST_PREPARED:
                 self._prepared = {}
-            placed = self._house.roles[role]
+            placed = self._config.roles[role]
             if vlan is not None:
                 placed = replace(placed, vlan=vlan)
-            made = _Prepared(placed, self._house.dialects[dialect], self._page)
+            made = _Prepared(placed, self._config.dialects[dialect], self._page)
             prepared = self._prepared[role, dialect, vlan] = made
         return prepared
 
@@ -174,11 +174,11 @@ class Answers:
         now: float,
     ) -> dict[str, str]:
         """What the words of a template stand for here (core/words/template.py has the list)."""
-        role = self._house.roles[decision.role] if decision.role is not None else None
-        network = self._house.networks[decision.network] if decision.network is not None else None
+        role = self._config.roles[decision.role] if decision.role is not None else None
+        network = self._config.networks[decision.network] if decision.network is not None else None
         vlan = decision.vlan if decision.vlan is not None or role is None else role.vlan
         left = decision.left if admission is not None else None
-        plan = self._house.plan_of(admission.grant) if admission is not None else None
+        plan = self._config.plan_of(admission.grant) if admission is not None else None
         down, up = (role.down_bps, role.up_bps) if role is not None else (None, None)
         if plan is not None:
             down, up = lower(down, plan.down_bps), lower(up, plan.up_bps)

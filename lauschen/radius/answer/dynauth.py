@@ -10,10 +10,10 @@ from typing import Any
 import structlog
 
 from lauschen.acts.moving.errands import Errand, Saw, Seen
+from lauschen.core.config.access_device import AccessDevice
+from lauschen.core.config.dialect import Dialect, Move
 from lauschen.core.decide.standing import Standing
 from lauschen.core.decide.wanted import ACCEPTED, SILENT
-from lauschen.core.house.access_device import AccessDevice
-from lauschen.core.house.dialect import Dialect, Move
 from lauschen.core.ids import DialectId, Mac
 from lauschen.core.words.ip import plain_ip
 from lauschen.radius.listen.registry import Link, Registry

@@ -1,9 +1,9 @@
 """The handshake in a request of an access point that passes it on, in the attributes that its dialect names."""
 
+from lauschen.core.config.dialect import HandshakeIn
 from lauschen.core.decide.arrival import Arrival
 from lauschen.core.decide.reason import Reason
 from lauschen.core.errors import Invalid
-from lauschen.core.house.dialect import HandshakeIn
 from lauschen.core.passphrases.eapol import NONCE_LENGTH, read_key_frame
 from lauschen.core.passphrases.handshake import Handshake
 from lauschen.core.ways.passphrase import Signed

@@ -83,10 +83,10 @@ class Intake:
         """Whether what it offers must be proved first: never for a network that its access device does not serve."""
         if arrival.offer is None:
             return False
-        network = network_of(self.road.house, arrival)
+        network = network_of(self.road.config, arrival)
         return (
             network is not None
-            and is_served(arrival, self.road.house, network)
+            and is_served(arrival, self.road.config, network)
             and self.proofs.waits(arrival.offer)
         )
 

@@ -5,16 +5,16 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 from typing import Protocol
 
-from lauschen.core.house.access_device import AccessDevice
-from lauschen.core.house.dialect import HandshakeIn, KeysBy
-from lauschen.core.house.house import House
+from lauschen.core.config.access_device import AccessDevice
+from lauschen.core.config.config import Config
+from lauschen.core.config.dialect import HandshakeIn, KeysBy
 from lauschen.core.ids import AccessDeviceId
 from lauschen.core.words.ip import read_ip, read_range
 from lauschen.radius.answer.answers import Answers
 from lauschen.radius.listen.recording import Recorder
 from lauschen.radius.wire.codec import BadPacket, Packet
 from lauschen.radius.wire.signing import Secret
-from lauschen.store.house.access_devices import HeardFrom
+from lauschen.store.config.access_devices import HeardFrom
 
 MOST_UNKNOWN = 256
 MOST_KNOWN_SOURCES = 4096
@@ -95,7 +95,7 @@ class UnknownAccessDevice:
 class Registry:
     """Made anew when the configuration changed; what was counted stays."""
 
-    def __init__(self, house: House, token_key: bytes) -> None:
+    def __init__(self, config: Config, token_key: bytes) -> None:
         self._token_key = token_key
         self.drops: Counter[tuple[str, str]] = Counter()
         """(address, reason) -> packets."""
@@ -108,17 +108,17 @@ class Registry:
         self.now_signed: set[AccessDeviceId] = set()
         """Devices whose exception for old firmware has ended by a signed packet; to be written down."""
         self.peers: dict[AccessDeviceId, Peer] = {}
-        self.load(house)
+        self.load(config)
 
-    def load(self, house: House) -> None:
-        self.house = house
+    def load(self, config: Config) -> None:
+        self.config = config
         before = self.peers
         self._in_range: dict[str, Peer] = {}
-        self.peers = {d.id: self._peer(d, before.get(d.id)) for d in house.access_devices.values()}
+        self.peers = {d.id: self._peer(d, before.get(d.id)) for d in config.access_devices.values()}
         self._by_address = {p.device.address: p for p in self.peers.values() if not p.device.is_range}
         ranges = [(read_range(p.device.address), p) for p in self.peers.values() if p.device.is_range]
         self._ranges = sorted(ranges, key=lambda pair: -pair[0].prefixlen)
-        self.answers = Answers(house, self._token_key)
+        self.answers = Answers(config, self._token_key)
         for address in [a for a in self.unknown if self.find(a) is not None]:
             del self.unknown[address]
 
@@ -206,7 +206,7 @@ class Registry:
         self.drops[self.blamed(address), "flooded"] += count
 
     def _peer(self, device: AccessDevice, before: Peer | None) -> Peer:
-        dialect = self.house.dialects[device.dialect]
+        dialect = self.config.dialects[device.dialect]
         peer = Peer(
             device,
             Secret(device.secret),

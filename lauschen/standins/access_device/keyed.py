@@ -4,7 +4,7 @@ import os
 from collections.abc import Callable
 from pathlib import Path
 
-from lauschen.core.house.dialect import HandshakeIn, KeysBy
+from lauschen.core.config.dialect import HandshakeIn, KeysBy
 from lauschen.core.ids import Mac
 from lauschen.core.passphrases.derive import pmk_of
 from lauschen.core.passphrases.eapol import read_key_frame

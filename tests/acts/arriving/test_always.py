@@ -34,7 +34,7 @@ def configure(place: Place, change: Callable[[Tx], object]) -> object:
     with place.tx() as tx:
         made = change(tx)
         tx.reconfigure()
-    place.house = tx.house
+    place.config = tx.config
     return made
 
 
@@ -151,7 +151,7 @@ def test_where_a_network_does_not_take_it_nobody_is_let_in_by_it(place: Place) -
 
 
 def test_while_it_is_switched_off_nobody_new_is_let_in_by_it(always: Place) -> None:
-    (plan,) = [way.plan for way in always.house.networks[GARDEN].ways if isinstance(way, Always)]
+    (plan,) = [way.plan for way in always.config.networks[GARDEN].ways if isinstance(way, Always)]
     configure(always, lambda tx: offer_ways(tx, GARDEN, [Always(plan, is_off=True)]))
     trust(always)
     assert always.ask()[0].reason is Reason.NEEDS_CODE
@@ -217,10 +217,10 @@ def test_what_the_list_needs_is_not_removed(always: Place) -> None:
 def test_a_trust_that_is_closed_now_takes_nothing_else_away(always: Place) -> None:
     code = always.issue()[0]
     always.let_in(code)
-    (plan,) = [way.plan for way in always.house.networks[GARDEN].ways if isinstance(way, Always)]
-    never = Hours(always.house.zone, ((),) * 7)
+    (plan,) = [way.plan for way in always.config.networks[GARDEN].ways if isinstance(way, Always)]
+    never = Hours(always.config.zone, ((),) * 7)
     trust(always)
-    closed_plan = replace(always.house.plans[plan], hours=never)
+    closed_plan = replace(always.config.plans[plan], hours=never)
     configure(always, lambda tx: save_plan(tx, closed_plan))
     assert always.ask()[0].answer is Answer.ADMIT  # by its voucher
     configure(always, lambda tx: save_plan(tx, replace(closed_plan, hours=None)))
@@ -231,7 +231,7 @@ def test_a_trust_that_is_closed_now_takes_nothing_else_away(always: Place) -> No
 
 
 def test_a_trusted_device_is_never_forgotten(always: Place) -> None:
-    (plan,) = [way.plan for way in always.house.networks[GARDEN].ways if isinstance(way, Always)]
+    (plan,) = [way.plan for way in always.config.networks[GARDEN].ways if isinstance(way, Always)]
     configure(always, lambda tx: offer_ways(tx, GARDEN, [Always(plan, remember_minutes=0)]))
     trust(always)
     always.ask()

@@ -19,14 +19,14 @@ from lauschen.core.words.codes import make_code
 from lauschen.demo.site import SSID
 from lauschen.road.tx import Tx
 from lauschen.store import admissions, log
-from lauschen.store.house.settings import load_house
+from lauschen.store.config.settings import load_config
 from tests.place import GARDEN, OTHER, PHONE, WEST, Place
 
 
 def test_a_new_device_is_at_the_door(place: Place) -> None:
     decision, _ = place.ask()
     assert (decision.answer, place.standing().state) == (Answer.DOOR, State.AT_DOOR)
-    assert place.house.roles[decision.role or 0].vlan == 310  # type: ignore[index]
+    assert place.config.roles[decision.role or 0].vlan == 310  # type: ignore[index]
 
 
 def test_a_foreign_ssid_is_refused_and_leaves_no_device(place: Place) -> None:
@@ -166,7 +166,7 @@ def test_facts_in_memory_are_those_of_the_database(place: Place) -> None:
 
 def test_what_one_device_uses_counts_at_once_for_the_other_one_of_the_same_code(place: Place) -> None:
     place.conn.execute("UPDATE plan SET devices = 2")
-    place.house = load_house(place.conn, place.keys)
+    place.config = load_config(place.conn, place.keys)
     code = place.issue()[0]
     place.let_in(code)
     place.let_in(code, OTHER, "T1", "visit-2")
@@ -229,7 +229,7 @@ def test_a_decision_keeps_what_it_was_decided_by_so_that_it_can_be_decided_again
         (version, json.loads(hints))
         for version, hints in place.conn.execute("SELECT house, hints FROM decision ORDER BY id")
     ]
-    version = place.house.version
+    version = place.config.version
     heard = {"ssid": "HÃ¶llerau", "nas_identifier": "west", "port_type": 19, "source": "::1"}
     assert kept[0] == (version, heard)
     assert kept[1] == (version, {"ssid": SSID})

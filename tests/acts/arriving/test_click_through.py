@@ -8,9 +8,9 @@ from lauschen.acts.config.texts import write_text
 from lauschen.acts.config.ways import offer_ways
 from lauschen.acts.page import trying
 from lauschen.acts.staying.sweep import Sweeper
+from lauschen.core.config.site_text import TextKind
 from lauschen.core.decide.decision import Answer
 from lauschen.core.decide.reason import Reason
-from lauschen.core.house.house_text import TextKind
 from lauschen.core.ways.click_through import ClickThrough
 from lauschen.core.ways.offers.code import Code
 from lauschen.core.ways.voucher import Voucher
@@ -60,7 +60,7 @@ def test_without_again_it_stays_used_up_for_ever(ensemble: Ensemble) -> None:
     with ensemble.place.tx() as tx:
         offer_ways(tx, ENSEMBLE, [ClickThrough(INTERMISSION)])
         tx.reconfigure()
-    ensemble.place.house = tx.house
+    ensemble.place.config = tx.config
     ensemble.let_in()
     ensemble.place.now += 50 * DAY
     ensemble.ask()
@@ -75,13 +75,13 @@ def test_only_the_rules_in_force_can_be_agreed_to(ensemble: Ensemble, rules: int
 
 
 def test_a_changed_text_is_a_new_version_and_the_same_one_is_none(ensemble: Ensemble) -> None:
-    before = dict(ensemble.place.house.house_rules.texts)
+    before = dict(ensemble.place.config.house_rules.texts)
     with ensemble.place.tx() as tx:
         assert write_text(tx, TextKind.RULES, {"en": before["en"] + " \n", "de": before["de"]}) == 1
         assert write_text(tx, TextKind.RULES, {"en": "Be kind.", "de": ""}) == 2
         tx.reconfigure()
-    ensemble.place.house = tx.house
-    assert dict(tx.house.house_rules.texts) == {"en": "Be kind."}
+    ensemble.place.config = tx.config
+    assert dict(tx.config.house_rules.texts) == {"en": "Be kind."}
     ensemble.ask()
     visit = ensemble.open()
     assert ensemble.agree(visit, rules=1) is Reason.RULES_CHANGED
@@ -114,7 +114,7 @@ def test_a_network_takes_only_what_it_offers(ensemble: Ensemble) -> None:
     with place.tx() as tx:
         offer_ways(tx, ENSEMBLE, [Voucher(), ClickThrough(INTERMISSION, 24)])
         tx.reconfigure()
-    place.house = tx.house
+    place.config = tx.config
     with place.tx() as tx:
         assert trying.try_offer(tx, visit, Code(code.lower(), code), "127.77.1.1").reason is Reason.NO_RULE
 
@@ -124,7 +124,7 @@ def test_a_way_that_is_taken_away_leaves_who_is_inside(ensemble: Ensemble) -> No
     with ensemble.place.tx() as tx:
         offer_ways(tx, ENSEMBLE, [])
         tx.reconfigure()
-    ensemble.place.house = tx.house
+    ensemble.place.config = tx.config
     ensemble.place.memory.forget_all()
     assert ensemble.ask().answer is Answer.ADMIT
     ensemble.ask(OTHER)

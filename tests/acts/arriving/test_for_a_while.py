@@ -15,13 +15,13 @@ from lauschen.acts.mass.slices import do_slice
 from lauschen.acts.page.trying import Tried
 from lauschen.acts.staying.reports import Event
 from lauschen.acts.staying.sweep import OVER_GRACE_S, Sweeper
+from lauschen.core.config.site_text import TextKind
 from lauschen.core.decide.arrival import Medium
 from lauschen.core.decide.decision import Answer
 from lauschen.core.decide.reason import Reason
 from lauschen.core.decide.standing import State
 from lauschen.core.decide.steps import AWAY_S
 from lauschen.core.errors import Invalid
-from lauschen.core.house.house_text import TextKind
 from lauschen.core.limits.hours import Hours, Window
 from lauschen.core.ways.click_through import ClickThrough
 from lauschen.core.ways.voucher import Voucher
@@ -40,7 +40,7 @@ def configure(place: Place, change: Callable[[Tx], object]) -> None:
     with place.tx() as tx:
         change(tx)
         tx.reconfigure()
-    place.house = tx.house
+    place.config = tx.config
 
 
 def sweep(place: Place) -> None:
@@ -53,7 +53,7 @@ def sweep(place: Place) -> None:
 @pytest.fixture
 def closing(place: Place) -> Place:
     """The day visit is good from 8 to 23; now it is half past ten in the evening."""
-    plan = replace(place.house.plans[DAY_VISIT], hours=DAYTIME, seconds=7 * 86_400)
+    plan = replace(place.config.plans[DAY_VISIT], hours=DAYTIME, seconds=7 * 86_400)
     configure(place, lambda tx: save_plan(tx, plan))
     return place
 
@@ -132,7 +132,7 @@ def test_a_code_is_right_and_refused_while_its_plan_is_closed_and_no_guess(closi
 
 def test_hours_that_are_changed_reach_whoever_is_inside(place: Place) -> None:
     place.let_in(place.issue()[0])
-    plan = replace(place.house.plans[DAY_VISIT], hours=Hours(VIENNA, ((Window(0, 60),),) * 7))
+    plan = replace(place.config.plans[DAY_VISIT], hours=Hours(VIENNA, ((Window(0, 60),),) * 7))
     configure(place, lambda tx: save_plan(tx, plan))
     place.now += OVER_GRACE_S
     sweep(place)
@@ -222,7 +222,7 @@ def test_a_pause_that_is_over_or_says_too_much_is_none(place: Place, until: floa
     moment = None if until is None else place.now + until
     with pytest.raises(Invalid), place.tx() as tx:
         pause_network(tx, GARDEN, until=moment, why=why, ends_stays=False)
-    assert place.house.networks[GARDEN].pause is None
+    assert place.config.networks[GARDEN].pause is None
 
 
 def remembered(place: Place, minutes: int | None) -> None:

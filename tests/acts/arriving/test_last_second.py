@@ -48,7 +48,7 @@ def its_confirmation(place: Place, code: str) -> None:
 
 
 def its_hours(place: Place, code: str) -> None:
-    plan = replace(place.house.plans[DAY_VISIT], hours=DAYTIME, seconds=WEEK_S)
+    plan = replace(place.config.plans[DAY_VISIT], hours=DAYTIME, seconds=WEEK_S)
     configure(place, lambda tx: save_plan(tx, plan))
 
 
@@ -158,7 +158,7 @@ def test_a_code_whose_plan_closes_in_this_second_is_not_used_up(place: Place) ->
     its_hours(place, code)
     grant = place.grant(code)
     assert grant is not None
-    plan = place.house.plan_of(grant)
+    plan = place.config.plan_of(grant)
     for second in (-1.0, -0.5, 0.0, 1.0):
         assert credential_state(plan, grant.use, AT + second) is CredentialState.RUNNING
     place.now = AT - 0.5

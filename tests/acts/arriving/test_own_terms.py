@@ -34,8 +34,8 @@ def test_its_own_limits_stand_in_place_of_its_plans(place: Place) -> None:
     own = Own(seconds=2 * HOUR, octets=5 * 10**6, down_bps=10**6)
     grant = place.grant(issue(place, Terms(own=own)))
     assert grant is not None
-    plan = place.house.plan_of(grant)
-    before = place.house.plans[DAY_VISIT]
+    plan = place.config.plan_of(grant)
+    before = place.config.plans[DAY_VISIT]
     assert (plan.seconds, plan.octets, plan.down_bps, plan.up_bps) == (
         2 * HOUR, 5 * 10**6, 10**6, before.up_bps,
     )  # fmt: skip
@@ -44,7 +44,7 @@ def test_its_own_limits_stand_in_place_of_its_plans(place: Place) -> None:
     assert (remains.seconds, remains.octets) == (2 * HOUR, 5 * 10**6)
     plain = place.grant(issue(place, Terms()))
     assert plain is not None
-    assert place.house.plan_of(plain) is before
+    assert place.config.plan_of(plain) is before
 
 
 def test_the_answer_on_the_wire_ends_by_them(place: Place) -> None:
@@ -75,6 +75,6 @@ def test_no_network_that_is_not_there(place: Place) -> None:
 
 
 def test_a_plan_without_a_limit_has_that_of_the_credential(place: Place) -> None:
-    plan = place.house.plans[DAY_VISIT]
+    plan = place.config.plans[DAY_VISIT]
     assert plan_with(plan, Own(up_bps=8000)).up_bps == 8000
     assert plan_with(plan, Own(up_bps=8000)).seconds == plan.seconds

@@ -25,7 +25,7 @@ STUDENT = RoleId(4)
 def ensemble(place: Place) -> Ensemble:
     made = Ensemble(place)
     configure(made, lambda tx: offer_ways(tx, ENSEMBLE, [Passcode(INTERMISSION)]))
-    configure(made, lambda tx: put_rules(tx, tx.house.rules, STUDENT))
+    configure(made, lambda tx: put_rules(tx, tx.config.rules, STUDENT))
     return made
 
 
@@ -33,13 +33,13 @@ def configure(ensemble: Ensemble, act: Callable[[Tx], object]) -> None:
     with ensemble.place.tx() as tx:
         act(tx)
         tx.reconfigure()
-    ensemble.place.house = tx.house
+    ensemble.place.config = tx.config
 
 
 def told(ensemble: Ensemble) -> list[str]:
     """What the desk would tell guests now."""
     place = ensemble.place
-    return [one.text for one in place.house.passcodes(ENSEMBLE, place.keys.token_key, place.now)]
+    return [one.text for one in place.config.passcodes(ENSEMBLE, place.keys.token_key, place.now)]
 
 
 def test_everybody_gets_in_by_the_same_and_each_has_an_allowance_of_its_own(ensemble: Ensemble) -> None:
@@ -139,7 +139,7 @@ def test_a_way_that_is_switched_off_lets_nobody_in_and_leaves_who_is_inside(ense
     assert ensemble.ask(medium=Medium.REAUTHORISED).answer is Answer.ADMIT
     ensemble.ask(OTHER)
     assert ensemble.type_code(code, OTHER) is Reason.NOT_OFFERED
-    assert ensemble.place.house.why_idle(ENSEMBLE, off) == "off"
+    assert ensemble.place.config.why_idle(ENSEMBLE, off) == "off"
     configure(ensemble, lambda tx: offer_ways(tx, ENSEMBLE, [Passcode(INTERMISSION)]))
     assert ensemble.type_code(code, OTHER) is Reason.ADMITTED
 
@@ -171,12 +171,12 @@ def test_what_no_passcode_can_be(ensemble: Ensemble) -> None:
 def test_a_fixed_one_lets_nobody_in_before_it_was_written(ensemble: Ensemble) -> None:
     fixed = Passcode(INTERMISSION, schedule=Schedule.NEVER)
     configure(ensemble, lambda tx: offer_ways(tx, ENSEMBLE, [fixed]))
-    house = ensemble.place.house
+    house = ensemble.place.config
     assert (told(ensemble), house.why_idle(ENSEMBLE, fixed)) == ([], "no_passcode")
     with pytest.raises(Invalid):
         configure(ensemble, lambda tx: new_passcode(tx, ENSEMBLE))
     configure(ensemble, lambda tx: new_passcode(tx, ENSEMBLE, "viola d'amore"))
-    assert ensemble.place.house.why_idle(ENSEMBLE, fixed) is None
+    assert ensemble.place.config.why_idle(ENSEMBLE, fixed) is None
     assert told(ensemble) == ["viola d'amore"]
     ensemble.place.now += 90 * DAY
     assert told(ensemble) == ["viola d'amore"]

@@ -16,7 +16,7 @@ from lauschen.core.ways.offers.person import NameAndPassword
 from lauschen.demo.site import CLOISTER_SSID, ETHERNET, SSID
 from lauschen.serve.first_run import open_data
 from lauschen.store import devices, stays
-from lauschen.store.house import access_devices
+from lauschen.store.config import access_devices
 from tests.cloister import CLOISTER, EAST, Cloister
 from tests.place import BARN, GARDEN, PHONE, WEST, Place
 
@@ -58,7 +58,7 @@ def test_a_network_that_is_recognised_by_other_hints_is_no_other_matter(place: P
 def test_an_empty_list_means_none_and_who_is_inside_is_refused_when_asked_about(place: Place) -> None:
     place.let_in(place.issue()[0])
     with place.tx() as tx:
-        change_access_device(tx, replace(tx.house.access_devices[WEST], serves=frozenset()))
+        change_access_device(tx, replace(tx.config.access_devices[WEST], serves=frozenset()))
     place.reload()
     assert place.ask()[0].reason is Reason.NOT_SERVED
     assert place.standing().state is State.INSIDE
@@ -108,11 +108,11 @@ def test_to_be_listed_ends_what_was_noted_and_what_is_not_there_is_refused(place
         list_for(tx, CLOISTER, [WEST, EAST])
     place.reload()
     assert access_devices.not_served_since(place.conn, 0.0, 9) == []
-    assert place.house.access_devices[WEST].serves == {GARDEN, CLOISTER}
+    assert place.config.access_devices[WEST].serves == {GARDEN, CLOISTER}
     for act in (
         lambda tx: list_for(tx, GARDEN, [AccessDeviceId(99)]),
         lambda tx: change_access_device(
-            tx, replace(tx.house.access_devices[WEST], serves=frozenset({NetworkId(99)}))
+            tx, replace(tx.config.access_devices[WEST], serves=frozenset({NetworkId(99)}))
         ),
     ):
         with pytest.raises(Invalid), place.tx() as tx:
@@ -140,7 +140,7 @@ def test_in_a_stored_folder_every_guest_who_is_inside_stays_inside(place: Place)
     conn.close()
     place.reload()
     place.restart()
-    serves = {device.name: sorted(device.serves) for device in place.house.access_devices.values()}
+    serves = {device.name: sorted(device.serves) for device in place.config.access_devices.values()}
     assert serves["Garden west"] == serves["Concert barn"] == [GARDEN]
     assert serves["Practice house"] == serves["Cloister attic"] == []
     assert place.ask()[0].answer is Answer.ADMIT

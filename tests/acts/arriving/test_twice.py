@@ -35,7 +35,7 @@ def open_road(place: Place, monkeypatch: pytest.MonkeyPatch) -> Iterator[Callabl
     def open_one() -> Road:
         clock = StillClock()
         clock.advance(place.now - clock.now())
-        made.append(Road(place.conn, place.keys, place.house, clock, CountedChance(), fsync_s=0.0))
+        made.append(Road(place.conn, place.keys, place.config, clock, CountedChance(), fsync_s=0.0))
         return made[0]
 
     yield open_one

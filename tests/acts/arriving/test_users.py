@@ -8,11 +8,11 @@ import pytest
 from lauschen.acts.arriving.posted import GOOD_FOR_S, SECRET_CHARACTERS, one_time_secret
 from lauschen.acts.arriving.users import code_of
 from lauschen.acts.page import trying as page_acts
+from lauschen.core.config.dialect import Move
 from lauschen.core.decide.arrival import Arrival, Medium
 from lauschen.core.decide.decision import Answer, Decision
 from lauschen.core.decide.reason import Reason
 from lauschen.core.decide.standing import State
-from lauschen.core.house.dialect import Move
 from lauschen.core.ids import AccessDeviceId, Mac
 from lauschen.core.limits.tries import TRIES
 from lauschen.core.ways.offers.code import Code

@@ -119,7 +119,7 @@ def test_wrong_passwords_and_wrong_codes_are_one_budget(ensemble: Ensemble) -> N
 def test_where_accounts_are_not_offered_they_lead_nowhere(ensemble: Ensemble) -> None:
     issue(ensemble.place)
     with ensemble.place.tx() as tx:
-        found = find_grant(tx, ensemble.place.house.networks[1].id, PHONE, proved(ensemble.place))  # type: ignore[index]
+        found = find_grant(tx, ensemble.place.config.networks[1].id, PHONE, proved(ensemble.place))  # type: ignore[index]
     assert found == (None, Reason.NOT_OFFERED)
 
 

@@ -102,7 +102,7 @@ def test_a_withdrawn_voucher_ends_stays_and_opens_nothing(place: Place) -> None:
     with place.tx() as tx:
         staff_acts.withdraw(tx, voucher)
     (grant,) = allowances.allowances_of(place.conn, voucher)
-    assert credential_state(place.house.plans[DAY_VISIT], grant.use, place.now) is CredentialState.WITHDRAWN
+    assert credential_state(place.config.plans[DAY_VISIT], grant.use, place.now) is CredentialState.WITHDRAWN
     assert place.standing().going is State.AT_DOOR
     place.ask(session="S2")
     place.open_page(visit="v2")
@@ -162,10 +162,10 @@ def test_a_seat_without_a_stay_is_free_after_two_minutes(place: Place) -> None:
 def test_who_has_left_is_forgotten_and_who_is_here_stays(place: Place) -> None:
     (code,) = place.issue(1)
     with place.tx() as tx:
-        plan = replace(tx.house.plans[DAY_VISIT], devices=2)
+        plan = replace(tx.config.plans[DAY_VISIT], devices=2)
         plans.save_plan(tx, plan)
         tx.reconfigure()
-    place.house = tx.house
+    place.config = tx.config
     for mac in (PHONE, OTHER):
         place.let_in(code, mac, session=f"S{mac}", visit=f"visit-{mac}")
         place.report(Event.START, mac, session=f"S{mac}")

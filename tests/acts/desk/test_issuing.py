@@ -28,7 +28,7 @@ STAFF = person(StaffId(1))
 
 @pytest.fixture
 async def road(place: Place) -> Road:
-    return Road(place.conn, place.keys, place.house, StillClock(place.now), CountedChance(), fsync_s=0.0)
+    return Road(place.conn, place.keys, place.config, StillClock(place.now), CountedChance(), fsync_s=0.0)
 
 
 async def issue(road: Road, data: Path, size: int, worker: Worker) -> list[str]:

@@ -104,7 +104,7 @@ def test_bad_rows_beyond_two_hundred_are_counted() -> None:
 
 @pytest.fixture
 async def road(place: Place) -> Road:
-    return Road(place.conn, place.keys, place.house, StillClock(place.now), CountedChance(), fsync_s=0.0)
+    return Road(place.conn, place.keys, place.config, StillClock(place.now), CountedChance(), fsync_s=0.0)
 
 
 def guests(count: int, until: float | None = None) -> list[Listed]:

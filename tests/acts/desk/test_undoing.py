@@ -25,7 +25,7 @@ HOUR = 3600
 def seconds_left(place: Place, code: str) -> int | None:
     grant = place.grant(code)
     assert grant is not None
-    return left(place.house.plan_of(grant), grant.use, place.now).seconds
+    return left(place.config.plan_of(grant), grant.use, place.now).seconds
 
 
 def test_time_that_was_given_is_taken_away_again(place: Place) -> None:
@@ -65,8 +65,8 @@ def test_an_unused_one_is_shortened_for_whoever_comes(place: Place) -> None:
 
 
 def test_what_has_no_end_by_the_clock_says_so(place: Place) -> None:
-    plan = replace(place.house.plans[DAY_VISIT], seconds=None)
-    place.house = replace(place.house, plans={**place.house.plans, DAY_VISIT: plan})
+    plan = replace(place.config.plans[DAY_VISIT], seconds=None)
+    place.config = replace(place.config, plans={**place.config.plans, DAY_VISIT: plan})
     (code,) = place.issue()
     with pytest.raises(Invalid) as raised, place.tx() as tx:
         shorten(tx, place.voucher(code), HOUR)
@@ -104,8 +104,8 @@ def test_restoring_what_is_not_withdrawn_changes_nothing(place: Place) -> None:
 
 
 def plan_of(place: Place, **changed: object) -> None:
-    plan = replace(place.house.plans[DAY_VISIT], **changed)  # type: ignore[arg-type]
-    place.house = replace(place.house, plans={**place.house.plans, DAY_VISIT: plan})
+    plan = replace(place.config.plans[DAY_VISIT], **changed)  # type: ignore[arg-type]
+    place.config = replace(place.config, plans={**place.config.plans, DAY_VISIT: plan})
 
 
 def test_what_was_taken_is_given_back_exactly_and_whom_it_held_is_in_again(place: Place) -> None:

@@ -231,7 +231,7 @@ def test_a_late_report_between_two_slices_is_counted_and_opens_nothing(restartin
 
 def test_everybody_by_a_plan_is_looked_at_again_once_it_changed(place: Place, code: str) -> None:
     """Walked in slices; one that raises is tried again, and a restart goes on."""
-    shorter = replace(place.house.plans[DAY_VISIT], seconds=60, devices=MANY)
+    shorter = replace(place.config.plans[DAY_VISIT], seconds=60, devices=MANY)
     place.now += 120
 
     def save(tx: Tx) -> None:

@@ -3,14 +3,14 @@
 import pytest
 
 from lauschen.acts.messages.writing import write_message
+from lauschen.core.config.dialect import Call
 from lauschen.core.errors import Invalid
-from lauschen.core.house.dialect import Call
 from lauschen.core.ids import Mac
 from lauschen.core.messages.budgets import ADDRESS_DAY
 from lauschen.core.messages.channels import MailServer, TextGateway
 from lauschen.core.messages.message import About, Channel, Draft, Kind
 from lauschen.road.tx import Tx
-from lauschen.store.house.channels import save_only
+from lauschen.store.config.channels import save_only
 from lauschen.store.messages import outbox
 from tests.place import GARDEN, PHONE, Place
 

@@ -63,7 +63,7 @@ class Bench:
     def __init__(self, place: Place) -> None:
         self.place, self.gate, self.radius = place, Gate(), Radius()
         self.road = Road(
-            place.conn, place.keys, place.house, StillClock(place.now), CountedChance(), fsync_s=0.0
+            place.conn, place.keys, place.config, StillClock(place.now), CountedChance(), fsync_s=0.0
         )
         self.sender = Sender(self.road, [self.gate, self.radius])
 

@@ -12,11 +12,11 @@ from lauschen.acts.moving import errands
 from lauschen.acts.moving.errands import Errand, Saw, Seen
 from lauschen.acts.staying.reports import Event
 from lauschen.acts.staying.sweep import Sweeper
+from lauschen.core.config.dialect import Move
 from lauschen.core.decide.arrival import Arrival, Medium
 from lauschen.core.decide.standing import State
 from lauschen.core.decide.wanted import Place as At
 from lauschen.core.errors import LauschenError
-from lauschen.core.house.dialect import Move
 from lauschen.core.ids import AccessDeviceId, Mac, RoleId
 from lauschen.demo.site import SSID
 from lauschen.road.tx import Tx
@@ -204,7 +204,7 @@ def test_each_access_device_holds_what_is_wanted(place: Place, seed: int) -> Non
     for _ in range(STEPS):
         story.step()
     story.settle()
-    doors = {role.id for role in place.house.roles.values() if role.is_door}
+    doors = {role.id for role in place.config.roles.values() if role.is_door}
     for mac in MACS:
         standing = devices.find_standing(place.conn, mac, GARDEN)
         if standing is None:

@@ -10,9 +10,9 @@ from lauschen.acts.desk.helping import end_device_stay, give_time
 from lauschen.acts.moving.errands import LATER_S, Errand, Saw, Seen
 from lauschen.acts.moving.sender import Sender
 from lauschen.acts.staying.reports import Event, Report, take_report
+from lauschen.core.config.dialect import Move
 from lauschen.core.decide.arrival import Arrival, Medium
 from lauschen.core.decide.standing import State
-from lauschen.core.house.dialect import Move
 from lauschen.demo.site import SSID
 from lauschen.road.road import Road
 from lauschen.road.tx import Tx
@@ -50,7 +50,7 @@ class Line:
     def __init__(self, place: Place) -> None:
         self.place, self.clock, self.mover = place, StillClock(), Mover()
         self.clock.advance(place.now - self.clock.now())
-        self.road = Road(place.conn, place.keys, place.house, self.clock, CountedChance(), fsync_s=0.0)
+        self.road = Road(place.conn, place.keys, place.config, self.clock, CountedChance(), fsync_s=0.0)
         self.sender = Sender(self.road, [self.mover])
 
     async def end_stay(self) -> None:

@@ -9,10 +9,10 @@ from lauschen.acts.page import trying as page_acts
 from lauschen.acts.page import visiting
 from lauschen.acts.page.visiting import OtherDevice
 from lauschen.acts.staying.reports import Event
+from lauschen.core.config.dialect import Move
 from lauschen.core.decide.reason import Reason
 from lauschen.core.decide.standing import State
 from lauschen.core.errors import NotThere
-from lauschen.core.house.dialect import Move
 from lauschen.core.words.codes import Typo, make_code
 from lauschen.store import devices
 from tests.place import DAY_VISIT, GARDEN, OTHER, PHONE, POSTCARD, WEST, Place
@@ -93,9 +93,9 @@ def test_who_has_a_seat_keeps_it_when_the_plan_is_made_smaller_also_by_typing_th
     place: Place,
 ) -> None:
     def plan_for(devices: int) -> None:
-        plans = place.house.plans
-        place.house = replace(
-            place.house, plans={**plans, DAY_VISIT: replace(plans[DAY_VISIT], devices=devices)}
+        plans = place.config.plans
+        place.config = replace(
+            place.config, plans={**plans, DAY_VISIT: replace(plans[DAY_VISIT], devices=devices)}
         )
 
     code = place.issue()[0]
@@ -152,7 +152,7 @@ def test_log_out_is_for_the_visit_that_logged_in(place: Place) -> None:
 def test_a_code_of_a_house_whose_access_device_was_removed_lets_nobody_in(place: Place) -> None:
     code = place.issue()[0]
     at_page(place)
-    place.house = replace(place.house, access_devices={})
+    place.config = replace(place.config, access_devices={})
     with pytest.raises(NotThere):
         place.try_code(code)
 
@@ -184,7 +184,7 @@ def test_the_page_is_counted_as_opened_once(place: Place) -> None:
 def test_a_visit_that_only_claims_a_device_may_log_in_and_end_what_it_began(place: Place) -> None:
     place.ask()
     with place.tx() as tx:
-        dialect = place.house.access_devices[WEST].dialect
+        dialect = place.config.access_devices[WEST].dialect
         real = visiting.open_appended(tx, PHONE, dialect, None, "10.0.0.9")
     place.visits["claim"] = real, "10.0.0.9"
     assert place.try_code(place.issue()[0], "claim").reason is Reason.ADMITTED

@@ -8,11 +8,11 @@ from lauschen.acts.desk.helping import let_try_again
 from lauschen.acts.page import visiting
 from lauschen.acts.page.visiting import ADDRESS, LOOK, VISITS_EACH, OtherDevice, TooManyVisits
 from lauschen.acts.staying.reports import Event
+from lauschen.core.config.dialect import Arrives
 from lauschen.core.decide.arrival import Medium
 from lauschen.core.decide.reason import Reason
 from lauschen.core.decide.standing import State
 from lauschen.core.errors import NotThere
-from lauschen.core.house.dialect import Arrives
 from lauschen.core.ids import Mac
 from lauschen.core.limits.tries import BARRED_S, DEVICE_TRIES
 from lauschen.core.words.codes import make_code
@@ -49,7 +49,7 @@ def may_only_look(place: Place, name: str) -> bool:
 
 
 def appended(place: Place, source: str, name: str = "claim") -> None:
-    dialect = place.house.access_devices[WEST].dialect
+    dialect = place.config.access_devices[WEST].dialect
     with place.tx() as tx:
         place.visits[name] = visiting.open_appended(tx, PHONE, dialect, None, source), source
 

@@ -77,10 +77,10 @@ def test_the_key_of_another_network_is_nobodys_here(cloister: Cloister) -> None:
 
 def test_while_the_way_is_off_nobody_is_tried_on_any_key(cloister: Cloister) -> None:
     cloister.issue()
-    network = cloister.place.house.networks[CLOISTER]
+    network = cloister.place.config.networks[CLOISTER]
     off = tuple(replace(way, is_off=True) for way in network.ways)
-    networks = {**cloister.place.house.networks, CLOISTER: replace(network, ways=off)}
-    cloister.place.house = replace(cloister.place.house, networks=networks)
+    networks = {**cloister.place.config.networks, CLOISTER: replace(network, ways=off)}
+    cloister.place.config = replace(cloister.place.config, networks=networks)
     decision, picture = cloister.ask()
     assert (decision.answer, picture.keys) == (Answer.REFUSE, ())
     assert devices.find_standing(cloister.place.conn, PHONE, CLOISTER) is None
@@ -321,7 +321,7 @@ def test_one_that_was_tried_where_it_does_not_belong_any_more_is_moved_once_it_j
     cloister.issue()
     assert cloister.ask()[0].role == RESIDENT
     place = cloister.place
-    place.house = replace(place.house, rules=tuple(replace(rule, role=HALL) for rule in place.house.rules))
+    place.config = replace(place.config, rules=tuple(replace(rule, role=HALL) for rule in place.config.rules))
     cloister.report()
     standing = cloister.standing()
     assert (standing.state, standing.going, standing.role) == (State.AT_DOOR, State.INSIDE, RESIDENT)

@@ -15,7 +15,7 @@ from lauschen.core.ids import KeyId, Mac, NetworkId
 from lauschen.core.limits.terms import Own, Terms
 from lauschen.road.tx import Tx
 from lauschen.serve.first_run import DATABASE_NAME, KEY_NAME
-from lauschen.store.house.settings import load_house
+from lauschen.store.config.settings import load_config
 from lauschen.store.passphrases import bound, keys
 from tests.cloister import ATTIC, CLOISTER, EAST, Cloister
 from tests.place import OTHER, PHONE, Place
@@ -45,7 +45,7 @@ def configure(cloister: Cloister, act: Callable[[Tx], None]) -> None:
     place = cloister.place
     with place.tx() as tx:
         act(tx)
-    place.house = load_house(place.conn, place.keys)
+    place.config = load_config(place.conn, place.keys)
 
 
 def test_nobody_stands_in_it_while_the_network_is_paused_or_the_way_is_off(
@@ -57,7 +57,7 @@ def test_nobody_stands_in_it_while_the_network_is_paused_or_the_way_is_off(
     assert not is_in_file()
     configure(cloister, lambda tx: end_pause(tx, CLOISTER))
     assert is_in_file()
-    off = [replace(way, is_off=True) for way in cloister.place.house.networks[CLOISTER].ways]
+    off = [replace(way, is_off=True) for way in cloister.place.config.networks[CLOISTER].ways]
     configure(cloister, lambda tx: offer_ways(tx, CLOISTER, off))
     assert not is_in_file()
 

@@ -13,7 +13,7 @@ from lauschen.core.errors import Invalid
 from lauschen.core.ids import CredentialId, NetworkId
 from lauschen.core.limits.terms import Terms
 from lauschen.core.ways.passphrase import PrivatePassphrase
-from lauschen.store.house.settings import load_house
+from lauschen.store.config.settings import load_config
 from lauschen.store.passphrases.groups import RESTS_S
 from tests.cloister import CLOISTER, EAST, RESIDENT, Cloister
 from tests.place import Place
@@ -33,7 +33,7 @@ def pool(cloister: Cloister, last: int) -> None:
     way = PrivatePassphrase(first_vlan=FIRST, last_vlan=last)
     with place.tx() as tx:
         offer_ways(tx, CLOISTER, [way])
-    place.house = load_house(place.conn, place.keys)
+    place.config = load_config(place.conn, place.keys)
 
 
 def group(cloister: Cloister, name: str, until: float | None = None) -> CredentialId:
@@ -96,7 +96,7 @@ def test_one_that_ended_gives_its_vlan_back_and_has_another_when_it_is_prolonged
 
 def test_a_pool_that_others_are_placed_in_is_refused(cloister: Cloister) -> None:
     place = cloister.place
-    resident = place.house.roles[RESIDENT]
+    resident = place.config.roles[RESIDENT]
     with place.tx() as tx:
         wide = PrivatePassphrase(first_vlan=resident.vlan, last_vlan=FIRST)
         with pytest.raises(Invalid, match="role Practice door"):
@@ -117,8 +117,8 @@ def test_a_vlan_that_a_group_has_is_its_own_also_when_the_pool_was_moved(cloiste
     place = cloister.place
     with place.tx() as tx:
         offer_ways(tx, CLOISTER, [PrivatePassphrase(first_vlan=FIRST + 5, last_vlan=FIRST + 9)])
-    place.house = load_house(place.conn, place.keys)
-    taken = replace(place.house.roles[RESIDENT], vlan=FIRST)
+    place.config = load_config(place.conn, place.keys)
+    taken = replace(place.config.roles[RESIDENT], vlan=FIRST)
     with place.tx() as tx, pytest.raises(Invalid, match="groups of Cloister"):
         save_role(tx, taken)
     with place.tx() as tx, pytest.raises(Invalid, match=f"VLAN {FIRST} is for the groups of Cloister"):
@@ -134,13 +134,13 @@ def test_the_groups_of_a_network_that_was_removed_keep_no_vlan_from_a_role(clois
     place = cloister.place
     with place.tx() as tx:
         remove_network(tx, CLOISTER)
-    place.house = load_house(place.conn, place.keys)
+    place.config = load_config(place.conn, place.keys)
     with place.tx() as tx:
         offer_ways(tx, NetworkId(1), [PrivatePassphrase(first_vlan=FIRST, last_vlan=FIRST + 1)])
-    place.house = load_house(place.conn, place.keys)
+    place.config = load_config(place.conn, place.keys)
     with place.tx() as tx:
         assert free_vlans(tx, NetworkId(1)) == [FIRST, FIRST + 1]
         offer_ways(tx, NetworkId(1), [])
-    place.house = load_house(place.conn, place.keys)
+    place.config = load_config(place.conn, place.keys)
     with place.tx() as tx:
-        save_role(tx, replace(place.house.roles[RESIDENT], vlan=FIRST))
+        save_role(tx, replace(place.config.roles[RESIDENT], vlan=FIRST))

@@ -34,7 +34,7 @@ def test_who_tries_a_withdrawn_or_a_paused_passphrase_is_said_to_have_it(
         act(tx, ines)
     assert cloister.ask(at=EAST, signed=key.id)[0].answer is Answer.REFUSE
     (tried,) = wrong.wrong_since(cloister.place.conn, 0.0, 9)
-    speaker = Speaker(cloister.place.house, {}, cloister.place.now)
+    speaker = Speaker(cloister.place.config, {}, cloister.place.now)
     assert f"with the passphrase of {said}" in tried_words(speaker, tried)
     # Undone, it joins, and that it tried is forgotten.
     with cloister.place.tx() as tx:

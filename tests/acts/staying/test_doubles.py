@@ -220,7 +220,7 @@ def test_where_it_went_on_from_is_asked_to_let_go_while_it_reports(place: Place)
         west, barn = place.places()
         assert (west.session_id, west.is_left, west.next_at) == ("S1", 1, place.now)
         # Sent to where it is, not to where the device went.
-        assert west.source == place.house.access_devices[WEST].address
+        assert west.source == place.config.access_devices[WEST].address
         assert (barn.is_left, barn.next_at) == (0, None)
     at_west(place, Event.STOP, 200, 100)
     assert [at.session_id for at in place.places()] == ["B1"]

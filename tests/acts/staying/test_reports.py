@@ -317,7 +317,7 @@ def test_addresses_are_kept_with_who_showed_them_and_when(place: Place) -> None:
 def test_how_fast_it_is_and_what_it_used_today_come_from_the_last_reports(place: Place) -> None:
     place.let_in(place.issue()[0])
     (stay,) = stays.stays_of(place.conn, PHONE, 9)
-    midnight = day_of(place.now, place.house.zone).ends
+    midnight = day_of(place.now, place.config.zone).ends
 
     def report_at(at: float, octets: int) -> tuple[int, int, int]:
         place.now = at
@@ -328,7 +328,7 @@ def test_how_fast_it_is_and_what_it_used_today_come_from_the_last_reports(place:
     assert stay.day == 0
     assert report_at(midnight - 300, 60_000)[2] == 60_000
     first = report_at(midnight - 100, 80_000)
-    assert first == (100, day_of(midnight - 100, place.house.zone).number, 80_000)
+    assert first == (100, day_of(midnight - 100, place.config.zone).number, 80_000)
     # A report over midnight counts for the new day what fell into it.
     assert report_at(midnight + 100, 100_000) == (100, first[1] + 1, 10_000)
     assert report_at(midnight + 100.5, 100_500) == (100, first[1] + 1, 10_500), "too soon to say how fast"
@@ -339,12 +339,12 @@ def test_what_another_device_reports_too_is_used_once(place: Place) -> None:
     place.let_in(place.issue()[0])
     place.now += 60
     place.report(Event.INTERIM, session_time=60, octets_out=6000)
-    line = guest_line(place.conn, place.keys, PHONE, GARDEN, day_of(place.now, place.house.zone).number)
+    line = guest_line(place.conn, place.keys, PHONE, GARDEN, day_of(place.now, place.config.zone).number)
     assert line is not None
     assert (line.octets_per_s, line.octets_today) == (100, 6000)
     (stay,) = stays.stays_of(place.conn, PHONE, 9)
     stay.counts = False
     stays.save_reports(place.conn, [stay])
-    line = guest_line(place.conn, place.keys, PHONE, GARDEN, day_of(place.now, place.house.zone).number)
+    line = guest_line(place.conn, place.keys, PHONE, GARDEN, day_of(place.now, place.config.zone).number)
     assert line is not None
     assert line.octets_per_s == 0

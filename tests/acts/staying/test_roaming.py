@@ -116,9 +116,9 @@ def test_a_device_with_two_addresses_in_turn_is_said(
 
 
 def counted_at(place: Place, device: int) -> None:
-    network = place.house.networks[GARDEN]
+    network = place.config.networks[GARDEN]
     networks = {GARDEN: replace(network, counted_at=device)}
-    place.house = replace(place.house, networks=networks)
+    place.config = replace(place.config, networks=networks)
 
 
 def test_two_devices_that_report_the_same_guest_are_one_stay_and_one_counts(place: Place) -> None:

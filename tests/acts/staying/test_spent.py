@@ -65,7 +65,7 @@ def test_before_their_turn_comes_every_answer_says_used_up(
     real, _ = party.visits[f"visit-{number}"]
     visit = visits.find_visit(party.conn, real, party.now)
     assert visit is not None
-    facts = load_facts(party.conn, party.keys, party.house, visit, real, party.now)
+    facts = load_facts(party.conn, party.keys, party.config, visit, real, party.now)
     assert facts is not None
     page = visit_page(facts, "en", visit_hash(real).hex())
     assert page.heading == page.words["held_title"]

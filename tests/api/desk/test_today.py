@@ -6,8 +6,8 @@ import io
 import httpx
 import pytest
 
+from lauschen.core.config.dialect import Arrives
 from lauschen.core.decide.standing import State
-from lauschen.core.house.dialect import Arrives
 from tests.garden import Garden
 
 DAY_VISIT, COURSE_WEEK = 1, 4

@@ -13,6 +13,6 @@ def test_it_says_to_which_version_of_the_house_rules_and_when(place: Place) -> N
     ensemble.agree(ensemble.open())
     line = guest_line(place.conn, place.keys, PHONE, ENSEMBLE, 0)
     assert line is not None
-    (said,) = consents_out(Shaper(place.house, place.keys, place.conn, place.now), line)
+    (said,) = consents_out(Shaper(place.config, place.keys, place.conn, place.now), line)
     assert said.startswith("Agreed at ")
     assert said.endswith(" to version 1 of the house rules, in English.")

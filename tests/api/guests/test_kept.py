@@ -33,7 +33,7 @@ class Watched:
 
     async def seen(self) -> Seen:
         await self.kept.bring_up_to_date()
-        networks = list(self.garden.road.house.networks)
+        networks = list(self.garden.road.config.networks)
         found = sorted(self.kept.here(HERE, networks), key=lambda one: one.key)
         shown = [
             (one.line, one.name, one.words, one.left and (one.left.until, one.left.octets)) for one in found

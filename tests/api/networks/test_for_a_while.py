@@ -21,7 +21,7 @@ def weekly(*windows: dict[str, int]) -> dict[str, Any]:
 
 def closed_now(garden: Garden) -> dict[str, Any]:
     """Open for an hour, and that is two hours away."""
-    then = datetime.fromtimestamp(garden.clock.now(), garden.road.house.zone) + timedelta(hours=2)
+    then = datetime.fromtimestamp(garden.clock.now(), garden.road.config.zone) + timedelta(hours=2)
     begin = then.hour * 60
     return weekly({"begin": begin, "end": (begin + 60) % 1440 or 1440})
 
@@ -45,7 +45,7 @@ def test_hours_are_said_in_a_sentence(garden: Garden, rows: Any, dates: dict[str
         return tuple(Window(*span) for span in spans)
 
     exceptions = tuple((datetime.fromisoformat(day).date(), windows(spans)) for day, spans in dates.items())
-    assert hours_words(Hours(garden.road.house.zone, tuple(map(windows, rows)), exceptions)) == said
+    assert hours_words(Hours(garden.road.config.zone, tuple(map(windows, rows)), exceptions)) == said
 
 
 async def test_a_plan_with_hours_says_them_and_keeps_them(garden: Garden, staff: httpx.AsyncClient) -> None:
@@ -54,7 +54,7 @@ async def test_a_plan_with_hours_says_them_and_keeps_them(garden: Garden, staff:
     assert words.json()["sentence"] == "On one device; open Mon to Fri 08:00 to 18:00."
     saved = (await staff.post("/api/plans", json=plan)).json()
     assert saved["hours"] == plan["hours"]
-    kept = garden.road.house.plans[saved["id"]].hours
+    kept = garden.road.config.plans[saved["id"]].hours
     assert kept is not None
     assert kept.weekly[0] == (Window(480, 1080),)
 
@@ -112,7 +112,7 @@ async def test_a_pause_says_why_since_and_until_when_and_those_inside_come_back(
 ) -> None:
     guest, other, code = garden.guests[0], garden.guests[1], await issue(staff)
     await garden.let_in(guest, code)
-    until = datetime.fromtimestamp(garden.clock.now() + 7200, garden.road.house.zone)
+    until = datetime.fromtimestamp(garden.clock.now() + 7200, garden.road.config.zone)
     wanted = {"until": f"{until:%Y-%m-%dT%H:%M}", "why": "Quiet, <please>.", "ends_stays": True}
     answer = await staff.post("/api/networks/1/pause", json=wanted)
     assert answer.status_code == 200, answer.text
@@ -144,7 +144,7 @@ async def test_a_network_keeps_its_pause_when_something_else_of_it_is_changed(
     await offer(staff)
     network = (await staff.get("/api/networks")).json()["networks"][0]
     await staff.put("/api/networks/1", json={key: network[key] for key in ("name", "door_role", "ssid")})
-    pause = garden.road.house.networks[network["id"]].pause
+    pause = garden.road.config.networks[network["id"]].pause
     assert pause is not None
     assert pause.why == "Later."
 

@@ -7,7 +7,7 @@ import httpx
 import pytest
 
 from lauschen.api.slices import in_slices
-from lauschen.core.house import checks
+from lauschen.core.config import checks
 from tests.garden import Garden
 
 CALL: dict[str, Any] = {"name": "One more"}
@@ -53,7 +53,7 @@ async def test_a_house_that_is_full_says_so_and_takes_nothing(
     where: str,
     more: dict[str, Any],
 ) -> None:
-    house = garden.road.house
+    house = garden.road.config
     there = {
         "plan": len(house.offered_plans),
         "role": len(house.roles),

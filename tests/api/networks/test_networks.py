@@ -10,7 +10,7 @@ from lauschen.radius.wire import attributes as a
 from lauschen.radius.wire.codec import parse
 from lauschen.radius.wire.numbers import Code, Kind, ServiceType
 from lauschen.radius.wire.signing import Secret
-from lauschen.store.house import settings
+from lauschen.store.config import settings
 from tests.garden import Garden
 from tests.radius.packets import Wire
 
@@ -28,7 +28,7 @@ def body(mac: str = "02-00-00-AA-BB-77", ssid: str = "Hollerau Garden") -> bytes
     )
 
 
-async def paths(staff: httpx.AsyncClient) -> dict[str, Any]:
+async def networks(staff: httpx.AsyncClient) -> dict[str, Any]:
     answer = await staff.get("/api/networks")
     assert answer.status_code == 200, answer.text
     found: dict[str, Any] = answer.json()
@@ -49,7 +49,7 @@ async def test_the_room_shows_networks_devices_and_who_is_heard(
     garden: Garden, staff: httpx.AsyncClient
 ) -> None:
     await garden.point.join(garden.guests[0].phone)
-    found = await paths(staff)
+    found = await networks(staff)
     network, ensemble, wired, cloister = found["networks"]
     assert [way["way"] for way in cloister["ways"]] == ["passphrase"]
     assert wired["recognised"] == "it is about wired ports"
@@ -95,7 +95,7 @@ async def test_an_unknown_device_is_added_with_the_right_secret(
 ) -> None:
     wire, secret = Wire(NEW), Secret(b"the-secret-of-the-shed")
     await note_unknown(garden, wire, secret)
-    (seen,) = (await paths(staff))["unknown_access_devices"]
+    (seen,) = (await networks(staff))["unknown_access_devices"]
     assert (seen["address"], seen["ssid"], seen["kind"]) == (NEW, "Hollerau Garden", "Access-Request")
     assert seen["says_it_is"] == "Garden west"  # a device at another address than it registered is unknown
     for typed, verdict in (("the-secret-of-the-shed", "fits"), ("another-secret", "differs")):
@@ -114,7 +114,7 @@ async def test_an_unknown_device_is_added_with_the_right_secret(
         secret.access_request(2, bytes(16), body()), garden.demo.service.ports["auth"]
     )
     assert parse(answered).code == Code.ACCESS_ACCEPT
-    assert (await paths(staff))["unknown_access_devices"] == []
+    assert (await networks(staff))["unknown_access_devices"] == []
     wire.close()
 
 
@@ -138,7 +138,7 @@ async def test_a_change_of_secret_hears_both_until_the_old_one_is_forgotten(
     new = made.json()["secret"]
     assert len(new) >= 24
     assert await garden.point.join(garden.guests[0].phone)  # the device still has the old one
-    west = (await paths(staff))["devices"][0]
+    west = (await networks(staff))["devices"][0]
     assert west["secret_words"] == "the old one is still in use"
     second = await staff.post("/api/access-devices/1/secret", json={})
     assert second.json()["code"] == "change_over"
@@ -146,9 +146,9 @@ async def test_a_change_of_secret_hears_both_until_the_old_one_is_forgotten(
     await garden.let_in(garden.guests[1], (await garden.demo.issue("Day visit", 1))[0])
     garden.point.radio._secret = Secret(new.encode())
     assert await garden.point.join(garden.guests[2].phone)
-    assert (await paths(staff))["devices"][0]["secret_words"].startswith("the new one is in use")
+    assert (await networks(staff))["devices"][0]["secret_words"].startswith("the new one is in use")
     await staff.post("/api/access-devices/1/forget-old-secret")
-    assert (await paths(staff))["devices"][0]["secret_words"] == "one secret"
+    assert (await networks(staff))["devices"][0]["secret_words"] == "one secret"
     assert new not in (await staff.get("/api/networks")).text
 
 
@@ -167,11 +167,11 @@ async def test_old_firmware_is_heard_until_its_first_signed_packet(
     wire.send(proxied, port)
     signed = secret.access_request(11, bytes(16), body())
     assert parse(await wire.exchange(signed, port)).id == 11  # and no answer came to the one before
-    barn = (await paths(staff))["devices"][1]
+    barn = (await networks(staff))["devices"][1]
     assert (barn["hears_unsigned"], barn["risk"]) == (False, None)
     wire.send(bytes((1, 12)) + unsigned[2:], port)
     assert parse(await wire.exchange(secret.access_request(13, bytes(16), body()), port)).id == 13
-    barn = (await paths(staff))["devices"][1]
+    barn = (await networks(staff))["devices"][1]
     assert {drop["reason"]: drop["count"] for drop in barn["drops"]} == {"unsigned": 2}
     assert barn["drops"][0]["mend"].startswith("Turn signing on")
     in_a_range = await staff.put(
@@ -196,7 +196,7 @@ async def test_a_range_is_one_device_at_many_addresses(garden: Garden, staff: ht
         answer = parse(await wire.exchange(request, garden.demo.service.ports["auth"]))
         assert answer.code == Code.ACCESS_ACCEPT
         wire.close()
-    meadow = (await paths(staff))["devices"][6]
+    meadow = (await networks(staff))["devices"][6]
     assert [s["address"] for s in meadow["sources"]] == ["127.77.5.1", "127.77.5.200"]
 
 
@@ -218,7 +218,7 @@ async def test_the_last_packets_are_shown_in_words_without_their_secrets(
 
 
 async def test_networks_roles_and_dialects_are_edited(garden: Garden, staff: httpx.AsyncClient) -> None:
-    found = await paths(staff)
+    found = await networks(staff)
     network, dialect = found["networks"][0], found["dialects"][0]
     door = network["door_role"]
     wired = {
@@ -239,7 +239,7 @@ async def test_networks_roles_and_dialects_are_edited(garden: Garden, staff: htt
     assert (await staff.put("/api/roles/2", json=role)).json()["code"] == "filter_rules_open"
     rules.append("deny in ip from any to any")
     assert (await staff.put("/api/roles/2", json=role)).status_code == 200
-    now = await paths(staff)
+    now = await networks(staff)
     assert "Visitor: its filter rules" in now["devices"][0]["ignores"]
     assert now["roles"][1]["ignored"][0] == "Garden controller ignores its filter rules"
     settings = {
@@ -251,7 +251,7 @@ async def test_networks_roles_and_dialects_are_edited(garden: Garden, staff: htt
     saved = await staff.put(f"/api/dialects/{dialect['id']}", json=settings)
     assert saved.json()["has_shared_password"]
     assert "house-word" not in saved.text
-    assert (await paths(staff))["devices"][0]["ignores"] == [
+    assert (await networks(staff))["devices"][0]["ignores"] == [
         "Before login: its filter name", "Rehearsal door: its filter name", "Student: its filter name",
         "Practice door: its filter name", "Practice room: its filter name",
         "Cloister hall: its filter name",
@@ -291,7 +291,7 @@ async def test_the_sheet_says_all_that_must_be_typed(garden: Garden, staff: http
 
 
 async def test_a_device_that_a_network_names_stays(garden: Garden, staff: httpx.AsyncClient) -> None:
-    network = (await paths(staff))["networks"][0]
+    network = (await networks(staff))["networks"][0]
     settings = {
         k: network[k] for k in ("name", "door_role", "ssid", "nas_identifier", "port_id", "port_type")
     }
@@ -299,7 +299,7 @@ async def test_a_device_that_a_network_names_stays(garden: Garden, staff: httpx.
     assert (await staff.delete("/api/access-devices/1")).json()["code"] == "access_device_in_use"
     await staff.put("/api/networks/1", json=settings)
     assert (await staff.delete("/api/access-devices/1")).status_code == 204
-    assert len((await paths(staff))["devices"]) == 5
+    assert len((await networks(staff))["devices"]) == 5
 
 
 async def test_what_nothing_needs_any_more_is_removed(garden: Garden, staff: httpx.AsyncClient) -> None:
@@ -319,7 +319,7 @@ async def test_what_nothing_needs_any_more_is_removed(garden: Garden, staff: htt
     for path in (f"networks/{practice['id']}", f"roles/{made['id']}"):
         assert (await staff.delete(f"/api/{path}")).status_code == 204
         assert (await staff.delete(f"/api/{path}")).status_code == 404
-    now = await paths(staff)
+    now = await networks(staff)
     assert [n["name"] for n in now["networks"]] == ["Garden", "Ensemble", "Practice wall ports", "Cloister"]
     assert "Patient" not in [r["name"] for r in now["roles"]]
     again = (await staff.post("/api/roles", json=role)).json()
@@ -379,8 +379,8 @@ async def test_a_clock_that_is_wrong_is_shown(
     await wire.exchange(
         secret.accounting_request(1, report + a.integer(Kind.ACCT_DELAY_TIME, 40)), ports["acct"]
     )
-    assert str((await paths(staff))["devices"][0]["clock_words"]).startswith(words)
-    assert (await paths(staff))["devices"][1]["clock_words"] is None
+    assert str((await networks(staff))["devices"][0]["clock_words"]).startswith(words)
+    assert (await networks(staff))["devices"][1]["clock_words"] is None
     wire.close()
 
 
@@ -390,7 +390,7 @@ async def test_a_role_says_that_it_takes_everybody_else_and_stays(
     made = (await staff.post("/api/roles", json={"name": "Elsewhere", "vlan": 330})).json()
     last = {"rules": [], "last_role": made["id"]}
     assert (await staff.put("/api/rules", json=last)).status_code == 200
-    (role,) = [one for one in (await paths(staff))["roles"] if one["id"] == made["id"]]
+    (role,) = [one for one in (await networks(staff))["roles"] if one["id"] == made["id"]]
     assert role["sentence"] == "VLAN 330; everybody whom no rule places"
     refused = await staff.delete(f"/api/roles/{made['id']}")
     assert (refused.status_code, refused.json()["code"]) == (422, "role_in_use")

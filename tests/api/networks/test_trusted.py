@@ -133,7 +133,7 @@ async def test_what_goes_out_is_no_formula_and_comes_back_the_same(
     assert cell[0] not in "=+-@"
     await staff.delete(f"/api/trusted/{made['id']}")
     assert (await take(staff, text))["bad"] == []
-    assert [one.name for one in garden.road.house.trusted] == [name]
+    assert [one.name for one in garden.road.config.trusted] == [name]
 
 
 async def test_long_lists_go_in_parts_and_too_long_ones_not_at_all(

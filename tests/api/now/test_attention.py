@@ -8,8 +8,8 @@ import pytest
 from lauschen.acts.desk import helping as staff_acts
 from lauschen.api.now.attention import attention
 from lauschen.api.words.speaker import Speaker
-from lauschen.core.house.dialect import Call
-from lauschen.core.house.house_text import HouseText
+from lauschen.core.config.dialect import Call
+from lauschen.core.config.site_text import SiteText
 from lauschen.core.ids import Mac
 from lauschen.core.limits.tries import NETWORK_TRIES, SOURCE_TRIES
 from lauschen.core.messages.channels import TextGateway
@@ -21,7 +21,7 @@ from lauschen.road.road import Road
 from lauschen.road.trouble import Trouble
 from lauschen.road.tx import Tx
 from lauschen.store import visits
-from lauschen.store.house.channels import save_only
+from lauschen.store.config.channels import save_only
 from lauschen.store.messages import outbox
 from lauschen.store.moving import places
 from lauschen.store.passphrases.strangers import Limit, note_reached
@@ -34,16 +34,16 @@ DAY = 86_400.0
 class Desk:
     def __init__(self, place: Place) -> None:
         self.place = place
-        self.registry = Registry(place.house, place.keys.token_key)
+        self.registry = Registry(place.config, place.keys.token_key)
         self.road = Road(
-            place.conn, place.keys, place.house, StillClock(place.now), CountedChance(), fsync_s=0.0
+            place.conn, place.keys, place.config, StillClock(place.now), CountedChance(), fsync_s=0.0
         )
 
     def kinds(self) -> list[str]:
         return [item.kind for item in self.said()]
 
     def said(self) -> list:  # type: ignore[type-arg]
-        speaker = Speaker(self.place.house, {}, self.place.now)
+        speaker = Speaker(self.place.config, {}, self.place.now)
         return attention(self.place.conn, self.road, self.registry, speaker)
 
 
@@ -192,7 +192,7 @@ class Shown:
 def test_what_of_a_certificate_guests_would_be_warned_of(
     desk: Desk, page: str, certificate: Shown, said: list[str]
 ) -> None:
-    house = replace(desk.place.house, page_url=page)
+    house = replace(desk.place.config, page_url=page)
     found = attention(
         desk.place.conn,
         desk.road,
@@ -205,12 +205,12 @@ def test_what_of_a_certificate_guests_would_be_warned_of(
 
 
 def test_a_network_that_can_let_nobody_in_is_said(desk: Desk) -> None:
-    house = desk.place.house
+    house = desk.place.config
     networks = {key: replace(network, ways=()) for key, network in house.networks.items() if key == GARDEN}
-    desk.place.house = replace(house, networks=networks)
+    desk.place.config = replace(house, networks=networks)
     (item,) = desk.said()
     assert (item.text, item.grave) == ("Garden offers nothing to let guests in.", True)
-    desk.place.house = replace(house, house_rules=HouseText())
+    desk.place.config = replace(house, house_rules=SiteText())
     (item,) = desk.said()
     assert item.text == "Ensemble: no house rules are written yet, so nobody can agree to them."
     assert item.link == "/networks?network=2&edit=ways"

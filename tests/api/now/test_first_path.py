@@ -10,9 +10,9 @@ from lauschen.core.ways.passphrase import PrivatePassphrase
 from lauschen.core.ways.voucher import Voucher
 from lauschen.radius.listen.registry import Registry
 from lauschen.serve.first_run import SiteWords, open_data, set_up
+from lauschen.store.config import networks, ways
+from lauschen.store.config.settings import load_config
 from lauschen.store.db import atomic
-from lauschen.store.house import networks, ways
-from lauschen.store.house.settings import load_house
 
 
 @pytest.mark.parametrize(
@@ -35,7 +35,7 @@ def test_what_is_issued_first_is_what_the_networks_take(
                 conn, f"Hall {number}", door_role=RoleId(1), ssid=b"Hall %d" % number
             )
             ways.save_ways(conn, network, ways_in)
-    house = load_house(conn, keys)
+    house = load_config(conn, keys)
     steps = first_path(conn, house, Registry(house, bytes(32)))
     (issues,) = [step for step in steps if step.stage == "proves"]
     assert (issues.title, issues.link, issues.is_done) == (title, link, False)

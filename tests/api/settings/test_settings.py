@@ -72,11 +72,11 @@ async def test_a_password_that_nobody_typed_stays(garden: Garden, staff: httpx.A
     shown = await house(staff)
     saved = await staff.put("/api/mail", json=as_typed(shown["mail"], sender_name="Gatehouse"))
     assert (saved.status_code, saved.json()["sender_name"]) == (200, "Gatehouse")
-    channels = garden.road.house.channels
+    channels = garden.road.config.channels
     assert channels.mail is not None
     assert channels.mail.password == "outgoing-hollerau-mail"
     await staff.put("/api/text", json=as_typed(shown["text"], price=0.085, countries=["at", "AT", "de"]))
-    channels = garden.road.house.channels
+    channels = garden.road.config.channels
     assert channels.text is not None
     assert (channels.text.secret, channels.text.price) == ("outgoing-hollerau-texts", 85)
     assert channels.text.countries == ("AT", "DE")
@@ -101,8 +101,8 @@ async def test_a_kept_password_goes_nowhere_else(
         assert answer.json()["field"] == "password"
     typed = {**shown, **changes, "password": "typed-again-for-it"}
     assert (await staff.put("/api/mail", json=typed)).status_code == 200
-    assert garden.road.house.channels.mail is not None
-    assert garden.road.house.channels.mail.password == "typed-again-for-it"
+    assert garden.road.config.channels.mail is not None
+    assert garden.road.config.channels.mail.password == "typed-again-for-it"
 
 
 async def test_nor_do_kept_secrets_of_gateways_and_webhooks(staff: httpx.AsyncClient) -> None:

@@ -5,6 +5,11 @@ from zoneinfo import ZoneInfo
 
 import pytest
 
+from lauschen.core.config.access_device import AccessDevice
+from lauschen.core.config.config import Config
+from lauschen.core.config.network import GuestNetwork, Hint, Match
+from lauschen.core.config.role import Role
+from lauschen.core.config.rule import Rule
 from lauschen.core.decide.arrival import Arrival, Medium
 from lauschen.core.decide.decision import Answer, Decision
 from lauschen.core.decide.grant import Grant
@@ -13,11 +18,6 @@ from lauschen.core.decide.reason import Reason
 from lauschen.core.decide.standing import Standing, State
 from lauschen.core.decide.steps import decide
 from lauschen.core.decide.trace import Step
-from lauschen.core.house.access_device import AccessDevice
-from lauschen.core.house.house import House
-from lauschen.core.house.network import GuestNetwork, Hint, Match
-from lauschen.core.house.role import Role
-from lauschen.core.house.rule import Rule
 from lauschen.core.ids import (
     AccessDeviceId,
     AdmissionId,
@@ -37,7 +37,7 @@ from lauschen.core.ways.offers.code import Code
 
 T0 = 1_780_000_000.0
 DOOR, VISITOR, GARDEN, PLAN = RoleId(1), RoleId(2), NetworkId(1), PlanId(1)
-HOUSE = House(
+HOUSE = Config(
     "Hollerau",
     ZoneInfo("Europe/Vienna"),
     "http://welcome.hollerau.example",
@@ -182,7 +182,7 @@ def test_first_matching_rule_wins_and_the_trace_says_how_many_were_passed_over()
 
 def test_without_any_rule_the_guest_stays_at_the_door() -> None:
     house = dataclasses.replace(HOUSE, rules=())
-    decision = decide(asked(), dataclasses.replace(admitted(), house=house), T0)
+    decision = decide(asked(), dataclasses.replace(admitted(), config=house), T0)
     assert (decision.answer, decision.reason) == (Answer.DOOR, Reason.NO_RULE)
     assert (decision.network, decision.role) == (GARDEN, DOOR)
     assert decision.trace[-1] == (Step.PLACEMENT, "no_rule", 0)

@@ -4,8 +4,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from lauschen.core.config.dialect import Call
 from lauschen.core.errors import Invalid
-from lauschen.core.house.dialect import Call
 from lauschen.core.messages.budgets import ADDRESS_DAY, DEVICE_DAY, HOST_DAY, NETWORK_DAY, Spent, budget_over
 from lauschen.core.messages.channels import TextGateway, check_gateway, check_host
 from lauschen.core.messages.message import Channel, Kind

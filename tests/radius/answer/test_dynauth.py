@@ -10,12 +10,12 @@ from pyrad.dictionary import Dictionary
 from pyrad.packet import CoAPacket
 
 from lauschen.acts.moving.errands import Errand
+from lauschen.core.config.dialect import Dialect, Move
 from lauschen.core.decide.arrival import Arrival, Medium
 from lauschen.core.decide.decision import Answer, Decision
 from lauschen.core.decide.reason import Reason
 from lauschen.core.decide.standing import Standing, State
 from lauschen.core.decide.wanted import Place
-from lauschen.core.house.dialect import Dialect, Move
 from lauschen.core.ids import AccessDeviceId, DialectId, NetworkId, RoleId
 from lauschen.radius.answer.dynauth import DRAINED, GIVE_UP_S, MoveClient, Reauthorisations, waits
 from lauschen.radius.listen.registry import Registry
@@ -45,9 +45,9 @@ class Line:
 
     def __init__(self, place: House) -> None:
         self.clock, self.wire, self.states = StillClock(), Wire(), Reauthorisations()
-        self.registry = Registry(place.house, place.keys.token_key)
+        self.registry = Registry(place.config, place.keys.token_key)
         self.client = MoveClient(self.clock, self.registry, self.states, lambda: 0.5)
-        self.device = replace(place.house.access_devices[AccessDeviceId(1)], coa_port=self.wire.port)
+        self.device = replace(place.config.access_devices[AccessDeviceId(1)], coa_port=self.wire.port)
 
     def move(self, how: Move, session_id: str | None = "S1", dialect: Dialect = PLAIN) -> "asyncio.Task[str]":
         """The answer, once there is one."""
@@ -67,7 +67,8 @@ class Line:
         arrival = Arrival(Medium.CHANGED, PHONE, self.device.id, network=NetworkId(1))
         decision = Decision(Answer.DOOR, Reason.NEEDS_CODE, NetworkId(1), RoleId(1))
         return Errand(
-            at, stands, True, RoleId(1), self.registry.house, self.device, dialect, how, arrival, decision, None, None
+            at, stands, True, RoleId(1), self.registry.config, self.device, dialect, how, arrival, decision,
+            None, None,
         )  # fmt: skip
 
     async def answer(

@@ -5,7 +5,7 @@ from collections.abc import AsyncIterator
 
 import pytest
 
-from lauschen.core.house.dialect import UserName
+from lauschen.core.config.dialect import UserName
 from lauschen.radius.wire.codec import parse
 from lauschen.radius.wire.numbers import Kind
 from tests.place import PHONE, Place

@@ -14,9 +14,9 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
+from lauschen.core.config.checks import check_role
+from lauschen.core.config.dialect import Honours
 from lauschen.core.errors import Invalid, Unavailable
-from lauschen.core.house.checks import check_role
-from lauschen.core.house.dialect import Honours
 from lauschen.core.ids import AccessDeviceId, NetworkId
 from lauschen.radius.answer.dynauth import Reauthorisations
 from lauschen.radius.listen.intake import Intake
@@ -56,9 +56,9 @@ class Ears:
     def __init__(self, place: Place) -> None:
         self.place = place
         self.road = Road(
-            place.conn, place.keys, place.house, StillClock(place.now), CountedChance(), fsync_s=0.0
+            place.conn, place.keys, place.config, StillClock(place.now), CountedChance(), fsync_s=0.0
         )
-        self.registry = Registry(place.house, place.keys.token_key)
+        self.registry = Registry(place.config, place.keys.token_key)
         intake = Intake(self.road, self.registry, Reauthorisations())
         self.auth, self.acct = authentication_server(intake), accounting_server(intake)
         self.replies: list[bytes] = []
@@ -272,14 +272,14 @@ async def test_proxy_state_goes_back_in_accounting_responses_too(ears: Ears) -> 
 async def test_rules_and_proxy_state_that_no_packet_holds_are_a_drop_with_its_reason(ears: Ears) -> None:
     """The device is placed by nothing that it was never told."""
     rule = "permit in ip from any to 10.77.0.0/24"
-    house = ears.place.house
+    house = ears.place.config
     door = house.roles[house.networks[NetworkId(1)].door_role]
     rules = (*[rule] * 70, "deny in ip from any to any")
     role = replace(door, filter_rules=rules)
     check_role(role)
     dialects = {k: replace(d, honours=frozenset(Honours)) for k, d in house.dialects.items()}
     changed = replace(house, roles={**house.roles, role.id: role}, dialects=dialects)
-    ears.road.house = changed
+    ears.road.config = changed
     ears.registry.load(changed)
     ears.hear(ears.auth, SECRET.access_request(2, os.urandom(16), GOOD + PROXY * 6))
     await ears.settle()
@@ -293,7 +293,7 @@ async def test_rules_and_proxy_state_that_no_packet_holds_are_a_drop_with_its_re
 
 async def test_a_role_that_cannot_be_sent_is_told_and_others_are_answered(ears: Ears) -> None:
     """Saved before there was a check for it: an exception per packet, counted and shown, no silence for others."""
-    house = ears.place.house
+    house = ears.place.config
     door = house.roles[house.networks[NetworkId(1)].door_role]
     with pytest.raises(Invalid):
         check_role(replace(door, filter_name="ü" * 200))
@@ -349,9 +349,9 @@ async def test_equal_refusals_of_a_minute_are_one_row_of_the_log(ears: Ears) -> 
 async def test_strangers_under_a_range_evict_nobody_and_fill_no_table(place: Place) -> None:
     """4,200 forged sources in a range: what is known of the one real access point stays."""
     real = ("127.77.0.11", 4000)
-    west = place.house.access_devices[AccessDeviceId(1)]
+    west = place.config.access_devices[AccessDeviceId(1)]
     ranged = replace(west, address="127.77.0.0/16")
-    place.house = replace(place.house, access_devices={ranged.id: ranged})
+    place.config = replace(place.config, access_devices={ranged.id: ranged})
     ears = Ears(place)
     ears.hear(ears.auth, SECRET.access_request(1, os.urandom(16), GOOD), real)
     await ears.settle()

@@ -39,8 +39,8 @@ class Radius:
 
     def __init__(self, place: Place) -> None:
         self.place, self.clock = place, StillClock(place.now)
-        self.road = Road(place.conn, place.keys, place.house, self.clock, CountedChance(), fsync_s=0.0)
-        self.registry = Registry(place.house, place.keys.token_key)
+        self.road = Road(place.conn, place.keys, place.config, self.clock, CountedChance(), fsync_s=0.0)
+        self.registry = Registry(place.config, place.keys.token_key)
         self.reauthorisations = Reauthorisations()
         self.intake = Intake(self.road, self.registry, self.reauthorisations)
         self._servers = authentication_server(self.intake), accounting_server(self.intake)

@@ -10,10 +10,10 @@ from pathlib import Path
 import pytest
 
 from lauschen.acts.moving.errands import Errand
+from lauschen.core.config.dialect import Dialect, Move
 from lauschen.core.decide.arrival import Arrival, Medium
 from lauschen.core.decide.decision import Answer, Decision
 from lauschen.core.decide.reason import Reason
-from lauschen.core.house.dialect import Dialect, Move
 from lauschen.core.ids import DialectId, RoleId
 from lauschen.http.server import listen
 from lauschen.radius.answer.dynauth import RADSEC, MoveClient, Reauthorisations
@@ -44,18 +44,18 @@ class Line:
         self.authority = Authority(folder)
         own, key, _ = self.authority.issue("lauschen.hollerau.example")
         self.place, self.clock = place, StillClock(place.now)
-        self.road = Road(place.conn, place.keys, place.house, self.clock, CountedChance(), fsync_s=0.0)
-        self.registry = Registry(place.house, place.keys.token_key)
+        self.road = Road(place.conn, place.keys, place.config, self.clock, CountedChance(), fsync_s=0.0)
+        self.registry = Registry(place.config, place.keys.token_key)
         self.reauthorisations = Reauthorisations()
         intake = Intake(self.road, self.registry, self.reauthorisations)
         self.server = TlsServer(intake, Certificates(own, key, self.authority.file))
         self.port = 0
 
     def name_device(self, identity: str) -> None:
-        device = replace(self.place.house.access_devices[WEST], tls_identity=identity)
-        devices = {**self.place.house.access_devices, WEST: device}
-        self.place.house = replace(self.place.house, access_devices=devices)
-        self.registry.load(self.place.house)
+        device = replace(self.place.config.access_devices[WEST], tls_identity=identity)
+        devices = {**self.place.config.access_devices, WEST: device}
+        self.place.config = replace(self.place.config, access_devices=devices)
+        self.registry.load(self.place.config)
 
     async def connect(
         self, certificate: Path, key: Path
@@ -154,9 +154,10 @@ async def test_a_change_goes_over_the_connection_of_its_device(line: Line) -> No
     await hear(reader)
     client = MoveClient(line.clock, line.registry, line.reauthorisations, lambda: 0.5)
     (at,) = line.place.places()
-    device = line.place.house.access_devices[WEST]
+    device = line.place.config.access_devices[WEST]
     errand = Errand(
-        at, line.place.standing(), False, None, line.place.house, device, Dialect(DialectId(1), "x"), Move.DISCONNECT,
+        at, line.place.standing(), False, None, line.place.config, device,
+        Dialect(DialectId(1), "x"), Move.DISCONNECT,
         Arrival(Medium.CHANGED, PHONE, WEST, network=GARDEN),
         Decision(Answer.DOOR, Reason.NEEDS_CODE, GARDEN, RoleId(1)), None, None,
     )  # fmt: skip

@@ -6,7 +6,7 @@ from dataclasses import asdict
 from sqlite3 import Connection
 from typing import Any
 
-from lauschen.core.house.dialect import Call
+from lauschen.core.config.dialect import Call
 from lauschen.core.ids import ChannelId
 from lauschen.core.messages.channels import (
     Channels,

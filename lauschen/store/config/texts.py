@@ -3,10 +3,10 @@
 from collections.abc import Mapping
 from sqlite3 import Connection
 
-from lauschen.core.house.house_text import HouseText, TextKind
+from lauschen.core.config.site_text import SiteText, TextKind
 
 
-def load_text(conn: Connection, kind: TextKind) -> HouseText:
+def load_text(conn: Connection, kind: TextKind) -> SiteText:
     """In its newest version."""
     rows = conn.execute(
         "SELECT version, lang, text FROM house_text WHERE kind = ?1"
@@ -14,7 +14,7 @@ def load_text(conn: Connection, kind: TextKind) -> HouseText:
         (kind,),
     ).fetchall()
     texts = {lang: text for _, lang, text in rows if text}
-    return HouseText(rows[0][0], texts) if rows else HouseText()
+    return SiteText(rows[0][0], texts) if rows else SiteText()
 
 
 def save_text(conn: Connection, kind: TextKind, texts: Mapping[str, str], now: float) -> int:

@@ -3,7 +3,7 @@
 from collections.abc import Iterable
 from sqlite3 import Connection
 
-from lauschen.core.house.rule import Rule
+from lauschen.core.config.rule import Rule
 from lauschen.core.ids import NetworkId, PlanId, RoleId, RuleId
 from lauschen.core.ways.kinds import WayIn
 

@@ -5,7 +5,7 @@ from dataclasses import asdict, fields, replace
 from sqlite3 import Connection
 from typing import Any
 
-from lauschen.core.house.dialect import (
+from lauschen.core.config.dialect import (
     Appended,
     Arrives,
     Call,

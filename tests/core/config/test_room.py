@@ -2,8 +2,8 @@
 
 import pytest
 
+from lauschen.core.config.checks import MOST, check_room
 from lauschen.core.errors import Invalid
-from lauschen.core.house.checks import MOST, check_room
 
 
 @pytest.mark.parametrize("what", sorted(MOST))

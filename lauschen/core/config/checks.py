@@ -9,10 +9,10 @@ from typing import Protocol
 from urllib.parse import urlsplit
 from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
+from lauschen.core.config.access_device import AccessDevice
+from lauschen.core.config.dialect import Arrives, Call, Dialect, Honours, KeysBy, Move
+from lauschen.core.config.role import Role
 from lauschen.core.errors import Invalid
-from lauschen.core.house.access_device import AccessDevice
-from lauschen.core.house.dialect import Arrives, Call, Dialect, Honours, KeysBy, Move
-from lauschen.core.house.role import Role
 from lauschen.core.words.ip import Address, read_ip, read_range
 from lauschen.core.words.template import POSTED_WORDS, check_template, uses_rate
 

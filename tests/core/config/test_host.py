@@ -2,7 +2,7 @@
 
 import pytest
 
-from lauschen.core.house.host import Host, find_host
+from lauschen.core.config.host import Host, find_host
 from lauschen.core.ids import HostId, NetworkId
 
 HERE, ELSEWHERE = NetworkId(1), NetworkId(2)

@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 
-from lauschen.core.house.rule import Rule
+from lauschen.core.config.rule import Rule
 
 
 def covered_by(rule: Rule, earlier: Sequence[Rule]) -> Rule | None:

@@ -5,9 +5,8 @@ from zoneinfo import ZoneInfo
 
 import pytest
 
-from lauschen.core.errors import Invalid
-from lauschen.core.house.access_device import AccessDevice
-from lauschen.core.house.checks import (
+from lauschen.core.config.access_device import AccessDevice
+from lauschen.core.config.checks import (
     check_access_device,
     check_dialect,
     check_host,
@@ -17,7 +16,8 @@ from lauschen.core.house.checks import (
     check_zone,
     ignored,
 )
-from lauschen.core.house.dialect import (
+from lauschen.core.config.config import Config
+from lauschen.core.config.dialect import (
     Appended,
     Arrives,
     Call,
@@ -29,9 +29,9 @@ from lauschen.core.house.dialect import (
     VendorAttribute,
     When,
 )
-from lauschen.core.house.house import House
-from lauschen.core.house.network import GuestNetwork, Hint, Match
-from lauschen.core.house.role import Role
+from lauschen.core.config.network import GuestNetwork, Hint, Match
+from lauschen.core.config.role import Role
+from lauschen.core.errors import Invalid
 from lauschen.core.ids import AccessDeviceId, DialectId, NetworkId, PlanId, RoleId
 from lauschen.core.ways.guest_pass import GuestPass
 from lauschen.core.ways.kinds import WayIn
@@ -42,8 +42,8 @@ from lauschen.core.ways.ways import Way
 WEST, BARN, DOOR = AccessDeviceId(1), AccessDeviceId(2), RoleId(1)
 
 
-def house(*networks: GuestNetwork) -> House:
-    return House(
+def house(*networks: GuestNetwork) -> Config:
+    return Config(
         "H", ZoneInfo("UTC"), "http://h.example", "s.example", {}, {}, {n.id: n for n in networks}, (), {}, {}
     )
 

@@ -10,10 +10,10 @@ from lauschen.acts.config import changes
 from lauschen.acts.config.configuring import configured
 from lauschen.acts.people.people import put_first_password
 from lauschen.cli.saying import LARGEST_PORT, Data, SecretFile, act_on, read_secret, stop
-from lauschen.core.house.access_device import AccessDevice
-from lauschen.core.house.checks import check_access_device
-from lauschen.core.house.network import GuestNetwork, Hint, Match
-from lauschen.core.house.role import Role
+from lauschen.core.config.access_device import AccessDevice
+from lauschen.core.config.checks import check_access_device
+from lauschen.core.config.network import GuestNetwork, Hint, Match
+from lauschen.core.config.role import Role
 from lauschen.core.ids import AccessDeviceId, NetworkId
 from lauschen.core.ways.voucher import Voucher
 from lauschen.proofs.passwords import hasher
@@ -44,7 +44,7 @@ def add_device(
 ) -> None:
     """Add an access device, or several by a range; a running server answers them within a second."""
     with act_on(data) as tx:
-        spoken = next((known for known in tx.house.dialects.values() if known.name == dialect), None)
+        spoken = next((known for known in tx.config.dialects.values() if known.name == dialect), None)
         if spoken is None:
             stop(f"there is no dialect {dialect}")
         listed = frozenset(_network(tx, one) for one in serves or ())
@@ -132,14 +132,14 @@ def reset_password(name: str, data: Data) -> None:
 
 
 def _device(tx: Tx, name: str) -> AccessDevice:
-    found = next((known for known in tx.house.access_devices.values() if known.name == name), None)
+    found = next((known for known in tx.config.access_devices.values() if known.name == name), None)
     if found is None:
         stop(f"there is no access device {name}")
     return found
 
 
 def _network(tx: Tx, name: str) -> NetworkId:
-    found = next((known for known in tx.house.networks.values() if known.name == name), None)
+    found = next((known for known in tx.config.networks.values() if known.name == name), None)
     if found is None:
         stop(f"there is no network {name}")
     return found.id
@@ -148,14 +148,14 @@ def _network(tx: Tx, name: str) -> NetworkId:
 def _door_role(tx: Tx, name: str | None) -> Role:
     if name is not None:
         return _role(tx, name)
-    of_door = [known for known in tx.house.roles.values() if known.is_door]
+    of_door = [known for known in tx.config.roles.values() if known.is_door]
     if len(of_door) != 1:
         stop("there is no single role before login: name one with --door-role")
     return of_door[0]
 
 
 def _role(tx: Tx, name: str) -> Role:
-    found = next((known for known in tx.house.roles.values() if known.name == name), None)
+    found = next((known for known in tx.config.roles.values() if known.name == name), None)
     if found is None:
         stop(f"there is no role {name}")
     return found

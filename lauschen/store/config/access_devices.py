@@ -4,8 +4,8 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from sqlite3 import Connection
 
+from lauschen.core.config.access_device import AccessDevice
 from lauschen.core.errors import Invalid
-from lauschen.core.house.access_device import AccessDevice
 from lauschen.core.ids import AccessDeviceId, DialectId, NetworkId
 from lauschen.store.db import insert
 from lauschen.store.keys import KeyRing

@@ -5,29 +5,29 @@ from collections.abc import Iterable
 from sqlite3 import Connection
 from zoneinfo import ZoneInfo
 
-from lauschen.core.house.house import House, Removed
-from lauschen.core.house.house_text import TextKind
+from lauschen.core.config.config import Config, Removed
+from lauschen.core.config.site_text import TextKind
 from lauschen.core.ids import RoleId
-from lauschen.store.house.access_devices import load_access_devices
-from lauschen.store.house.channels import load_channels
-from lauschen.store.house.dialects import load_dialects
-from lauschen.store.house.hosts import load_hosts
-from lauschen.store.house.networks import load_networks, load_roles
-from lauschen.store.house.passcodes import load_by_hand
-from lauschen.store.house.plans import load_plans
-from lauschen.store.house.rules import load_rules
-from lauschen.store.house.texts import load_text
-from lauschen.store.house.trusted import load_trusted
+from lauschen.store.config.access_devices import load_access_devices
+from lauschen.store.config.channels import load_channels
+from lauschen.store.config.dialects import load_dialects
+from lauschen.store.config.hosts import load_hosts
+from lauschen.store.config.networks import load_networks, load_roles
+from lauschen.store.config.passcodes import load_by_hand
+from lauschen.store.config.plans import load_plans
+from lauschen.store.config.rules import load_rules
+from lauschen.store.config.texts import load_text
+from lauschen.store.config.trusted import load_trusted
 from lauschen.store.keys import KeyRing, make_canary
 
 
-def load_house(conn: Connection, keys: KeyRing) -> House:
+def load_config(conn: Connection, keys: KeyRing) -> Config:
     """Everything configured, as the decision reads it."""
     site, zone, page_url, slip_host, last_role, version, lengths = conn.execute(
         "SELECT site_name, zone, page_url, slip_host, last_role, version, code_lengths FROM house"
     ).fetchone()
     where = ZoneInfo(zone)
-    return House(
+    return Config(
         site,
         where,
         page_url,
@@ -75,7 +75,7 @@ def count_version(conn: Connection) -> None:
     conn.execute("UPDATE house SET version = version + 1")
 
 
-def add_house(
+def add_site(
     conn: Connection, keys: KeyRing, *, site_name: str, zone: str, page_url: str, slip_host: str
 ) -> None:
     """The one row of the site, with the canary that ties the database to its key."""

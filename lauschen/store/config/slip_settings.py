@@ -3,7 +3,7 @@
 import json
 from sqlite3 import Connection
 
-from lauschen.core.house.slip_settings import Paper, SlipSettings
+from lauschen.core.config.slip_settings import Paper, SlipSettings
 
 
 def load(conn: Connection) -> SlipSettings:

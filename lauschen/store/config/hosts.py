@@ -3,7 +3,7 @@
 import json
 from sqlite3 import Connection
 
-from lauschen.core.house.host import Host
+from lauschen.core.config.host import Host
 from lauschen.core.ids import HostId, NetworkId, PlanId
 from lauschen.store.db import insert
 

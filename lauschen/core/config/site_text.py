@@ -17,7 +17,7 @@ class TextKind(StrEnum):
 
 
 @dataclass(frozen=True, slots=True)
-class HouseText:
+class SiteText:
     """As in force now. Version 0: none was written yet."""
 
     version: int = 0

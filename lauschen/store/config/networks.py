@@ -5,13 +5,13 @@ from sqlite3 import Connection
 from typing import Any
 from zoneinfo import ZoneInfo
 
+from lauschen.core.config.network import GuestNetwork, Hint, Match, Pause
+from lauschen.core.config.role import Role
 from lauschen.core.errors import Invalid
-from lauschen.core.house.network import GuestNetwork, Hint, Match, Pause
-from lauschen.core.house.role import Role
 from lauschen.core.ids import NetworkId, RoleId
 from lauschen.core.ways.ways import Way
+from lauschen.store.config.ways import load_ways, save_ways
 from lauschen.store.db import insert
-from lauschen.store.house.ways import load_ways, save_ways
 
 
 def load_networks(conn: Connection, zone: ZoneInfo) -> list[GuestNetwork]:

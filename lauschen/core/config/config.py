@@ -3,14 +3,14 @@
 from dataclasses import dataclass, field
 from zoneinfo import ZoneInfo
 
+from lauschen.core.config.access_device import AccessDevice
+from lauschen.core.config.dialect import Arrives, Dialect
+from lauschen.core.config.host import Host
+from lauschen.core.config.network import GuestNetwork
+from lauschen.core.config.role import Role
+from lauschen.core.config.rule import Rule
+from lauschen.core.config.site_text import SiteText
 from lauschen.core.decide.grant import Grant
-from lauschen.core.house.access_device import AccessDevice
-from lauschen.core.house.dialect import Arrives, Dialect
-from lauschen.core.house.host import Host
-from lauschen.core.house.house_text import HouseText
-from lauschen.core.house.network import GuestNetwork
-from lauschen.core.house.role import Role
-from lauschen.core.house.rule import Rule
 from lauschen.core.ids import AccessDeviceId, DialectId, HostId, Mac, NetworkId, PlanId, RoleId
 from lauschen.core.limits.plan import Plan
 from lauschen.core.limits.terms import plan_with
@@ -35,7 +35,7 @@ class Removed:
 
 
 @dataclass(frozen=True, slots=True, eq=False)
-class House:
+class Config:
     """Everything configured, indexed for the hot path; made anew at each change: each is equal to itself alone."""
 
     site_name: str
@@ -53,7 +53,7 @@ class House:
     """Where whoever may be in is placed when no rule matches; None: nobody is let in then."""
     version: int = 0
     """Of the configuration; rises with each change."""
-    house_rules: HouseText = field(default_factory=HouseText)
+    house_rules: SiteText = field(default_factory=SiteText)
     removed: Removed = field(default_factory=Removed)
     trusted: tuple[Trusted, ...] = ()
     """What is let in always."""
@@ -62,8 +62,8 @@ class House:
     """Who may vouch for guests."""
     channels: Channels = field(default_factory=Channels)
     """Where messages leave the house, and what they say."""
-    privacy: HouseText = field(default_factory=HouseText)
-    consent: HouseText = field(default_factory=HouseText)
+    privacy: SiteText = field(default_factory=SiteText)
+    consent: SiteText = field(default_factory=SiteText)
     """What guests say by ticking that they may be written to."""
     code_lengths: tuple[int, ...] = USUAL
     """How many signs the codes have that were drawn here."""

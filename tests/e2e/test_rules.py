@@ -1,4 +1,4 @@
-"""Placement walked in a browser: plans and rules are changed, and taken back by a key; who is in by a plan."""
+"""Rules and plans walked in a browser: plans and rules are changed, and taken back by a key; who is in by a plan."""
 
 from playwright.sync_api import Browser, expect
 
@@ -10,7 +10,7 @@ def test_what_was_done_to_a_plan_or_the_rules_is_taken_back_by_a_key(
     browser: Browser, demo: RunningDemo
 ) -> None:
     page = console(browser, demo, "day")
-    page.get_by_role("link", name="Placement", exact=True).click()
+    page.get_by_role("link", name="Rules and plans", exact=True).click()
     plans, done = page.get_by_role("region", name="Plans"), page.get_by_role("status")
     plans.get_by_role("button", name="Day visit").click()
     page.get_by_label("Devices at once").fill("3")
@@ -48,7 +48,7 @@ def test_a_plan_leads_to_who_is_in_by_it_and_the_list_to_who_uses_most(
     guest.locator("#code").fill(demo.codes[0])
     guest.get_by_role("button", name="Get online").click()
     page = console(browser, demo, "night")
-    page.get_by_role("link", name="Placement", exact=True).click()
+    page.get_by_role("link", name="Rules and plans", exact=True).click()
     page.get_by_role("link", name="1 in by it").click()
     rows = page.locator("tbody tr")
     expect(rows).to_have_count(1)
