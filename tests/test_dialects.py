@@ -157,7 +157,7 @@ async def test_a_login_by_disconnect_at_a_device_that_remembers_waits_and_goes_a
     await garden.until(lambda: garden.demo.service.reader.execute(wish).fetchone() == (1,))
     assert garden.state(guest) == (State.AT_DOOR, State.INSIDE)
     await guest.open(guest.url)
-    assert re.search(r"takes about 3\d s more", guest.html)
+    assert re.search(r"needs about 3\d s more", guest.html)
     garden.clock.advance(36)
     await garden.until_filter(guest, "visitor")
     await garden.until_state(guest, State.INSIDE)

@@ -58,7 +58,7 @@ MAY_IMPORT = {
     "acts": "core sentences store outgoing road beside",
     "notify": "core sentences store outgoing road beside acts",
     "proofs": "core store road beside",
-    "radius": "core store road acts proofs",
+    "radius": "core sentences store road acts proofs",
     "http": "core road",
     "portal": "core sentences store road acts notify proofs http",
     "api": "core sentences store outgoing slips road beside acts notify proofs radius http",

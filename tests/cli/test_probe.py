@@ -53,7 +53,7 @@ async def test_a_person_is_told_why_not_and_a_device_is_not(garden: Garden) -> N
     said = await heard(garden, Probe(Ask.PERSON, KEY, ssid=SSID, name="mirela", password="nothing"))
     assert (said[0], said[2]) == (
         "Access-Reject",
-        "  Reply-Message: This is no code of ours: a code has ten signs. Please compare it with your slip.",
+        "  Reply-Message: This is not a valid code: a code has 10 characters. Please check it against your slip.",
     )
     mac = await heard(garden, Probe(Ask.MAC, KEY, ssid="Elsewhere"))
     assert [line.partition(":")[0].strip() for line in mac[:-1]] == ["Access-Reject", "Message-Authenticator"]

@@ -146,11 +146,11 @@ async def test_a_new_passcode_goes_to_whoever_hands_it_out(
     assert saved.json()["ways"][0]["tells"] == ["porter@hollerau.example", "+447700900123"]
     (first,) = await garden.demo.letters.mailbox.until(1)
     code = garden.demo.passcode()
-    assert f"Code: {code}" in first.part("plain")
+    assert f"Passcode: {code}" in first.part("plain")
     await garden.until(lambda: len(hooked) == 1 and len(garden.demo.letters.gateway.texts) == 1)
     await staff.post(f"/api/networks/{practice['id']}/passcode", json={"text": "silver otter"})
     mails = await garden.demo.letters.mailbox.until(2)
-    assert mails[1].subject == "The passcode of Practice wall ports"
+    assert mails[1].subject == "New passcode for Practice wall ports"
     assert "Code: silver otter" in mails[1].part("plain")
     await garden.until(lambda: len(hooked) == 2)
     headers, body = hooked[1]

@@ -24,7 +24,7 @@ async def begun(garden: Garden, staff: httpx.AsyncClient, minutes: int = 15) -> 
 
 
 def digits_of(mail: Mail) -> str:
-    found = re.search(r"Wi-Fi: (\d{6})", mail.part("plain"))
+    found = re.search(r"Wi-Fi page: (\d{6})", mail.part("plain"))
     assert found, mail.part("plain")
     return found[1]
 

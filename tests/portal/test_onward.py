@@ -27,7 +27,7 @@ async def test_as_a_rule_a_button_leads_on_and_nothing_by_itself(
     garden: Garden, staff: httpx.AsyncClient
 ) -> None:
     guest, answer = await log_in(garden, staff)
-    assert "On to score-of-the-day.example" in guest.html
+    assert "Continue to score-of-the-day.example" in guest.html
     assert "Refresh" not in answer.headers
 
 
@@ -39,7 +39,7 @@ async def test_to_a_fixed_address_it_leads_by_itself_just_after_login(
     assert stays[0] == "after login: on to house.example"
     guest, answer = await log_in(garden, staff)
     assert answer.headers["Refresh"] == f"3;url={WELCOME}"
-    assert "On to house.example" in guest.html
+    assert "Continue to house.example" in guest.html
     garden.clock.advance(60)
     again = await guest.open(guest.url)
     assert "Refresh" not in again.headers  # whoever comes back to look is left in peace

@@ -60,7 +60,7 @@ async def test_one_that_is_away_is_forgotten(two: tuple[Guest, Guest], garden: G
     await garden.point.leave(other.phone)
     await garden.until_state(other, State.LEFT)
     await one.open(one.url)
-    assert re.search(r"away since .*?Forget", one.html, re.DOTALL)
+    assert re.search(r"away since .*?Remove", one.html, re.DOTALL)
     await one.post("send-out", {"device": key(garden, other), "csrf": one.csrf()})
     standing = devices.find_standing(garden.demo.service.reader, other.phone.mac, 1)  # type: ignore[arg-type]
     assert standing is not None

@@ -69,10 +69,10 @@ async def test_it_shows_devices_and_the_passphrase_only_when_it_is_asked_for(res
     await residents.east.join(phone)
     page = Page(residents, made)
     shown = (await page.get(lang="en")).text
-    assert "The passphrase of Ines Harwood" in shown
+    assert "Wi-Fi passphrase of Ines Harwood" in shown
     assert made["passphrase"] not in shown
-    assert re.search(r"Joined since \d\d:\d\d, and here now\.", shown)
-    assert "Das Passwort von Ines Harwood" in (await page.get(lang="de")).text
+    assert re.search(r"Joined \d\d:\d\d, online now\.", shown)
+    assert "WLAN-Passwort von Ines Harwood" in (await page.get(lang="de")).text
     told = await page.press("show")
     assert made["passphrase"] in told
     assert "<svg" in told
@@ -133,7 +133,7 @@ async def test_what_was_withdrawn_has_nothing_to_show(residents: Residents) -> N
     shown = (await page.get(lang="en")).text
     assert "Your passphrase has expired" in shown
     assert "Get a new one" not in shown
-    assert "withdrawn" in await page.press("renew", overlap="0")
+    assert "has been cancelled" in await page.press("renew", overlap="0")
 
 
 async def test_a_name_that_is_markup_is_a_name(residents: Residents) -> None:

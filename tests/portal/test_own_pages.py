@@ -99,7 +99,7 @@ async def test_sent_again_and_withdrawn(garden: Garden, staff: httpx.AsyncClient
     again = (await mails(garden, 4))[3]
     assert again.to == "ines@students.hollerau.example"
     page = await press(guest, own, number, "withdraw")
-    assert "Withdrawn." in page
+    assert "Cancelled." in page
     assert "What you can do" not in page
     await garden.until_state(guest, State.AT_DOOR)
 

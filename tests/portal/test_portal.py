@@ -7,6 +7,7 @@ from dataclasses import replace
 
 import httpx
 import pytest
+from markupsafe import escape
 
 from lauschen.acts.arriving.arrivals import answer_arrival
 from lauschen.acts.passphrases.issuing import KeyMakers
@@ -192,7 +193,7 @@ async def test_every_slip_and_refusal_has_words_in_both_languages(page: Page) ->
             page.clock.advance(1)
             fields = {"code": code, "csrf": csrf, "lang": lang}
             answer = await page.http.post(f"{where}/by/code", data=fields, headers=ORIGIN)
-            assert catalogue(lang)[f"typo_{words}"] in answer.text
+            assert escape(catalogue(lang)[f"typo_{words}"]) in answer.text
             assert f'<html lang="{lang}">' in answer.text
 
 

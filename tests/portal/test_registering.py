@@ -89,7 +89,7 @@ async def test_whoever_is_not_let_in_at_once_is_told_of_no_code(
     plan = {"name": "Day visit", "seconds": 600, "devices": 1, "hours": closed_now(garden)}
     assert (await staff.put("/api/plans/1", json=plan)).status_code == 200
     await write_in(guest, "at_once", name="Jonas")
-    assert 'id="fault">At this hour nobody gets online in this way.' in guest.html
+    assert 'id="fault">You cannot get online this way at this time of day.' in guest.html
 
 
 async def test_by_mail_the_page_waits_for_the_code_that_arrives(
@@ -98,7 +98,7 @@ async def test_by_mail_the_page_waits_for_the_code_that_arrives(
     await offer(garden, staff, "mail", "page")
     guest = await at_the_page(garden)
     await write_in(guest, "mail", name="Ines Harwood", mail=f" {MAIL} ")
-    assert "Your code is on its way to i…@students.hollerau.example." in guest.html
+    assert "We have sent your code to i…@students.hollerau.example." in guest.html
     assert 'class="code-shown"' not in guest.html
     (mail,) = await garden.demo.letters.mailbox.until(1)
     found = re.search(r"Code: (\S+)", mail.part("plain"))
@@ -116,11 +116,11 @@ async def test_by_text_message_in_german(garden: Garden, staff: httpx.AsyncClien
     await offer(garden, staff, "text", fields=[{"key": "phone"}])
     guest = await at_the_page(garden)
     await write_in(guest, "text", phone="+44 (0)7700 900123", lang="de")
-    assert "Ihr Code ist unterwegs an +44 … 123." in guest.html
+    assert "Wir haben Ihren Code an +44 … 123 gesendet." in guest.html
     texts = garden.demo.letters.gateway.texts
     await garden.until(lambda: len(texts) == 1)
     assert texts[0].to == "+447700900123"
-    assert "Wir haben Ihren Code an " in texts[0].text
+    assert "Ihr Zugangscode ist " in texts[0].text
 
 
 async def test_a_code_that_was_sent_is_sent_once_more_within_its_budget(
@@ -259,7 +259,7 @@ async def test_where_no_code_is_on_paper_the_page_speaks_of_no_slip(
     alone = {"way": "self_registration", "plan": DAY_VISIT, "fields": NAME_AND_MAIL, "deliveries": ["page"]}
     assert (await staff.put("/api/networks/1/ways", json={"ways": [alone]})).status_code == 200
     guest = await at_the_page(garden, 1)
-    assert ">The code you were given<" in guest.html
+    assert ">Your code<" in guest.html
     answer = await guest.type_code("")
     assert "Please enter your code." in answer.text
     assert "your slip" not in answer.text

@@ -129,10 +129,10 @@ def chap(name: str, password: str, number: int = 1) -> bytes:
     ("sealed", "ask", "password", "code", "says"),
     [
         (False, pap, WORD, Answer.ACCESS_ACCEPT, None),
-        (False, pap, "wrong-word", Answer.ACCESS_REJECT, "This name and password don"),
+        (False, pap, "wrong-word", Answer.ACCESS_REJECT, "This name and password don't match."),
         (False, chap, WORD, Answer.ACCESS_REJECT, "This account cannot be used here."),
         (True, chap, WORD, Answer.ACCESS_ACCEPT, None),
-        (True, chap, "wrong-word", Answer.ACCESS_REJECT, "This name and password don"),
+        (True, chap, "wrong-word", Answer.ACCESS_REJECT, "This name and password don't match."),
         (True, pap, WORD, Answer.ACCESS_ACCEPT, None),
     ],
 )
@@ -161,7 +161,7 @@ async def test_guesses_by_radius_bar_the_mac(place: Place) -> None:
         for number in range(1, 6):
             await radius.wire.exchange(pap("ines", f"wrong-word-{number}", number), radius.auth)
         answer = parse(await radius.wire.exchange(pap("ines", WORD, 9), radius.auth))
-        assert answer.text(Kind.REPLY_MESSAGE) == "Too many wrong codes. Please wait 10 minutes."
+        assert answer.text(Kind.REPLY_MESSAGE) == "Too many wrong attempts. Please wait 10 minutes."
     finally:
         radius.intake.close()
         radius.close()

@@ -130,5 +130,5 @@ async def test_words_to_the_guest_are_on_the_page_of_whoever_typed_the_code_and_
     guest = garden.guests[0]
     await garden.let_in(guest, code)
     await guest.open(guest.url)
-    assert "From the desk: The concert is at &lt;eight&gt;." in guest.html
+    assert "Message from the desk: The concert is at &lt;eight&gt;." in guest.html
     assert "pays later" not in guest.html

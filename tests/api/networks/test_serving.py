@@ -7,7 +7,7 @@ import httpx
 from lauschen.radius.wire.codec import parse
 from lauschen.radius.wire.numbers import Code
 from lauschen.radius.wire.signing import Secret
-from tests.api.networks.test_networks import body, paths
+from tests.api.networks.test_networks import body, networks
 from tests.garden import Garden
 from tests.radius.packets import Wire
 
@@ -22,7 +22,7 @@ def network_in(shown: dict[str, Any], name: str = "Garden") -> dict[str, Any]:
 
 
 async def serves(staff: httpx.AsyncClient) -> dict[str, list[int]]:
-    return {one["name"]: one["serves"] for one in (await paths(staff))["devices"]}
+    return {one["name"]: one["serves"] for one in (await networks(staff))["devices"]}
 
 
 async def attention(staff: httpx.AsyncClient, kind: str) -> list[str]:
@@ -33,7 +33,7 @@ async def attention(staff: httpx.AsyncClient, kind: str) -> list[str]:
 async def test_the_list_is_one_whether_it_is_changed_here_or_there(
     garden: Garden, staff: httpx.AsyncClient
 ) -> None:
-    before = network_in(await paths(staff))
+    before = network_in(await networks(staff))
     assert before["served_by"] == [WEST, BARN]
     answer = await staff.put("/api/networks/1", json={**before, "served_by": [BARN, 3]})
     assert answer.json()["served_by"] == [BARN, 3]
@@ -50,11 +50,11 @@ async def test_the_list_is_one_whether_it_is_changed_here_or_there(
     del before["served_by"]
     answer = await staff.put("/api/networks/1", json=before)
     assert answer.json()["served_by"] == [BARN, 3]
-    west = next(one for one in (await paths(staff))["devices"] if one["name"] == "Garden west")
+    west = next(one for one in (await networks(staff))["devices"] if one["name"] == "Garden west")
     wish = {key: west[key] for key in ("name", "address", "dialect", "coa_port")}
     answer = await staff.put(f"/api/access-devices/{WEST}", json={**wish, "serves": [1, 4]})
     assert answer.json()["serves"] == [1, 4]
-    assert network_in(await paths(staff), "Cloister")["served_by"] == [WEST, 5, 6]
+    assert network_in(await networks(staff), "Cloister")["served_by"] == [WEST, 5, 6]
     lines = (await staff.get("/api/activity")).text
     assert "serves" in lines
     assert "Garden, Cloister" in lines or "Cloister, Garden" in lines
@@ -64,7 +64,7 @@ async def test_the_list_is_one_whether_it_is_changed_here_or_there(
     ):
         answer = await staff.put(address, json=more)
         assert (answer.status_code, answer.json()["field"]) == (422, field)
-    assert network_in(await paths(staff))["served_by"] == [WEST, BARN, 3]
+    assert network_in(await networks(staff))["served_by"] == [WEST, BARN, 3]
 
 
 async def test_who_asks_for_a_network_that_it_does_not_serve_is_refused_and_named(
@@ -82,7 +82,7 @@ async def test_who_asks_for_a_network_that_it_does_not_serve_is_refused_and_name
     line = (await staff.get("/api/log")).json()[0]["text"]
     assert line.endswith("refused, its access device is not listed for this network")
     answer = await staff.put(
-        "/api/networks/1", json={**network_in(await paths(staff)), "served_by": [1, 2, 3]}
+        "/api/networks/1", json={**network_in(await networks(staff)), "served_by": [1, 2, 3]}
     )
     assert answer.status_code == 200
     assert await attention(staff, "not_served") == []

@@ -41,7 +41,7 @@ async def test_somebody_is_added_with_a_first_password_and_knows_what_they_may(h
         1,
     )
     assert found[site.STAFF_NAME]["is_you"]
-    assert "gatehouse added mirela as one of the desk" in [
+    assert "gatehouse added mirela as front desk staff" in [
         line["text"] for line in (await chief.get("/api/log")).json()
     ]
 
