@@ -49,9 +49,9 @@ def test_a_host_says_yes_and_looks_after_the_guest(browser: Browser, demo: Runni
     host.get_by_label("For how long?").select_option(label="7 d, all of Course week")
     host.get_by_label("Message to the guest").fill("Welcome, see you at four.")
     host.get_by_role("button", name="Yes, let them online").click()
-    expect(host.get_by_role("heading", name="Ines Harwood is in")).to_be_visible()
+    expect(host.get_by_role("heading", name="Ines Harwood can get online")).to_be_visible()
     until_online(guest)  # by itself: nobody touches that page
-    expect(guest.get_by_text("They say: Welcome, see you at four.")).to_be_visible()
+    expect(guest.get_by_text("Message from your host: Welcome, see you at four.")).to_be_visible()
     assert overflow(guest) <= 0
     host.get_by_role("button", name="Email me my link").click()
     expect(host.get_by_text("We have sent the link")).to_be_visible()
@@ -80,10 +80,10 @@ def test_the_desk_sees_who_waits_and_decides(browser: Browser, demo: RunningDemo
     expect(waiting.get_by_text("asked: Hana Sedlar")).to_be_visible()
     waiting.get_by_role("button", name="Ines Harwood").click()
     assert serious(desk) == []
-    waiting.get_by_label("Message to the guest").fill("Please come to the gatehouse.")
+    waiting.get_by_label("A word to the guest").fill("Please come to the gatehouse.")
     waiting.get_by_role("button", name="Say no").click()
     expect(waiting).not_to_be_visible()
-    expect(guest.get_by_text("They say: Please come to the gatehouse.")).to_be_visible(timeout=20_000)
+    expect(guest.get_by_text("Message from your host: Please come to the gatehouse.")).to_be_visible(timeout=20_000)
     desk.context.close()
     guest.context.close()
 

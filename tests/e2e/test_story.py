@@ -18,7 +18,7 @@ def test_from_the_door_to_held_and_back(demo: RunningDemo, phone: Page, desk: Pa
     day_visit, postcard = demo.codes[0], demo.codes[4]
     phone.goto(FIRST_STOP)
     expect(phone).to_have_url(re.compile(r"http://welcome\.hollerau\.example/visit/.+"))
-    expect(phone.get_by_text("You have joined Hollerau Garden")).to_be_visible()
+    expect(phone.get_by_text("You are connected to Hollerau Garden")).to_be_visible()
 
     slip = postcard[:-1] + ("A" if postcard[-1] != "A" else "C")
     type_code(phone, slip)

@@ -85,7 +85,7 @@ const test = (to: string) => got(api.POST('/api/mail/test', { body: { server: wa
       <v-text-field
         v-model="form.sender_name"
         label="and its name"
-        placeholder="the name of the settings"
+        placeholder="the name of the house"
         persistent-placeholder
         maxlength="80"
       />

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-// What belongs to the whole settings: messages and what became of them, hosts, privacy, and who works here.
+// What belongs to the whole site: messages and what became of them, hosts, privacy, and who works here.
 import { computed, onMounted, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 

@@ -121,7 +121,7 @@ async function take(): Promise<void> {
             ref="file"
             type="file"
             accept="image/png,image/jpeg"
-            aria-label="Picture of the settings"
+            aria-label="Picture of the house"
             @change="put"
           />
           <v-btn v-if="slips.has_logo" size="small" :disabled="isBusy" @click="take">Take it off</v-btn>
