@@ -28,7 +28,7 @@ def test_from_the_door_to_held_and_back(demo: RunningDemo, phone: Page, desk: Pa
     type_code(phone, f"{postcard[:5]}-{postcard[5:]}".lower())
     expect(phone.get_by_role("heading", name="You are online.")).to_be_visible()
     expect(phone.get_by_text("4.99 MB left").or_(phone.get_by_text("5 MB left"))).to_be_visible()
-    phone.get_by_role("link", name="On to score-of-the-day.example").click()
+    phone.get_by_role("link", name="Continue to score-of-the-day.example").click()
     expect(phone.get_by_role("heading", name="Score of the day")).to_be_visible()
 
     desk.get_by_role("link", name="Guests").click()
