@@ -107,7 +107,7 @@ async def test_a_key_that_nobody_has_is_said_with_the_place_and_how_often(reside
         assert not await residents.east.join(phone)
         residents.garden.clock.advance(3)
     (wrong,) = (await residents.plan())["wrong"]
-    assert wrong["sentence"] == "tried 14 times at Cloister east with a passphrase that nobody has"
+    assert wrong["sentence"] == "tried 14 times at Cloister east with a passphrase that does not exist"
     assert residents.state(phone) is None
 
 
@@ -143,7 +143,7 @@ async def test_a_new_passphrase_and_the_old_one_hold_side_by_side_and_then_one_a
     assert not await residents.east.join(old)
     assert new.session is not None
     (wrong,) = (await residents.plan())["wrong"]
-    assert "with an old passphrase of Ines Harwood, which does not hold since" in wrong["sentence"]
+    assert "with an old passphrase of Ines Harwood, replaced " in wrong["sentence"]
 
 
 async def test_a_new_passphrase_is_taken_back_while_nobody_joined_by_it(residents: Residents) -> None:
@@ -201,7 +201,7 @@ async def test_a_passphrase_that_somebody_has_is_refused_not_saying_whose(reside
     assert (answer.status_code, answer.json()["code"]) == (422, "passphrase_taken")
     assert "Ines" not in answer.text
     assert (
-        "chose a passphrase that somebody has, and was told so"
+        "tried to set a passphrase that is already in use, and was told so"
         in (await residents.staff.get("/api/activity")).text
     )
     assert (await residents.plan())["counts"]["person"]["all"] == 1
@@ -218,7 +218,7 @@ async def test_who_looks_at_a_passphrase_stands_in_the_record(residents: Residen
     told = await residents.act(made, "reveal")
     assert told["passphrase"] == made["passphrase"]
     lines = (await residents.staff.get("/api/activity")).text
-    assert "had a look at the passphrase of Ines Harwood" in lines
+    assert "viewed the passphrase of Ines Harwood" in lines
 
 
 async def test_many_are_issued_by_a_job_and_none_of_them_when_it_is_cancelled(residents: Residents) -> None:
@@ -300,5 +300,5 @@ async def test_a_repeated_request_shows_the_passphrase_again_and_that_is_recorde
     answers = [await residents.staff.post("/api/passphrases", json=wish, headers=key) for _ in range(2)]
     first, second = [answer.json()["passphrase"] for answer in answers]
     assert first == second
-    said = "had a look at the passphrase of Ines Harwood"
+    said = "viewed the passphrase of Ines Harwood"
     assert (await residents.staff.get("/api/log")).text.count(said) == 1

@@ -253,4 +253,4 @@ async def test_a_guest_who_walks_to_the_barn_is_one_presence(garden: Garden) -> 
     await garden.until_state(guest, State.LEFT)
     dossier = (await desk.get(garden.path(guest))).json()
     await desk.aclose()
-    assert dossier["stays"][0]["end"] == "nothing was heard of it for three intervals"
+    assert dossier["stays"][0]["end"] == "nothing was heard of it for three report intervals"

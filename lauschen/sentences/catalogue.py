@@ -49,9 +49,13 @@ class Sentences:
         """Return the sentence with `facts` in place of the names in braces."""
         return self[id].format(**facts)
 
-    def count(self, id: str, number: int, **facts: object) -> str:
+    def form(self, id: str, number: int) -> str:
         """Return the form of the sentence for `number`, which it calls `{n}`."""
-        return self._compiled.ngettext(id, id, number).format(n=number, **facts)
+        return self._compiled.ngettext(id, id, number)
+
+    def count(self, id: str, number: int, **facts: object) -> str:
+        """Return the sentence for `number`, with `facts` in their places."""
+        return self.form(id, number).format(n=number, **facts)
 
 
 @cache

@@ -78,6 +78,6 @@ async def test_the_desk_forgets_who_has_left(garden: Garden, staff: httpx.AsyncC
     forgotten = (await staff.post(path)).json()
     assert (forgotten["devices_in"], forgotten["devices_away"]) == (0, 0)
     texts = [line["text"] for line in (await staff.get("/api/log")).json()]
-    assert "gatehouse forgot a device that has left: asked again on return" in texts
+    assert "gatehouse removed a device that has left. It must log in again when it returns" in texts
     await garden.point.join(guest.phone)
     await garden.until_filter(guest, "doorstep")

@@ -103,7 +103,7 @@ async def test_the_dossier_shows_what_refused_a_person_and_how_often(desk: httpx
     assert refused == [
         ("Somebody at Garden west: refused, this code was never issued", 0),
         (
-            "Somebody at Garden west: refused, what was typed is in use on as many devices as it is for",
+            "Somebody at Garden west: refused, the code is in use on its maximum number of devices",
             2,
         ),
     ]

@@ -38,7 +38,7 @@ def test_one_is_issued_shown_replaced_and_withdrawn_each_taken_back_by_a_key(
 ) -> None:
     page = room(browser, demo, "day")
     expect(page.get_by_role("region", name="Tried in vain")).to_contain_text(
-        "tried 14 times at Cloister east with a passphrase that nobody has"
+        "tried 14 times at Cloister east with a passphrase that does not exist"
     )
     assert serious(page) == []
     page.get_by_label("For whom or what").fill("Greta Quist")

@@ -140,5 +140,5 @@ def test_an_invitation_limits_and_a_second_factor(browser: Browser, demo: Runnin
     expect(chief.get_by_text(re.compile("^lau_"))).to_be_visible()
     assert serious(chief) == []
     chief.get_by_role("button", name="Activity record").click()
-    expect(chief.get_by_role("cell", name="odile signed in by a recovery code; 7 are left")).to_be_visible()
+    expect(chief.get_by_role("cell", name="odile signed in with a recovery code. 7 are left")).to_be_visible()
     assert serious(chief) == []

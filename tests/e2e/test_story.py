@@ -44,7 +44,7 @@ def test_from_the_door_to_held_and_back(demo: RunningDemo, phone: Page, desk: Pa
     expect(row).to_be_visible()
     row.click()
     dossier = desk.get_by_role("complementary")
-    expect(dossier.get_by_text("the data is used up, the stay is over")).to_be_visible()
+    expect(dossier.get_by_text("the data is used up, so the stay ended")).to_be_visible()
 
     type_code(phone, day_visit)
     expect(phone.get_by_role("heading", name="You are online.")).to_be_visible()

@@ -70,7 +70,7 @@ async def test_a_pass_is_issued_and_arrives(garden: Garden, staff: httpx.AsyncCl
     assert mail.mark == f"<{sent.mark}@hollerau.example>"
     log = [line["text"] for line in (await staff.get("/api/log")).json()]
     assert "gatehouse sends a code for Ines Harwood by mail" in log
-    assert "The mail with a code for Ines Harwood was taken by the other side" in log
+    assert "The email with a code for Ines Harwood was accepted by the receiving server" in log
 
 
 async def test_what_the_database_keeps_opens_no_door(garden: Garden, staff: httpx.AsyncClient) -> None:
@@ -151,7 +151,9 @@ async def test_a_day_without_an_answer_is_enough(garden: Garden, staff: httpx.As
     next_day = await garden.staff()
     log = [line["text"] for line in (await next_day.get("/api/log")).json()]
     await next_day.aclose()
-    assert any(text.startswith("The mail with a code for Ines Harwood was given up: ") for text in log)
+    assert any(
+        text.startswith("The email with a code for Ines Harwood could not be delivered: ") for text in log
+    )
 
 
 async def test_one_that_cannot_be_made_ready_holds_up_no_other(

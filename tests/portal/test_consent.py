@@ -112,4 +112,4 @@ async def test_the_privacy_notice_is_one_tap_away_in_each_language(
     await guest.open(guest.url)
     assert "/privacy" not in guest.html
     log = [line["text"] for line in (await staff.get("/api/log")).json()]
-    assert any("wrote the privacy notice anew, version" in text for text in log)
+    assert any("changed the privacy notice (version" in text for text in log)

@@ -76,7 +76,7 @@ async def test_it_shows_devices_and_the_passphrase_only_when_it_is_asked_for(res
     told = await page.press("show")
     assert made["passphrase"] in told
     assert "<svg" in told
-    assert "had a look at the passphrase of Ines Harwood" in (await residents.staff.get("/api/log")).text
+    assert "viewed the passphrase of Ines Harwood" in (await residents.staff.get("/api/log")).text
 
 
 async def test_a_device_is_taken_off_there_and_let_in_again(residents: Residents) -> None:

@@ -68,7 +68,7 @@ def _doing(speaker: Speaker, place: Place) -> str:
         return f"Asked at {speaker.clock(place.under_way)}, not answered yet"
     if place.next_at is None:
         return ""
-    said = f"It {answer_words(place.last_answer)}. " if place.last_answer else ""
+    said = f"Last answer: {answer_words(place.last_answer)}. " if place.last_answer else ""
     if place.tries and not said:
-        said = "It agreed. "
+        said = "Last answer: acknowledged. "
     return f"{said}Next request at {speaker.clock(place.next_at)}"

@@ -8,7 +8,7 @@ from lauschen.api.guests.models import Answer, GuestOut, ListedGuest, StayOut
 from lauschen.api.hosts.shapes import asked_words
 from lauschen.api.networks.way_words import FIELDS
 from lauschen.api.shaping import Shaper
-from lauschen.api.words.reasons import CAUSES, REASONS, answer_words
+from lauschen.api.words.reasons import answer_words, cause_words, reason_words
 from lauschen.core.config.config import Config
 from lauschen.core.decide.standing import State
 from lauschen.core.limits.left import Left, left
@@ -25,9 +25,6 @@ from lauschen.store.guests.rows import GuestRow
 from lauschen.store.hosts import vouchings
 from lauschen.store.hosts.vouchings import Vouching
 from lauschen.store.messages import consents, registrations
-
-CAUSE_UNKNOWN = "no reason said"
-
 
 LANGUAGES = {"en": "English", "de": "German"}
 MOST_AGREEMENTS = 3
@@ -74,7 +71,7 @@ def _listed(config: Config, line: GuestLine, remains: Left | None) -> dict[str, 
         "network_name": network.name if network else "",
         "state": line.state,
         "going": line.going,
-        "reason": REASONS.get(line.reason, line.reason) if line.reason else None,
+        "reason": reason_words(line.reason) if line.reason else None,
         "since": line.since,
         "role": role.name if role else None,
         "name": visible(line.name or config.name_of(line.mac)),
@@ -165,7 +162,7 @@ def stays_out(shaper: Shaper, line: GuestLine) -> list[StayOut]:
             where=", then ".join(names.get(device, "a device that is gone") for device in p.where),
             started=p.started,
             ended=p.ended,
-            end=None if p.ended is None else CAUSES.get(p.end_cause or "", p.end_cause or CAUSE_UNKNOWN),
+            end=None if p.ended is None else cause_words(p.end_cause or "not_said"),
             seconds=int(sum(part.length for part in p.counted)),
             octets_in=sum(part.octets_in.total for part in p.counted),
             octets_out=sum(part.octets_out.total for part in p.counted),

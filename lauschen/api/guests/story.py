@@ -1,5 +1,7 @@
 """One guest's story: all on one time line, their other devices, and why they cannot get on."""
 
+from dataclasses import replace
+
 from lauschen.api.guests.models import OtherDevice, WhyOut
 from lauschen.api.now.models import LogLine
 from lauschen.api.now.shapes import log_line_out
@@ -20,10 +22,8 @@ LINES, MOST_MESSAGES, MOST_OTHERS = 80, 10, 20
 
 def story(shaper: Shaper, line: GuestLine, heard: list[LogRow]) -> list[LogLine]:
     """What was heard, decided and done, with what was issued and sent among it; newest first."""
-    speaker = shaper.speaker()
-    lines = (
-        [log_line_out(speaker, one, line.mac) for one in heard] + _issued(shaper, line) + _sent(shaper, line)
-    )
+    speaker = replace(shaper.speaker(), own=line.mac)
+    lines = [log_line_out(speaker, one) for one in heard] + _issued(shaper, line) + _sent(shaper, line)
     lines.sort(key=lambda one: (one.at, one.id), reverse=True)
     return lines
 

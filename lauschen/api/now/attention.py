@@ -264,8 +264,8 @@ def _unconfirmed(conn: Connection, speaker: Speaker) -> list[Attention]:
             Attention(
                 kind="not_confirmed",
                 grave=not now_wanted.lets_in,
-                text=f"{device.name if device else 'An access device'} was told to {verb}"
-                f" {speaker.device(place.mac)} and {answer_words(place.last_answer or '')}.",
+                text=f"{device.name if device else 'An access device'} was asked to {verb}"
+                f" {speaker.device(place.mac)}: {answer_words(place.last_answer or '')}.",
                 mend=f"Not confirmed since {speaker.clock(now_wanted.since)};"
                 f" next try {speaker.clock(place.next_at)}.",
                 action=f"/api/guests/{spell_mac(place.mac)}/{place.network}/send-again",

@@ -4,7 +4,7 @@ from sqlite3 import Connection
 
 from lauschen.api.now.models import Attention
 from lauschen.api.words.speaker import Speaker
-from lauschen.api.words.staying import tried_words
+from lauschen.api.words.tried import tried_words
 from lauschen.core.passphrases.strangers import NEW_DEVICES, NEW_DEVICES_S, SHOWN_KEYS
 from lauschen.core.words.mac import spell_mac
 from lauschen.store.passphrases import strangers, wrong

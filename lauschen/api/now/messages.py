@@ -3,7 +3,6 @@
 from sqlite3 import Connection
 
 from lauschen.api.now.models import Attention
-from lauschen.api.words.messages import CHANNELS
 from lauschen.api.words.speaker import Speaker
 from lauschen.core.messages.budgets import texts_for_guests
 from lauschen.core.words.text import visible
@@ -18,7 +17,7 @@ def messages_failing(conn: Connection, speaker: Speaker) -> list[Attention]:
     """Channels where something waits after a try, and what was given up within a day."""
     found = []
     for channel, count, since, answer in outbox.failing(conn):
-        what = _many(count, CHANNELS[channel])
+        what = _many(count, speaker.say(f"channel.{channel}"))
         found.append(
             Attention(
                 kind="messages",
@@ -37,7 +36,7 @@ def messages_failing(conn: Connection, speaker: Speaker) -> list[Attention]:
             Attention(kind="texts", grave=False, text=text, mend=mend, link="/settings?part=channels")
         )
     for channel, count, answer in outbox.given_up_since(conn, speaker.now - DAY_S):
-        what = _many(count, CHANNELS[channel])
+        what = _many(count, speaker.say(f"channel.{channel}"))
         found.append(
             Attention(
                 kind="messages",

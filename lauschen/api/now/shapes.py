@@ -6,19 +6,17 @@ from lauschen.api.words.events import line, own_line
 from lauschen.api.words.speaker import Speaker, way_name
 from lauschen.api.words.trace import trace_words
 from lauschen.core.config.network import GuestNetwork
-from lauschen.core.ids import Mac
 from lauschen.core.words.mac import spell_mac
 from lauschen.core.words.text import visible
 from lauschen.store.log import DecisionRow, LogRow
 from lauschen.store.overview import StreamCounts
 
 
-def log_line_out(speaker: Speaker, row: LogRow, own: Mac | None = None) -> LogLine:
-    """`own`: in the dossier of this device."""
+def log_line_out(speaker: Speaker, row: LogRow) -> LogLine:
     return LogLine(
         id=row.id,
         at=row.at,
-        text=line(speaker, row) if own is None else own_line(speaker, row, own),
+        text=line(speaker, row) if speaker.own is None else own_line(speaker, row),
         repeats=row.repeats if isinstance(row, DecisionRow) else 0,
         mac=spell_mac(row.mac) if row.mac else None,
         network=row.network,

@@ -2,7 +2,7 @@
 
 from lauschen.api.passphrases import models
 from lauschen.api.shaping import Shaper
-from lauschen.api.words.staying import tried_words
+from lauschen.api.words.tried import tried_words
 from lauschen.core.config.config import Config
 from lauschen.core.config.dialect import KeysBy
 from lauschen.core.config.network import GuestNetwork

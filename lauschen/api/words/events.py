@@ -1,18 +1,13 @@
-"""One line of the log as a sentence: each kind of event finds its words here, family by family."""
+"""One line of the log as a sentence: found in the catalogue by its kind, and filled with the facts of its row."""
 
-from collections.abc import Callable
+from collections.abc import Iterator, Mapping
 
-from lauschen.api.words import config, desk, hosts, messages, moving, people, staying
-from lauschen.api.words import page as page_words
-from lauschen.api.words.reasons import REASONS
+from lauschen.api.words.facts import FACTS, VARIANTS, count_of
+from lauschen.api.words.reasons import reason_words
 from lauschen.api.words.speaker import Speaker
-from lauschen.core.ids import Mac
+from lauschen.sentences.catalogue import sentences
 from lauschen.store.log import DecisionRow, EventRow, LogRow
 
-EVENTS: dict[str, Callable[[Speaker, EventRow], str]] = {
-    **staying.WORDS, **page_words.WORDS, **desk.WORDS, **moving.WORDS, **config.WORDS, **messages.WORDS,
-    **hosts.WORDS, **people.WORDS,
-}  # fmt: skip
 _STANDS = {
     "time_used_up": "held",
     "data_used_up": "held",
@@ -24,36 +19,71 @@ _STANDS = {
 }
 
 
+class _Facts(Mapping[str, object]):
+    """The facts of one row, each worked out when its sentence asks for it."""
+
+    def __init__(self, speaker: Speaker, row: EventRow, number: int | None) -> None:
+        self._speaker, self._row, self._number = speaker, row, number
+
+    def __getitem__(self, name: str) -> object:
+        return self._number if name == "n" else FACTS[name](self._speaker, self._row)
+
+    def __iter__(self) -> Iterator[str]:
+        return iter(FACTS)
+
+    def __len__(self) -> int:
+        return len(FACTS)
+
+
 def line(speaker: Speaker, row: LogRow) -> str:
-    """One row without its time."""
-    if isinstance(row, DecisionRow):
-        return _decision(speaker, row)
-    words = EVENTS.get(row.kind)
-    return words(speaker, row) if words is not None else row.kind
+    """Return one row without its time."""
+    return _capital(_decision(speaker, row) if isinstance(row, DecisionRow) else _event(speaker, row))
 
 
-def own_line(speaker: Speaker, row: LogRow, mac: Mac) -> str:
-    """In the dossier of a device, which its lines need not name."""
-    name = speaker.device(mac, row.at)
-    text = line(speaker, row).removeprefix(speaker.who(mac, row.at)).removeprefix(":").strip()
-    text = text.replace(f"Somebody with {name}", "Somebody").replace(f" {name}", " it")
-    return text[0].upper() + text[1:] if text else text
+def own_line(speaker: Speaker, row: LogRow) -> str:
+    """Return one row in the dossier of `speaker.own`, which it need not name at its beginning."""
+    text = line(speaker, row)
+    return _capital(text.removeprefix(_capital(speaker.say("own_device"))).removeprefix(":").strip())
+
+
+def _event(speaker: Speaker, row: EventRow) -> str:
+    words, choose = sentences("log", speaker.lang), VARIANTS.get(row.kind)
+    id = f"event.{row.kind}{choose(speaker, row) if choose is not None else ''}"
+    number = count_of(row, id)
+    try:
+        text = words[id] if number is None else words.form(id, number)
+    except KeyError:
+        return row.kind
+    return text.format_map(_Facts(speaker, row, number))
 
 
 def _decision(speaker: Speaker, row: DecisionRow) -> str:
-    who = speaker.who(row.mac, row.at) if row.mac else "A device without an address"
+    device = speaker.device(row.mac, row.at)
     if row.medium in ("person", "posted"):
-        who = f"Somebody with {speaker.device(row.mac, row.at)}" if row.mac else "Somebody"
-    reason = REASONS.get(row.reason, row.reason)
+        device = speaker.say("decision.person", device=device)
+    reason = reason_words(row.reason, speaker.lang)
     if row.medium == "page":
-        return f"{who} at the page: {'let in' if row.answer == 'admit' else reason}"
-    where = f"{who} at {speaker.place(row.access_device)}"
-    match row.answer:
-        case "admit":
-            until = f" until {speaker.clock(row.until)}" if row.until is not None else ""
-            rule = speaker.rule(row.rule)
-            named = f", rule {rule.position}" if rule else ""
-            return f"{where}: placed as {speaker.role(row.role)}{until}{named}"
-        case "door":
-            return f"{where}: {_STANDS.get(row.reason, 'at the door')}, {reason}"
-    return f"{where}: refused, {reason}"
+        if row.answer == "admit":
+            return speaker.say("decision.page_admit", device=device)
+        return speaker.say("decision.page", device=device, reason=reason)
+    facts = {"device": device, "place": speaker.place(row.access_device), "reason": reason}
+    if row.answer == "admit":
+        return speaker.say("decision.admit", role=speaker.role(row.role), **facts, **_ends(speaker, row))
+    if row.answer == "door":
+        state = speaker.say(f"state.{_STANDS.get(row.reason, 'at_door')}")
+        return speaker.say("decision.door", state=state, **facts)
+    return speaker.say("decision.refused", **facts)
+
+
+def _ends(speaker: Speaker, row: DecisionRow) -> dict[str, str]:
+    """Return until when it is placed, and by which rule."""
+    until = "" if row.until is None else speaker.say("decision.until", time=speaker.clock(row.until))
+    rule = speaker.rule(row.rule)
+    return {
+        "until": until,
+        "rule": "" if rule is None else speaker.say("decision.rule", number=rule.position),
+    }
+
+
+def _capital(text: str) -> str:
+    return text[:1].upper() + text[1:]

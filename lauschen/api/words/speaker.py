@@ -11,14 +11,14 @@ from lauschen.core.ids import AccessDeviceId, CredentialId, Mac, NetworkId, Plan
 from lauschen.core.words.amounts import FAR_S
 from lauschen.core.words.mac import short_mac
 from lauschen.core.words.text import visible
+from lauschen.sentences.catalogue import sentences
 
-GONE = "that is gone"
-_OTHERS = {
-    ActorKind.TOKEN: "a program with a token",
-    ActorKind.HOST: "a host",
-    ActorKind.HOLDER: "its holder",
-    ActorKind.GUEST: "the guest",
-    ActorKind.COMMAND_LINE: "the command line",
+_ACTORS = {
+    ActorKind.TOKEN: "actor.token",
+    ActorKind.HOST: "actor.host",
+    ActorKind.HOLDER: "actor.holder",
+    ActorKind.GUEST: "actor.guest",
+    ActorKind.COMMAND_LINE: "actor.command_line",
 }
 
 
@@ -33,49 +33,58 @@ class Speaker:
     """For whom that was issued by which a device was in at that moment; empty when for nobody by name."""
     vouched: Callable[[CredentialId], str] = lambda _credential: ""
     """Who vouched for it; empty where nobody did."""
+    lang: str = "en"
+    own: Mac | None = None
+    """In the dossier of this device its lines need not name it."""
+
+    def say(self, id: str, **facts: object) -> str:
+        """Return a sentence of the log."""
+        return sentences("log", self.lang).say(id, **facts)
 
     def place(self, access_device: AccessDeviceId | None) -> str:
         device = self.config.access_devices.get(access_device) if access_device is not None else None
-        return device.name if device else f"an access device {GONE}"
+        return device.name if device else self.say("removed.access_device")
 
     def network(self, network: NetworkId) -> str:
         known = self.config.networks.get(network)
-        return known.name if known else self.config.removed.networks.get(network, f"a network {GONE}")
+        return known.name if known else self.config.removed.networks.get(network, self.say("removed.network"))
 
     def role(self, role: RoleId | None) -> str:
         known = self.config.roles.get(role) if role is not None else None
-        if known is not None or role is None:
-            return known.name if known else f"a role {GONE}"
-        return self.config.removed.roles.get(role, f"a role {GONE}")
+        if known is not None:
+            return known.name
+        removed = self.say("removed.role")
+        return self.config.removed.roles.get(role, removed) if role is not None else removed
 
     def plan(self, plan: PlanId) -> str:
         known = self.config.plans.get(plan)
-        return known.name if known else f"a plan {GONE}"
+        return known.name if known else self.say("removed.plan")
 
     def rule(self, rule: RuleId | None) -> Rule | None:
         return next((known for known in self.config.rules if known.id == rule), None)
 
     def actor(self, actor: Actor | None) -> str:
-        """Who acted; "somebody" where nobody was noted."""
+        """Return who acted; "somebody" where nobody was noted."""
         if actor is None:
-            return "somebody"
+            return self.say("somebody")
         named = self.staff.get(actor.staff) if actor.staff is not None else None
         if actor.kind is ActorKind.PERSON:
-            return named or "somebody"
+            return named or self.say("somebody")
         if actor.kind is ActorKind.TOKEN and named is not None:
-            return f"the program {named}"
-        return _OTHERS[actor.kind]
+            return self.say("actor.program", name=named)
+        return self.say(_ACTORS[actor.kind])
 
     def device(self, mac: Mac | None, at: float | None = None) -> str:
-        """Who it was by name, if that is known; else the device."""
+        """Return who it was by name, if that is known; else the device."""
         if mac is None:
-            return f"a device {GONE}"
-        return visible(self.holder(mac, self.now if at is None else at)) or f"device {short_mac(mac)}"
+            return self.say("device.none")
+        if mac == self.own:
+            return self.say("own_device")
+        return visible(self.holder(mac, self.now if at is None else at)) or self.bare_device(mac)
 
-    def who(self, mac: Mac | None, at: float | None = None) -> str:
-        """The same at the beginning of a sentence."""
-        words = self.device(mac, at)
-        return words[0].upper() + words[1:]
+    def bare_device(self, mac: Mac | None) -> str:
+        """Return the device without the name of its guest."""
+        return self.say("device.none") if mac is None else self.say("device", mac=short_mac(mac))
 
     def clock(self, at: float) -> str:
         """`18:00`, with the day when it is another one, and with the year when that is far away."""

@@ -8,7 +8,7 @@ from lauschen.acts.desk.helping import withdraw
 from lauschen.acts.desk.pausing import pause, resume
 from lauschen.acts.desk.undoing import restore
 from lauschen.api.words.speaker import Speaker
-from lauschen.api.words.staying import tried_words
+from lauschen.api.words.tried import tried_words
 from lauschen.core.decide.decision import Answer
 from lauschen.core.ids import CredentialId
 from lauschen.road.tx import Tx
@@ -23,7 +23,8 @@ def cloister(place: Place) -> Cloister:
 
 
 @pytest.mark.parametrize(
-    ("act", "said"), [(withdraw, "Ines Harwood, withdrawn "), (pause, "Ines Harwood, paused since ")]
+    ("act", "said"),
+    [(withdraw, "Ines Harwood, which was withdrawn "), (pause, "Ines Harwood, paused since ")],
 )
 def test_who_tries_a_withdrawn_or_a_paused_passphrase_is_said_to_have_it(
     cloister: Cloister, act: Callable[[Tx, CredentialId], None], said: str

@@ -29,8 +29,8 @@ async def test_kept_changed_and_taken_off(garden: Garden, staff: httpx.AsyncClie
     assert "Ada Q." not in await names(staff)
     assert (await staff.put(f"/api/hosts/{made['id']}", json=ADA)).status_code == 404
     log = [line["text"] for line in (await staff.get("/api/log")).json()]
-    assert "gatehouse put Ada Quist on the list of hosts" in log
-    assert "gatehouse took Ada Q. off the list of hosts" in log
+    assert "gatehouse added Ada Quist to the hosts" in log
+    assert "gatehouse removed Ada Q. from the hosts" in log
 
 
 @pytest.mark.parametrize(

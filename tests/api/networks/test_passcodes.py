@@ -64,7 +64,7 @@ async def test_it_stands_on_desk_and_is_renewed_and_ended_by_hand(
     assert "for a voucher code" not in lines
     texts = [line["text"] for line in (await staff.get("/api/log")).json()]
     assert "gatehouse set a new passcode for Garden" in texts
-    assert "gatehouse ended the overlap of passcodes on Garden" in texts
+    assert "gatehouse stopped the old passcode of Garden" in texts
     assert not any("viola" in text for text in texts)
 
 

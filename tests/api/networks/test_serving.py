@@ -80,7 +80,7 @@ async def test_who_asks_for_a_network_that_it_does_not_serve_is_refused_and_name
     assert text.startswith("Practice house asked 2 times for Garden, last ")
     assert text.endswith("and is not listed for it.")
     line = (await staff.get("/api/log")).json()[0]["text"]
-    assert line.endswith("refused, its access device is not listed for this network")
+    assert line.endswith("refused, the access device is not listed for this network")
     answer = await staff.put(
         "/api/networks/1", json={**network_in(await networks(staff)), "served_by": [1, 2, 3]}
     )

@@ -128,7 +128,7 @@ def test_a_device_that_may_be_two_is_shown_once_for_an_hour(desk: Desk) -> None:
     (item,) = desk.said()
     assert (
         item.text
-        == "Device ..:bb:01 is at Garden west and at Concert barn at once. Two devices with one address?"
+        == "Device ..:bb:01 is at Garden west and at Concert barn at the same time. Two devices with one address?"
     )
     assert item.link == "/guests?guest=02-00-00-AA-BB-01/1"
     desk.place.now += 3601

@@ -133,7 +133,7 @@ async def test_limits_count_from_the_next_request_on_and_are_in_the_record(house
     await chief.put(f"/api/people/{one}", json={"duty": "desk", "limits": {"plans": [DAY_VISIT]}})
     assert (await browser.post("/api/batches", json={"plan": POSTCARD, "count": 1})).status_code == 422
     lines = [line["text"] for line in (await chief.get("/api/activity")).json()]
-    assert "gatehouse changed the limits of mirela, who may give: Day visit only" in lines
+    assert "gatehouse changed what mirela may give: Day visit only" in lines
     gone = await chief.put(f"/api/people/{one}", json={"duty": "desk", "limits": {"plans": [99]}})
     assert (gone.status_code, gone.json()["field"]) == (422, "plans")
 

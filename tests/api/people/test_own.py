@@ -63,7 +63,7 @@ async def test_a_recovery_code_is_good_once(house: House) -> None:
     assert len(set(codes)) == 8
     assert (await sign_in(house, codes[0].upper())).status_code == 200
     assert (await sign_in(house, codes[0])).status_code == 422
-    assert "mirela signed in by a recovery code; 7 are left" in await house.log()
+    assert "mirela signed in with a recovery code. 7 are left" in await house.log()
 
 
 async def test_wrong_codes_are_counted_for_the_person_wherever_they_come_from(house: House) -> None:
@@ -122,7 +122,7 @@ async def test_guesses_of_the_code_come_to_an_end_and_the_right_person_gets_in(h
         house.service.clock.advance(1)  # type: ignore[attr-defined]
     assert tried[0] == 422
     assert tried[-1] in (429, 503)
-    said = "The right password of mirela came from 127.0.0.1 with a wrong code of the second factor"
+    said = "127.0.0.1 tried to sign in as mirela with the right password, but a wrong second-factor code"
     assert said in await house.log()
     assert (await sign_in(house, code_of(house, totp), "127.0.0.5")).status_code == 200
 

@@ -81,7 +81,7 @@ async def test_a_removal_is_taken_back_unless_its_name_is_another_ones_by_now(
     assert "Postcard" in [plan["name"] for plan in (await staff.get("/api/desk")).json()["plans"]]
     assert (await staff.post("/api/batches", json={"plan": 2, "count": 1})).status_code == 201
     record = [line["text"] for line in (await staff.get("/api/log")).json()]
-    assert "gatehouse took back the plan Postcard" in record
+    assert "gatehouse restored the plan Postcard" in record
     assert (await staff.post("/api/plans/2/restore")).status_code == 200  # pressed twice
     assert (await staff.post("/api/plans/99/restore")).status_code == 404
     await staff.delete("/api/plans/2")

@@ -185,8 +185,8 @@ async def test_servers_are_taken_away_and_said_in_the_log(garden: Garden, staff:
     assert (shown["mail"], shown["text"]) == (None, None)
     assert (await staff.get("/api/desk")).json()["sends"] == []
     log = [line["text"] for line in (await staff.get("/api/log")).json()]
-    assert "gatehouse took away the mail server" in log
-    assert "gatehouse took away the text gateway" in log
+    assert "gatehouse removed the mail server" in log
+    assert "gatehouse removed the text gateway" in log
 
 
 async def test_the_house_has_its_own_words_and_ours_come_back(

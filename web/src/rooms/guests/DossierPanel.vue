@@ -153,7 +153,7 @@ watch(() => live.now?.line?.id, load)
       <v-btn size="x-small" :disabled="isBusy" @click="press('end-stay')">Forget</v-btn>
     </p>
     <p v-if="guest.not_confirmed" class="unsure">
-      Not confirmed: {{ guest.where }} {{ guest.not_confirmed }}. It is tried again by itself.
+      Not confirmed by {{ guest.where }} ({{ guest.not_confirmed }}). It is tried again by itself.
       <v-btn size="x-small" :disabled="isBusy" @click="press('send-again')">Send again</v-btn>
     </p>
     <p v-if="isTypingStopped && guest.typing_barred_until" class="unsure">

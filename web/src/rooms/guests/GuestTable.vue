@@ -84,7 +84,7 @@ const idOf = (g: Guest) => `${g.mac}/${g.network}`
               title="Too many wrong codes"
               >no typing</span
             >
-            <span v-if="guest.not_confirmed" class="unsure" :title="`${guest.where} ${guest.not_confirmed}`"
+            <span v-if="guest.not_confirmed" class="unsure" :title="`${guest.where}: ${guest.not_confirmed}`"
               >not confirmed</span
             >
           </td>
