@@ -15,7 +15,7 @@ def free_vlans(tx: Tx, network: NetworkId, at_least: int = 1) -> list[int]:
     pool = way.groups if isinstance(way, PrivatePassphrase) else range(0)
     free = groups.free(tx.conn, pool, tx.now)
     if len(free) < at_least:
-        mend = "There are not so many private groups left: a larger pool is set in *Paths*, at *is asked*."
+        mend = "There are not so many private groups left: a larger pool is set in *Networks*, at *is asked*."
         raise Invalid("groups_full", field="is_group", mend=mend)
     return free
 

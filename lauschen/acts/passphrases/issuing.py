@@ -219,7 +219,7 @@ def _check(config: Config, wishes: Sequence[Wish], kind: Kind) -> bytes:
         raise Invalid("count_out_of_range", field="count", mend=f"Issue 1 to {MOST_AT_ONCE:,} at a time.")
     way, ssid = way_of(config, kind.network)
     if kind.is_group and not way.groups:
-        mend = "This network has no pool of private groups: it is set in *Paths*, at *is asked*."
+        mend = "This network has no pool of private groups: it is set in *Networks*, at *is asked*."
         raise Invalid("groups_none", field="is_group", mend=mend)
     for wish in wishes:
         check_wish(wish, config, ssid)

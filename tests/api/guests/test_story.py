@@ -5,9 +5,10 @@ from typing import Any
 import httpx
 import pytest
 
-from lauschen.api.words.why import AS_BELOW, NEVER_OPENED, NOTHING_TYPED, WHY, why_not
+from lauschen.api.words.why import AS_BELOW, MENDED_IN, NEVER_OPENED, NOTHING_ENTERED, why_not, why_words
 from lauschen.core.decide.reason import Reason
 from lauschen.core.decide.standing import State
+from lauschen.sentences.catalogue import LANGUAGES
 from tests.garden import Garden, Guest
 
 DAY_VISIT = 1
@@ -37,20 +38,20 @@ async def test_why_follows_a_guest_from_the_door_to_the_inside(
         return why and str(why["cause"])
 
     await garden.point.join(guest.phone)
-    assert await cause() == NEVER_OPENED.cause
+    assert await cause() == why_words(NEVER_OPENED).cause
     await guest.open()
-    assert await cause() == NOTHING_TYPED.cause
+    assert await cause() == why_words(NOTHING_ENTERED).cause
     await guest.type_code("WRONG-CODE99")
-    assert await cause() == WHY[Reason.CODE_UNKNOWN].cause
+    assert await cause() == why_words(Reason.CODE_UNKNOWN).cause
     await guest.type_code(code)
     await garden.until_state(guest, State.INSIDE)
     assert await cause() is None
     await staff.post(f"{garden.path(guest)}/end-stay")
     await garden.until_state(guest, State.AT_DOOR)
-    assert await cause() == WHY[Reason.ENDED_BY_STAFF].cause
+    assert await cause() == why_words(Reason.ENDED_BY_STAFF).cause
     await staff.post(f"{garden.path(guest)}/bar")
     await garden.until_state(guest, State.BARRED)
-    assert await cause() == WHY[Reason.BARRED_BY_STAFF].cause
+    assert await cause() == why_words(Reason.BARRED_BY_STAFF).cause
 
 
 async def test_a_second_device_is_told_of_the_first_and_where_to_mend_it(
@@ -62,7 +63,7 @@ async def test_a_second_device_is_told_of_the_first_and_where_to_mend_it(
     await garden.point.join(second.phone)
     await second.open()
     await second.type_code(code)
-    assert (await told(garden, staff, second))["why"]["cause"] == WHY[Reason.DEVICES_FULL].cause
+    assert (await told(garden, staff, second))["why"]["cause"] == why_words(Reason.DEVICES_FULL).cause
     assert (await told(garden, staff, first))["others"] == []
 
 
@@ -95,9 +96,10 @@ async def test_the_time_line_begins_with_what_was_issued(garden: Garden, staff: 
     assert [line["at"] for line in log] == sorted((line["at"] for line in log), reverse=True)
 
 
-@pytest.mark.parametrize("reason", WHY)
-def test_a_cause_is_a_sentence_and_says_what_to_do(reason: Reason) -> None:
-    why = WHY[reason]
+@pytest.mark.parametrize("lang", LANGUAGES)
+@pytest.mark.parametrize("reason", [*MENDED_IN, NEVER_OPENED, NOTHING_ENTERED, AS_BELOW])
+def test_a_cause_is_a_sentence_and_says_what_to_do(reason: str, lang: str) -> None:
+    why = why_words(reason, lang)
     assert why.cause.endswith(".")
     assert why.mend.endswith(".")
     assert why.mend.count("*") % 2 == 0
@@ -105,6 +107,6 @@ def test_a_cause_is_a_sentence_and_says_what_to_do(reason: Reason) -> None:
 
 
 def test_what_has_no_words_is_not_taken_for_a_device_that_only_waits() -> None:
-    assert why_not(Reason.CONTRADICTORY, has_opened=True) is AS_BELOW
-    assert why_not(Reason.NEEDS_CODE, has_opened=True) is NOTHING_TYPED
-    assert why_not(None, has_opened=False) is NEVER_OPENED
+    assert why_not(Reason.CONTRADICTORY, has_opened=True) == why_words(AS_BELOW)
+    assert why_not(Reason.NEEDS_CODE, has_opened=True) == why_words(NOTHING_ENTERED)
+    assert why_not(None, has_opened=False) == why_words(NEVER_OPENED)
