@@ -163,7 +163,7 @@ async def test_staff_end_bar_and_withdraw_reach_the_device(garden: Garden) -> No
     await staff.aclose()
 
 
-@pytest.mark.parametrize(("manner", "words"), [("nak", "Error-Cause 504"), ("silence", "did not answer")])
+@pytest.mark.parametrize(("manner", "words"), [("nak", "Error-Cause 504"), ("silence", "no answer")])
 async def test_a_nak_or_silence_is_shown_and_retried(garden: Garden, manner: str, words: str) -> None:
     guest, (code,) = garden.guests[0], await garden.demo.issue("Day visit", 1)
     await garden.let_in(guest, code)

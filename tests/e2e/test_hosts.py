@@ -83,7 +83,9 @@ def test_the_desk_sees_who_waits_and_decides(browser: Browser, demo: RunningDemo
     waiting.get_by_label("A word to the guest").fill("Please come to the gatehouse.")
     waiting.get_by_role("button", name="Say no").click()
     expect(waiting).not_to_be_visible()
-    expect(guest.get_by_text("Message from your host: Please come to the gatehouse.")).to_be_visible(timeout=20_000)
+    expect(guest.get_by_text("Message from your host: Please come to the gatehouse.")).to_be_visible(
+        timeout=20_000
+    )
     desk.context.close()
     guest.context.close()
 

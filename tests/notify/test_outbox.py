@@ -69,7 +69,7 @@ async def test_a_pass_is_issued_and_arrives(garden: Garden, staff: httpx.AsyncCl
     assert (sent.words, sent.to, sent.tries, sent.next_at) == ({}, mail.to, 1, None)
     assert mail.mark == f"<{sent.mark}@hollerau.example>"
     log = [line["text"] for line in (await staff.get("/api/log")).json()]
-    assert "gatehouse sends a code for Ines Harwood by mail" in log
+    assert "gatehouse is sending a code for Ines Harwood by email" in log
     assert "The email with a code for Ines Harwood was accepted by the receiving server" in log
 
 
@@ -297,14 +297,14 @@ async def test_now_says_what_does_not_arrive(garden: Garden, staff: httpx.AsyncC
         return [(one["text"], one["grave"]) for one in found if one["kind"] == "messages"]
 
     ((text, is_grave),) = await said()
-    assert text.startswith("One mail cannot be sent since ")
+    assert text.startswith("One email cannot be sent since ")
     assert text.endswith(": 127.0.0.1 closed the connection.")
     assert not is_grave
     box.habit = Habit.REFUSES
     garden.clock.advance(700)
     await garden.until(lambda: read(garden, message.id).state is MessageState.FAILED)
     ((text, is_grave),) = await said()
-    assert text == "One mail of the last day given up: 127.0.0.1 answered: 550 5.1.1 No such mailbox here"
+    assert text == "One email of the last day given up: 127.0.0.1 answered: 550 5.1.1 No such mailbox here"
 
 
 async def test_messages_are_forgotten_after_thirty_days_but_those_that_wait(garden: Garden) -> None:

@@ -151,7 +151,7 @@ async def test_a_new_passcode_goes_to_whoever_hands_it_out(
     await staff.post(f"/api/networks/{practice['id']}/passcode", json={"text": "silver otter"})
     mails = await garden.demo.letters.mailbox.until(2)
     assert mails[1].subject == "New passcode for Practice wall ports"
-    assert "Code: silver otter" in mails[1].part("plain")
+    assert "Passcode: silver otter" in mails[1].part("plain")
     await garden.until(lambda: len(hooked) == 2)
     headers, body = hooked[1]
     said = json.loads(body)

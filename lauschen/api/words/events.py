@@ -36,8 +36,14 @@ class _Facts(Mapping[str, object]):
 
 
 def line(speaker: Speaker, row: LogRow) -> str:
-    """Return one row without its time."""
-    return _capital(_decision(speaker, row) if isinstance(row, DecisionRow) else _event(speaker, row))
+    """Return one row without its time. Names that people sign in with stay as they are written."""
+    text = _decision(speaker, row) if isinstance(row, DecisionRow) else _event(speaker, row)
+    is_name = (
+        isinstance(row, EventRow)
+        and row.actor is not None
+        and text.startswith(speaker.sign_in_name(row.actor))
+    )
+    return text if is_name else _capital(text)
 
 
 def own_line(speaker: Speaker, row: LogRow) -> str:
@@ -54,13 +60,14 @@ def _event(speaker: Speaker, row: EventRow) -> str:
         text = words[id] if number is None else words.form(id, number)
     except KeyError:
         return row.kind
-    return text.format_map(_Facts(speaker, row, number))
+    return text.format_map(_Facts(speaker, row, number)).strip()
 
 
 def _decision(speaker: Speaker, row: DecisionRow) -> str:
     device = speaker.device(row.mac, row.at)
     if row.medium in ("person", "posted"):
-        device = speaker.say("decision.person", device=device)
+        is_own = row.mac is not None and row.mac == speaker.own
+        device = speaker.say("somebody") if is_own else speaker.say("decision.person", device=device)
     reason = reason_words(row.reason, speaker.lang)
     if row.medium == "page":
         if row.answer == "admit":

@@ -92,7 +92,9 @@ FACTS: Mapping[str, Fact] = {
     "one": lambda _, row: row.facts.get("one"),
     "network": _network,
     "plan": lambda speaker, row: speaker.plan(PlanId(_number(row, "plan"))),
-    "name": lambda speaker, row: _text(row, "name") if row.kind == "channel_saved" else _name(speaker, row),
+    "name": lambda speaker, row: (
+        _text(row, "name") if row.kind in ("channel_saved", "channel_removed") else _name(speaker, row)
+    ),
     "guest": _guest,
     "host": lambda speaker, row: _text(row, "host") or speaker.say("host.nobody"),
     "cause": lambda speaker, row: cause_words(str(row.facts.get("cause")), speaker.lang),

@@ -74,6 +74,11 @@ class Speaker:
             return self.say("actor.program", name=named)
         return self.say(_ACTORS[actor.kind])
 
+    def sign_in_name(self, actor: Actor) -> str:
+        """Return the name of a person of the console; for anybody else what no sentence begins with."""
+        named = self.staff.get(actor.staff) if actor.staff is not None else None
+        return named if named is not None and actor.kind is ActorKind.PERSON else "\n"
+
     def device(self, mac: Mac | None, at: float | None = None) -> str:
         """Return who it was by name, if that is known; else the device."""
         if mac is None:

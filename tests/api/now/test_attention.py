@@ -115,7 +115,7 @@ def test_an_unconfirmed_change_has_its_action(desk: Desk) -> None:
     (item,) = desk.said()
     assert item.grave
     assert item.action == "/api/guests/02-00-00-AA-BB-01/1/send-again"
-    assert "did not answer" in item.text
+    assert "no answer" in item.text
 
 
 def test_a_device_that_may_be_two_is_shown_once_for_an_hour(desk: Desk) -> None:

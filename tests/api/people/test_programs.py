@@ -35,7 +35,7 @@ async def test_a_program_issues_in_its_own_name_and_needs_no_form_value(house: H
     chief = await house.signed_in()
     (known,) = (await chief.get("/api/programs")).json()
     assert known["used"] is not None
-    assert "the program Rooms issued a guest pass for Ines" in [
+    assert "The program Rooms issued a guest pass for Ines" in [
         line["text"] for line in (await chief.get("/api/activity")).json()
     ]
 
