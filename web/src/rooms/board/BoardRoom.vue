@@ -26,7 +26,8 @@ useKeys({ Escape: () => void router.push('/desk') })
     <ReadingState :of="reading" />
     <PasscodesNow v-if="desk?.passcodes.length" :passcodes="desk.passcodes" is-board />
     <p v-else-if="desk" class="empty">
-      No network takes a passcode, or none is for your eyes. <i>Networks</i>, stage <i>is asked</i>, offers one.
+      No network takes a passcode, or none is for your eyes. <i>Networks</i>, stage <i>is asked</i>, offers
+      one.
     </p>
   </div>
 </template>

@@ -32,8 +32,8 @@ const fault = computed(() => (props.problem?.field === 'to' ? [props.problem.mes
     <v-select v-if="send.to" v-model="send.lang" label="Written in" :items="LANGUAGES" />
   </template>
   <p v-else class="soft none">
-    It cannot be sent yet: <router-link to="/settings?part=channels">Settings</router-link> has a place for the mail
-    server and the text gateway.
+    It cannot be sent yet: <router-link to="/settings?part=channels">Settings</router-link> has a place for
+    the mail server and the text gateway.
   </p>
 </template>
 

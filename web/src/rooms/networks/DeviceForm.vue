@@ -6,7 +6,12 @@ import { api, got, type AccessDevice, type UnknownAccessDevice, type Networks } 
 import ProblemNote from '../../parts/ProblemNote.vue'
 import { useAct } from '../../use/useAct'
 
-const props = defineProps<{ device?: AccessDevice; unknown?: UnknownAccessDevice; setup: Networks; wide?: boolean }>()
+const props = defineProps<{
+  device?: AccessDevice
+  unknown?: UnknownAccessDevice
+  setup: Networks
+  wide?: boolean
+}>()
 const emit = defineEmits<{ saved: [id: number, secret: string | null]; close: [] }>()
 const { isBusy, problem, act, read, fault } = useAct()
 const d = props.device

@@ -184,7 +184,8 @@ useKeys({
               </table>
             </div>
             <p v-else class="soft">
-              None yet. Set this server as the RADIUS server of one: it then appears among the unknown access devices.
+              None yet. Set this server as the RADIUS server of one: it then appears among the unknown access
+              devices.
             </p>
           </section>
           <UnknownDevices

@@ -9,7 +9,9 @@ import DeviceForm from './DeviceForm.vue'
 const props = defineProps<{ setup: Networks; open: string | null }>()
 const emit = defineEmits<{ open: [address: string | null]; taken: [id: number, secret: string | null] }>()
 const times = useTimes()
-const opened = computed(() => props.setup.unknown_access_devices.find((k) => k.address === props.open) ?? null)
+const opened = computed(
+  () => props.setup.unknown_access_devices.find((k) => k.address === props.open) ?? null,
+)
 function claims(unknown: UnknownAccessDevice): string {
   const said = [
     unknown.nas_identifier && `calls itself ${unknown.nas_identifier}`,

@@ -48,7 +48,8 @@ async function mend(item: Attention): Promise<void> {
       :tall="(live.now?.streams.length ?? 0) < 2"
     />
     <p v-if="live.now && !live.now.streams.length && !live.now.first_path.length" class="empty">
-      No guest network has a name any more. <router-link to="/networks?edit=new">Add one in Networks</router-link>.
+      No guest network has a name any more.
+      <router-link to="/networks?edit=new">Add one in Networks</router-link>.
     </p>
     <div class="below">
       <section>

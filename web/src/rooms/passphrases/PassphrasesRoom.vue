@@ -108,9 +108,10 @@ useKeys({ Escape: () => void go({ key: undefined }) })
       </div>
       <ReadingState :of="reading" />
       <p v-if="plan && !shown" class="empty">
-        No network gives each device a key of its own yet. In <router-link to="/networks">Networks</router-link>, at
-        <em>is asked</em>, a network with an exact SSID can take private passphrases: each person, room or
-        thing then has one, and each is limited and withdrawn by itself.
+        No network gives each device a key of its own yet. In
+        <router-link to="/networks">Networks</router-link>, at <em>is asked</em>, a network with an exact SSID
+        can take private passphrases: each person, room or thing then has one, and each is limited and
+        withdrawn by itself.
       </p>
       <template v-if="shown">
         <p class="soft asks">
