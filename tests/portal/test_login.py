@@ -83,7 +83,7 @@ async def test_the_password_is_changed_on_the_page(
     assert await change(password, "plum-and-pine") == "Your password has been changed."
     assert "This name and password don&#39;t match" in await change(password, "plum-and-more")
     log = [line["text"] for line in (await staff.get("/api/log")).json()]
-    assert any("chose a new password at the page" in text for text in log)
+    assert any("chose a new password on the page" in text for text in log)
 
 
 async def test_no_password_is_changed_from_elsewhere_or_by_who_is_in_by_something_else(

@@ -88,7 +88,7 @@ async def test_what_is_not_proved_is_refused_with_its_reason(slow: tuple[Radius,
     prover.may.set()
     answer = parse(await radius.wire.exchange(request(radius, place.issue()[0]), radius.auth))
     assert answer.code == Code.ACCESS_REJECT
-    assert answer.text(Kind.REPLY_MESSAGE) == "This code was withdrawn."
+    assert answer.text(Kind.REPLY_MESSAGE) == "This code has been cancelled."
 
 
 @pytest.mark.parametrize(
