@@ -155,7 +155,7 @@ def test_from_an_empty_folder_to_the_first_guest(browser: Browser, house: House,
     page.get_by_role("button", name="Before login", exact=True).click()
     page.get_by_role("textbox", name="VLAN").fill("310")
     page.get_by_role("button", name="Save").click()
-    expect(page.get_by_text("VLAN 310, filter doorstep").first).to_be_visible()
+    expect(page.get_by_text("VLAN 310, filter before-login").first).to_be_visible()
 
     # The first voucher.
     page.get_by_role("link", name="Desk", exact=True).click()

@@ -132,11 +132,11 @@ def test_silence_is_shown_on_now_and_sent_again(demo: RunningDemo, phone: Page, 
         desk.get_by_role("complementary").get_by_text("Not confirmed by Garden west (refused")
     ).to_be_visible()
     desk.get_by_role("link", name="Now", exact=True).click()
-    expect(desk.get_by_text("was told to end the stay of device")).to_be_visible()
+    expect(desk.get_by_text("was asked to end the stay of device")).to_be_visible()
     demo.control_post("/answer/normal")
     desk.get_by_role("button", name="Send again").click()
     demo.control_post("/phones/1/until/doorstep")
-    expect(desk.get_by_text("was told to end the stay of device")).to_have_count(0)
+    expect(desk.get_by_text("was asked to end the stay of device")).to_have_count(0)
 
 
 def test_every_room_by_keyboard_and_the_log(desk: Page) -> None:
@@ -188,7 +188,7 @@ def test_agreeing_to_the_house_rules_lets_a_guest_in_on_the_second_network(
     expect(dossier.get_by_text(re.compile("^Logged in on the page")).first).to_be_visible()
     dossier.get_by_role("button", name="Give time").click()
     desk.get_by_role("listitem").filter(has_text="30 min").click()
-    expect(dossier.get_by_text("gatehouse gave 30 min more")).to_be_visible()
+    expect(dossier.get_by_text("gatehouse added 30 min")).to_be_visible()
     page.get_by_role("button", name="Abmelden").click()
     page.get_by_text("Der Hausordnung zustimmen").click()
     expect(page.get_by_role("button", name="Zustimmen und weiter")).to_be_visible()
