@@ -69,7 +69,9 @@ def test_wrong_codes_stop_the_typing_and_the_desk_lets_try_again(
     desk.get_by_role("link", name="Guests").click()
     desk.get_by_role("row", name=re.compile("at the door no typing")).click()
     desk.get_by_role("button", name="Let try again").click()
-    expect(desk.get_by_role("complementary").get_by_text(re.compile("let this device try again"))).to_be_visible()
+    expect(
+        desk.get_by_role("complementary").get_by_text(re.compile("let this device try again"))
+    ).to_be_visible()
     phone.reload()
     phone.goto(FIRST_STOP)
     type_code(phone, demo.codes[0])
