@@ -24,7 +24,7 @@ def slip_networks(config: Config, way: WayIn, lang: str = "en", only: NetworkId 
 
 
 def slip_label(name: str, lang: str = "en") -> str:
-    """Return for whom the slip is; empty without a name."""
+    """Return the line with the guest's name, or "" when the slip has no name."""
     return _words(lang).say("for", name=name) if name else ""
 
 

@@ -66,6 +66,14 @@ def test_a_device_is_not_named_in_its_own_dossier(place: Place) -> None:
         assert own_line(Speaker(place.config, {}, place.now, lang=lang, own=PHONE), row) == said
 
 
+def test_a_pass_without_a_name_is_for_somebody(place: Place) -> None:
+    speaker = Speaker(place.config, {}, place.now)
+    for kind in ("pass_issued", "account_issued"):
+        assert line(speaker, EventRow(1, place.now, kind, None, None, None, None, {})).endswith(
+            "for somebody"
+        )
+
+
 def test_every_reason_is_worded() -> None:
     for lang in LANGUAGES:
         for reason in Reason:

@@ -1,4 +1,4 @@
-"""Rules and plans walked in a browser: plans and rules are changed, and taken back by a key; who is in by a plan."""
+"""The room Rules and plans in a browser: plans and rules are changed and undone with a key; who uses a plan."""
 
 from playwright.sync_api import Browser, expect
 

@@ -12,7 +12,7 @@ from lauschen.core.words.text import visible
 from lauschen.store.log import EventRow
 
 Fact = Callable[[Speaker, EventRow], object]
-_LETTERS = ("reauthorise", "disconnect", "attributes", "called")
+_HOWS = ("reauthorise", "disconnect", "attributes", "called")
 
 
 def _text(row: EventRow, key: str) -> str:
@@ -46,9 +46,7 @@ def _other(speaker: Speaker, row: EventRow) -> str:
 
 def _change(speaker: Speaker, row: EventRow) -> str:
     how = str(row.facts.get("how"))
-    return speaker.say(
-        f"change.{how if how in _LETTERS else 'called'}", device=speaker.device(row.mac, row.at)
-    )
+    return speaker.say(f"change.{how if how in _HOWS else 'called'}", device=speaker.device(row.mac, row.at))
 
 
 def _guest(speaker: Speaker, row: EventRow) -> str:
