@@ -4,6 +4,7 @@ import re
 
 from lauschen.core.decide.reason import Reason
 from lauschen.core.decide.standing import State
+from lauschen.sentences.catalogue import sentences
 from tests.real.town import DAY, DOOR_VLAN, SHORT, SHORT_S, VISITOR_VLAN, Town
 
 FIRST, SECOND, THIRD = "02:00:00:aa:bb:01", "02:00:00:aa:bb:02", "02:00:00:aa:bb:03"
@@ -26,7 +27,7 @@ def test_a_voucher_moves_a_device_and_the_move_counts_only_when_it_holds(town: T
     town.until(lambda: town.heard("returned_unasked", FIRST) == 1, 20)
     assert state(town, FIRST) == (State.AT_DOOR, State.INSIDE)
     assert town.bed.where(1, FIRST)["vlan"] == str(DOOR_VLAN)
-    assert re.search(r"takes about [123]\d s more", town.look_again())
+    assert re.search(sentences("page", "en").say("moving_wait", time=r"[123]\d s"), town.look_again())
     took = town.bed.until_vlan(1, FIRST, VISITOR_VLAN, REMEMBERED_S + 40)
     town.until(lambda: state(town, FIRST) == (State.INSIDE, None), 10)
     assert took > 20
